@@ -1,0 +1,1 @@
+"""Speed and exactness of the core, measured: `./ember bench`."""

@@ -1,0 +1,128 @@
+"""One plan in, one result out: simulate, let the kinetics integrate, judge, and gather what a cook asks."""
+
+from __future__ import annotations
+
+from .errors import BadInput
+from .files.plan import Plan
+from .files.result import AdviceOut, BatchEndOut, Result
+from .files.stages import BY_SIDES
+from .food.catalogue import Cut, cut
+from .food.geometry import body_size, mass_of, with_size
+from .heat.media import hottest_c
+from .heat.problem import density_of
+from .heat.simulate import simulate
+from .judge.doneness import Word, named, word_for
+from .judge.standards import Standard, standard
+from .report.curves import curves_of, depth_map_of, pull_of, stages_of
+from .report.hands import hands_on_min
+from .report.outcome import Outcome, browning_of, core_out, doneness_out, outcome_of, safety_out
+from .report.warnings import warnings_of
+from .solve.log_ends import with_log_ends
+from .solve.pull import for_peak, timed, window_s
+
+
+def target_of(plan: Plan) -> Word | None:
+    """What the plan wants, as a range of peak core temperatures."""
+    if plan.target is None:
+        return None
+    scale = cut(plan.piece.cut).doneness
+    if plan.target.doneness is not None:
+        return named(scale, plan.target.doneness)
+    wanted = plan.target.core_c or 0.0
+    return Word(word_for(scale, wanted).word, wanted - 1.0, wanted + 1.0)
+
+
+def _advice(plan: Plan, target: Word | None, outcome: Outcome) -> AdviceOut | None:
+    """How to end the pull stage when the plan as it stands misses its target."""
+    peak_c = outcome.peak_c
+    if target is None or (target.low_c - 0.05 <= peak_c and (peak_c <= target.high_c or target.last)):
+        return None
+    index = plan.pull_stage
+    better = for_peak(plan, target.aim_c, outcome.trajectory)
+    if index is None or better is None:
+        return None
+    run = simulate(better)
+    stage = better.stages[index]
+    by_sides = isinstance(stage, BY_SIDES) and stage.exposures is not None
+    return AdviceOut(
+        stage=index,
+        reading_c=None if by_sides else round(float(run.reading_c(run.stages[index].end_s)[0]), 1),
+        minutes=round((run.stages[index].end_s - run.stages[index].start_s) / 60.0, 2),
+        seconds_a_side=stage.seconds_a_side if isinstance(stage, BY_SIDES) else None,
+        peak_c=round(run.peak()[0], 2),
+    )
+
+
+def _end_of_batch(fixed: Plan, size_mm: float, row: Cut, rules: Standard, target: Word | None) -> BatchEndOut:
+    """The same times with a piece of another size."""
+    piece = with_size(fixed.piece, row, density_of(fixed), size_mm)
+    outcome = outcome_of(fixed, row, rules, simulate(fixed.model_copy(update={"piece": piece})))
+    pull = pull_of(outcome.trajectory, fixed.pull_stage)
+    return BatchEndOut(
+        size_mm=round(size_mm, 2), peak_c=round(outcome.peak_c, 2), word=outcome.word.word,
+        safety_met=outcome.verdict.met, safety_words=outcome.verdict.words,
+        pull=pull, core=core_out(outcome, pull.s if pull else 0.0), doneness=doneness_out(outcome, target, None),
+        lethality=outcome.lethality, safety=[safety_out(rules, outcome.verdict)],
+        yield_pct=round(100.0 * (1.0 - outcome.trajectory.water_lost_share), 2),
+    )  # fmt: skip
+
+
+def check_target_and_media(plan: Plan) -> None:
+    """Refuse a first stage that waits for a core its medium cannot give, before anything is computed.
+
+    Raises BadInput naming the stage.
+    """
+    stage = plan.stages[0]
+    wanted = stage.until.core_c if stage.until else None
+    if wanted is not None and wanted > plan.piece.start_c and hottest_c(stage) <= wanted:
+        raise BadInput(
+            f"The core cannot pass {hottest_c(stage):g} °C in this {stage.kind}: ask for less, or give more heat.",
+            "stages[0].until.core_c",
+        )
+
+
+def evaluate(plan: Plan) -> Result:
+    """Everything a plan leads to.
+
+    Raises BadInput and NeverReached with the place in the plan.
+    """
+    row = cut(plan.piece.cut)
+    rules = standard(plan.standard)
+    target = target_of(plan)
+    check_target_and_media(plan)
+    wanted, plan = plan, with_log_ends(plan)
+    trajectory = simulate(plan)
+    outcome = outcome_of(plan, row, rules, trajectory)
+    mass = mass_of(plan.piece, row, density_of(plan))
+    yield_share = 1.0 - trajectory.water_lost_share
+    pull = pull_of(trajectory, plan.pull_stage)
+    thin = thick = None
+    if plan.piece.spread_mm > 0:
+        size = body_size(plan.piece, row, density_of(plan)).size_mm
+        half = min(plan.piece.spread_mm / 2, size - 1.0)
+        fixed = timed(plan, trajectory)
+        thin = _end_of_batch(fixed, size - half, row, rules, target)
+        thick = _end_of_batch(fixed, size + half, row, rules, target)
+    stages = [
+        run if stage.until is None or stage.until.log10 is None else run.model_copy(update={"ended_by": "log10"})
+        for run, stage in zip(stages_of(trajectory), wanted.stages, strict=True)
+    ]
+    return Result(
+        stages=stages,
+        pull=pull,
+        core=core_out(outcome, pull.s if pull else 0.0),
+        curves=curves_of(trajectory),
+        depth_map=depth_map_of(trajectory) if plan.depth_map else None,
+        doneness=doneness_out(outcome, target, window_s(plan, trajectory, outcome.word.high_c)),
+        advice=_advice(plan, target, outcome),
+        thin=thin,
+        thick=thick,
+        lethality=outcome.lethality,
+        safety=[safety_out(rules, outcome.verdict)],
+        yield_pct=round(100.0 * yield_share, 2),
+        mass_g=round(mass, 1),
+        mass_after_g=round(mass * yield_share, 1),
+        browning=browning_of(trajectory),
+        hands_on_min=hands_on_min(plan),
+        warnings=warnings_of(plan, target, outcome),
+    )

@@ -1,0 +1,1 @@
+"""The open file formats: plans, results, judge requests, probe logs."""

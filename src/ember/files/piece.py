@@ -1,0 +1,84 @@
+"""The piece: what is cooked, how big and of what shape. Lengths in mm, masses in g, temperatures in °C."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from .base import FileModel
+
+History = Literal["intact", "pierced", "tenderised", "injected", "brined", "minced", "stuffed", "frozen-parasite"]
+
+
+class Slab(FileModel):
+    """A flat piece, heated through its two faces."""
+
+    kind: Literal["slab"] = "slab"
+    thickness_mm: float = Field(ge=1, le=600)
+
+
+class Cylinder(FileModel):
+    """A round roll, heated from around."""
+
+    kind: Literal["cylinder"] = "cylinder"
+    diameter_mm: float = Field(ge=1, le=600)
+    length_mm: float | None = Field(None, ge=1, le=2000)
+
+
+class Sphere(FileModel):
+    """A ball."""
+
+    kind: Literal["sphere"] = "sphere"
+    diameter_mm: float = Field(ge=1, le=600)
+
+
+class General(FileModel):
+    """Anything between: area grows from the centre as r^exponent (0 slab, 1 cylinder, 2 sphere)."""
+
+    kind: Literal["general"] = "general"
+    thickness_mm: float = Field(ge=1, le=600)
+    exponent: float = Field(ge=0, le=2)
+
+
+class FromMass(FileModel):
+    """The cut's typical form, scaled to `mass_g`."""
+
+    kind: Literal["from_mass"] = "from_mass"
+
+
+Shape = Annotated[Slab | Cylinder | Sphere | General | FromMass, Field(discriminator="kind")]
+
+
+class Properties(FileModel):
+    """Constant properties, for exact checks."""
+
+    k_w_mk: float = Field(gt=0, le=50)
+    rho_kg_m3: float = Field(gt=10, le=10_000)
+    cp_j_kgk: float = Field(gt=100, le=10_000)
+
+
+class Piece(FileModel):
+    """What is cooked. `fat_cap_mm` is a layer of fat on the top side (all around a round piece), within the size."""
+
+    cut: str = Field(max_length=80)
+    shape: Shape
+    start_c: float = Field(ge=-1, le=95)
+    mass_g: float | None = Field(None, ge=1, le=60_000)
+    count: int = Field(1, ge=1, le=500)
+    spread_mm: float = Field(0, ge=0, le=300)
+    history: list[History] = Field(default_factory=list, max_length=8)
+    origin: Literal["farmed", "wild"] = "farmed"
+    treated: bool = False
+    fat_cap_mm: float | None = Field(None, ge=0, le=60)
+    skin: bool | None = None
+    bone: bool | None = None
+    stuffed: bool = False
+    composition: dict[str, float] | None = None
+    properties: Properties | None = None
+
+    @model_validator(mode="after")
+    def _mass_for_its_form(self) -> Piece:
+        if isinstance(self.shape, FromMass) and self.mass_g is None:
+            raise ValueError("a shape from_mass needs mass_g")
+        return self

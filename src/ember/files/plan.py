@@ -1,0 +1,127 @@
+"""The plan: a piece, a target and a chain of stages. One format for files, the web and the command line.
+
+Temperatures in °C, lengths in mm, masses in g, times in minutes or seconds as the key says.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import Field, ValidationError, model_validator
+
+from ..errors import BadInput
+from .base import FileModel, Text
+from .piece import Piece
+from .stages import HEATING, KINDS, QUICK, Brine, Stage
+
+FORMAT = "open-ember/plan"
+
+
+class Target(FileModel):
+    """What is wanted: a doneness word of the cut's scale, or a core temperature at the centre."""
+
+    doneness: str | None = Field(None, max_length=40)
+    core_c: float | None = Field(None, ge=20, le=99)
+
+    @model_validator(mode="after")
+    def _one_of_them(self) -> Target:
+        if (self.doneness is None) == (self.core_c is None):
+            raise ValueError("give doneness or core_c, one of them")
+        return self
+
+
+class Prep(FileModel):
+    """A step of preparation without heat, before stage number `before` (from 0)."""
+
+    kind: Literal["score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve"]
+    minutes: float = Field(0, ge=0, le=14 * 1440)
+    before: int = Field(0, ge=0, le=40)
+
+
+class Plan(FileModel):
+    """Piece, target and stages."""
+
+    format: Literal["open-ember/plan"]
+    version: Literal[1]
+    name: Text = Field("", max_length=120)
+    piece: Piece
+    target: Target | None = None
+    standard: str = Field("us-food-code-2022", max_length=60)
+    guests: Literal["general", "susceptible"] = "general"
+    advisory: bool = False
+    prep: list[Prep] = Field(default_factory=list, max_length=40)
+    stages: list[Stage] = Field(min_length=1, max_length=40)
+    depth_map: bool = False
+
+    @property
+    def pull_stage(self) -> int | None:
+        """Index of the stage whose end is the pull: the one whose length decides the core. None when nothing heats.
+
+        The last heating stage that waits for a temperature; without one the last bath, oven or medium (a sear after it
+        is a finish of fixed seconds); without those the last pan.
+        """
+        heating = [(i, stage) for i, stage in enumerate(self.stages) if stage.kind in HEATING]
+        waiting = [i for i, stage in heating if stage.until is not None]
+        slow = [i for i, stage in heating if stage.kind not in QUICK]
+        return next((found[-1] for found in (waiting, slow, [i for i, _ in heating]) if found), None)
+
+    @property
+    def history(self) -> list[str]:
+        """What was done to the piece, with what the plan itself does to it."""
+        done = list(self.piece.history)
+        if any(isinstance(stage, Brine) and stage.form == "liquid" for stage in self.stages):
+            done.append("brined")
+        if self.piece.stuffed:
+            done.append("stuffed")
+        return list(dict.fromkeys(done))
+
+
+def describe_validation(error: ValidationError) -> BadInput:
+    """The first thing pydantic found wrong, as our own error with the place in the file."""
+    first = error.errors(include_url=False)[0]
+    tags = {"slab", "cylinder", "sphere", "general", "from_mass", *KINDS}
+    place = ""
+    before: object = ""
+    for part in first["loc"]:
+        if isinstance(part, int):
+            place += f"[{part}]"
+        elif part in tags and (isinstance(before, int) or before == "shape"):
+            pass  # which of a union's models it was
+        elif not part.startswith(("function-", "tuple[", "float", "constrained")):
+            place += f".{part}" if place else part
+        before = part
+    return BadInput(_in_words(first), place)
+
+
+def _in_words(found: Any) -> str:
+    context = found.get("ctx", {})
+    given = found.get("input")
+    shown = f" (given: {given:g})" if isinstance(given, int | float) and not isinstance(given, bool) else ""
+    match found["type"]:
+        case "greater_than_equal":
+            return f"must be at least {context['ge']:g}{shown}"
+        case "less_than_equal":
+            return f"must be at most {context['le']:g}{shown}"
+        case "greater_than":
+            return f"must be more than {context['gt']:g}{shown}"
+        case "extra_forbidden":
+            return "unknown key"
+        case "missing" | "union_tag_not_found":
+            return "is missing" if found["type"] == "missing" else "needs a kind"
+        case "string_pattern_mismatch":
+            return "has characters that cannot be shown"
+        case "value_error":
+            return str(context["error"])
+        case _:
+            return str(found["msg"][:1].lower() + found["msg"][1:]) + shown
+
+
+def parse_plan(data: object) -> Plan:
+    """A validated plan from decoded JSON.
+
+    Raises BadInput with the place and what is wrong there.
+    """
+    try:
+        return Plan.model_validate(data)
+    except ValidationError as error:
+        raise describe_validation(error) from None

@@ -1,0 +1,173 @@
+"""The result of a plan, as files and screens read it. Times in s from the start of the plan, temperatures in °C."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+
+class _Out(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
+
+
+class FacesOut(_Out):
+    """The two faces of a slab at the end of a stage."""
+
+    under: float
+    top: float
+
+
+class StageOut(_Out):
+    """One stage as it ran; `core_c` and `surface_c` (the coldest face) at its start and end."""
+
+    kind: str
+    start_s: float
+    end_s: float
+    core_c: tuple[float, float]
+    surface_c: tuple[float, float]
+    reading_c: float
+    faces_c: FacesOut | None = None
+    ended_by: str
+    coldest_pan_c: float | None = None
+
+
+class PullOut(_Out):
+    """The end of the stage that decides the core: `reading_c` is what a hand probe shows there."""
+
+    stage: int
+    s: float
+    core_c: float
+    reading_c: float
+    carryover_c: float
+
+
+class CoreOut(_Out):
+    """The centre: its peak, when, and at the end of the plan; and the peak a hand probe shows."""
+
+    peak_c: float
+    peak_s: float
+    peak_reading_c: float
+    end_c: float
+
+
+class DonenessOut(_Out):
+    """The word for the peak core; `window_s`: how much later one could pull before it passes the word (null: 2 h)."""
+
+    word: str
+    low_c: float
+    high_c: float
+    target: str | None = None
+    target_low_c: float | None = None
+    target_high_c: float | None = None
+    grey_band_mm: float
+    window_s: float | None
+
+
+class LethalityOut(_Out):
+    """Log reduction at the coldest point."""
+
+    organism: str
+    log10: float
+    reference: str
+
+
+class SafetyOut(_Out):
+    """A rule that applies; `margin` in log10 or in °C as `margin_unit` says, negative when not met."""
+
+    standard: str
+    rule: str
+    section: str
+    edition: str
+    text: str
+    kind: str
+    met: bool
+    margin: float
+    margin_unit: str
+    needed: dict[str, float]
+    reached: dict[str, float]
+    words: str
+    needs_probe: bool
+    advisory_allowed: bool
+    cautions: list[str]
+
+
+class BatchEndOut(_Out):
+    """The thinnest or the thickest piece of the batch, cooked for the same times: the result's own figures for it."""
+
+    size_mm: float
+    peak_c: float
+    word: str
+    safety_met: bool
+    safety_words: str
+    pull: PullOut | None
+    core: CoreOut
+    doneness: DonenessOut
+    lethality: list[LethalityOut]
+    safety: list[SafetyOut]
+    yield_pct: float
+
+
+class AdviceOut(_Out):
+    """What to change so that the peak lands on the target: end this stage at this reading, or this many seconds."""
+
+    stage: int
+    reading_c: float | None = None
+    minutes: float
+    seconds_a_side: float | None = None
+    peak_c: float
+
+
+class WarningOut(_Out):
+    """Something a cook should know before starting."""
+
+    code: str
+    text: str
+
+
+class CurvesOut(_Out):
+    """At most 600 points each."""
+
+    t_s: list[float]
+    core_c: list[float]
+    surface_c: list[float]
+    mean_c: list[float]
+    reading_c: list[float]
+
+
+class DepthMapOut(_Out):
+    """`temperature_c[time][depth]`; depth 0 is the under side, or the centre of a round body."""
+
+    t_s: list[float]
+    depth_m: list[float]
+    temperature_c: list[list[float]]
+
+
+class FaceBrowning(_Out):
+    """How brown a face got: an index (1 is golden brown) and its word."""
+
+    face: str
+    index: float
+    word: str
+
+
+class Result(_Out):
+    """Everything a plan leads to."""
+
+    format: str = "open-ember/result"
+    version: int = 1
+    stages: list[StageOut]
+    pull: PullOut | None
+    core: CoreOut
+    curves: CurvesOut
+    depth_map: DepthMapOut | None = None
+    doneness: DonenessOut
+    advice: AdviceOut | None = None
+    thin: BatchEndOut | None = None
+    thick: BatchEndOut | None = None
+    lethality: list[LethalityOut]
+    safety: list[SafetyOut]
+    yield_pct: float
+    mass_after_g: float
+    mass_g: float
+    browning: list[FaceBrowning]
+    hands_on_min: float
+    warnings: list[WarningOut]

@@ -1,0 +1,1 @@
+"""What is cooked: composition and thermal properties, the catalogue of cuts, geometry."""

@@ -1,0 +1,109 @@
+"""The catalogue of cuts: one data file, loaded and validated once."""
+
+from __future__ import annotations
+
+import tomllib
+from difflib import get_close_matches
+from functools import cache, cached_property
+from importlib import resources
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from ..errors import BadInput
+from .composition import COMPONENTS, Composition
+
+
+class Form(BaseModel):
+    """The typical piece of a cut: what its mass follows from when nobody weighed it, and its size when nobody measured.
+
+    Sizes in mm. With `radius_share` a body's smallest half-thickness is that share of the radius of a ball of the same
+    mass. `grows`: whether a heavier piece is bigger all round, or longer with the same cross-section.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    kind: Literal["slab", "cylinder", "sphere"]
+    thickness_mm: float | None = Field(None, gt=0)
+    width_mm: float | None = Field(None, gt=0)
+    length_mm: float | None = Field(None, gt=0)
+    diameter_mm: float | None = Field(None, gt=0)
+    radius_share: float | None = Field(None, gt=0, le=1)
+    grows: Literal["all-round", "length"] = "all-round"
+    own_exponent: float | None = Field(None, ge=0, le=2)
+
+    @model_validator(mode="after")
+    def _has_its_sizes(self) -> Form:
+        needed = {
+            "slab": (self.thickness_mm, self.width_mm, self.length_mm),
+            "cylinder": (self.diameter_mm, self.length_mm),
+            "sphere": (self.diameter_mm,),
+        }[self.kind]
+        if any(size is None for size in needed):
+            raise ValueError(f"a {self.kind} form lacks a size")
+        return self
+
+    @property
+    def size_mm(self) -> float:
+        """The size that decides the time: thickness or diameter."""
+        return float(self.thickness_mm or self.diameter_mm or 0.0)
+
+    @property
+    def exponent(self) -> float:
+        """How the area grows from the centre: 0 slab, 1 cylinder, 2 sphere, or the form's own."""
+        return (
+            self.own_exponent
+            if self.own_exponent is not None
+            else {"slab": 0.0, "cylinder": 1.0, "sphere": 2.0}[self.kind]
+        )
+
+
+class Cut(BaseModel):
+    """One row of the catalogue."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    id: str = Field(pattern=r"^[a-z]+/[a-z-]+$")
+    name: str
+    composition: tuple[float, float, float, float, float]
+    form: Form
+    stuffed_form: Form | None = None
+    fat_cap_mm: float = Field(0.0, ge=0, le=60)
+    skin: bool = False
+    bone: bool = False
+    category: str
+    category_wild: str | None = None
+    doneness: str
+    loss: str
+    source: str
+    confidence: Literal["sure", "fair", "unsure"]
+
+    @property
+    def species(self) -> str:
+        """The first half of the id."""
+        return self.id.split("/")[0]
+
+    @cached_property
+    def mass_fractions(self) -> Composition:
+        """Composition as mass fractions."""
+        return Composition.from_fractions({n: g / 100 for n, g in zip(COMPONENTS, self.composition, strict=True)})
+
+
+@cache
+def cuts() -> dict[str, Cut]:
+    """Every cut by its id, in the order of the file."""
+    table = tomllib.loads(resources.files(__package__).joinpath("data/cuts.toml").read_text("utf-8"))
+    return {key: Cut(id=key, **{**table["defaults"], **row}) for key, row in table["cuts"].items()}
+
+
+def cut(cut_id: str) -> Cut:
+    """The cut with this id.
+
+    Raises BadInput, with the nearest ids, when there is none.
+    """
+    found = cuts().get(cut_id)
+    if found is None:
+        near = get_close_matches(cut_id, cuts(), n=3, cutoff=0.4)
+        hint = f" Did you mean {', '.join(near)}?" if near else ""
+        raise BadInput(f"Unknown cut “{cut_id}”.{hint}", "piece.cut")
+    return found

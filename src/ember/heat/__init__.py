@@ -1,0 +1,1 @@
+"""Heat: media, boundary conditions, the conduction solver, and the chain of stages."""

@@ -1,0 +1,241 @@
+"""The chain of stages: blocks of solver runs, each under one set of conditions, and how a stage ends."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..errors import BadInput, NeverReached
+from ..files.base import MAX_STAGE_S
+from ..files.stages import BY_SIDES, Medium, Stage
+from . import terms
+from .grid import FloatArray
+from .media import Segment, hottest_c, segments
+from .problem import Problem
+from .root import bracketed_root
+
+MAX_STEPS = 60_000
+MAX_SEGMENTS = 2_000
+PEAK_TOLERANCE_K = 0.02
+PEAK_TOLERANCE_S = 0.05
+SHORTEST_S = 1.0
+AIR_C = 20.0
+BETWEEN = np.linspace(0.0, 1.0, 11)[1:-1]
+AROUND = 5  # column of a block's sums; those before it add up from block to block
+
+
+@dataclass(frozen=True)
+class State:
+    """Where the piece stands: `food[4, node]` (rows in terms) and the temperature of the body around."""
+
+    food: FloatArray
+    around_c: float = AIR_C
+
+
+@dataclass(frozen=True)
+class Block:
+    """One solver run: rows of one stage under one set of conditions, times from the block's own start."""
+
+    stage: int
+    segment: Segment
+    t_s: FloatArray
+    history: FloatArray
+    sums: FloatArray
+    reached: bool
+
+    def state(self, row: int) -> State:
+        """The state at a row, to go on from."""
+        rows = self.history[row].reshape(5, -1)
+        return State(rows[[0, 2, 3, 4]], float(self.sums[row, AROUND]))
+
+    @property
+    def end_s(self) -> float:
+        """How long the block took, s."""
+        return float(self.t_s[-1])
+
+
+def call(problem: Problem, stage: int, state: State, segment: Segment, stop: terms.Stop) -> Block:
+    """One solver run. Raises BadInput when it would take steps without end."""
+    # The compiler loads with the first simulation, not with the first import.
+    from .kernel import run
+
+    longest = max(30.0, min(stop.duration_s / 12.0, 7200.0))
+    around_c = segment.around_start_c if segment.around_start_c is not None else state.around_c
+    t, history, sums, ended = run(
+        state.food, around_c, problem.body, problem.food, segment.faces, segment.around, segment.boil_c, stop,
+        problem.tolerance_k, longest, MAX_STEPS,
+    )  # fmt: skip
+    if ended == terms.ENDED_STEPS:
+        raise BadInput("This stage is too violent to follow; check its numbers.", f"stages[{stage}]")
+    return Block(stage, segment, t, history, sums, ended == terms.ENDED_REACHED)
+
+
+def _watched(problem: Problem, state: State, kind: int) -> float:
+    T = state.food[0]
+    if kind == terms.STOP_CORE:
+        return float(T[problem.grid.core])
+    return float(min(T[0], T[-1]) if problem.grid.two_faces else T[-1])
+
+
+def limit_of(stage: Stage) -> float:
+    """The longest a stage may take, s; of a stage by seconds a side without end, what its sides take."""
+    if stage.until is not None:
+        return 60.0 * stage.until.max_minutes if stage.until.max_minutes else MAX_STAGE_S
+    if isinstance(stage, BY_SIDES) and stage.exposures is not None:
+        return math.inf
+    return 60.0 * float(stage.minutes or 0.0)
+
+
+def _stop_for(problem: Problem, stage: Stage, state: State) -> terms.Stop:
+    limit, until = limit_of(stage), stage.until
+    if until is None or until.peak_c is not None:
+        return terms.Stop(limit, terms.STOP_TIME, 0.0, True)
+    if until.core_c is not None:
+        kind, value = terms.STOP_CORE, until.core_c
+    elif until.surface_c is not None:
+        kind, value = terms.STOP_SURFACE, until.surface_c
+    else:
+        raise ValueError("an end by log reduction is turned into minutes first, by solve.log_ends")
+    return terms.Stop(limit, kind, value, _watched(problem, state, kind) < value)
+
+
+def run_stage(problem: Problem, index: int, state: State, stop: terms.Stop) -> list[Block]:
+    """All blocks of one stage, segment after segment, until its stop or its last segment."""
+    blocks: list[Block] = []
+    left_s = stop.duration_s
+    for number, segment in enumerate(segments(problem.plan.stages[index], problem.settings[index])):
+        if number >= MAX_SEGMENTS:
+            raise BadInput("This stage has too many turns to follow; check its numbers.", f"stages[{index}]")
+        lasts = left_s if segment.duration_s is None else min(segment.duration_s, left_s)
+        block = call(problem, index, state, segment, stop._replace(duration_s=lasts))
+        blocks.append(block)
+        state = block.state(-1)
+        left_s -= block.end_s
+        if block.reached or left_s <= 1e-6:
+            break
+    return blocks
+
+
+def cut_at(problem: Problem, blocks: list[Block], end_s: float) -> list[Block]:
+    """The blocks of one stage as they would be had it ended at `end_s`."""
+    kept: list[Block] = []
+    for block in blocks:
+        if end_s > block.end_s + 1e-9 and block is not blocks[-1]:
+            kept.append(block)
+            end_s -= block.end_s
+            continue
+        row = max(int(np.searchsorted(block.t_s, end_s, side="right")) - 1, 0)
+        rest = end_s - block.t_s[row]
+        head = replace(block, t_s=block.t_s[: row + 1], history=block.history[: row + 1], sums=block.sums[: row + 1])
+        if rest > 1e-9:
+            onward = replace(block.segment, around_start_c=None)
+            stop = terms.Stop(rest, terms.STOP_TIME, 0.0, True)
+            tail = call(problem, block.stage, block.state(row), onward, stop)
+            added = tail.sums[1:].copy()
+            added[:, :AROUND] += block.sums[row, :AROUND]
+            head = replace(
+                head,
+                t_s=np.concatenate([head.t_s, block.t_s[row] + tail.t_s[1:]]),
+                history=np.concatenate([head.history, tail.history[1:]]),
+                sums=np.concatenate([head.sums, added]),
+            )
+        return [*kept, head]
+    return kept
+
+
+def _name(stage: Stage, index: int) -> str:
+    return f"Stage {index + 1} ({stage.kind.replace('_', ' ')} at {hottest_c(stage):g} °C)"
+
+
+def _never(problem: Problem, index: int, blocks: list[Block], stop: terms.Stop) -> NeverReached:
+    stage = problem.plan.stages[index]
+    seen = np.concatenate([block.history for block in blocks])
+    n = len(problem.grid.x_m)
+    if stop.kind == terms.STOP_CORE:
+        part, values = "core", seen[:, problem.grid.core]
+    else:
+        part, values = "surface", (np.minimum(seen[:, 0], seen[:, n - 1]) if problem.grid.two_faces else seen[:, n - 1])
+    best = float(values.max() if stop.rising else values.min())
+    return NeverReached(
+        f"{_name(stage, index)} never brings the {part} to {stop.value_c:g} °C: it comes to {best:.1f} °C. "
+        f"{_what_would(stage, stop.value_c, stop.rising)}",
+        f"stages[{index}].until", best,
+    )  # fmt: skip
+
+
+def _what_would(stage: Stage, wanted_c: float, rising: bool) -> str:
+    medium = hottest_c(stage)
+    if (medium <= wanted_c) if rising else (medium >= wanted_c):
+        return f"The medium must be {'hotter' if rising else 'colder'} than {wanted_c:g} °C."
+    if stage.until is not None and stage.until.max_minutes:
+        return f"It needs more than the {stage.until.max_minutes:g} min allowed."
+    if isinstance(stage, Medium):
+        return "It needs more heat transfer." if rising else "It needs more cooling."
+    return "A hotter medium or a thinner piece would." if rising else "A colder medium or a thinner piece would."
+
+
+def highest_core_c(blocks: list[Block], core: int) -> float:
+    """The highest core of some blocks, between their rows too (by the rows' own slopes)."""
+    best = -math.inf
+    for block in blocks:
+        T, slope = block.history[:, core], block.history[:, core + block.history.shape[1] // 5]
+        i = int(np.argmax(T))
+        best = max(best, float(T[i]))
+        for a in (i - 1, i):
+            if 0 <= a < len(T) - 1:
+                h = block.t_s[a + 1] - block.t_s[a]
+                s = BETWEEN
+                best = max(best, float(np.max(
+                    T[a] * (1 + 2 * s) * (1 - s) ** 2 + slope[a] * h * s * (1 - s) ** 2
+                    + T[a + 1] * s**2 * (3 - 2 * s) + slope[a + 1] * h * s**2 * (s - 1)
+                )))  # fmt: skip
+    return best
+
+
+def _run_to_peak(problem: Problem, index: int, state: State, peak_c: float) -> list[Block]:
+    """End a stage so that the highest core before the plan ends is `peak_c`, and go on to the plan's end."""
+    stage = problem.plan.stages[index]
+    core = problem.grid.core
+    # The core itself need never pass the wanted peak, so look no further than that.
+    whole = run_stage(problem, index, state, terms.Stop(limit_of(stage), terms.STOP_CORE, peak_c, True))
+
+    def chain(end_s: float) -> list[Block]:
+        first = cut_at(problem, whole, end_s)
+        return [*first, *run_from(problem, index + 1, first[-1].state(-1))]
+
+    def peak(blocks: list[Block]) -> float:
+        return highest_core_c(blocks, core)
+
+    longest = sum(block.end_s for block in whole)
+    full = chain(longest)
+    highest = peak(full)
+    if highest < peak_c - PEAK_TOLERANCE_K:
+        came = f"{_name(stage, index)} never carries the core to {peak_c:g} °C: it comes to {highest:.1f} °C."
+        raise NeverReached(f"{came} {_what_would(stage, peak_c, True)}", f"stages[{index}].until", highest)
+    least = chain(min(SHORTEST_S, longest))
+    if longest <= SHORTEST_S or peak(least) >= peak_c:
+        return least if peak(least) >= peak_c else full
+    return chain(
+        bracketed_root(lambda s: peak(chain(s)) - peak_c, SHORTEST_S, longest, PEAK_TOLERANCE_K, PEAK_TOLERANCE_S)
+    )
+
+
+def run_from(problem: Problem, index: int, state: State) -> list[Block]:
+    """Blocks of the stages from `index` on.
+
+    Raises NeverReached for a stage that cannot reach its end, with how far it came.
+    """
+    blocks: list[Block] = []
+    for i in range(index, len(problem.plan.stages)):
+        stage = problem.plan.stages[i]
+        if stage.until is not None and stage.until.peak_c is not None:
+            return [*blocks, *_run_to_peak(problem, i, state, stage.until.peak_c)]
+        stop = _stop_for(problem, stage, state)
+        done = run_stage(problem, i, state, stop)
+        if stop.kind != terms.STOP_TIME and not done[-1].reached:
+            raise _never(problem, i, done, stop)
+        blocks += done
+        state = done[-1].state(-1)
+    return blocks

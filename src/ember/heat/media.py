@@ -1,0 +1,350 @@
+"""Stages as conditions on the faces of a piece: the numbers are in data/media.toml."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import numpy as np
+
+from ..files import stages as st
+from .grid import FloatArray
+from .terms import (
+    CONTACT,
+    CONTACT_C,
+    EMISSIVITY,
+    FACE_COLUMNS,
+    FROM_AROUND,
+    H_CONTACT,
+    H_DRY,
+    HC,
+    MEDIUM_C,
+    NOTHING_AROUND,
+    RADIANT_C,
+    VAPOUR_PA,
+    WETNESS,
+    Around,
+    H,
+)
+
+SEA_LEVEL_BOIL_C = 100.0
+
+
+@cache
+def media() -> dict[str, dict[str, Any]]:
+    """The rows of media.toml."""
+    return tomllib.loads(resources.files(__package__).joinpath("data/media.toml").read_text("utf-8"))
+
+
+@dataclass(frozen=True)
+class Setting:
+    """What a stage must know of the piece: its faces and what covers its top, how much of it there is.
+
+    `face_area_m2` is that of one face of a slab or of the whole outside of a round body; `bagged` says whether the wet
+    stage before left it in its bag.
+    """
+
+    two_faces: bool
+    face_area_m2: float
+    count: int
+    skin_on_top: bool = False
+    bagged: bool = False
+
+
+@dataclass(frozen=True)
+class Segment:
+    """A stretch of a stage with one set of conditions. `faces[2, FACE_COLUMNS]`: under side, then top (or outside).
+
+    `duration_s` is None where the stage's own end decides; `around_start_c` None where the body around goes on as the
+    segment before left it.
+    """
+
+    faces: FloatArray
+    duration_s: float | None = None
+    around: Around = NOTHING_AROUND
+    around_start_c: float | None = None
+    boil_c: float = SEA_LEVEL_BOIL_C
+
+
+def vapour_pressure_pa(temperature_c: float, relative_humidity: float) -> float:
+    """Partial pressure of water vapour in air; saturation by Buck 1981 (J Appl Meteorol 20:1527).
+
+    >>> round(vapour_pressure_pa(20.0, 0.5))  # psychrometric tables: half of 2339 Pa
+    1169
+    """
+    exponent = (18.678 - temperature_c / 234.5) * (temperature_c / (257.14 + temperature_c))
+    return float(relative_humidity * 611.21 * np.exp(exponent))
+
+
+def film(medium_c: float, h: float) -> FloatArray:
+    """A face in a stirred medium."""
+    face = np.zeros(FACE_COLUMNS)
+    face[MEDIUM_C], face[H] = medium_c, h
+    return face
+
+
+def air(air_c: float, row: dict[str, Any]) -> FloatArray:
+    """A face in moist air that also radiates."""
+    face = np.zeros(FACE_COLUMNS)
+    face[MEDIUM_C], face[H], face[HC] = air_c, row["hc"], row["hc"]
+    face[RADIANT_C], face[EMISSIVITY] = air_c, row["emissivity"]
+    face[WETNESS] = row["wetness"]
+    humidity = row.get("relative_humidity")
+    face[VAPOUR_PA] = row["vapour_pa"] if humidity is None else vapour_pressure_pa(min(air_c, 99.0), humidity)
+    return face
+
+
+def contact(plate_c: float, h: float, h_dry: float, from_around: bool = False) -> FloatArray:
+    """A face on a hot plate or under hot oil."""
+    face = np.zeros(FACE_COLUMNS)
+    face[CONTACT_C], face[H_CONTACT], face[H_DRY] = plate_c, h, h_dry
+    face[FROM_AROUND] = CONTACT if from_around else 0.0
+    return face
+
+
+def rolled(touching: FloatArray, free: FloatArray) -> FloatArray:
+    """The outside of a round piece that is rolled: a share of it touches, the rest is free."""
+    share = media()["pan-round"]["contact_share"]
+    face = free.copy()
+    for column in (H, HC, EMISSIVITY):
+        face[column] *= 1.0 - share
+    face[CONTACT_C], face[FROM_AROUND] = touching[CONTACT_C], touching[FROM_AROUND]
+    face[H_CONTACT], face[H_DRY] = share * touching[H_CONTACT], share * touching[H_DRY]
+    return face
+
+
+def both(face: FloatArray) -> FloatArray:
+    """The same conditions on both faces."""
+    return np.stack([face, face])
+
+
+def sides_of(under: bool, down: FloatArray, up: FloatArray, two_faces: bool) -> FloatArray:
+    """Conditions with one side down: `under` says whether it is the piece's under side."""
+    if not two_faces:
+        return both(rolled(down, up))
+    return np.stack([down, up] if under else [up, down])
+
+
+def _in_water(stage: st.Simmer | st.Poach | st.Boil | st.Steam) -> Segment:
+    row = media()[stage.kind]
+    bagged = stage.bagged if stage.bagged is not None else False
+    return Segment(both(film(medium_c(stage), row["h_bagged" if bagged else "h"])), boil_c=stage.boiling_c)
+
+
+def _bath(water_c: float, stirred: bool, bagged: bool) -> Segment:
+    row = media()["bath-stirred" if stirred else "bath-still"]
+    return Segment(both(film(water_c, row["h" if bagged else "h_bare"])))
+
+
+def _dry_if(bagged: bool, face: FloatArray) -> FloatArray:
+    if bagged:
+        face[WETNESS] = 0.0
+    return face
+
+
+def _rest(stage: st.Rest, setting: Setting) -> Segment:
+    free = air(stage.air_c, media()[f"rest-{stage.cover}"])
+    if stage.on == "rack":
+        return Segment(both(free))
+    if stage.on == "hot_plate":
+        h = media()["hot-plate"]["h"]
+        return Segment(sides_of(True, contact(stage.plate_c, h, h), free, setting.two_faces))
+    row = media()["board"]
+    share = 1.0 if setting.two_faces else media()["pan-round"]["contact_share"]
+    board = Around(share * row["heat_j_m2k"], 0.0, stage.air_c, 0.0, 0.0)
+    down = contact(stage.air_c, row["h"], row["h"], from_around=True)
+    return Segment(sides_of(True, down, free, setting.two_faces), around=board, around_start_c=stage.air_c)
+
+
+def _chill(stage: st.Chill, setting: Setting) -> Segment:
+    kind = "blast" if stage.blast else "walk-in" if stage.walk_in else "fridge"
+    bagged = stage.bagged if stage.bagged is not None else setting.bagged
+    return Segment(both(_dry_if(bagged, air(stage.air_c, media()[f"chill-{kind}"]))))
+
+
+def _reheat(stage: st.Reheat, setting: Setting) -> Segment:
+    defaults = media()["reheat"]
+    bagged = stage.bagged if stage.bagged is not None else setting.bagged
+    match stage.where:
+        case "oven":
+            return Segment(both(_dry_if(bagged, air(stage.air_c or defaults["oven_c"], media()["oven-still"]))))
+        case "bath":
+            return _bath(
+                stage.water_c if stage.water_c is not None else defaults["bath_c"], True, stage.bagged is not False
+            )
+        case "steam":
+            return Segment(both(film(SEA_LEVEL_BOIL_C, media()["steam"]["h_bagged" if bagged else "h"])))
+        case "sauce":
+            water_c = stage.water_c if stage.water_c is not None else defaults["sauce_c"]
+            return Segment(both(film(water_c, media()["poach"]["h_bagged" if bagged else "h"])))
+        case "pan":
+            row = media()["pan"]
+            down = contact(stage.pan_c or defaults["pan_c"], row["h"], row["h_dry"])
+            # Stirred and turned about: each face lies down half of the time.
+            down[H_CONTACT], down[H_DRY] = 0.5 * down[H_CONTACT], 0.5 * down[H_DRY]
+            return Segment(both(down if setting.two_faces else rolled(down, air(row["upper_air_c"], row))))
+
+
+def _ice(stage: st.IceBath, setting: Setting) -> Segment:
+    row = media()["ice-bath"]
+    bagged = stage.bagged if stage.bagged is not None else setting.bagged
+    key = ("h_bagged" if bagged else "h") + ("" if stage.stirred else "_still")
+    return Segment(both(film(row["water_c"], row[key])))
+
+
+def _hold(stage: st.Hold, setting: Setting) -> Segment:
+    bagged = stage.bagged if stage.bagged is not None else setting.bagged
+    if stage.water_c is not None:
+        return _bath(stage.water_c, True, stage.bagged is not False)
+    return Segment(both(_dry_if(bagged, air(stage.air_c or 0.0, media()["hold"]))))
+
+
+def _by_sides(stage: st.Plancha | st.Grill, setting: Setting) -> Iterator[Segment]:
+    up = air(media()["pan"]["upper_air_c"], media()["pan"])
+    if isinstance(stage, st.Plancha):
+        row = media()["plancha"]
+        h = row["h"] if stage.fat else row["h_no_fat"]
+        down = contact(stage.plate_c, h, min(h, row["h_dry"]))
+    else:
+        down = air(media()["grill"]["air_c"], media()["grill"])
+        down[RADIANT_C] = stage.source_c
+        if not setting.two_faces:  # turned on the bars: a share of the outside sees the coals
+            down[EMISSIVITY] *= media()["pan-round"]["contact_share"]
+            up = down
+    for under, seconds in exposures(stage):
+        if setting.two_faces or isinstance(stage, st.Plancha):
+            yield Segment(sides_of(under, down, up, setting.two_faces), seconds)
+        else:
+            yield Segment(both(down), seconds)
+
+
+def exposures(stage: st.Pan | st.Plancha | st.Grill) -> Iterator[tuple[bool, float | None]]:
+    """Which side is down in turn (True: the under side) and for how long, s.
+
+    Without end where the stage's own end decides.
+    """
+    under = stage.first == "under"
+    number = 0
+    while stage.exposures is None or number < stage.exposures:
+        yield under, stage.side_s
+        if stage.side_s is None:
+            return
+        under, number = not under, number + 1
+
+
+def segments(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
+    """The conditions of a stage, in order; a stage that turns until it ends gives them without end."""
+    match stage:
+        case st.Temper():
+            yield Segment(both(air(stage.air_c, media()["temper"])))
+        case st.Bath():
+            yield _bath(stage.water_c, stage.stirred, stage.bagged)
+        case st.Pan():
+            from .pan import pan_segments
+
+            yield from pan_segments(stage, setting)
+        case st.Plancha() | st.Grill():
+            yield from _by_sides(stage, setting)
+        case st.Oven():
+            from .oven import oven_segments
+
+            yield from oven_segments(stage, setting)
+        case st.Fry():
+            row = media()["fry"]
+            yield Segment(both(contact(stage.oil_c, row["h"], row["h_dry"])))
+        case st.Steam() | st.Simmer() | st.Poach() | st.Boil():
+            yield _in_water(stage)
+        case st.Rest():
+            yield _rest(stage, setting)
+        case st.Hold():
+            yield _hold(stage, setting)
+        case st.IceBath():
+            yield _ice(stage, setting)
+        case st.Chill():
+            yield _chill(stage, setting)
+        case st.Reheat():
+            yield _reheat(stage, setting)
+        case st.Torch():
+            flame = film(media()["torch"]["gas_c"], media()["torch"]["h"])
+            free = air(media()["vessel"]["air_c"], media()["rest-open"])
+            yield Segment(np.stack([free, flame]) if setting.two_faces else both(flame))
+        case st.Brine():
+            if stage.form == "liquid":
+                yield _bath(stage.temp_c, False, False)
+            else:
+                yield Segment(both(air(stage.temp_c, media()["chill-fridge"])))
+        case st.Medium():
+            h = stage.h_w_m2k
+            under, top = h if isinstance(h, tuple) else (h, h)
+            yield Segment(np.stack([film(stage.medium_c, under), film(stage.medium_c, top)]))
+
+
+def is_bagged(stage: st.Stage, before: bool) -> bool:
+    """Whether the piece is in its bag in the stages after this one."""
+    match stage:
+        case st.Bath():
+            return stage.bagged
+        case st.Hold() | st.IceBath() | st.Chill() | st.Reheat():
+            return stage.bagged if stage.bagged is not None else before
+        case st.Steam() | st.Simmer() | st.Poach() | st.Boil():
+            return bool(stage.bagged)
+        case st.Temper() | st.Medium():
+            return before
+        case _:
+            return False
+
+
+def medium_c(stage: st.Stage) -> float:
+    """The temperature of the medium as a cook would name it; food goes towards it."""
+    match stage:
+        case st.Temper() | st.Rest() | st.Oven() | st.Chill():
+            return stage.air_c
+        case st.Bath():
+            return stage.water_c
+        case st.Pan():
+            return stage.pan_c if stage.pan_c is not None else stage.starts_at_c
+        case st.Plancha():
+            return stage.plate_c
+        case st.Grill():
+            return stage.source_c
+        case st.Fry():
+            return stage.oil_c
+        case st.Steam():
+            return stage.boiling_c
+        case st.Simmer() | st.Poach() | st.Boil():
+            row = media()[stage.kind]
+            return stage.water_c if stage.water_c is not None else min(row.get("water_c", 100.0), stage.boiling_c)
+        case st.Hold():
+            return float(stage.air_c if stage.air_c is not None else stage.water_c or 0.0)
+        case st.IceBath():
+            return float(media()["ice-bath"]["water_c"])
+        case st.Reheat():
+            defaults = media()["reheat"]
+            given = {
+                "oven": stage.air_c,
+                "bath": stage.water_c,
+                "sauce": stage.water_c,
+                "pan": stage.pan_c,
+                "steam": 100.0,
+            }
+            found = given[stage.where]
+            return float(found if found is not None else defaults[f"{stage.where}_c"])
+        case st.Torch():
+            return float(media()["torch"]["gas_c"])
+        case st.Brine():
+            return stage.temp_c
+        case st.Medium():
+            return stage.medium_c
+
+
+def hottest_c(stage: st.Stage) -> float:
+    """What the food cannot pass in this stage."""
+    if isinstance(stage, st.Rest) and stage.on == "hot_plate":
+        return max(stage.air_c, stage.plate_c)
+    if isinstance(stage, st.Pan):
+        return max(medium_c(stage), stage.starts_at_c)
+    return medium_c(stage)

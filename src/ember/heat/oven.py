@@ -1,0 +1,119 @@
+"""The oven: air, humidity, covers, what the piece lies in, and the door.
+
+Where the door is opened the oven's air with its inner walls is a body of its own (terms.Around), warmed by its power,
+cooled by the open door and by the load, so that a full oven comes back more slowly. The radiation stays: the outer
+walls hold their heat.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..files.stages import Oven
+from .grid import FloatArray
+from .media import Segment, Setting, air, both, contact, media, sides_of, vapour_pressure_pa
+from .pan import floor_area_m2
+from .terms import (
+    EMISSIVITY,
+    FILM,
+    FROM_AROUND,
+    HC,
+    NOTHING_AROUND,
+    VAPOUR_PA,
+    WETNESS,
+    Around,
+    H,
+)
+
+BOILING_PA = 101_325.0
+
+
+def vapour_pa(stage: Oven) -> float:
+    """Partial pressure of water vapour in the oven's air, Pa: of its humidity if set, else what such ovens hold."""
+    row = media()[f"oven-{stage.mode}"]
+    if stage.humid_share is not None:
+        return min(stage.humid_share * vapour_pressure_pa(min(stage.air_c, 100.0), 1.0), BOILING_PA * 0.95)
+    return float(media()["oven"]["water_tray_pa"] if stage.water_tray else row["vapour_pa"])
+
+
+def _uncovered(stage: Oven) -> FloatArray:
+    face = air(stage.air_c + stage.offset_k, media()[f"oven-{stage.mode}"])
+    face[VAPOUR_PA] = vapour_pa(stage)
+    return face
+
+
+def _covered(stage: Oven, face: FloatArray) -> FloatArray:
+    """The face under its cover."""
+    row = media()["oven"]
+    match stage.cover:
+        case "cloth":
+            face[H] = 1.0 / (1.0 / face[H] + 1.0 / row["cloth_h"])
+            face[HC], face[EMISSIVITY], face[WETNESS] = face[H], row["cloth_emissivity"], row["cloth_wetness"]
+        case "foil":
+            face[H] = face[HC] = row["foil_hc"]
+            face[EMISSIVITY], face[WETNESS] = row["foil_emissivity"], row["foil_wetness"]
+        case "lid":
+            face[H] = face[HC] = row["lid_hc"]
+            face[EMISSIVITY], face[VAPOUR_PA] = row["lid_emissivity"], row["lid_vapour_pa"]
+    return face
+
+
+def _faces(stage: Oven, setting: Setting) -> FloatArray:
+    up = _covered(stage, _uncovered(stage))
+    if stage.where == "rack":
+        return both(up)
+    row = media()["oven"]
+    if stage.where == "pan":
+        down = contact(stage.air_c, row["pan_h"], row["pan_h"], from_around=True)
+        return sides_of(True, down, up, setting.two_faces)
+    # On a tray the under side stands in its own juice, away from the moving air.
+    down = up.copy()
+    for column in (H, HC, EMISSIVITY):
+        down[column] *= row["tray_share"]
+    down[WETNESS] = 0.0
+    if setting.two_faces:
+        return sides_of(True, down, up, True)
+    share = media()["pan-round"]["contact_share"]
+    return both((1.0 - share) * up + share * down)
+
+
+def _oven_body(stage: Oven, setting: Setting, door_open: bool) -> Around:
+    row = media()["oven"]
+    food_m2 = setting.count * setting.face_area_m2 * (2.0 if setting.two_faces else 1.0)
+    return Around(
+        heat_j_m2k=row["heat_j_k"] / food_m2,
+        loss_w_m2k=(row["loss_w_k"] + (row["door_loss_w_k"] if door_open else 0.0)) / food_m2,
+        ambient_c=row["room_c"],
+        set_c=stage.air_c + stage.offset_k,
+        power_w_m2=row["power_w"] / food_m2,
+    )
+
+
+def _hot_pan(stage: Oven, setting: Setting) -> Around:
+    """A common pan that came in with the piece, warmed or cooled by the oven's air on both of its sides."""
+    vessel = media()["vessel"]
+    heat = vessel["mass_kg"] * vessel["heat_j_kgk"]["steel"]
+    food_m2 = setting.count * setting.face_area_m2
+    loss = vessel["loss_w_m2k"] * floor_area_m2(None)
+    return Around(heat / food_m2, loss / food_m2, stage.air_c + stage.offset_k, 0.0, 0.0)
+
+
+def oven_segments(stage: Oven, setting: Setting) -> Iterator[Segment]:
+    """The conditions of an oven stage: one stretch, or door after door until it ends."""
+    faces = _faces(stage, setting)
+    if stage.where == "pan":
+        yield Segment(faces, None, _hot_pan(stage, setting), None)
+        return
+    every = stage.door_every_min
+    if every is None:
+        yield Segment(faces, None, NOTHING_AROUND)
+        return
+    for face in faces:
+        face[FROM_AROUND] = FILM
+    row = media()["oven"]
+    door_s = row["baste_s"] if stage.baste_every_min is not None else row["door_s"]
+    start: float | None = stage.air_c + stage.offset_k
+    while True:
+        yield Segment(faces, max(60.0 * every - door_s, 1.0), _oven_body(stage, setting, False), start)
+        yield Segment(faces, door_s, _oven_body(stage, setting, True), None)
+        start = None

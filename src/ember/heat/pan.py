@@ -1,0 +1,114 @@
+"""The pan as a body: its mass and its burner, how much of it is covered, basting, the rim, a cold start.
+
+M c dT/dt = P - loss - what the food takes (per square metre of the food's face): cold food cools it, many pieces more.
+A burner without a number is one that holds `pan_c` as well as a good burner can.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from ..files.stages import Pan, Vessel
+from .grid import FloatArray
+from .media import Segment, Setting, air, both, contact, exposures, media, sides_of
+from .terms import HC, MEDIUM_C, WETNESS, Around, H
+
+HOTTER_THAN_ANY_C = 1000.0
+
+
+def floor_area_m2(vessel: Vessel | None) -> float:
+    """Area of the pan's floor, m²."""
+    diameter_mm = vessel.diameter_mm if vessel else media()["vessel"]["diameter_mm"]
+    return math.pi / 4 * (diameter_mm * 1e-3) ** 2
+
+
+def footprint_m2(setting: Setting) -> float:
+    """What one piece covers of the floor, m²: a slab its face, a round piece a share of its outside."""
+    share = 1.0 if setting.two_faces else media()["pan-round"]["contact_share"]
+    return share * setting.face_area_m2
+
+
+def pieces_in_pan(stage: Pan, setting: Setting) -> int:
+    """All of them in a pan that was named; else as many as a common pan takes without crowding, at least one."""
+    if stage.pan is not None:
+        return setting.count
+    fits = int(media()["vessel"]["covered_at_most"] * floor_area_m2(None) / footprint_m2(setting))
+    return max(min(fits, setting.count), 1)
+
+
+def covered_share(stage: Pan, setting: Setting) -> float:
+    """Share of the floor under food."""
+    return pieces_in_pan(stage, setting) * footprint_m2(setting) / floor_area_m2(stage.pan)
+
+
+def body_of(stage: Pan, setting: Setting, flame: bool) -> Around:
+    """The pan for one square metre of the food's face."""
+    row = media()["vessel"]
+    food_m2 = pieces_in_pan(stage, setting) * setting.face_area_m2
+    mass_kg = stage.pan.mass_kg if stage.pan else row["mass_kg"]
+    heat = row["heat_j_kgk"][stage.pan.material if stage.pan else "steel"]
+    # A piece larger than a common pan lies in one of its own size.
+    scale = max(1.0, footprint_m2(setting) / floor_area_m2(None)) if stage.pan is None else 1.0
+    power = stage.power_w if stage.power_w is not None else row["power_w"] * scale
+    return Around(
+        heat_j_m2k=mass_kg * heat * scale / food_m2,
+        loss_w_m2k=row["loss_w_m2k"] * floor_area_m2(stage.pan) * scale / food_m2,
+        ambient_c=row["air_c"],
+        set_c=stage.pan_c if stage.pan_c is not None else HOTTER_THAN_ANY_C,
+        power_w_m2=power / food_m2 if flame else 0.0,
+    )
+
+
+def _down(stage: Pan, under: bool, setting: Setting) -> FloatArray:
+    row = media()["pan"]
+    h = row["h"] if stage.fat else row["h_no_fat"]
+    if setting.skin_on_top and not (setting.two_faces and under):
+        h = min(h, row["h_skin"])
+    return contact(stage.starts_at_c, h, min(h, row["h_dry"]), from_around=True)
+
+
+def _up(stage: Pan, basting: bool) -> FloatArray:
+    row = media()["pan"]
+    covered = stage.cover == "lid"
+    face = air(row["covered_air_c"] if covered else row["upper_air_c"], row)
+    if covered:
+        face[WETNESS] = 0.0
+    if basting and stage.baste is not None:
+        # The film of fat a spoon leaves gives its heat and is replaced by the next one.
+        h = min(row["baste_h"], row["spoonful_j_m2k"] / stage.baste.every_s)
+        face[H] += h
+        fat_c = min(stage.pan_c or stage.starts_at_c, row["baste_most_c"])
+        face[MEDIUM_C] = (face[HC] * face[MEDIUM_C] + h * fat_c) / face[H]
+    return face
+
+
+def _cut_at_basting(stage: Pan) -> Iterator[tuple[bool, float | None, bool]]:
+    """(under side down, s, basting): exposures cut where the basting begins."""
+    from_s = stage.baste.from_s if stage.baste else math.inf
+    at = 0.0
+    for under, seconds in exposures(stage):
+        if at >= from_s:
+            yield under, seconds, True
+        elif seconds is None or at + seconds > from_s:
+            if math.isinf(from_s):
+                yield under, seconds, False
+            else:
+                yield under, from_s - at, False
+                yield under, None if seconds is None else at + seconds - from_s, True
+        else:
+            yield under, seconds, False
+        at += seconds or 0.0
+
+
+def pan_segments(stage: Pan, setting: Setting) -> Iterator[Segment]:
+    """The conditions of a pan stage: every exposure, basted or not, then the rim."""
+    start: float | None = stage.starts_at_c
+    for under, seconds, basting in _cut_at_basting(stage):
+        flame = not (basting and stage.baste is not None and stage.baste.flame == "off")
+        faces = sides_of(under, _down(stage, under, setting), _up(stage, basting), setting.two_faces)
+        yield Segment(faces, seconds, body_of(stage, setting, flame), start)
+        start = None
+    if stage.rim_s and stage.exposures is not None:
+        # Only the rim touches: the faces stand in the air over the pan.
+        yield Segment(both(_up(stage, False)), stage.rim_s, body_of(stage, setting, True), start)

@@ -1,0 +1,117 @@
+"""One plan in, one trajectory out."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..errors import BadInput
+from ..files.base import MAX_PLAN_S
+from ..files.plan import Plan
+from ..files.stages import BY_SIDES
+from .chain import AROUND, Block, State, highest_core_c, run_from
+from .grid import FloatArray
+from .media import media
+from .problem import Problem, make_problem
+from .terms import CONTACT_C, FROM_AROUND, H_CONTACT
+from .trajectory import StageRun, Trajectory
+
+TOLERANCE_K = 0.03
+ROUGH_K, ROUGH_REFINE = 0.2, 0.4
+
+
+def simulate(plan: Plan, tolerance_k: float = TOLERANCE_K, refine: float = 1.0) -> Trajectory:
+    """Follow a plan through all its stages.
+
+    `tolerance_k` bounds the error of one time step; `refine` divides the grid. Raises BadInput for an unknown cut or
+    a plan too long, NeverReached for a stage that cannot reach its end.
+    """
+    problem = make_problem(plan, tolerance_k, refine)
+    start = np.zeros((4, len(problem.grid.x_m)))
+    start[0] = start[1] = plan.piece.start_c
+    return _join(problem, run_from(problem, 0, State(start)))
+
+
+def peak_after(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -> float:
+    """The highest core from the start of `stage` on, °C: nothing else is kept.
+
+    `state`: as StageRun.state gave it. `rough`: on half the grid with long steps, to about 0.2 °C.
+    """
+    if not rough:
+        problem = make_problem(plan, TOLERANCE_K)
+        return highest_core_c(run_from(problem, stage, State(state)), problem.grid.core)
+    fine = make_problem(plan, ROUGH_K).grid.x_m
+    problem = make_problem(plan, ROUGH_K, ROUGH_REFINE)
+    coarse = np.array([np.interp(problem.grid.x_m, fine, row) for row in state])
+    return highest_core_c(run_from(problem, stage, State(coarse)), problem.grid.core)
+
+
+def _ended_by(plan: Plan, index: int) -> str:
+    stage = plan.stages[index]
+    if stage.until is None:
+        return "sides" if isinstance(stage, BY_SIDES) and stage.exposures is not None else "minutes"
+    return next(key for key in ("core_c", "surface_c", "peak_c", "log10") if getattr(stage.until, key) is not None)
+
+
+def _browning_c(block: Block, kind: str, nodes: int, two_faces: bool) -> FloatArray:
+    """Face temperatures [row, side] where the faces brown: on a pan the spots that touch it best.
+
+    Contact is a mean over spots that touch and gaps that do not; through a spot the crust takes the same heat with a
+    better film, so that it stands nearer to the pan.
+    """
+    faces = block.history[:, [0, nodes - 1]].copy()
+    if kind in ("pan", "plancha"):
+        for side in (0, 1):
+            face = block.segment.faces[side]
+            if face[H_CONTACT] > 0:
+                plate = block.sums[:, AROUND] if face[FROM_AROUND] else face[CONTACT_C]
+                share = 1.0 if two_faces else media()["pan-round"]["contact_share"]
+                ratio = min(face[H_CONTACT] / share / media()["pan"]["h_spot"], 1.0)
+                faces[:, side] = plate - ratio * (plate - faces[:, side])
+    return faces
+
+
+def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
+    nodes = len(problem.grid.x_m)
+    offset = 0.0
+    rows = 0
+    times: list[FloatArray] = []
+    runs: list[StageRun] = []
+    for number, block in enumerate(blocks):
+        times.append(block.t_s + offset)
+        begins = offset
+        offset += block.end_s
+        rows += len(block.t_s)
+        if number and blocks[number - 1].stage == block.stage:
+            previous = runs.pop()
+            begins, first, state = previous.start_s, previous.first, previous.state
+        else:
+            first, state = rows - len(block.t_s), block.state(0).food
+        ended = _ended_by(problem.plan, block.stage)
+        runs.append(StageRun(problem.plan.stages[block.stage].kind, begins, offset, ended, first, rows - 1, state))
+    if offset > MAX_PLAN_S:
+        raise BadInput("The whole plan takes more than 30 days.", "stages")
+    sums = np.sum([block.sums[-1, :AROUND] for block in blocks], axis=0)
+    with_body = [block.segment.around.heat_j_m2k > 0 for block in blocks]
+    browning = [
+        _browning_c(block, problem.plan.stages[block.stage].kind, nodes, problem.grid.two_faces) for block in blocks
+    ]
+    around = [
+        b.sums[:, AROUND] if has else np.full(len(b.t_s), np.nan) for b, has in zip(blocks, with_body, strict=True)
+    ]
+    return Trajectory(
+        grid=problem.grid,
+        t_s=np.concatenate(times),
+        temperature_c=np.concatenate([block.history[:, :nodes] for block in blocks]),
+        slope_k_s=np.concatenate([block.history[:, nodes : 2 * nodes] for block in blocks]),
+        pressed_kg_m3=tuple(block.history[:, 3 * nodes : 4 * nodes] for block in blocks),
+        boiled_kg_m3=tuple(block.history[:, 4 * nodes :] for block in blocks),
+        around_c=np.concatenate(around),
+        browning_c=np.concatenate(browning),
+        state=blocks[-1].state(-1).food,
+        heat_j=sums[:2],
+        dried_kg=sums[2:4],
+        vapour_kg=float(sums[4]),
+        rho_kg_m3=np.asarray(problem.food.rho),
+        water_kg_m3=problem.water_kg_m3,
+        stages=tuple(runs),
+    )

@@ -1,0 +1,81 @@
+"""The words in which the chain of stages talks to the compiled solver.
+
+Apart from the solver itself, so that a page or a command that simulates nothing does not wait for the compiler to load.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+# Columns of a face's condition. Film (or free air): MEDIUM_C, H. Radiation: RADIANT_C, EMISSIVITY. Evaporation:
+# WETNESS, VAPOUR_PA, HC. Contact (pan, plate, oil): CONTACT_C, H_CONTACT while the face is wet, H_DRY once it is dry.
+# FROM_AROUND: which of the two temperatures is that of the body around.
+(
+    MEDIUM_C, H, RADIANT_C, EMISSIVITY, WETNESS, VAPOUR_PA, HC, CONTACT_C, H_CONTACT, H_DRY, FROM_AROUND,
+) = range(11)  # fmt: skip
+FACE_COLUMNS = 11
+HELD, FILM, CONTACT = 0.0, 1.0, 2.0
+
+STOP_TIME, STOP_CORE, STOP_SURFACE = 0, 1, 2
+ENDED_TIME, ENDED_REACHED, ENDED_STEPS = 0, 1, 2
+
+# Rows of a state: temperature and hottest so far °C, water pressed out and boiled off kg/m³.
+TEMPERATURE, HOTTEST, PRESSED, BOILED = range(4)
+STATE_ROWS = 4
+
+
+class Body(NamedTuple):
+    """The grid: volume of each cell, area over distance between neighbours, area of the two faces, node of the core."""
+
+    volume: np.ndarray
+    conduct: np.ndarray
+    face_area: np.ndarray
+    core: int
+
+
+class Food(NamedTuple):
+    """Thermal properties as cubics in °C (`k[layer, 4]` W/mK, `c[layer, 4]` J/m³K; layer 0 the flesh, 1 the cap).
+
+    By node: `cap`, the share of the cap in the cell; `rho`, `water` kg/m³ raw; `press`, the share of the loss curve
+    that applies. The loss curve: a/(1+exp(-(T-tm)/w)) kg a kg raw, reached with a lag of `tau` s.
+    """
+
+    k: np.ndarray
+    c: np.ndarray
+    cap: np.ndarray
+    rho: np.ndarray
+    water: np.ndarray
+    press: np.ndarray
+    loss_a: float
+    loss_tm_c: float
+    loss_w_k: float
+    loss_tau_s: float
+
+
+class Around(NamedTuple):
+    """A body of its own beside the piece (pan, pot of water, board), for one square metre of the grid's face.
+
+    `heat_j_m2k`: its heat capacity, 0 when there is none; it loses `loss_w_m2k` to `ambient_c`. Its burner gives what
+    holds `set_c`, at most `power_w_m2`, which it gives from BAND_K below on.
+    """
+
+    heat_j_m2k: float
+    loss_w_m2k: float
+    ambient_c: float
+    set_c: float
+    power_w_m2: float
+
+
+NOTHING_AROUND = Around(0.0, 0.0, 20.0, 0.0, 0.0)
+BAND_K = 5.0
+
+
+class Stop(NamedTuple):
+    """When a run ends: after `duration_s`, or when core or coldest face crosses `value_c`."""
+
+    duration_s: float
+    kind: int
+    value_c: float
+    rising: bool

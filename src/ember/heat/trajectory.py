@@ -1,0 +1,178 @@
+"""What happened to the piece: temperatures through its depth in time, and the water it lost."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from .grid import FloatArray, Grid
+
+FOURTHS = np.array([0.0, 0.25, 0.5, 0.75])
+CALM_K = 0.5  # within it an extreme between two rows is believed
+PROBE_LAG_S = 5.0  # a thin hand probe; common practice
+PROBE_OFF_CENTRE = 0.25  # of the half-thickness: a hand does not find the centre; common practice
+
+
+@dataclass(frozen=True)
+class StageRun:
+    """One stage as it ran: times from the plan's start, the trajectory's rows it spans, the state it began with."""
+
+    kind: str
+    start_s: float
+    end_s: float
+    ended_by: str
+    first: int
+    last: int
+    state: FloatArray
+
+
+def _calmed(rise: FloatArray, step: FloatArray) -> FloatArray:
+    """A slope over a step, K, or the step itself where it does not bear the slope out.
+
+    The outermost cells answer in hundredths of a second: over a long step their slope is noise.
+    """
+    borne_out = (np.abs(rise) <= np.maximum(3.0 * np.abs(step), CALM_K)) & (
+        (rise * step >= 0) | (np.abs(rise) <= CALM_K)
+    )
+    return np.where(borne_out, rise, step)
+
+
+@dataclass(frozen=True)
+class Trajectory:
+    """A simulated plan. Rows are accepted steps; a stage's (or a turn's) end and the next one's start share a time.
+
+    By row and node: `temperature_c`, `slope_k_s`; and in pieces, one after the other, `pressed_kg_m3` and
+    `boiled_kg_m3`, the water gone from each cell. By row: `around_c`, the body around (pan, board; not a number where
+    there is none), and `browning_c[row, side]`, the faces where they brown.
+    At the end: `state[4, node]` (rows in terms). By node, raw: `rho_kg_m3`, `water_kg_m3`. Over the whole, for a square
+    metre of the grid's face: `heat_j[2]` and `dried_kg[2]` through the faces, `vapour_kg` boiled inside.
+    """
+
+    grid: Grid
+    t_s: FloatArray
+    temperature_c: FloatArray
+    slope_k_s: FloatArray
+    pressed_kg_m3: tuple[FloatArray, ...]
+    boiled_kg_m3: tuple[FloatArray, ...]
+    around_c: FloatArray
+    browning_c: FloatArray
+    state: FloatArray
+    heat_j: FloatArray
+    dried_kg: FloatArray
+    vapour_kg: float
+    rho_kg_m3: FloatArray
+    water_kg_m3: FloatArray
+    stages: tuple[StageRun, ...]
+
+    @property
+    def end_s(self) -> float:
+        """When the plan ends, s."""
+        return float(self.t_s[-1])
+
+    @property
+    def core_c(self) -> FloatArray:
+        """Temperature at the geometric centre, row by row."""
+        return self.temperature_c[:, self.grid.core]
+
+    @property
+    def hottest_c(self) -> FloatArray:
+        """The hottest each depth has been, °C [node]."""
+        return np.asarray(self.state[1])
+
+    def _hermite(self, time_s: FloatArray, value: FloatArray, slope: FloatArray) -> FloatArray:
+        """Rows of values with their slopes at any times, by cubic Hermite interpolation within the steps."""
+        t = np.clip(np.asarray(time_s, dtype=float), 0.0, self.end_s)
+        if self.end_s <= 0:  # it was where it was to be before it began
+            return np.broadcast_to(value[0], (len(t), *value.shape[1:])).copy()
+        row = np.clip(np.searchsorted(self.t_s, t, side="right") - 1, 0, len(self.t_s) - 2)
+        # Of rows that share a time keep the interval that has a length.
+        while np.any(empty := (self.t_s[row + 1] - self.t_s[row] <= 0) & (row > 0)):
+            row = row - empty
+        t0, h = self.t_s[row], self.t_s[row + 1] - self.t_s[row]
+        s = (t - t0) / h
+        if value.ndim > 1:
+            s, h = s[:, None], h[:, None]
+        a, b = value[row], value[row + 1]
+        da, db = _calmed(slope[row] * h, b - a), _calmed(slope[row + 1] * h, b - a)
+        return np.asarray(
+            a * (1 + 2 * s) * (1 - s) ** 2 + da * s * (1 - s) ** 2 + b * s**2 * (3 - 2 * s) + db * s**2 * (s - 1)
+        )
+
+    def profile(self, time_s: FloatArray) -> FloatArray:
+        """Temperatures [time, node] at any times."""
+        return self._hermite(time_s, self.temperature_c, self.slope_k_s)
+
+    def node_c(self, time_s: FloatArray, node: int) -> FloatArray:
+        """Temperature of one node at any times."""
+        return self._hermite(time_s, self.temperature_c[:, node], self.slope_k_s[:, node])
+
+    def core_faces_mean_c(self, time_s: FloatArray) -> FloatArray:
+        """Core, under side (a round body: outside), top and mean by volume, [time, 4]."""
+        last = self.temperature_c.shape[1] - 1
+        weights = np.zeros((last + 1, 4))
+        weights[self.grid.core, 0] = 1.0
+        weights[0 if self.grid.two_faces else last, 1] = 1.0
+        weights[last, 2] = 1.0
+        weights[:, 3] = self.grid.volume / self.grid.volume.sum()
+        return self._hermite(time_s, self.temperature_c @ weights, self.slope_k_s @ weights)
+
+    def reading_c(self, time_s: FloatArray | float) -> FloatArray:
+        """What a hand probe shows: a quarter of the half-thickness off centre, a few seconds behind.
+
+        On a ramp a first-order lag shows what was there one time constant ago.
+        """
+        at = np.maximum(np.atleast_1d(np.asarray(time_s, dtype=float)) - PROBE_LAG_S, 0.0)
+        return self._hermite(at, *self._at_the_probe)
+
+    @cached_property
+    def _at_the_probe(self) -> tuple[FloatArray, FloatArray]:
+        """Where the probe stands: temperature and its slope, row by row."""
+        return self.temperature_c @ self._probe_weights, self.slope_k_s @ self._probe_weights
+
+    @cached_property
+    def _probe_weights(self) -> FloatArray:
+        """What each node counts for in a reading."""
+        half, x = self.grid.half_m, self.grid.x_m
+        off = PROBE_OFF_CENTRE
+        places = [half * (1 - off), half * (1 + off)] if self.grid.two_faces else [half * off]
+        weights = np.zeros(len(x))
+        for place in places:
+            i = int(np.clip(np.searchsorted(x, place) - 1, 0, len(x) - 2))
+            share = (place - x[i]) / (x[i + 1] - x[i])
+            weights[i] += (1.0 - share) / len(places)
+            weights[i + 1] += share / len(places)
+        return weights
+
+    @cached_property
+    def fine_s(self) -> FloatArray:
+        """Times with every step cut in four, for integrals over time."""
+        return np.unique(
+            np.concatenate([self.t_s[:-1, None] + np.diff(self.t_s)[:, None] * FOURTHS, [[self.end_s] * 4]])
+        )
+
+    def peak(self) -> tuple[float, float]:
+        """(highest core °C, when s)."""
+        i = int(np.argmax(self.core_c))
+        near = np.linspace(self.t_s[max(i - 1, 0)], self.t_s[min(i + 1, len(self.t_s) - 1)], 21)
+        core = self.node_c(near, self.grid.core)
+        j = int(np.argmax(core))
+        return float(core[j]), float(near[j])
+
+    @cached_property
+    def lost_kg_m3(self) -> FloatArray:
+        """Water gone from each cell [row, node], pressed out or boiled off."""
+        return np.concatenate(self.pressed_kg_m3) + np.concatenate(self.boiled_kg_m3)
+
+    @property
+    def water_lost_share(self) -> float:
+        """Mass lost, kg a kg raw: pressed out, boiled off and dried from the faces."""
+        mass = float((self.rho_kg_m3 * self.grid.volume).sum())
+        water = float((self.water_kg_m3 * self.grid.volume).sum())
+        inside = float(((self.state[2] + self.state[3]) * self.grid.volume).sum())
+        # Juice that was pressed out wets the face and dries there: count it once.
+        dried = float((np.maximum(self.dried_kg, 0.0) * self.grid.face_area).sum())
+        pressed = float((self.state[2] * self.grid.volume).sum())
+        lost = inside + max(dried - pressed, 0.0)
+        return min(lost, water) / mass

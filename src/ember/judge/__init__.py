@@ -1,0 +1,1 @@
+"""Doneness words, the standards' rules as data, and verdicts on a simulated cook or on readings."""

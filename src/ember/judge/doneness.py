@@ -1,0 +1,61 @@
+"""Doneness words: the highest core temperature as a cook says it."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from ..errors import BadInput
+
+TOP_C = 99.0
+MIDDLE_OF_LAST_K = 2.0  # the last word has no upper end: aim this far into it
+
+
+@dataclass(frozen=True)
+class Word:
+    """A doneness word and the range of peak core temperatures it stands for, °C."""
+
+    word: str
+    low_c: float
+    high_c: float
+    last: bool = False
+
+    @property
+    def aim_c(self) -> float:
+        """The peak core to aim for: the middle of the range."""
+        return self.low_c + MIDDLE_OF_LAST_K if self.last else 0.5 * (self.low_c + self.high_c)
+
+
+@cache
+def scales() -> dict[str, tuple[Word, ...]]:
+    """Doneness scales by name, each from raw upwards."""
+    table = tomllib.loads(resources.files(__package__).joinpath("data/doneness.toml").read_text("utf-8"))
+    found = {}
+    for name, row in table.items():
+        words = row["words"]
+        ends = [float(low) for _, low in words[1:]] + [TOP_C]
+        found[name] = tuple(
+            Word(word, float(low), end, i == len(words) - 1)
+            for i, ((word, low), end) in enumerate(zip(words, ends, strict=True))
+        )
+    return found
+
+
+def word_for(scale: str, peak_core_c: float) -> Word:
+    """The word for a peak core temperature."""
+    words = scales()[scale]
+    return next((word for word in reversed(words) if peak_core_c >= word.low_c), words[0])
+
+
+def named(scale: str, word: str) -> Word:
+    """The range of a word.
+
+    Raises BadInput, with the words there are, when the scale has no such word.
+    """
+    for candidate in scales()[scale]:
+        if candidate.word == word.strip().lower():
+            return candidate
+    words = ", ".join(w.word for w in scales()[scale][1:])
+    raise BadInput(f"This cut has no doneness “{word}”. Its words: {words}.", "target.doneness")

@@ -1,0 +1,1 @@
+"""What a trajectory says to a cook: curves, outcome, warnings; each a part of the result."""

@@ -1,0 +1,85 @@
+"""The trajectory in the result's form: stages, curves and the map of temperatures by depth."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..files.result import CurvesOut, DepthMapOut, FacesOut, PullOut, StageOut
+from ..heat.grid import FloatArray
+from ..heat.trajectory import Trajectory
+
+CURVE_POINTS = 300
+MAP_POINTS = 300
+
+
+def rounded(values: FloatArray, digits: int) -> list[float]:
+    """A list of plain floats."""
+    found: list[float] = np.round(values, digits).tolist()
+    return found
+
+
+def curve_times(trajectory: Trajectory, points: int) -> FloatArray:
+    """Times that give every stage its share, however short, and keep the stage ends."""
+    stages = trajectory.stages
+    each = max((points - len(stages) - 1) // len(stages), 6)
+    grids = [np.linspace(run.start_s, run.end_s, each + 1) for run in stages if run.end_s > run.start_s]
+    return np.unique(np.concatenate(grids)) if grids else np.array([0.0])
+
+
+def curves_of(trajectory: Trajectory) -> CurvesOut:
+    """Core, coldest face, mean and reading in time."""
+    t = curve_times(trajectory, CURVE_POINTS)
+    core, under, top, mean = trajectory.core_faces_mean_c(t).T
+    return CurvesOut(
+        t_s=rounded(t, 1),
+        core_c=rounded(core, 3),
+        surface_c=rounded(np.minimum(under, top), 3),
+        mean_c=rounded(mean, 3),
+        reading_c=rounded(trajectory.reading_c(t), 3),
+    )
+
+
+def stages_of(trajectory: Trajectory) -> list[StageOut]:
+    """Each stage as it ran."""
+    T = trajectory.temperature_c
+    face = np.minimum(T[:, 0], T[:, -1]) if trajectory.grid.two_faces else T[:, -1]
+    readings = trajectory.reading_c(np.array([run.end_s for run in trajectory.stages]))
+    out = []
+    for run, reading in zip(trajectory.stages, readings, strict=True):
+        faces = None
+        if trajectory.grid.two_faces:
+            faces = FacesOut(under=round(float(T[run.last, 0]), 3), top=round(float(T[run.last, -1]), 3))
+        around = trajectory.around_c[run.first : run.last + 1]
+        out.append(
+            StageOut(
+                kind=run.kind, start_s=round(run.start_s, 2), end_s=round(run.end_s, 2),
+                core_c=(round(float(trajectory.core_c[run.first]), 3), round(float(trajectory.core_c[run.last]), 3)),
+                surface_c=(round(float(face[run.first]), 3), round(float(face[run.last]), 3)),
+                reading_c=round(float(reading), 2),
+                faces_c=faces, ended_by=run.ended_by,
+                coldest_pan_c=round(float(np.nanmin(around)), 1) if run.kind == "pan" else None,
+            )
+        )  # fmt: skip
+    return out
+
+
+def pull_of(trajectory: Trajectory, stage: int | None) -> PullOut | None:
+    """The end of the stage that decides the core, and what the reading still gains after it."""
+    if stage is None:
+        return None
+    run = trajectory.stages[stage]
+    after = trajectory.reading_c(np.linspace(run.end_s, trajectory.end_s, 240))
+    return PullOut(
+        stage=stage, s=round(run.end_s, 1), core_c=round(float(trajectory.core_c[run.last]), 3),
+        reading_c=round(float(after[0]), 2), carryover_c=round(max(float(after.max() - after[0]), 0.0), 2),
+    )  # fmt: skip
+
+
+def depth_map_of(trajectory: Trajectory) -> DepthMapOut:
+    """Temperatures by time and depth."""
+    t = curve_times(trajectory, MAP_POINTS)
+    return DepthMapOut(
+        t_s=rounded(t, 2),
+        depth_m=rounded(trajectory.grid.x_m, 6),
+        temperature_c=[rounded(row, 3) for row in trajectory.profile(t)],
+    )

@@ -1,0 +1,133 @@
+"""What comes of a piece: its core, its word, what died, which rule is met, what it weighs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..files.plan import Plan
+from ..files.result import CoreOut, DonenessOut, FaceBrowning, LethalityOut, SafetyOut
+from ..food.catalogue import Cut
+from ..heat.grid import FloatArray
+from ..heat.trajectory import Trajectory
+from ..judge.doneness import Word, word_for
+from ..judge.standards import Standard, category_of
+from ..judge.verdict import Verdict, judge
+from ..kinetics.browning import browning_index, browning_word
+from ..kinetics.lethality import FLOOR_C, log_reduction, organisms
+
+GREY_FROM_C = 65.0  # red meat has lost most of its red here; common practice
+MOST_LOGS = 99.0
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """A trajectory and what was found in it; `time_s`, `coldest_c` are the history of its coldest point."""
+
+    trajectory: Trajectory
+    peak_c: float
+    peak_s: float
+    time_s: FloatArray
+    coldest_c: FloatArray
+    lethality: list[LethalityOut]
+    verdict: Verdict
+    word: Word
+
+
+def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -> Outcome:
+    """Judge a trajectory of a plan."""
+    t = trajectory.fine_s
+    place = _least_killed(trajectory)
+    coldest = trajectory.node_c(t, place)
+    kills = {o.id: float(log_reduction(o, t, coldest)) for o in organisms().values()}
+    lethality = [
+        LethalityOut(organism=o.id, log10=round(min(kills[o.id], MOST_LOGS), 3), reference=o.source)
+        for o in organisms().values()
+    ]
+    # A pan heats the faces one after the other: the face that got least hot decides.
+    nodes = (0, -1) if trajectory.grid.two_faces else (-1,)
+    face = trajectory.node_c(t, min(nodes, key=lambda node: float(trajectory.temperature_c[:, node].max())))
+    category = category_of(row, plan.history, plan.piece.origin)
+    verdict = judge(rules, category, plan.guests == "susceptible", t, coldest, face)
+    peak_c, peak_s = trajectory.peak()
+    return Outcome(trajectory, peak_c, peak_s, t, coldest, lethality, verdict, word_for(row.doneness, peak_c))
+
+
+def _least_killed(trajectory: Trajectory) -> int:
+    """The node where fewest Salmonella died; depths are smooth: every fourth node first, then those about the least."""
+    t, T = trajectory.t_s, trajectory.temperature_c
+    hot = np.flatnonzero(T.max(axis=1) >= FLOOR_C)
+    if not hot.size:  # nothing died anywhere: the place that stayed coldest
+        return int(np.argmin(T.max(axis=0)))
+    # Nothing dies below the floor: the warm part only, with the samples just before and after it.
+    part = slice(max(int(hot[0]) - 1, 0), int(hot[-1]) + 2)
+
+    def least(nodes: FloatArray) -> int:
+        doses = log_reduction(organisms()["salmonella"], t[part], T[part][:, nodes])
+        if doses.max() <= 0:
+            return int(nodes[np.argmin(T[:, nodes].max(axis=0))])
+        return int(nodes[np.argmin(doses)])
+
+    first = least(np.unique(np.append(np.arange(0, T.shape[1], 4), [trajectory.grid.core, T.shape[1] - 1])))
+    return least(np.arange(max(first - 3, 0), min(first + 4, T.shape[1])))
+
+
+def safety_out(rules: Standard, verdict: Verdict) -> SafetyOut:
+    """A verdict in the result's form."""
+    return SafetyOut(
+        standard=rules.id, rule=verdict.rule.id, section=verdict.rule.section, edition=rules.edition,
+        text=verdict.rule.text, kind=verdict.rule.kind, met=verdict.met,
+        margin=round(max(min(verdict.margin, 999.0), -999.0), 3), margin_unit=verdict.margin_unit,
+        needed=verdict.needed, reached=verdict.reached, words=verdict.words, needs_probe=verdict.needs_probe,
+        advisory_allowed=verdict.advisory_allowed, cautions=list(verdict.cautions),
+    )  # fmt: skip
+
+
+def core_out(outcome: Outcome, from_s: float) -> CoreOut:
+    """The centre; the peak reading is looked for from the pull at `from_s` on."""
+    trajectory = outcome.trajectory
+    after = trajectory.reading_c(np.linspace(from_s, trajectory.end_s, 60))
+    return CoreOut(
+        peak_c=round(outcome.peak_c, 3), peak_s=round(outcome.peak_s, 1), peak_reading_c=round(float(after.max()), 2),
+        end_c=round(float(trajectory.core_c[-1]), 3),
+    )  # fmt: skip
+
+
+def doneness_out(outcome: Outcome, target: Word | None, window_s: float | None) -> DonenessOut:
+    """The word of the peak core, and the grey band."""
+    word = outcome.word
+    return DonenessOut(
+        word=word.word, low_c=word.low_c, high_c=word.high_c, target=target.word if target else None,
+        target_low_c=target.low_c if target else None, target_high_c=target.high_c if target else None,
+        grey_band_mm=round(_grey_band_mm(outcome.trajectory), 2),
+        window_s=None if window_s is None else round(window_s, 0),
+    )  # fmt: skip
+
+
+def _grey_band_mm(trajectory: Trajectory) -> float:
+    """Depth from the faces that got hotter than GREY_FROM_C, mm; the deeper of the two."""
+    x, hot = trajectory.grid.x_m * 1e3, trajectory.hottest_c
+    if hot.min() >= GREY_FROM_C:
+        return float(trajectory.grid.half_m * 1e3)
+
+    def depth(distance: FloatArray, heat: FloatArray) -> float:
+        """From a face inwards to where the heat falls under the limit."""
+        if heat[0] < GREY_FROM_C:
+            return 0.0
+        i = int(np.argmax(heat < GREY_FROM_C))
+        share = (heat[i - 1] - GREY_FROM_C) / (heat[i - 1] - heat[i])
+        return float(distance[i - 1] + share * (distance[i] - distance[i - 1]))
+
+    top = depth(x[-1] - x[::-1], hot[::-1])
+    return max(depth(x, hot), top) if trajectory.grid.two_faces else top
+
+
+def browning_of(trajectory: Trajectory) -> list[FaceBrowning]:
+    """How brown the faces got, where they touched the pan best."""
+    columns = {"under": 0, "top": 1} if trajectory.grid.two_faces else {"outside": 1}
+    found = []
+    for name, column in columns.items():
+        index = float(browning_index(trajectory.t_s, trajectory.browning_c[:, column]))
+        found.append(FaceBrowning(face=name, index=round(min(index, 99.0), 3), word=browning_word(index)))
+    return found

@@ -1,0 +1,1 @@
+"""Inverse questions: what to change so that the piece lands where it is wanted."""

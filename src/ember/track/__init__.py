@@ -1,0 +1,1 @@
+"""Following a cook: the steps of a plan, where a cook stands in them, and when the next one is due."""

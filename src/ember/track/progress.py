@@ -1,0 +1,90 @@
+"""Where a cook stands: from the steps that were done and the last reading, when the next step is due."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..files.result import CurvesOut
+from .steps import Step
+
+# A reading counts for the forecast when it moves along the planned curve at least this fast; slower than that (a
+# bath near its end) a tenth of a degree would move the forecast by minutes.
+LEAST_SLOPE_K_S = 0.2 / 60.0
+
+
+@dataclass(frozen=True)
+class Progress:
+    """The present of a cook; times in s from its start.
+
+    `plan_s` is the time on the plan's own curve that now stands for: the reading's place on it where there is a
+    reading, else the time since the last step. `due_s` is when the next step is due, `reading_c` what a probe would
+    show now by the plan.
+    """
+
+    done: int
+    next: Step | None
+    due_s: float
+    plan_s: float
+    reading_c: float
+    measured: bool
+    reached: bool
+
+    def late_s(self, now_s: float) -> float:
+        """How far past its time the next step is, s; 0 while it is ahead."""
+        return max(0.0, now_s - self.due_s) if self.next else 0.0
+
+
+def progress(
+    steps: list[Step],
+    curves: CurvesOut,
+    done_at_s: Mapping[int, float],
+    now_s: float,
+    last_reading: tuple[float, float] | None,
+) -> Progress:
+    """The state of a cook from the steps done (number → time) and its last reading (time, °C)."""
+    t, c = np.array(curves.t_s), np.array(curves.reading_c)
+    done = max(done_at_s, default=-1)
+    following = next((step for step in steps if step.number > done), None)
+    begun = done_at_s.get(done, 0.0)
+    planned = steps[done].at_s if done >= 0 else 0.0
+    if following is None:
+        plan_s = min(planned + max(now_s - begun, 0.0), float(t[-1]))
+        return Progress(done, None, begun, plan_s, float(np.interp(plan_s, t, c)), False, False)
+    plan_s = min(planned + max(now_s - begun, 0.0), following.at_s)
+    due = begun + (following.at_s - planned)
+    measured = reached = False
+    if last_reading is not None and last_reading[0] >= begun and following.reading_c is not None:
+        read_s, read_c = last_reading
+        rising = following.reading_c >= float(np.interp(planned, t, c))
+        reached = read_c >= following.reading_c if rising else read_c <= following.reading_c
+        place = _place_on_curve(t, c, planned, following.at_s, read_c)
+        if reached:
+            due, plan_s, measured = min(due, read_s) if due < read_s else read_s, following.at_s, True
+        elif place is not None:
+            due = read_s + (following.at_s - place)
+            plan_s = min(place + (now_s - read_s), following.at_s)
+            measured = True
+        elif due < now_s:
+            due = now_s  # the time is up but the reading is not there: stay with the reading
+    return Progress(done, following, due, plan_s, float(np.interp(plan_s, t, c)), measured, reached)
+
+
+def _place_on_curve(t: np.ndarray, c: np.ndarray, from_s: float, to_s: float, reading_c: float) -> float | None:
+    """When the planned reading passes `reading_c` between two times; None where the curve is too flat to tell."""
+    inside = (t >= from_s - 1e-6) & (t <= to_s + 1e-6)
+    tt, cc = t[inside], c[inside]
+    if len(tt) < 2:
+        return None
+    above = cc >= reading_c if cc[-1] > cc[0] else cc <= reading_c
+    if above[0]:
+        return float(tt[0])
+    if not above.any():
+        return None
+    i = int(np.argmax(above))
+    slope = abs((cc[i] - cc[i - 1]) / (tt[i] - tt[i - 1])) if tt[i] > tt[i - 1] else 0.0
+    if slope < LEAST_SLOPE_K_S:
+        return None
+    return float(tt[i - 1] + (reading_c - cc[i - 1]) / (cc[i] - cc[i - 1]) * (tt[i] - tt[i - 1]))

@@ -1,0 +1,89 @@
+"""The hands a plan asks for: every move, turn and pull, with its planned time."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from ..files.plan import Plan
+from ..files.result import Result, StageOut
+from ..files.stages import BY_SIDES
+from ..heat.media import medium_c
+
+StepKind = Literal["start", "move", "turn", "pull", "end"]
+
+VERBS = {
+    "temper": "Temper", "bath": "Drop", "pan": "Lay", "plancha": "Lay", "grill": "Lay", "oven": "Load", "fry": "Drop",
+    "steam": "Load", "simmer": "Drop", "poach": "Drop", "boil": "Drop", "rest": "Rest", "hold": "Hold",
+    "ice_bath": "Chill", "chill": "Chill", "reheat": "Reheat", "torch": "Torch", "brine": "Brine", "medium": "Start",
+}  # fmt: skip
+PLACES = {
+    "temper": "worktop", "bath": "bath", "pan": "pan", "plancha": "plancha", "grill": "grill", "oven": "oven",
+    "fry": "fryer", "steam": "steamer", "simmer": "pot", "poach": "pot", "boil": "pot", "rest": "rest shelf",
+    "hold": "hot cupboard", "ice_bath": "ice bath", "chill": "chiller", "reheat": "heat", "torch": "torch",
+    "brine": "brine", "medium": "medium",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Step:
+    """One thing a hand does.
+
+    `stage` is the stage that runs after it (the number of stages after the last one), `at_s` its planned time from
+    the start, `reading_c` the probe reading it waits for, where it waits for one. `to_c` is the temperature of the
+    medium the piece goes to.
+    """
+
+    number: int
+    kind: StepKind
+    verb: str
+    stage: int
+    at_s: float
+    reading_c: float | None
+    from_place: str
+    to_place: str
+    to_c: float | None
+
+
+def steps_of(plan: Plan, result: Result) -> list[Step]:
+    """All steps in order; the first starts the cook, the last ends it."""
+    found: list[Step] = []
+    last_place = "fridge"
+    for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
+        found.append(_into(plan, result, i, last_place, len(found)))
+        place = PLACES[stage.kind]
+        if isinstance(stage, BY_SIDES) and stage.side_s is not None:
+            for at in _turns(run, stage.side_s, stage.exposures):
+                found.append(Step(len(found), "turn", "Turn", i, at, None, place, place, medium_c(stage)))
+        last_place = place
+    found.append(_into(plan, result, len(plan.stages), last_place, len(found)))
+    return found
+
+
+def _turns(run: StageOut, side_s: float, exposures: int | None) -> list[float]:
+    """Planned times of the turns within a stage, s from the plan's start."""
+    fits = int((run.end_s - run.start_s - 0.5) // side_s)
+    turns = min(fits, exposures - 1) if exposures is not None else fits
+    return [run.start_s + side * side_s for side in range(1, turns + 1)]
+
+
+def _into(plan: Plan, result: Result, i: int, from_place: str, number: int) -> Step:
+    """The step that brings the piece into stage i, or off the plan after the last."""
+    last = i == len(plan.stages)
+    to = None if last else plan.stages[i]
+    at = result.stages[i - 1].end_s if i else 0.0
+    reading = None
+    kind: StepKind = "start" if i == 0 else "end" if last else "move"
+    verb = "Check" if to is None else VERBS[to.kind]
+    if i:
+        before = plan.stages[i - 1]
+        if before.until is not None:
+            reading = result.stages[i - 1].reading_c
+        if plan.pull_stage == i - 1:
+            kind, verb = ("end" if last else "pull"), "Pull"
+        elif before.kind in ("bath", "simmer", "poach", "boil", "fry") and to is not None:
+            verb = "Lift"
+    return Step(
+        number, kind, verb, i, at, reading, from_place, "plate" if to is None else PLACES[to.kind],
+        None if to is None else medium_c(to),
+    )  # fmt: skip

@@ -1,0 +1,34 @@
+"""Compile the kernels ahead of time, so that no click and no command waits for it.
+
+`python -m ember.warm`; with --all the ensembles too.
+"""
+
+from __future__ import annotations
+
+import sys
+
+import numpy as np
+
+from .files.plan import parse_plan
+from .heat.ensemble import Members, ensemble
+from .heat.simulate import simulate
+
+_EVERY_KERNEL = {
+    "format": "open-ember/plan",
+    "version": 1,
+    "piece": {"cut": "beef/strip-loin", "shape": {"kind": "slab", "thickness_mm": 20}, "start_c": 5},
+    "stages": [{"kind": "oven", "air_c": 180, "until": {"core_c": 30}}, {"kind": "rest", "minutes": 1}],
+}
+
+
+def main(with_ensemble: bool = False) -> None:
+    """Run a small plan through the compiled code; the compiler keeps what it made on disk."""
+    plan = parse_plan(_EVERY_KERNEL)
+    simulate(plan)
+    if with_ensemble:
+        one = np.ones(1)
+        ensemble(plan, Members(one, 5.0 * one, 0.0 * one, one), np.array([60.0]))
+
+
+if __name__ == "__main__":
+    main(with_ensemble="--all" in sys.argv)

@@ -1,0 +1,1 @@
+"""The web application: a kitchen's plans, running cooks and records around the core."""

@@ -1,0 +1,24 @@
+"""Who may do what: decorators for views."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import wraps
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.http import HttpRequest, HttpResponse
+
+View = Callable[..., HttpResponse]
+
+
+def chef_required(view: View) -> View:
+    """Only a chef of this kitchen; others get a page that says so."""
+
+    @wraps(view)
+    def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if request.membership is None or not request.membership.is_chef:
+            raise PermissionDenied("Only a chef of this kitchen can do that.")
+        return view(request, *args, **kwargs)
+
+    return guarded

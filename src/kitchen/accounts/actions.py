@@ -1,0 +1,29 @@
+"""Every write about people."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from .models import Kitchen, Membership, Person
+
+
+class LastChefError(Exception):
+    """A kitchen keeps at least one chef."""
+
+
+@transaction.atomic
+def add_person(kitchen: Kitchen, username: str, name: str, password: str, role: str) -> Person:
+    """A new person with a role in a kitchen."""
+    person = Person.objects.create_user(username=username, password=password, name=name)
+    Membership.objects.create(person=person, kitchen=kitchen, role=role)
+    return person
+
+
+@transaction.atomic
+def set_role(membership: Membership, role: str) -> None:
+    """Change a role. Raises LastChefError when nobody would be left to sign."""
+    chefs = Membership.objects.select_for_update().filter(kitchen=membership.kitchen, role=Membership.Role.CHEF)
+    if role != Membership.Role.CHEF and list(chefs) == [membership]:
+        raise LastChefError("Somebody must stay chef: make another person chef first.")
+    membership.role = role
+    membership.save(update_fields=["role"])

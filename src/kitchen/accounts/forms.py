@@ -1,0 +1,61 @@
+"""Forms about people."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.contrib.auth.forms import AuthenticationForm
+from django.contrib.auth.password_validation import validate_password
+
+from .models import Membership, Person
+
+
+class SignInForm(AuthenticationForm):
+    """Sign-in, in the kitchen's words."""
+
+    error_messages = {
+        "invalid_login": "That name and password do not go together.",
+        "inactive": "This person may no longer sign in.",
+    }
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["username"].label = "Name"
+        self.fields["username"].widget.attrs.update({"autocomplete": "username", "autocapitalize": "none"})
+        self.fields["password"].widget.attrs.update({"autocomplete": "current-password"})
+
+
+class OwnSettingsForm(forms.ModelForm):
+    """A person's own units and theme."""
+
+    class Meta:
+        model = Person
+        fields = ["temperature_unit", "length_unit", "mass_unit", "theme"]
+        labels = {
+            "temperature_unit": "Temperature",
+            "length_unit": "Length",
+            "mass_unit": "Mass",
+            "theme": "Light",
+        }
+
+
+class NewPersonForm(forms.ModelForm):
+    """A new person of this kitchen."""
+
+    role = forms.ChoiceField(choices=Membership.Role.choices)
+    password = forms.CharField(
+        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}), label="First password", strip=False
+    )
+
+    class Meta:
+        model = Person
+        fields = ["name", "username"]
+        labels = {"username": "Sign-in name"}
+        help_texts = {"username": ""}
+
+    def clean_password(self) -> str:
+        """Long enough and not among the common ones."""
+        password: str = self.cleaned_data["password"]
+        validate_password(password)
+        return password

@@ -1,0 +1,32 @@
+"""Puts the signed-in person's kitchen on every request; without one there is nothing to show."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+
+SESSION_KEY = "kitchen"
+
+
+class KitchenMiddleware:
+    """Sets `request.membership` and `request.kitchen`, and the time zone of the kitchen."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        request.membership = request.kitchen = None
+        if not request.user.is_authenticated:
+            return self.get_response(request)
+        memberships = request.user.memberships.select_related("kitchen").order_by("id")
+        chosen = memberships.filter(kitchen_id=request.session.get(SESSION_KEY)).first() or memberships.first()
+        if chosen is None:
+            if request.resolver_match is None and request.path == "/sign-out/":
+                return self.get_response(request)
+            return render(request, "accounts/no_kitchen.html", status=403)
+        request.membership, request.kitchen = chosen, chosen.kitchen
+        with timezone.override(chosen.kitchen.zone):
+            return self.get_response(request)

@@ -1,0 +1,117 @@
+"""People, the kitchens they belong to, and their roles."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+from django.utils import timezone
+
+from ember.quantities import Units
+
+
+class Kitchen(models.Model):
+    """Everything else belongs to one. A demonstration kitchen may run its clock faster; no other may."""
+
+    name = models.CharField(max_length=80)
+    place = models.CharField(max_length=80, blank=True)
+    standard = models.CharField(max_length=60, default="us-food-code-2022")
+    time_zone = models.CharField(max_length=60, default="UTC")
+    is_demo = models.BooleanField(default=False)
+    clock_rate = models.FloatField(default=1.0)
+    clock_set_at = models.DateTimeField(default=timezone.now)
+    clock_showed = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(clock_rate=1.0) | models.Q(is_demo=True), name="only_a_demo_clock_runs_fast"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(clock_rate__gt=0) & models.Q(clock_rate__lte=3600), name="clock_rate_in_range"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name} · {self.place}" if self.place else self.name
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """The kitchen's time zone."""
+        return ZoneInfo(self.time_zone)
+
+    def now(self) -> dt.datetime:
+        """The time on this kitchen's clock: the real time, but for a demonstration that was sped up."""
+        if not self.is_demo:
+            return timezone.now()
+        return self.clock_showed + (timezone.now() - self.clock_set_at) * self.clock_rate
+
+
+class Person(AbstractUser):
+    """Somebody who signs in; units and theme are theirs, not the kitchen's."""
+
+    class Theme(models.TextChoices):
+        DAY = "day", "Day"
+        NIGHT = "night", "Night service"
+
+    name = models.CharField(max_length=60)
+    temperature_unit = models.CharField(max_length=1, choices=[("C", "°C"), ("F", "°F")], default="C")
+    length_unit = models.CharField(max_length=2, choices=[("mm", "mm"), ("in", "in")], default="mm")
+    mass_unit = models.CharField(max_length=2, choices=[("g", "g"), ("lb", "lb")], default="g")
+    theme = models.CharField(max_length=5, choices=Theme, default=Theme.DAY)
+
+    first_name = None
+    last_name = None
+
+    def __str__(self) -> str:
+        return self.name or self.username
+
+    @property
+    def units(self) -> Units:
+        """The units this person reads and writes."""
+        return Units(self.temperature_unit, self.length_unit, self.mass_unit)  # type: ignore[arg-type]
+
+
+class Membership(models.Model):
+    """A person's role in a kitchen."""
+
+    class Role(models.TextChoices):
+        COOK = "cook", "Cook"
+        CHEF = "chef", "Chef"
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="memberships")
+    kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=4, choices=Role, default=Role.COOK)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["person", "kitchen"], name="one_role_in_a_kitchen")]
+
+    def __str__(self) -> str:
+        return f"{self.person}, {self.get_role_display().lower()} in {self.kitchen}"
+
+    @property
+    def is_chef(self) -> bool:
+        """Whether this person may sign records and change the kitchen."""
+        return self.role == self.Role.CHEF
+
+
+class KitchenQuerySet(models.QuerySet):
+    """Rows of a kitchen: every query of a view starts with `of(kitchen)`."""
+
+    def of(self, kitchen: Kitchen) -> Any:
+        """Only this kitchen's rows."""
+        return self.filter(kitchen=kitchen)
+
+
+class KitchenOwned(models.Model):
+    """A row that belongs to a kitchen."""
+
+    kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="+")
+
+    objects = KitchenQuerySet.as_manager()
+
+    class Meta:
+        abstract = True

@@ -1,0 +1,73 @@
+"""One's own settings and the people of the kitchen."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from ember.judge.standards import standards
+from kitchen.kit.models import Device
+
+from . import actions
+from .access import chef_required
+from .forms import NewPersonForm, OwnSettingsForm
+from .models import Membership
+
+
+def more_page(
+    request: HttpRequest,
+    own: OwnSettingsForm | None = None,
+    new_person: NewPersonForm | None = None,
+    new_token: tuple[str, str] | None = None,
+    status: int = 200,
+) -> HttpResponse:
+    """The page under More. `new_token` is (device, token), to be shown this once and kept nowhere."""
+    context = {
+        "form": own or OwnSettingsForm(instance=request.user),
+        "people": request.kitchen.memberships.select_related("person").order_by("person__name"),
+        "devices": Device.objects.of(request.kitchen).prefetch_related("probes").order_by("revoked_at", "name"),
+        "new_person": new_person or NewPersonForm(),
+        "roles": Membership.Role.choices,
+        "standard": standards().get(request.kitchen.standard),
+        "new_token": new_token,
+    }
+    return render(request, "accounts/more.html", context, status=status)
+
+
+def more(request: HttpRequest) -> HttpResponse:
+    """Own settings; for the chef also people and devices."""
+    form = OwnSettingsForm(request.POST or None, instance=request.user)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Kept.")
+        return redirect("accounts:more")
+    return more_page(request, own=form)
+
+
+@require_POST
+@chef_required
+def people(request: HttpRequest) -> HttpResponse:
+    """Add a person."""
+    form = NewPersonForm(request.POST)
+    if not form.is_valid():
+        return more_page(request, new_person=form, status=422)
+    data = form.cleaned_data
+    actions.add_person(request.kitchen, data["username"], data["name"], data["password"], data["role"])
+    messages.success(request, f"{data['name']} can sign in now.")
+    return redirect("accounts:more")
+
+
+@require_POST
+@chef_required
+def change_role(request: HttpRequest, pk: int) -> HttpResponse:
+    """Make a cook chef, or a chef cook."""
+    membership = get_object_or_404(Membership, pk=pk, kitchen=request.kitchen)
+    role = request.POST.get("role")
+    if role in Membership.Role.values:
+        try:
+            actions.set_role(membership, role)
+        except actions.LastChefError as error:
+            messages.error(request, str(error))
+    return redirect("accounts:more")

@@ -1,0 +1,10 @@
+"""The project itself as an app, for its base templates and static files."""
+
+from django.apps import AppConfig
+
+
+class KitchenConfig(AppConfig):
+    """Base templates, styles and scripts."""
+
+    name = "kitchen"
+    label = "kitchen"

@@ -1,0 +1,119 @@
+"""Makes the demonstration kitchen in the database."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+
+import numpy as np
+from django.db import transaction
+from django.utils import timezone
+
+from ember.evaluate import evaluate
+from ember.files.plan import Plan, parse_plan
+from ember.files.stages import lasting
+from ember.heat.simulate import simulate
+from ember.heat.trajectory import Trajectory
+from kitchen.accounts.actions import add_person
+from kitchen.accounts.models import Kitchen, Person
+from kitchen.kit.actions import add_device
+from kitchen.kit.models import Probe
+from kitchen.kit.simulated_probe import truth_of
+from kitchen.line.actions import RESULT_KEPT
+from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
+from kitchen.line.queries import Following
+from kitchen.logbook.actions import sign
+from kitchen.plans import actions as plan_actions
+
+from .kitchen import DEVICE, KITCHEN, PASSWORD, PAST, PEOPLE, PLANS
+
+READING_EVERY_S = 10.0
+NOISE_K = 0.08
+SEED = 20261123
+
+
+def timed(plan: Plan, durations_s: list[float]) -> Plan:
+    """A plan with the given stage durations."""
+    stages = [lasting(stage, seconds) for stage, seconds in zip(plan.stages, durations_s, strict=True)]
+    return plan.model_copy(update={"stages": stages})
+
+
+@transaction.atomic
+def build(token: str) -> Kitchen:
+    """The kitchen with its people, plans, probe and past cooks. `token` is the simulated probe's."""
+    now = timezone.now()
+    kitchen = Kitchen.objects.create(is_demo=True, clock_set_at=now, clock_showed=now, **KITCHEN)
+    people = {u: add_person(kitchen, u, name, PASSWORD, role) for u, name, role in PEOPLE}
+    device, _ = add_device(kitchen, DEVICE, 1, token)
+    probe = device.probes.get()
+    plans = {}
+    for document in PLANS:
+        plans[document["name"]] = plan_actions.create(kitchen, people["runa"], parse_plan(document))
+    random = np.random.default_rng(SEED)
+    for past in PAST:
+        _past_cook(kitchen, people, probe, plans[past["plan"]], past, random)
+    return kitchen
+
+
+def _past_cook(
+    kitchen: Kitchen,
+    people: dict[str, Person],
+    probe: Probe,
+    plan: Any,
+    past: dict[str, Any],
+    random: np.random.Generator,
+) -> Cook:
+    """One finished cook: the truth simulated with its own size and medium, the events that belong to it."""
+    core = parse_plan(plan.document)
+    result = evaluate(core)
+    by = people[past["by"]]
+    started = kitchen.now() - dt.timedelta(hours=past["hours_ago"])
+    cook = Cook.objects.create(
+        kitchen=kitchen, plan=plan, name=plan.name, document=plan.document, started_at=started, started_by=by,
+        result=result.model_dump(mode="json", include=RESULT_KEPT),
+    )  # fmt: skip
+    CookEvent.objects.create(cook=cook, kind="started", step=0, at=started, by=by)
+    durations = [run.end_s - run.start_s for run in result.stages]
+    durations[core.pull_stage or 0] += past["pull_late_s"]
+    truth = simulate(timed(truth_of(core, past["size"], past["medium_k"]), durations))
+    following = Following(cook, kitchen.now())
+    shift = past["pull_late_s"]
+    last_s = 0.0
+    for step in following.steps[1:]:
+        at_s = step.at_s + (shift if step.stage > (core.pull_stage or 0) else 0) + float(random.uniform(-2, 2))
+        last_s = max(at_s, last_s + 1)
+        CookEvent.objects.create(
+            cook=cook, kind="done", step=step.number, at=started + dt.timedelta(seconds=last_s), by=by
+        )
+    finished = started + dt.timedelta(seconds=max(last_s, truth.end_s) + 40)
+    _readings(kitchen, cook, probe, truth, random, started, finished)
+    found = dict(past["check"])
+    if found["sense"] == "probe":
+        found["core_c"] = round(float(truth.reading_c(truth.end_s)[0]), 1)
+    CookEvent.objects.create(cook=cook, kind="checked", at=finished - dt.timedelta(seconds=15), by=by, data=found)
+    CookEvent.objects.create(cook=cook, kind="finished", at=finished, by=by)
+    cook.finished_at = finished
+    cook.save(update_fields=["finished_at"])
+    for note in past["corrections"]:
+        CookEvent.objects.create(
+            cook=cook, kind="corrected", at=finished + dt.timedelta(minutes=5), by=by, data={"note": note}
+        )
+    if past["signed_by"]:
+        sign(cook, people[past["signed_by"]])
+    return cook
+
+
+def _readings(
+    kitchen: Kitchen, cook: Cook, probe: Probe, truth: Trajectory, random: np.random.Generator, started: dt.datetime,
+    finished: dt.datetime,
+) -> None:  # fmt: skip
+    ProbeUse.objects.create(cook=cook, probe=probe, during=(started, finished))
+    t = np.arange(0.0, truth.end_s, READING_EVERY_S)
+    celsius = truth.reading_c(t) + random.normal(0.0, NOISE_K, len(t))
+    Reading.objects.bulk_create(
+        Reading(
+            kitchen=kitchen, probe=probe, at=started + dt.timedelta(seconds=float(s)),
+            claimed_at=started + dt.timedelta(seconds=float(s)), celsius=round(float(c), 2),
+        )
+        for s, c in zip(t, celsius, strict=True)
+    )  # fmt: skip

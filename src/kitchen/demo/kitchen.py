@@ -1,0 +1,127 @@
+"""The made-up kitchen: the galley of the coastal ferry MV Tern Island. Every name, cut, weight and time is invented."""
+
+from __future__ import annotations
+
+from typing import Any
+
+KITCHEN = {"name": "MV Tern Island", "place": "Galley", "standard": "us-food-code-2022", "time_zone": "UTC"}
+
+# (sign-in name, name, role). The password is for the demonstration only.
+PASSWORD = "galley-demo-7"  # noqa: S105  (a demonstration's, printed at the start)
+PEOPLE = [("runa", "Runa Askvik", "chef"), ("tobin", "Tobin Marr", "cook"), ("pell", "Pell Osei", "cook")]
+
+DEVICE = "Needle box"
+
+
+def _plan(name: str, piece: dict[str, Any], target: str, stages: list[dict[str, Any]], **more: Any) -> dict[str, Any]:
+    return {
+        "format": "open-ember/plan",
+        "version": 1,
+        "name": name,
+        "piece": piece,
+        "target": {"doneness": target},
+        "standard": "us-food-code-2022",
+        "stages": stages,
+        **more,
+    }
+
+
+PLANS: list[dict[str, Any]] = [
+    _plan(
+        "Bosun's strip, smoked butter",
+        {
+            "cut": "beef/strip-loin", "shape": {"kind": "slab", "thickness_mm": 34}, "mass_g": 295, "count": 8,
+            "start_c": 4, "spread_mm": 5,
+        },
+        "medium-rare",
+        [
+            {"kind": "bath", "water_c": 56.2, "until": {"peak_c": 54.6}},
+            {"kind": "pan", "pan_c": 225, "seconds_a_side": 40, "sides": 2},
+            {"kind": "rest", "air_c": 23, "minutes": 7},
+        ],
+    ),
+    _plan(
+        "Chicken breast for the crossing",
+        {
+            "cut": "chicken/breast", "shape": {"kind": "slab", "thickness_mm": 31}, "mass_g": 205, "count": 12,
+            "start_c": 4, "spread_mm": 4,
+        },
+        "firm",
+        [
+            {"kind": "pan", "pan_c": 185, "seconds_a_side": 110, "sides": 2},
+            {"kind": "oven", "air_c": 175, "mode": "fan", "until": {"peak_c": 75.5}},
+            {"kind": "rest", "air_c": 24, "cover": "foil", "minutes": 7},
+        ],
+    ),
+    _plan(
+        "Lamb rump, kelp salt",
+        {
+            "cut": "lamb/rump", "shape": {"kind": "slab", "thickness_mm": 47}, "mass_g": 385, "count": 4,
+            "start_c": 6, "spread_mm": 6,
+        },
+        "medium",
+        [
+            {"kind": "temper", "air_c": 22, "minutes": 25},
+            {"kind": "pan", "pan_c": 205, "seconds_a_side": 75, "sides": 2},
+            {"kind": "oven", "air_c": 135, "until": {"peak_c": 58.5}},
+            {"kind": "rest", "air_c": 24, "minutes": 11},
+        ],
+        advisory=True,
+    ),
+    _plan(
+        "Eye of round for the cold table",
+        {"cut": "beef/eye-round", "shape": {"kind": "cylinder", "diameter_mm": 82, "length_mm": 210}, "start_c": 4},
+        "medium",
+        [
+            {"kind": "oven", "air_c": 215, "mode": "fan", "minutes": 14},
+            {"kind": "oven", "air_c": 92, "until": {"peak_c": 59.5}},
+            {"kind": "rest", "air_c": 23, "cover": "foil", "minutes": 35},
+        ],
+    ),
+    _plan(
+        "Harbour cod, brown shrimp",
+        {
+            "cut": "cod/fillet", "shape": {"kind": "slab", "thickness_mm": 29}, "mass_g": 165, "count": 10,
+            "start_c": 3,
+        },
+        "firm",
+        [
+            {"kind": "pan", "pan_c": 190, "seconds_a_side": 80, "sides": 2},
+            {"kind": "oven", "air_c": 165, "mode": "fan", "until": {"peak_c": 63.8}},
+            {"kind": "rest", "air_c": 24, "minutes": 4},
+        ],
+    ),
+    _plan(
+        "Roe loin, juniper",
+        {"cut": "venison/loin", "shape": {"kind": "cylinder", "diameter_mm": 46, "length_mm": 190}, "start_c": 7,
+         "count": 3},
+        "rare",
+        [
+            {"kind": "pan", "pan_c": 215, "seconds_a_side": 104, "sides": 4},
+            {"kind": "rest", "air_c": 26, "cover": "foil", "minutes": 12},
+        ],
+        advisory=True,
+    ),
+]  # fmt: skip
+
+# Past cooks: plan, hours ago, who, how the truth differed (size ×, medium +K), how long the pull was late (s), checks,
+# what was done about it, who signed. The readings come from the heat model with a little noise.
+PAST: list[dict[str, Any]] = [
+    {
+        "plan": "Chicken breast for the crossing", "hours_ago": 27.5, "by": "tobin", "size": 1.02, "medium_k": 1.5,
+        "pull_late_s": 70, "check": {"sense": "probe", "sense_name": "Probe in the core", "note": "thickest, left row"},
+        "corrections": [], "signed_by": "runa",
+    },
+    {
+        "plan": "Harbour cod, brown shrimp", "hours_ago": 25.2, "by": "pell", "size": 1.11, "medium_k": -9.0,
+        "pull_late_s": -25,
+        "check": {"sense": "probe", "sense_name": "Probe in the core", "note": "middle still glassy"},
+        "corrections": ["Back in the oven in its tray for 4 min. 64.9 by the second needle, then sent."],
+        "signed_by": "runa",
+    },
+    {
+        "plan": "Lamb rump, kelp salt", "hours_ago": 3.4, "by": "tobin", "size": 0.98, "medium_k": -2.0,
+        "pull_late_s": 0, "check": {"sense": "press", "sense_name": "Press", "word": "medium", "note": ""},
+        "corrections": [], "signed_by": None,
+    },
+]  # fmt: skip

@@ -1,0 +1,30 @@
+"""Load the demonstration kitchen."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandParser
+
+from kitchen.accounts.models import Kitchen
+from kitchen.demo.build import build
+from kitchen.kit.models import Device
+
+
+class Command(BaseCommand):
+    """`./ember manage load_demo`: MV Tern Island with plans, a probe and past cooks."""
+
+    help = "Load the demonstration kitchen (MV Tern Island)."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--if-empty", action="store_true", help="do nothing when there is a kitchen already")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if options["if_empty"] and Kitchen.objects.exists():
+            return
+        token = Device.new_token()
+        build(token)
+        path = settings.ROOT / ".local" / "demo-probe-token"
+        path.touch(mode=0o600)
+        path.write_text(token)

@@ -1,0 +1,1 @@
+"""Pure functions from core results to SVG geometry: no models, no requests, no units but °C, mm and px."""

@@ -1,0 +1,87 @@
+"""Axes: time in columns that keep their own pace, temperature enlarged where it is decided."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class TimeColumns:
+    """Stages side by side: each a column from x[i] to x[i+1] px, in which time runs evenly from s[i] to s[i+1]."""
+
+    seconds: tuple[float, ...]
+    x: tuple[float, ...]
+
+    @classmethod
+    def of(cls, durations_s: Sequence[float], least_px: Sequence[float], width_px: float) -> TimeColumns:
+        """Columns at least as wide as their heads need; what is left is shared by duration to the power 0.4.
+
+        Wider than `width_px` when the heads alone are.
+        """
+        spare = max(width_px - sum(least_px), 0.0)
+        weight = [max(d, 1.0) ** 0.4 for d in durations_s]
+        widths = [low + spare * w / sum(weight) for low, w in zip(least_px, weight, strict=True)]
+        return cls(
+            (0.0, *(float(v) for v in np.cumsum(durations_s))),
+            (0.0, *(float(v) for v in np.cumsum(widths))),
+        )
+
+    def __call__(self, seconds: float | FloatArray) -> FloatArray:
+        """px of times."""
+        s = np.maximum.accumulate(np.array(self.seconds) + np.arange(len(self.seconds)) * 1e-6)
+        return np.interp(seconds, s, self.x)
+
+    def time(self, px: FloatArray) -> FloatArray:
+        """Times of px."""
+        return np.interp(px, self.x, self.seconds)
+
+    @property
+    def width(self) -> float:
+        """px, all columns."""
+        return self.x[-1]
+
+
+@dataclass(frozen=True)
+class Enlarged:
+    """Temperature to px, top down: the degrees from `low_c` to `high_c` get most of the height."""
+
+    floor_c: float
+    low_c: float
+    high_c: float
+    top_c: float
+    height: float
+    share: float = 0.6
+
+    def __call__(self, celsius: float | FloatArray) -> FloatArray:
+        """px from the top."""
+        rest = (1.0 - self.share) / 2
+        stops = (self.floor_c, self.low_c, self.high_c, self.top_c)
+        places = (self.height, self.height * (1 - rest), self.height * rest, 0.0)
+        return np.interp(celsius, stops, places)
+
+    @property
+    def times_taller(self) -> float:
+        """How much taller a degree is drawn inside than below."""
+        inside = self.share / (self.high_c - self.low_c)
+        below = (1 - self.share) / 2 / (self.low_c - self.floor_c)
+        return inside / below
+
+
+def path(x: FloatArray, y: FloatArray) -> str:
+    """An SVG path through points, with one decimal."""
+    if len(x) == 0:
+        return ""
+    pairs = [f"{a:.1f} {b:.1f}" for a, b in zip(x, y, strict=True)]
+    return "M" + "L".join(pairs)
+
+
+def tick_step(span: float, wanted: int) -> float:
+    """A round step that gives about `wanted` ticks."""
+    steps = [1, 2, 5, 10, 15, 20, 30, 60, 120, 300, 600, 900, 1200, 1800, 3600, 7200, 10800, 21600, 43200, 86400]
+    return float(next((s for s in steps if span / s <= wanted), 86400 * 2))

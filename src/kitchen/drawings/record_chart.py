@@ -1,0 +1,75 @@
+"""A record's picture: planned beside measured, with the checks where they were made."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .axis import path, tick_step
+
+WIDTH = 560.0
+HEIGHT = 220.0
+
+
+@dataclass(frozen=True)
+class RecordChart:
+    """px, top left 0 0; ticks as (px, value)."""
+
+    width: float
+    height: float
+    plan: str
+    measured: str
+    dots: tuple[tuple[float, float], ...]
+    x_ticks: tuple[tuple[float, float], ...]
+    y_ticks: tuple[tuple[float, float], ...]
+    band: tuple[float, float] | None
+    checks: tuple[tuple[float, float, int], ...]
+    strips: tuple[tuple[str, tuple[tuple[str, float, float], ...]], ...]
+
+
+def record_chart(
+    planned: list[tuple[float, float]],
+    measured: list[tuple[float, float]],
+    band_c: tuple[float, float] | None,
+    checks: list[tuple[float, float | None]],
+    planned_stages: list[tuple[str, float, float]],
+    done_stages: list[tuple[str, float, float]],
+) -> RecordChart:
+    """All times in s from the start, temperatures °C; stages as (kind, start, end)."""
+    ends = [s for s, _ in planned] + [s for s, _ in measured] + [e for _, _, e in done_stages] + [60.0]
+    last = max(ends)
+    temperatures = [c for _, c in planned] + [c for _, c in measured] + list(band_c or ())
+    low = min(0.0, *temperatures)
+    high = 10 * np.ceil((max(temperatures) + 3) / 10)
+
+    def x(s: float) -> float:
+        return WIDTH * s / last
+
+    def y(c: float) -> float:
+        return float(HEIGHT * (high - c) / (high - low))
+
+    # A long log drawn point by point would only thicken the line.
+    every = max(len(measured) // 600, 1)
+    shown = measured[::every] + ([measured[-1]] if measured and (len(measured) - 1) % every else [])
+    step = tick_step(last, 6)
+    marks = []
+    for number, (s, c) in enumerate(checks, 1):
+        if c is None:
+            c = float(np.interp(s, [m[0] for m in measured], [m[1] for m in measured])) if measured else low
+        marks.append((x(s), y(min(max(c, low), high)), number))
+    return RecordChart(
+        width=WIDTH,
+        height=HEIGHT,
+        plan=path(np.array([x(s) for s, _ in planned]), np.array([y(c) for _, c in planned])),
+        measured=path(np.array([x(s) for s, _ in shown]), np.array([y(c) for _, c in shown])),
+        dots=tuple((x(s), y(c)) for s, c in measured) if len(measured) <= 12 else (),
+        x_ticks=tuple((x(k * step), k * step) for k in range(int(last / step) + 1)),
+        y_ticks=tuple((y(c), float(c)) for c in np.arange(20 * np.ceil(low / 20), high + 0.1, 20)),
+        band=None if band_c is None else (y(min(band_c[1], high)), y(band_c[0]) - y(min(band_c[1], high))),
+        checks=tuple(marks),
+        strips=tuple(
+            (name, tuple((kind, x(a), max(x(b) - x(a), 1.0)) for kind, a, b in stages))
+            for name, stages in (("plan", planned_stages), ("done", done_stages))
+        ),
+    )

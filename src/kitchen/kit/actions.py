@@ -1,0 +1,52 @@
+"""Every write about devices."""
+
+from __future__ import annotations
+
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from kitchen.accounts.models import Kitchen
+from kitchen.text import tidy
+
+from .models import Device, Probe, hash_token
+
+MAX_PROBES = 8
+
+
+class DeviceError(Exception):
+    """A device that cannot be added, in words."""
+
+
+@transaction.atomic
+def add_device(kitchen: Kitchen, name: str, probes: int, token: str | None = None) -> tuple[Device, str]:
+    """A device with numbered probes, and its token, which is shown once and kept only as a hash."""
+    name = tidy(name, 60)
+    if not name:
+        raise DeviceError("Give the device a name.")
+    if not 1 <= probes <= MAX_PROBES:
+        raise DeviceError(f"A device has 1 to {MAX_PROBES} probes.")
+    token = token or Device.new_token()
+    try:
+        with transaction.atomic():
+            device = Device.objects.create(kitchen=kitchen, name=name, token_hash=hash_token(token))
+    except IntegrityError:
+        raise DeviceError(f"There is already a device called {name}.") from None
+    for number in range(1, probes + 1):
+        Probe.objects.create(
+            kitchen=kitchen, device=device, code=str(number), name=name if probes == 1 else f"{name} {number}"
+        )
+    return device, token
+
+
+def revoke(device: Device) -> None:
+    """A lost device's token no longer counts; its readings stay."""
+    if device.revoked_at is None:
+        device.revoked_at = timezone.now()
+        device.save(update_fields=["revoked_at"])
+
+
+def set_clock(kitchen: Kitchen, rate: float) -> None:
+    """Run a demonstration kitchen's clock at another pace, from the time it shows now."""
+    showed = kitchen.now()
+    kitchen.clock_showed, kitchen.clock_set_at, kitchen.clock_rate = showed, timezone.now(), rate
+    kitchen.save(update_fields=["clock_showed", "clock_set_at", "clock_rate"])

@@ -1,0 +1,176 @@
+"""The readings API, version 1: JSON over HTTP with a device token.
+
+POST /api/v1/readings  {"sent_at": ISO time, "readings": [{"probe": "1", "at": ISO time, "celsius": 54.2}, …]}
+GET  /api/v1/clock     the kitchen's time, so that a device can set its own
+GET  /api/v1/cooks     what this device's probes are in
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable
+from functools import wraps
+from typing import Any
+
+from django.contrib.auth.decorators import login_not_required
+from django.http import HttpRequest, JsonResponse
+from django.utils import timezone
+from django.views.decorators.csrf import csrf_exempt
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
+
+from ember.files.plan import describe_validation
+from kitchen.line import actions
+from kitchen.line.models import Cook, CookEvent
+
+from .actions import set_clock
+from .models import Device, Probe, hash_token
+
+MOST_READINGS = 5000
+OLDEST = dt.timedelta(days=30)
+CLOCK_SLACK_S = 5.0  # a device clock this far off is left alone
+
+
+class _In(BaseModel):
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class ReadingIn(_In):
+    """One temperature of one probe."""
+
+    probe: str = Field(max_length=20)
+    at: AwareDatetime
+    celsius: float = Field(ge=-60, le=500)
+
+
+class ReadingsIn(_In):
+    """A batch. `sent_at` is the device's own clock when it sends: with it a wrong clock is put right."""
+
+    sent_at: AwareDatetime | None = None
+    readings: list[ReadingIn] = Field(max_length=MOST_READINGS)
+
+
+class ClockIn(_In):
+    """A pace for a demonstration kitchen's clock."""
+
+    rate: float = Field(gt=0, le=3600)
+
+
+def _error(status: int, code: str, message: str, at: str = "") -> JsonResponse:
+    body = {"code": code, "message": message} | ({"at": at} if at else {})
+    return JsonResponse({"error": body}, status=status)
+
+
+def device_api(*methods: str) -> Callable[..., Any]:
+    """A view for a device that shows its token; every failure is JSON."""
+
+    def decorate(view: Callable[[HttpRequest, Device], JsonResponse]) -> Callable[[HttpRequest], JsonResponse]:
+        @csrf_exempt
+        @login_not_required
+        @wraps(view)
+        def guarded(request: HttpRequest) -> JsonResponse:
+            if request.method not in methods:
+                return _error(405, "method", f"Use {' or '.join(methods)}.")
+            scheme, _, token = request.headers.get("Authorization", "").partition(" ")
+            device = None
+            if scheme == "Bearer" and token:
+                found = Device.objects.select_related("kitchen").filter(token_hash=hash_token(token.strip()))
+                device = found.filter(revoked_at=None).first()
+            if device is None:
+                return _error(401, "token", "Unknown or revoked device token. Send “Authorization: Bearer TOKEN”.")
+            Device.objects.filter(pk=device.pk).update(last_seen_at=timezone.now())
+            return view(request, device)
+
+        return guarded
+
+    return decorate
+
+
+@device_api("POST")
+def readings(request: HttpRequest, device: Device) -> JsonResponse:
+    """Keep a batch. Readings may come late, out of order or twice; a bad one is refused alone, the rest are kept."""
+    try:
+        batch = ReadingsIn.model_validate_json(request.body)
+    except ValidationError as error:
+        if any(found["type"] == "too_long" for found in error.errors(include_url=False)):
+            return _error(413, "too-many", f"At most {MOST_READINGS} readings a post; send them in parts.", "readings")
+        bad = describe_validation(error)
+        return _error(422, "bad-input", bad.message, bad.at)
+    now = device.kitchen.now()
+    slack_s = CLOCK_SLACK_S * max(device.kitchen.clock_rate, 1.0)
+    shift = dt.timedelta(0)
+    if batch.sent_at is not None and abs((now - batch.sent_at).total_seconds()) > slack_s:
+        shift = now - batch.sent_at
+    probes = {probe.code: probe for probe in device.probes.all()}
+    kept: list[tuple[Probe, dt.datetime, dt.datetime, float]] = []
+    refused: list[dict[str, object]] = []
+    for index, row in enumerate(batch.readings):
+        why = _refusal(row, probes, row.at + shift, now, slack_s)
+        if why:
+            refused.append({"index": index, "message": why})
+        else:
+            kept.append((probes[row.probe], min(row.at + shift, now), row.at, row.celsius))
+    new = actions.keep_readings(device.kitchen, kept)
+    answer: dict[str, object] = {"kept": new, "repeated": len(kept) - new, "refused": refused}
+    if shift:
+        answer["clock_off_s"] = round(shift.total_seconds(), 1)
+    return JsonResponse(answer, status=200 if kept or not refused else 422)
+
+
+def _refusal(row: ReadingIn, probes: dict[str, Probe], at: dt.datetime, now: dt.datetime, slack_s: float) -> str | None:
+    """Why a reading cannot be kept; None when it can."""
+    if row.probe not in probes:
+        return f"This device has no probe “{row.probe}”; it has {', '.join(sorted(probes))}."
+    ahead = (at - now).total_seconds()
+    if ahead > slack_s:
+        return f"This reading is {ahead:.0f} s in the future. Set the device's clock, or send sent_at."
+    if now - at > OLDEST:
+        return "This reading is more than 30 days old. Set the device's clock, or send sent_at."
+    return None
+
+
+@device_api("GET", "POST")
+def clock(request: HttpRequest, device: Device) -> JsonResponse:
+    """The kitchen's time. POST changes its pace, in a demonstration kitchen only."""
+    kitchen = device.kitchen
+    if request.method == "POST":
+        try:
+            wanted = ClockIn.model_validate_json(request.body)
+        except ValidationError as error:
+            bad = describe_validation(error)
+            return _error(422, "bad-input", bad.message, bad.at)
+        if not kitchen.is_demo:
+            return _error(403, "not-a-demo", "Only a demonstration kitchen's clock can run at another pace.")
+        set_clock(kitchen, wanted.rate)
+    return JsonResponse({"now": kitchen.now().isoformat(), "rate": kitchen.clock_rate if kitchen.is_demo else 1.0})
+
+
+@device_api("GET")
+def cooks(request: HttpRequest, device: Device) -> JsonResponse:
+    """Running cooks this device's probes are in: plan, steps done, which probe."""
+    running = (
+        Cook.objects.of(device.kitchen)
+        .filter(finished_at=None, probe_uses__probe__device=device, probe_uses__during__endswith=None)
+        .prefetch_related("events", "probe_uses__probe")
+        .distinct()
+    )
+    found = []
+    for cook in running:
+        events = [
+            {"kind": e.kind, "step": e.step, "at": e.at.isoformat()}
+            for e in cook.events.all()
+            if e.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE, CookEvent.Kind.UNDONE)
+        ]
+        codes = [
+            u.probe.code for u in cook.probe_uses.all() if u.during.upper is None and u.probe.device_id == device.pk
+        ]
+        found.append(
+            {
+                "id": str(cook.id),
+                "name": cook.name,
+                "plan": cook.document,
+                "started_at": cook.started_at.isoformat(),
+                "events": events,
+                "probes": codes,
+            }
+        )
+    return JsonResponse({"now": device.kitchen.now().isoformat(), "cooks": found})

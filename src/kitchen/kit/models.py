@@ -1,0 +1,51 @@
+"""Devices that send readings, and their probes."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+
+from django.db import models
+
+from kitchen.accounts.models import KitchenOwned
+
+
+def hash_token(token: str) -> str:
+    """What is kept of a device token. Tokens are long and random, so a plain hash is enough."""
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+class Device(KitchenOwned):
+    """Something that posts readings with a token; only the token's hash is kept."""
+
+    name = models.CharField(max_length=60)
+    token_hash = models.CharField(max_length=64, unique=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    revoked_at = models.DateTimeField(null=True, blank=True)
+    last_seen_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kitchen", "name"], name="device_name_once_a_kitchen")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @staticmethod
+    def new_token() -> str:
+        """A token to hand to the device once."""
+        return secrets.token_urlsafe(32)
+
+
+class Probe(KitchenOwned):
+    """One needle of a device; `code` is the name the device uses for it."""
+
+    device = models.ForeignKey(Device, on_delete=models.PROTECT, related_name="probes")
+    code = models.CharField(max_length=20)
+    name = models.CharField(max_length=40)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["device", "code"], name="probe_code_once_a_device")]
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,0 +1,182 @@
+"""Every write to running cooks, in a transaction, with who and when."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from typing import Any
+
+from django.db import IntegrityError, transaction
+
+from ember.evaluate import evaluate
+from ember.files.plan import parse_plan
+from kitchen.accounts.models import Kitchen, Person
+from kitchen.kit.models import Probe
+from kitchen.plans.models import Plan
+
+from .models import Cook, CookEvent, ProbeUse, Reading
+from .queries import done_steps
+
+RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings"}
+
+
+class LineError(Exception):
+    """Something that cannot be done to a cook now, in words for the cook."""
+
+
+def _unused(token: uuid.UUID | None) -> uuid.UUID:
+    """The token, or a new one where something else has it already."""
+    if token is None or CookEvent.objects.filter(token=token).exists():
+        return uuid.uuid4()
+    return token
+
+
+@transaction.atomic
+def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None) -> Cook:
+    """Start a cook from a plan. The same token starts it once.
+
+    Raises LineError when the probe is in another piece, EmberError when the plan cannot be cooked.
+    """
+    if known := CookEvent.objects.filter(token=token, cook__kitchen=plan.kitchen, kind=CookEvent.Kind.STARTED).first():
+        return known.cook
+    now = plan.kitchen.now()
+    result = evaluate(parse_plan(plan.document))
+    cook = Cook.objects.create(
+        kitchen=plan.kitchen,
+        plan=plan,
+        name=plan.name,
+        document=plan.document,
+        result=result.model_dump(mode="json", include=RESULT_KEPT),
+        started_at=now,
+        started_by=person,
+    )
+    CookEvent.objects.create(cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=now, by=person, token=_unused(token))
+    if probe is not None:
+        attach_probe(cook, probe, now)
+    return cook
+
+
+def attach_probe(cook: Cook, probe: Probe, at: dt.datetime) -> ProbeUse:
+    """Put a probe in a cook's piece. Raises LineError when it is in another one."""
+    try:
+        with transaction.atomic():
+            return ProbeUse.objects.create(cook=cook, probe=probe, during=(at, None))
+    except IntegrityError:
+        other = ProbeUse.objects.filter(probe=probe, during__endswith=None).select_related("cook").first()
+        where = f" in {other.cook.name}" if other else " in use"
+        raise LineError(f"{probe.name} is already{where}. Take another, or finish that cook first.") from None
+
+
+def _lock(cook: Cook) -> Cook:
+    return Cook.objects.select_for_update().get(pk=cook.pk)
+
+
+def _must_run(cook: Cook) -> None:
+    if cook.finished_at is not None:
+        raise LineError("This cook is finished.")
+
+
+@transaction.atomic
+def do_step(cook: Cook, person: Person, step: int, token: uuid.UUID, steps: int) -> CookEvent:
+    """Say that a step was done. Once for a token, and once for a step however many people say it.
+
+    Raises LineError for a step that does not exist or that comes later than the next one.
+    """
+    cook = _lock(cook)
+    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+        return known
+    done = done_steps(cook)
+    if step in done:
+        return done[step]
+    _must_run(cook)
+    if not 0 <= step < steps or step != max(done, default=-1) + 1:
+        raise LineError("That step is not next; the screen was behind. Look again.")
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token)
+    )
+
+
+@transaction.atomic
+def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
+    """Take back the last step that was done; the start itself cannot be taken back."""
+    cook = _lock(cook)
+    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+        return known
+    _must_run(cook)
+    last = max(done_steps(cook), default=0)
+    if last == 0:
+        return None
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.UNDONE, step=last, at=cook.kitchen.now(), by=person, token=_unused(token)
+    )
+
+
+@transaction.atomic
+def type_reading(cook: Cook, person: Person, celsius: float, at: dt.datetime | None = None) -> Reading:
+    """A reading somebody took by hand."""
+    cook = _lock(cook)
+    _must_run(cook)
+    when = at or cook.kitchen.now()
+    return Reading.objects.create(
+        kitchen=cook.kitchen, cook=cook, at=when, claimed_at=when, celsius=celsius, entered_by=person
+    )
+
+
+@transaction.atomic
+def check(cook: Cook, person: Person, found: dict[str, Any], token: uuid.UUID) -> CookEvent:
+    """Keep a check: `found` has sense, word or core_c, and a note."""
+    cook = _lock(cook)
+    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+        return known
+    _must_run(cook)
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.CHECKED, at=cook.kitchen.now(), by=person, data=found, token=_unused(token)
+    )
+
+
+@transaction.atomic
+def correct(cook: Cook, person: Person, note: str) -> CookEvent:
+    """Write down what was done about something that went wrong. Refused by the database once signed."""
+    cook = _lock(cook)
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.CORRECTED, at=cook.kitchen.now(), by=person, data={"note": note}
+    )
+
+
+@transaction.atomic
+def finish(cook: Cook, person: Person, stopped_why: str = "") -> Cook:
+    """End a cook, served or stopped; its probes are free again. Ending it twice does nothing."""
+    cook = _lock(cook)
+    if cook.finished_at is not None:
+        return cook
+    now = cook.kitchen.now()
+    kind = CookEvent.Kind.STOPPED if stopped_why else CookEvent.Kind.FINISHED
+    CookEvent.objects.create(cook=cook, kind=kind, at=now, by=person, data={"note": stopped_why} if stopped_why else {})
+    cook.finished_at = now
+    cook.save(update_fields=["finished_at"])
+    for use in cook.probe_uses.filter(during__endswith=None):
+        use.during = (use.during.lower, max(now, use.during.lower + dt.timedelta(milliseconds=1)))
+        use.save(update_fields=["during"])
+    return cook
+
+
+def keep_readings(kitchen: Kitchen, rows: list[tuple[Probe, dt.datetime, dt.datetime, float]]) -> int:
+    """Keep a device's readings (probe, at, claimed at, °C). Returns how many were new; repeats are left out."""
+    readings = [
+        Reading(kitchen=kitchen, probe=probe, at=at, claimed_at=claimed, celsius=celsius)
+        for probe, at, claimed, celsius in rows
+    ]
+    with transaction.atomic():
+        before = _known(readings)
+        Reading.objects.bulk_create(readings, ignore_conflicts=True, batch_size=1000)
+    return len({(r.probe_id, r.claimed_at, r.celsius) for r in readings} - before)
+
+
+def _known(readings: list[Reading]) -> set[tuple[int | None, dt.datetime, float]]:
+    if not readings:
+        return set()
+    times = [r.claimed_at for r in readings]
+    found = Reading.objects.filter(
+        probe_id__in={r.probe_id for r in readings}, claimed_at__gte=min(times), claimed_at__lte=max(times)
+    )
+    return set(found.values_list("probe_id", "claimed_at", "celsius"))

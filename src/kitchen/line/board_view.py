@@ -1,0 +1,129 @@
+"""The line as the template needs it: next hands in order, one lane a cook."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ember.track.steps import Step
+from kitchen.accounts.models import Kitchen
+from kitchen.drawings.lane_chart import LaneChart, lane_chart
+from kitchen.drawings.ramp import hex_colour
+
+from .queries import Following, running
+
+PAST_MIN = 9.0
+FUTURE_MIN = 40.0
+LAST_TICK_MIN = 32.0  # its label must fit on a tablet
+PX_PER_MIN = 14.1
+LANE_PX = 92.0
+TICKS = 4
+QUEUE_SHOWN = 5
+
+
+@dataclass(frozen=True)
+class Hand:
+    """A thing to do next."""
+
+    following: Following
+    step: Step | None
+    due_at: dt.datetime
+    in_s: float
+    token: uuid.UUID
+
+    @property
+    def is_check(self) -> bool:
+        """Whether the hand is the check that ends the cook: it opens the check, no tap is needed before."""
+        return self.step is None or (self.step.kind == "end" and self.step.verb == "Check")
+
+    @property
+    def verb(self) -> str:
+        """What to do."""
+        return self.step.verb if self.step else "Check"
+
+
+@dataclass(frozen=True)
+class Lane:
+    """A cook's lane."""
+
+    following: Following
+    chart: LaneChart
+    sample: tuple[tuple[float, str], ...]
+    stage_kind: str
+    medium_c: float | None
+    late_min: int
+
+
+def _medium_c(following: Following) -> float | None:
+    steps = [step for step in following.steps if step.stage == following.stage and step.kind != "turn"]
+    return steps[0].to_c if steps else None
+
+
+def _lane(following: Following) -> Lane:
+    progress, now_s = following.progress, following.now_s
+    past = [(s - now_s, c) for s, c in following.readings if s <= now_s]
+    t, c = np.array(following.curves.t_s), np.array(following.curves.reading_c)
+    if not past:  # worked out: the plan's own curve since the last step
+        since = np.linspace(max(progress.plan_s - PAST_MIN * 60, 0.0), progress.plan_s, 20)
+        past = [(float(s - progress.plan_s), float(np.interp(s, t, c))) for s in since if s - progress.plan_s >= -now_s]
+    future: list[tuple[float, float]] = []
+    rule = None
+    due_s = progress.due_s - now_s
+    if progress.next is not None:
+        rule = progress.next.reading_c
+        left = max(progress.next.at_s - progress.plan_s, 0.0)
+        ahead = np.linspace(0.0, left, 24) if left > 0 else np.array([0.0])
+        offset = following.present_c - float(np.interp(progress.plan_s, t, c)) if following.is_measured else 0.0
+        fade = 1.0 - ahead / left if left > 0 else np.array([1.0])
+        future = [
+            (float(s), float(np.interp(progress.plan_s + s, t, c) + offset * f))
+            for s, f in zip(ahead, fade, strict=True)
+        ]
+    chart = lane_chart(
+        past[-400:], future, following.present_c, rule, due_s,
+        PX_PER_MIN, PAST_MIN * PX_PER_MIN, FUTURE_MIN * PX_PER_MIN, LANE_PX - 24,
+    )  # fmt: skip
+    late = int(progress.late_s(now_s) // 60)
+    stage = following.plan.stages[following.stage].kind if following.stage < len(following.plan.stages) else "plate"
+    curves = following.curves
+    outside = float(np.interp(progress.plan_s, curves.t_s, curves.surface_c))
+    inside = following.present_c
+    sample = tuple(
+        (i * 8.4, hex_colour(outside + (inside - outside) * (1 - (abs(i - 3.5) / 3.5) ** 2))) for i in range(8)
+    )
+    return Lane(following, chart, sample, stage, _medium_c(following), late)
+
+
+def board(kitchen: Kitchen) -> dict[str, Any]:
+    """Context of the board."""
+    now = kitchen.now()
+    found = running(kitchen)
+    hands = [
+        Hand(f, f.progress.next, f.due_at, (f.due_at - now).total_seconds(), uuid.uuid4())
+        for f in found
+    ]  # fmt: skip
+    hands.sort(key=lambda hand: hand.due_at)
+    soon = sum(1 for hand in hands if hand.in_s <= 600)
+    first_tick = (now + dt.timedelta(minutes=5)).replace(minute=(now.minute // 10) * 10, second=0, microsecond=0)
+    ticks = []
+    for i in range(TICKS + 2):
+        at = first_tick + dt.timedelta(minutes=10 * i)
+        ahead = (at - now).total_seconds() / 60
+        if 2.5 < ahead < LAST_TICK_MIN:
+            ticks.append({"at": at, "x": ahead * PX_PER_MIN})
+    return {
+        "now": now,
+        "lanes": [_lane(f) for f in sorted(found, key=lambda f: f.cook.started_at)],
+        "hand": hands[0] if hands else None,
+        "queue": hands[1:QUEUE_SHOWN],
+        "waiting": max(len(hands) - QUEUE_SHOWN, 0),
+        "soon": soon,
+        "ticks": ticks,
+        "future_px": FUTURE_MIN * PX_PER_MIN,
+        "past_px": PAST_MIN * PX_PER_MIN,
+        "rate": kitchen.clock_rate if kitchen.is_demo else 1.0,
+    }

@@ -1,0 +1,59 @@
+"""Forms of the line: a typed reading, a check."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from ember.food.catalogue import cut
+from ember.judge.doneness import scales
+from ember.quantities import Units
+from kitchen.units import fields
+
+SENSES = [
+    ("probe", "Probe in the core"),
+    ("press", "Press"),
+    ("pin", "Tester pin on the lip"),
+    ("juices", "Juices"),
+    ("cut", "Cut face"),
+]
+
+
+class ReadingForm(forms.Form):
+    """A reading taken by hand."""
+
+    def __init__(self, data: Any, units: Units) -> None:
+        super().__init__(data)
+        self.fields["celsius"] = fields.temperature("Reading", units, -20, 300)
+
+
+class CheckForm(forms.Form):
+    """By which sense, and what was found: a temperature for the probe, a word for the others."""
+
+    sense = forms.ChoiceField(choices=SENSES, initial="probe")
+    note = forms.CharField(max_length=300, required=False)
+
+    def __init__(self, data: Any, units: Units, cut_id: str) -> None:
+        super().__init__(data)
+        words = [word.word for word in scales()[cut(cut_id).doneness][1:]]
+        self.fields["core_c"] = fields.temperature("Core", units, -20, 150, required=False)
+        self.fields["word"] = forms.ChoiceField(
+            choices=[("", "Choose"), *((word, word.capitalize()) for word in words)], required=False
+        )
+        for name, field in self.fields.items():
+            field.widget.attrs.setdefault("id", f"check-{name}")
+
+    def clean(self) -> dict[str, Any]:
+        """A probe gives a number, a sense a word."""
+        found = super().clean()
+        if found.get("sense") == "probe" and found.get("core_c") is None and "core_c" not in self.errors:
+            self.add_error("core_c", "Write what the probe showed.")
+        if found.get("sense") not in (None, "probe") and not found.get("word"):
+            self.add_error("word", "Choose what it felt or looked like.")
+        return found
+
+    def found(self) -> dict[str, Any]:
+        """What is kept of the check."""
+        data = {key: value for key, value in self.cleaned_data.items() if value not in (None, "")}
+        return {**data, "sense_name": dict(SENSES)[data["sense"]]}

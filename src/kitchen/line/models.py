@@ -1,0 +1,132 @@
+"""Running cooks. A cook is what its events say; nothing here is changed once written."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.contrib.postgres.constraints import ExclusionConstraint
+from django.contrib.postgres.fields import DateTimeRangeField, RangeOperators
+from django.db import models
+
+from kitchen.accounts.models import KitchenOwned
+from kitchen.kit.models import Probe
+from kitchen.plans.models import Plan
+
+
+class Cook(KitchenOwned):
+    """One execution of a plan, with the plan and its result as they were at the start.
+
+    `finished_at` repeats the finishing event for the sake of the index, in the same transaction.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    plan = models.ForeignKey(Plan, null=True, on_delete=models.SET_NULL, related_name="cooks")
+    name = models.CharField(max_length=120)
+    document = models.JSONField()
+    result = models.JSONField()
+    started_at = models.DateTimeField()
+    started_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    finished_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-started_at"]
+        indexes = [models.Index(fields=["kitchen", "finished_at", "-started_at"])]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(finished_at=None) | models.Q(finished_at__gte=models.F("started_at")),
+                name="cook_finishes_after_it_starts",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def pieces(self) -> int:
+        """How many pieces are cooked together."""
+        return int(self.document["piece"].get("count", 1))
+
+
+class CookEvent(models.Model):
+    """Something that happened, when, and who said so. Append-only: the database refuses changes.
+
+    `token` makes a repeated request harmless: two people tapping the same action send the same token.
+    """
+
+    class Kind(models.TextChoices):
+        STARTED = "started"
+        DONE = "done"
+        UNDONE = "undone"
+        CHECKED = "checked"
+        CORRECTED = "corrected"
+        FINISHED = "finished"
+        STOPPED = "stopped"
+
+    cook = models.ForeignKey(Cook, on_delete=models.CASCADE, related_name="events")
+    kind = models.CharField(max_length=10, choices=Kind)
+    step = models.PositiveSmallIntegerField(null=True, blank=True)
+    at = models.DateTimeField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    data = models.JSONField(default=dict)
+    token = models.UUIDField(default=uuid.uuid4, unique=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.step if self.step is not None else ''} {self.at:%H:%M:%S}"
+
+
+class ProbeUse(models.Model):
+    """A probe in a cook's piece for a time. A probe can be in one piece at a time: an exclusion constraint."""
+
+    cook = models.ForeignKey(Cook, on_delete=models.CASCADE, related_name="probe_uses")
+    probe = models.ForeignKey(Probe, on_delete=models.PROTECT, related_name="uses")
+    during = DateTimeRangeField()
+
+    class Meta:
+        constraints = [
+            ExclusionConstraint(
+                name="probe_in_one_piece_at_a_time",
+                expressions=[("during", RangeOperators.OVERLAPS), ("probe", RangeOperators.EQUAL)],
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.probe} in {self.cook}"
+
+
+class Reading(KitchenOwned):
+    """A temperature: from a probe, or typed in for a cook. Append-only.
+
+    `at` is the kitchen's time; `claimed_at` what the device's own clock said, which together with the value tells a
+    repeated post from a new reading.
+    """
+
+    probe = models.ForeignKey(Probe, null=True, blank=True, on_delete=models.PROTECT, related_name="readings")
+    cook = models.ForeignKey(Cook, null=True, blank=True, on_delete=models.CASCADE, related_name="typed_readings")
+    at = models.DateTimeField()
+    claimed_at = models.DateTimeField()
+    celsius = models.FloatField()
+    entered_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["at", "id"]
+        indexes = [models.Index(fields=["probe", "at"]), models.Index(fields=["cook", "at"])]
+        constraints = [
+            models.UniqueConstraint(fields=["probe", "claimed_at", "celsius"], name="reading_once"),
+            models.CheckConstraint(
+                condition=models.Q(celsius__gte=-60) & models.Q(celsius__lte=500), name="reading_in_range"
+            ),
+            models.CheckConstraint(
+                condition=(models.Q(probe=None) & ~models.Q(cook=None) & ~models.Q(entered_by=None))
+                | (~models.Q(probe=None) & models.Q(cook=None)),
+                name="reading_has_a_source",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.celsius:.1f} °C at {self.at:%H:%M:%S}"

@@ -1,0 +1,16 @@
+"""The line."""
+
+from django.urls import path
+
+from . import views
+
+app_name = "line"
+
+urlpatterns = [
+    path("", views.board, name="board"),
+    path("<uuid:pk>/do/", views.do, name="do"),
+    path("<uuid:pk>/undo/", views.undo, name="undo"),
+    path("<uuid:pk>/reading/", views.reading, name="reading"),
+    path("<uuid:pk>/check/", views.check, name="check"),
+    path("<uuid:pk>/stop/", views.stop, name="stop"),
+]

@@ -1,0 +1,20 @@
+"""Sign-offs: what freezes a record."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from kitchen.line.models import Cook
+
+
+class SignOff(models.Model):
+    """A chef's signature under a cook, with the record as it stood. From then on the database refuses changes."""
+
+    cook = models.OneToOneField(Cook, on_delete=models.PROTECT, related_name="sign_off")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    record = models.JSONField()
+
+    def __str__(self) -> str:
+        return f"{self.cook} signed by {self.by}"

@@ -1,0 +1,119 @@
+"""A cook's record: planned beside done, checks, the verdict on the readings. From a Following to JSON-able data."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from ember.errors import EmberError
+from ember.files.judge import JudgedPiece, JudgeRequest
+from ember.judge.readings import as_json, judge_readings
+from kitchen.line.models import CookEvent
+from kitchen.line.queries import Following
+
+MAX_GAP_S = 300.0  # a gap between readings longer than this counts as its worst case
+
+
+def verdict_on_readings(following: Following) -> dict[str, Any] | None:
+    """What the standard says of the readings; None with fewer than two."""
+    readings = _strictly_increasing(following.readings)
+    if len(readings) < 2:
+        return None
+    piece = following.plan.piece
+    try:
+        request = JudgeRequest(
+            format="open-ember/judge",
+            version=1,
+            piece=JudgedPiece(cut=piece.cut, history=list(piece.history), origin=piece.origin),
+            guests=following.plan.guests,
+            standard=following.plan.standard,
+            readings=readings,
+            max_gap_s=MAX_GAP_S,
+        )
+        return as_json(judge_readings(request))
+    except (EmberError, ValueError):
+        return None
+
+
+def _strictly_increasing(readings: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    """One reading a moment: of several at the same time the coldest, which is the cautious one."""
+    found: list[tuple[float, float]] = []
+    for s, c in readings:
+        if found and s <= found[-1][0]:
+            found[-1] = (found[-1][0], min(found[-1][1], c))
+        else:
+            found.append((s, c))
+    return found
+
+
+def off_plan(following: Following) -> list[dict[str, Any]]:
+    """Rows of plan, done and difference, each with its unit."""
+    rows: list[dict[str, Any]] = []
+    result = following.cook.result
+    pull = result.get("pull")
+    steps = following.steps
+    if pull:
+        step = next((s for s in steps if s.verb == "Pull"), None)
+        event = following.done.get(step.number) if step else None
+        actual = (event.at - following.cook.started_at).total_seconds() if event else None
+        rows.append({"what": "Pulled after", "unit": "s", "plan": pull["s"], "done": actual})
+        rows.append(
+            {"what": "Core at pull", "unit": "c", "plan": pull["reading_c"], "done": _reading_at(following, actual)}
+        )
+    readings = following.readings
+    peak = max((c for _, c in readings), default=None)
+    rows.append({"what": "Peak core", "unit": "c", "plan": result["core"]["peak_reading_c"], "done": peak})
+    for row in rows:
+        row["off"] = None if row["done"] is None or row["plan"] is None else row["done"] - row["plan"]
+    return rows
+
+
+def _reading_at(following: Following, at_s: float | None) -> float | None:
+    """The reading nearest to a time, within a minute of it."""
+    if at_s is None or not following.readings:
+        return None
+    t = np.array([s for s, _ in following.readings])
+    i = int(np.argmin(np.abs(t - at_s)))
+    return following.readings[i][1] if abs(t[i] - at_s) <= 60.0 else None
+
+
+def checks(following: Following) -> list[dict[str, Any]]:
+    """Checks in order."""
+    return [
+        {**event.data, "at": event.at.isoformat(), "by": str(event.by)}
+        for event in following.cook.events.all()
+        if event.kind == CookEvent.Kind.CHECKED
+    ]
+
+
+def corrections(following: Following) -> list[dict[str, Any]]:
+    """Corrective notes and the reason of a stop, in order."""
+    kinds = (CookEvent.Kind.CORRECTED, CookEvent.Kind.STOPPED)
+    return [
+        {"note": event.data.get("note", ""), "kind": event.kind, "at": event.at.isoformat(), "by": str(event.by)}
+        for event in following.cook.events.all()
+        if event.kind in kinds
+    ]
+
+
+def build(following: Following) -> dict[str, Any]:
+    """The whole record, as it is kept under a signature."""
+    cook = following.cook
+    return {
+        "name": cook.name,
+        "pieces": cook.pieces,
+        "started_at": cook.started_at.isoformat(),
+        "started_by": str(cook.started_by),
+        "finished_at": cook.finished_at.isoformat() if cook.finished_at else None,
+        "off_plan": off_plan(following),
+        "checks": checks(following),
+        "corrections": corrections(following),
+        "verdict": verdict_on_readings(following),
+        "planned_verdict": cook.result["safety"][0] if cook.result.get("safety") else None,
+        "advisory": bool(cook.document.get("advisory", False)),
+        "readings": len(following.readings),
+        "events": [
+            {"kind": e.kind, "step": e.step, "at": e.at.isoformat(), "by": str(e.by)} for e in cook.events.all()
+        ],
+    }

@@ -1,0 +1,126 @@
+"""The log: finished cooks, one record, its correction, sign-off and export."""
+
+from __future__ import annotations
+
+import csv
+import uuid
+from collections.abc import Iterator
+from typing import Any
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kitchen.accounts.access import chef_required
+from kitchen.downloads import attachment
+from kitchen.line import actions as line_actions
+from kitchen.line.models import Cook
+from kitchen.line.picture import cook_chart
+from kitchen.line.queries import Following, follow, readings_of
+from kitchen.text import tidy
+
+from . import actions
+from .record import build
+
+PER_PAGE = 9
+
+
+def _cooks(request: HttpRequest) -> Any:
+    return (
+        Cook.objects.of(request.kitchen)
+        .filter(finished_at__isnull=False)
+        .select_related("kitchen", "started_by", "sign_off__by")
+        .prefetch_related("events__by", "probe_uses__probe")
+        .order_by("-finished_at")
+    )
+
+
+def log(request: HttpRequest) -> HttpResponse:
+    """The newest record, or word that there is none yet."""
+    newest = _cooks(request).first()
+    if newest is None:
+        return render(request, "logbook/empty.html")
+    return redirect("logbook:record", pk=newest.pk)
+
+
+def _row(cook: Cook) -> dict[str, Any]:
+    """A line of the list, cheap: signed ones from their record, others from their events."""
+    signed = getattr(cook, "sign_off", None)
+    following = Following(cook, cook.kitchen.now())
+    record = signed.record if signed else build(following)
+    verdict = record["verdict"]
+    state = "unsigned" if signed is None else "met" if verdict and verdict["met"] else "look"
+    peak = next((row["done"] for row in record["off_plan"] if row["what"] == "Peak core"), None)
+    stopped = any(row["kind"] == "stopped" for row in record["corrections"])
+    return {"cook": cook, "state": state, "peak": peak, "stopped": stopped, "advisory": record["advisory"]}
+
+
+def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """One record beside the list."""
+    cook = get_object_or_404(_cooks(request), pk=pk)
+    page = Paginator(_cooks(request), PER_PAGE).get_page(request.GET.get("page"))
+    following = follow(cook)
+    signed = getattr(cook, "sign_off", None)
+    found = signed.record if signed else build(following)
+    context = {
+        "rows": [_row(other) for other in page],
+        "page": page,
+        "cook": cook,
+        "record": found,
+        "signed": signed,
+        "chart": cook_chart(following),
+        "following": following,
+        "start": cook.started_at,
+    }
+    return render(request, "logbook/record.html", context)
+
+
+@require_POST
+def correct(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Write down what was done about something."""
+    cook = get_object_or_404(_cooks(request), pk=pk)
+    note = tidy(request.POST.get("note"), 500)
+    if hasattr(cook, "sign_off"):
+        messages.error(request, "This record is signed; nothing can be added.")
+    elif not note:
+        messages.error(request, "Write what was done first.")
+    else:
+        line_actions.correct(cook, request.user, note)
+    return redirect("logbook:record", pk=pk)
+
+
+@require_POST
+@chef_required
+def sign(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The chef's signature; it cannot be taken back."""
+    cook = get_object_or_404(_cooks(request), pk=pk)
+    try:
+        actions.sign(cook, request.user)
+    except line_actions.LineError as error:
+        messages.error(request, str(error))
+    return redirect("logbook:record", pk=pk)
+
+
+class _Echo:
+    """A file that hands back what is written to it, for streaming."""
+
+    def write(self, text: str) -> str:
+        return text
+
+
+def readings_csv(request: HttpRequest, pk: uuid.UUID) -> StreamingHttpResponse:
+    """The readings as a probe log: time with offset, probe, celsius."""
+    cook = get_object_or_404(_cooks(request), pk=pk)
+    writer = csv.writer(_Echo())
+
+    def rows() -> Iterator[str]:
+        yield writer.writerow(["time", "probe", "celsius"])
+        for reading in readings_of(cook).select_related("probe").iterator(2000):
+            at = reading.at.astimezone(cook.kitchen.zone).isoformat(timespec="milliseconds")
+            yield writer.writerow([at, reading.probe.name if reading.probe else "typed", f"{reading.celsius:.2f}"])
+
+    response = StreamingHttpResponse(rows(), content_type="text/csv; charset=utf-8")
+    response.headers["Content-Disposition"] = attachment(cook.name, "-readings.csv")
+    return response

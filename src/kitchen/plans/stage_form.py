@@ -1,0 +1,180 @@
+"""One stage of the bench as a form; its fields follow from its kind."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from django import forms
+
+from ember.files.stages import HEATING
+from ember.quantities import Units
+from kitchen.units import fields
+
+from .stage_kinds import DEFAULTS, HEAT_KEYS, STAGE_KINDS, YES_NO, Choice, Number
+
+FORTNIGHT_MIN = 14 * 1440
+ENDS = (
+    ("minutes", "for"), ("core_c", "until core"), ("peak_c", "to peak at"), ("surface_c", "until outside"),
+    ("log10", "until log"),
+)  # fmt: skip
+# Keys of a stage that the bench has no field for travel along in this one.
+ALONG = "along"
+
+
+def _field(spec: Number | Choice, units: Units) -> forms.Field:
+    if isinstance(spec, Choice):
+        return forms.ChoiceField(choices=spec.choices, label=spec.label, required=spec.required)
+    if spec.whole:
+        return forms.IntegerField(
+            min_value=int(spec.low), max_value=int(spec.high), label=spec.label,
+            widget=forms.TextInput(attrs={"inputmode": "numeric"}),
+        )  # fmt: skip
+    if spec.unit == "c":
+        return fields.temperature(spec.label, units, spec.low, spec.high, required=spec.required)
+    return fields.plain_number(spec.label, spec.low, spec.high, spec.unit, required=spec.required)
+
+
+class StageForm(forms.Form):
+    """`kind` says which fields; what a stage has beside them is kept and goes back into it."""
+
+    def __init__(
+        self, kind: str, index: int, data: Mapping[str, str] | None, units: Units, initial: dict[str, Any] | None = None
+    ) -> None:
+        super().__init__(data, prefix=f"s{index}", initial=initial)
+        self.kind, self.index, self.units = kind, index, units
+        self.row = STAGE_KINDS[kind]
+        self.by_sides = "seconds_a_side" in self.row.fields and not self._value("ends")
+        for name, spec in self.row.fields.items():
+            if name not in ("seconds_a_side", "sides") or self.by_sides:
+                self.fields[name] = _field(spec, units)
+        if not self.by_sides:
+            self.fields["ends"] = forms.ChoiceField(choices=ENDS if kind in HEATING else ENDS[:2])
+            self.fields["end_value"] = self._end_field()
+        self.fields[ALONG] = forms.CharField(required=False, max_length=2000, widget=forms.HiddenInput)
+        for name, field in self.fields.items():
+            field.widget.attrs["id"] = f"s{index}-{name}"
+            field.widget.attrs["aria-label"] = f"{self.title}: {field.label or name.replace('_', ' ')}"
+
+    def _value(self, name: str) -> Any:
+        return self.data.get(f"{self.prefix}-{name}") if self.is_bound else (self.initial or {}).get(name)
+
+    def _end_field(self) -> fields.MeasureField:
+        """Minutes or a temperature, as the choice beside it says."""
+        ends = self._value("ends")
+        if ends in (None, "", "minutes"):
+            return fields.minutes("Time", 1 / 60, FORTNIGHT_MIN)
+        if ends == "log10":
+            return fields.plain_number("Log reduction", 0.1, 20)
+        if ends == "surface_c":
+            return fields.temperature("Outside", self.units, -1, 300)
+        if ends == "peak_c":
+            return fields.temperature("Peak", self.units, 20, 99)
+        return fields.temperature("Core", self.units, -1, 120)
+
+    def clean_along(self) -> dict[str, Any]:
+        """The keys that travel along."""
+        try:
+            found = json.loads(self.cleaned_data[ALONG] or "{}")
+        except ValueError:
+            found = None
+        if not isinstance(found, dict):
+            raise forms.ValidationError("This stage came back damaged; take it out and add it again.")
+        return found
+
+    @property
+    def title(self) -> str:
+        """The stage's name for cooks."""
+        return self.row.title
+
+    @property
+    def head(self) -> tuple[forms.BoundField, str] | None:
+        """What stands large, with its unit."""
+        name = self.row.head
+        if name is not None and name not in self.fields:  # a pan told by minutes: its heat stands large
+            name = next(key for key in self.row.fields if key in self.fields and key.endswith("_c"))
+        return None if name is None else (self[name], self._unit(name))
+
+    @property
+    def small(self) -> list[tuple[str, forms.BoundField, str]]:
+        """What stands small: the words before it, the field, its unit."""
+        head = self.head[0].name if self.head else None
+        return [
+            (words, self[name], self._unit(name))
+            for words, name in self.row.small
+            if name in self.fields and name != head
+        ]
+
+    def _unit(self, name: str) -> str:
+        spec = self.row.fields[name]
+        if isinstance(spec, Choice):
+            return ""
+        return self.units.degree if spec.unit == "c" else spec.unit
+
+    @property
+    def ends_unit(self) -> str:
+        """What stands behind the end's number."""
+        value = self["ends"].value() if "ends" in self.fields else None
+        if value == "minutes":
+            text = str(self["end_value"].value() or "")
+            return "" if re.search(r"[a-z:]", text) else "min"
+        if value == "log10":
+            return ""
+        return self.units.degree
+
+    def stage(self) -> dict[str, Any]:
+        """The stage as the core's JSON, after validation."""
+        found: dict[str, Any] = {"kind": self.kind, **self.cleaned_data[ALONG]}
+        for name, spec in self.row.fields.items():
+            value = self.cleaned_data.get(name)
+            if value in (None, ""):
+                continue
+            found[name] = YES_NO[value] if isinstance(spec, Choice) and spec.flag else value
+        if self.kind in HEAT_KEYS:
+            at_c, key = found.pop("at_c", None), HEAT_KEYS[self.kind][found["in"]]
+            if at_c is not None and key is not None:
+                found[key] = at_c
+            if self.kind == "hold":
+                del found["in"]
+        until = found.pop("until", {})
+        if "ends" in self.fields:
+            ends, value = self.cleaned_data["ends"], self.cleaned_data["end_value"]
+            if ends == "minutes":
+                found["minutes"] = value
+            else:
+                if ends == "log10":
+                    until.setdefault("organism", "salmonella")
+                else:
+                    until.pop("organism", None)
+                found["until"] = {**until, ends: round(value, 3)}
+        return found
+
+    @staticmethod
+    def initial_of(stage: Mapping[str, Any]) -> dict[str, Any]:
+        """Form values of a stage in JSON."""
+        kind = stage["kind"]
+        row = STAGE_KINDS[kind]
+        whole = {**DEFAULTS.get(kind, {}), **stage}
+        if kind in HEAT_KEYS:
+            at = next((key for key in ("water_c", "air_c", "pan_c") if whole.get(key) is not None), None)
+            whole |= {"at_c": whole.pop(at)} if at else {}
+            whole.setdefault("in", "bath" if at == "water_c" else "cupboard")
+        found: dict[str, Any] = {}
+        for name, spec in row.fields.items():
+            if name in whole:
+                found[name] = (
+                    ("yes" if whole[name] else "no") if isinstance(spec, Choice) and spec.flag else whole[name]
+                )
+        along = {k: v for k, v in whole.items() if k not in (*row.fields, "kind", "minutes", "until") and v is not None}
+        until = stage.get("until") or {}
+        if extra := {key: until[key] for key in ("organism", "max_minutes") if until.get(key) is not None}:
+            along["until"] = extra
+        if along:
+            found[ALONG] = json.dumps(along)
+        if stage.get("seconds_a_side") is None:
+            ends = next((key for key, _ in ENDS[1:] if until.get(key) is not None), "minutes")
+            found["ends"] = ends
+            found["end_value"] = float(until[ends] if ends != "minutes" else stage.get("minutes") or 1.0)
+        return found

@@ -1,0 +1,169 @@
+"""The kinds of stages as the bench shows them: names, what stands large, what stands small, how a new one begins."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+Choices = tuple[tuple[str, str], ...]
+YES_NO = {"yes": True, "no": False}
+
+
+@dataclass(frozen=True)
+class Number:
+    """A temperature (`unit` "c"), or a plain number with its unit."""
+
+    label: str
+    low: float
+    high: float
+    unit: str = "c"
+    whole: bool = False
+    required: bool = True
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One of a few words; `flag` when the stage's own value is true or false ("yes" and "no" here)."""
+
+    label: str
+    choices: Choices
+    flag: bool = False
+    required: bool = True
+
+
+@dataclass(frozen=True)
+class Kind:
+    """`head`: the key that stands large; `small`: keys below it, each after the words before it."""
+
+    title: str
+    fresh: dict[str, Any]
+    fields: dict[str, Number | Choice] = field(default_factory=dict)
+    head: str | None = None
+    small: tuple[tuple[str, str], ...] = ()
+    common: bool = False
+
+
+_AIR = Number("Air", -40, 60)
+_BAGGED = Choice("In a bag", (("yes", "bagged"), ("no", "bare")), flag=True)
+_BAGGED_AS_BEFORE = Choice("In a bag", (("", "bag as it was"), *_BAGGED.choices), flag=True, required=False)
+_SIDES = {
+    "seconds_a_side": Number("Seconds a side", 1, 7200, "s a side"),
+    "sides": Number("Sides", 1, 400, "sides", whole=True),
+    "first": Choice("First down", (("under", "under first"), ("top", "top first"))),
+}
+_WATER = {"water_c": Number("Water", -2, 100)}
+_ALTITUDE = Number("Altitude", -400, 5000, "m", required=False)
+
+STAGE_KINDS: dict[str, Kind] = {
+    "temper": Kind("Temper", {"air_c": 21, "minutes": 20}, {"air_c": _AIR}, None, (("in air", "air_c"),), common=True),
+    "bath": Kind(
+        "Bath", {"water_c": 56, "minutes": 90},
+        {
+            **_WATER, "bagged": _BAGGED,
+            "stirred": Choice("Water", (("yes", "water moving"), ("no", "still water")), flag=True),
+        },
+        "water_c", (("", "bagged"), ("", "stirred")), common=True,
+    ),
+    "pan": Kind(
+        "Sear", {"pan_c": 220, "seconds_a_side": 60, "sides": 2},
+        {
+            **_SIDES, "pan_c": Number("Pan", 40, 500),
+            "start": Choice("Pan starts", (("hot", "hot pan"), ("cold", "cold pan"))),
+        },
+        "seconds_a_side", (("", "pan_c"), ("", "sides"), ("", "first"), ("", "start")), common=True,
+    ),
+    "oven": Kind(
+        "Oven", {"air_c": 160, "minutes": 20},
+        {
+            "air_c": Number("Oven", 30, 320),
+            "mode": Choice("Oven air", (("still", "still air"), ("fan", "fan"), ("combi", "combi"))),
+            "in": Choice("In", (("rack", "on a rack"), ("tray", "on a tray"), ("pan", "in its pan"))),
+            "cover": Choice("Cover", (("none", "open"), ("cloth", "buttered cloth"), ("foil", "foil"), ("lid", "lid"))),
+            "humidity": Number("Humidity", 0, 100, "%", required=False),
+            "open_every_min": Number("Door opened every", 1, 1440, "min", required=False),
+        },
+        "air_c", (("", "mode"), ("", "in"), ("", "cover"), ("humid", "humidity"), ("door every", "open_every_min")),
+        common=True,
+    ),
+    "rest": Kind(
+        "Rest", {"air_c": 22, "minutes": 6},
+        {
+            "air_c": _AIR,
+            "cover": Choice("Cover", (("open", "open"), ("foil", "foil"), ("wrapped", "wrapped"))),
+            "on": Choice("On", (("rack", "on a rack"), ("board", "on a board"), ("hot_plate", "on a hot plate"))),
+        },
+        None, (("", "cover"), ("", "on"), ("in", "air_c")), common=True,
+    ),
+    "plancha": Kind(
+        "Plancha", {"plate_c": 220, "seconds_a_side": 60, "sides": 2},
+        {**_SIDES, "plate_c": Number("Plate", 40, 500)}, "seconds_a_side",
+        (("", "plate_c"), ("", "sides"), ("", "first")),
+    ),
+    "grill": Kind(
+        "Grill", {"source_c": 700, "seconds_a_side": 120, "sides": 2},
+        {**_SIDES, "source_c": Number("Bars or coals", 200, 900)}, "seconds_a_side",
+        (("coals", "source_c"), ("", "sides"), ("", "first")),
+    ),
+    "fry": Kind("Fry", {"oil_c": 175, "minutes": 5}, {"oil_c": Number("Oil", 60, 230)}, "oil_c"),
+    "steam": Kind("Steam", {"minutes": 10}, {"altitude_m": _ALTITUDE}, None, (("at", "altitude_m"),)),
+    "simmer": Kind("Simmer", {"water_c": 93, "minutes": 30}, _WATER, "water_c"),
+    "poach": Kind("Poach", {"water_c": 80, "minutes": 8}, _WATER, "water_c"),
+    "boil": Kind("Boil", {"minutes": 10}, {"altitude_m": _ALTITUDE}, None, (("at", "altitude_m"),)),
+    "hold": Kind(
+        "Hold", {"air_c": 60, "minutes": 20},
+        {"in": Choice("In", (("cupboard", "hot cupboard"), ("bath", "bath"))), "at_c": Number("At", -40, 120)},
+        "at_c", (("in a", "in"),),
+    ),
+    "ice_bath": Kind(
+        "Ice bath", {"minutes": 40}, {"bagged": _BAGGED_AS_BEFORE}, None, (("", "bagged"),)
+    ),
+    "chill": Kind(
+        "Chill", {"air_c": 3, "minutes": 120},
+        {
+            "air_c": Number("Chiller", -40, 60),
+            "blast": Choice("Chiller", (("no", "still air"), ("yes", "blast")), flag=True),
+        },
+        "air_c", (("", "blast"),),
+    ),
+    "reheat": Kind(
+        "Reheat", {"in": "bath", "water_c": 60, "minutes": 40},
+        {
+            "in": Choice("In", tuple((word, word) for word in ("bath", "oven", "sauce", "pan", "steam"))),
+            "at_c": Number("At", -2, 500, required=False),
+            "bagged": _BAGGED_AS_BEFORE,
+        },
+        "at_c", (("in a", "in"), ("", "bagged")),
+    ),
+    "torch": Kind("Torch", {"minutes": 0.5}),
+    "brine": Kind(
+        "Brine", {"form": "liquid", "temp_c": 4, "minutes": 60},
+        {"form": Choice("Brine", (("liquid", "under brine"), ("dry", "rubbed"))), "temp_c": Number("At", -2, 40)},
+        "temp_c", (("", "form"),),
+    ),
+    "medium": Kind(
+        "Medium", {"medium_c": 60, "h_w_m2k": 100, "minutes": 30},
+        {"medium_c": Number("Medium", -40, 500), "h_w_m2k": Number("Heat transfer", 0, 1_000_000, "W/m²K")},
+        "medium_c", (("h", "h_w_m2k"),),
+    ),
+}  # fmt: skip
+
+STAGE_NAMES = {kind: row.title for kind, row in STAGE_KINDS.items()}
+# The temperature of a stage that may be in several media goes by the name of the medium.
+HEAT_KEYS = {
+    "reheat": {"bath": "water_c", "sauce": "water_c", "oven": "air_c", "pan": "pan_c", "steam": None},
+    "hold": {"cupboard": "air_c", "bath": "water_c"},
+}
+# What a stage without the key does.
+DEFAULTS: dict[str, dict[str, Any]] = {
+    "temper": {"air_c": 21.0},
+    "bath": {"bagged": True, "stirred": True},
+    "pan": {"sides": 2, "first": "under", "start": "hot"},
+    "plancha": {"sides": 2, "first": "under"},
+    "grill": {"sides": 2, "first": "under", "source_c": 700.0},
+    "oven": {"mode": "still", "in": "rack", "cover": "none"},
+    "rest": {"air_c": 22.0, "cover": "open", "on": "rack"},
+    "simmer": {"water_c": 93.0},
+    "poach": {"water_c": 80.0},
+    "chill": {"air_c": 3.0, "blast": False},
+    "brine": {"form": "liquid", "temp_c": 4.0},
+}

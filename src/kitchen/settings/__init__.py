@@ -1,0 +1,1 @@
+"""Settings: base, and what differs on one machine, in tests and behind a proxy."""

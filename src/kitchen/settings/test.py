@@ -1,0 +1,15 @@
+"""Tests: quick password hashing, no fingerprinted files."""
+
+from .base import *  # noqa: F403
+from .base import DATABASES
+
+DATABASES["default"]["CONN_MAX_AGE"] = 0  # a live server's threads must not hold the test database open
+
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+WHITENOISE_AUTOREFRESH = True
+WHITENOISE_USE_FINDERS = True
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]

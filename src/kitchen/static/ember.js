@@ -1,0 +1,162 @@
+// Small things a server cannot do: countdowns, the column widths of the method, the chart's read-out, unsaved work.
+"use strict";
+
+if (window.Idiomorph) Idiomorph.defaults.ignoreActiveValue = true; // what is being typed is never overwritten
+
+// Time: the kitchen's clock, from what the server said last. Date.now() goes on while a tablet sleeps.
+const clock = { server: null, local: 0, rate: 1 };
+
+function setClock(element) {
+  if (!element || !element.dataset.now) return;
+  clock.server = Number(element.dataset.now);
+  clock.local = Date.now();
+  clock.rate = Number(element.dataset.rate || 1);
+}
+
+function kitchenNow() {
+  return clock.server === null ? Date.now() : clock.server + (Date.now() - clock.local) * clock.rate;
+}
+
+function span(seconds) {
+  const total = Math.abs(Math.round(seconds));
+  const sign = seconds < 0 && total ? "\u2212" : "";
+  const h = Math.floor(total / 3600), m = Math.floor((total % 3600) / 60), s = String(total % 60).padStart(2, "0");
+  return h ? `${sign}${h}:${String(m).padStart(2, "0")}:${s}` : `${sign}${m}:${s}`;
+}
+
+const FUSE_PX_A_MIN = 37.2;
+let formatter = null;
+
+function tick() {
+  const now = kitchenNow();
+  for (const element of document.querySelectorAll("[data-count]")) {
+    const text = span((Number(element.dataset.due) - now) / 1000);
+    if (element.textContent !== text) element.textContent = text;
+    element.classList.toggle("long", text.length > 5);
+  }
+  for (const element of document.querySelectorAll("[data-fuse]")) {
+    element.style.width = `${Math.max(0, (Number(element.dataset.due) - now) / 60000) * FUSE_PX_A_MIN}px`;
+  }
+  if (!formatter && document.body.dataset.zone) {
+    formatter = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", timeZone: document.body.dataset.zone });
+  }
+  if (formatter) for (const element of document.querySelectorAll("[data-clock]")) element.textContent = formatter.format(now);
+}
+
+// The method's blocks stand over their own columns of the chart; the policy forbids style attributes, not this.
+function layColumns() {
+  for (const blocks of document.querySelectorAll("[data-columns]")) {
+    blocks.style.gridTemplateColumns = blocks.dataset.columns.trim().split(/\s+/).map((w) => `${w}px`).join(" ");
+  }
+}
+
+// The chart's read-out.
+function readOut(event) {
+  const chart = event.target.closest ? event.target.closest("#plan-chart") : null;
+  const says = document.querySelector(".cursor-says");
+  const data = document.getElementById("chart-samples");
+  if (!says || !data) return;
+  const cursor = document.querySelector("#plan-chart .cursor");
+  if (!chart) { says.hidden = true; cursor.setAttribute("hidden", ""); return; }
+  const samples = JSON.parse(data.textContent);
+  const box = chart.getBoundingClientRect();
+  const x = Math.min(Math.max(event.clientX - box.left - 48, 0), samples.x[samples.x.length - 1]);
+  let i = samples.x.findIndex((v) => v >= x);
+  if (i < 0) i = samples.x.length - 1;
+  const unit = document.querySelector("#bench").textContent.includes("°F") ? "F" : "C";
+  const show = (c) => (unit === "F" ? c * 1.8 + 32 : c).toFixed(1);
+  cursor.removeAttribute("hidden");
+  cursor.setAttribute("transform", `translate(${samples.x[i]} 0)`);
+  says.hidden = false;
+  says.textContent = `${span(samples.t[i])}  core ${show(samples.core[i])}  outside ${show(samples.outside[i])}`;
+  const host = document.querySelector(".bench-work").getBoundingClientRect();
+  const left = Math.min(event.clientX - host.left + 12, host.width - says.offsetWidth - 4);
+  says.style.left = `${left}px`;
+  says.style.top = `${event.clientY - host.top - 34}px`;
+}
+
+// Unsaved work on the bench. An answer to a question older than the last key would put old numbers back into fields
+// that were typed in since: drop it, the next answer is on its way. A stage added or moved is never dropped.
+let changed = false;
+let edits = 0;
+
+for (const kind of ["input", "change"]) {
+  document.addEventListener(kind, (event) => {
+    if (event.target.closest("#bench") && event.target.id !== "probe") { edits += 1; changed = true; }
+  }, true);
+}
+
+document.addEventListener("htmx:beforeRequest", (event) => {
+  event.detail.xhr.edits = edits;
+  event.detail.xhr.isAct = "do" in event.detail.requestConfig.parameters;
+});
+
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { xhr, target } = event.detail;
+  if (target.id === "bench" && !xhr.isAct && xhr.edits !== edits) event.detail.shouldSwap = false;
+});
+
+document.addEventListener("DOMContentLoaded", () => {
+  setClock(document.body);
+  setClock(document.getElementById("board"));
+  layColumns();
+  tick();
+  setInterval(tick, 250);
+  changed = document.querySelector("#bench[data-changed]") !== null;
+  for (const say of document.querySelectorAll(".say:not(.say-error)")) {
+    setTimeout(() => say.remove(), say.querySelector("form") ? 20000 : 6000);
+  }
+});
+
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.target.id === "board" || document.getElementById("board")) setClock(document.getElementById("board"));
+  if (document.querySelector("#bench[data-changed]")) changed = true;
+  heardAt = Date.now();
+  layColumns();
+  tick();
+});
+
+// What was last heard from the server; after a while without it, say so.
+let heardAt = Date.now();
+const LOST_AFTER_MS = 8000;
+
+setInterval(() => {
+  const lost = document.getElementById("lost");
+  if (!lost) return;
+  const silent = Date.now() - heardAt;
+  lost.hidden = silent < LOST_AFTER_MS || document.hidden;
+  if (!lost.hidden && formatter) lost.querySelector("[data-lost-since]").textContent = formatter.format(kitchenNow() - silent * clock.rate);
+}, 1000);
+
+document.addEventListener("visibilitychange", () => {
+  if (!document.hidden && document.getElementById("board")) htmx.trigger(document.body, "wake");
+});
+
+document.addEventListener("pointermove", readOut);
+document.addEventListener("pointerdown", readOut);
+
+document.addEventListener("click", (event) => {
+  if (event.target.closest(".say-close")) event.target.closest(".say").remove();
+});
+
+document.addEventListener("change", (event) => {
+  if (event.target.matches("[data-submit]")) event.target.form.requestSubmit();
+});
+
+document.addEventListener("submit", (event) => {
+  const ask = event.target.dataset.ask;
+  if (ask && !window.confirm(ask)) { event.preventDefault(); return; }
+  changed = false;
+});
+
+document.addEventListener("keydown", (event) => {
+  if (event.target.id === "piece-name" && event.key === "Enter") event.preventDefault();
+  if ((event.ctrlKey || event.metaKey) && event.key === "s" && document.getElementById("bench")) {
+    event.preventDefault();
+    document.querySelector('#bench button[value="keep"]')?.click();
+  }
+});
+
+window.addEventListener("beforeunload", (event) => {
+  if (changed && document.getElementById("bench")) event.preventDefault();
+});

@@ -1,0 +1,11 @@
+"""Text that came in outside a form."""
+
+from __future__ import annotations
+
+import unicodedata
+
+
+def tidy(text: str | None, longest: int) -> str:
+    """The text without control characters (PostgreSQL takes no NUL) and outer space, at most `longest` long."""
+    kept = "".join(c for c in text or "" if c in "\n\t" or unicodedata.category(c) not in ("Cc", "Cs"))
+    return kept.strip()[:longest]

@@ -1,0 +1,1 @@
+"""Units at the web's edge: form fields that read them, template filters that write them."""

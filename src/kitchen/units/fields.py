@@ -1,0 +1,109 @@
+"""Form fields that read a measure in the person's unit and give SI (°C, mm, g, minutes) to the rest."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django import forms
+from django.core.exceptions import ValidationError
+
+from ember.errors import BadInput
+from ember.quantities import Units, parse_length, parse_mass, parse_minutes, parse_temperature
+
+from .show import figure, minutes_text
+
+
+class MeasureField(forms.CharField):
+    """A number with a unit. `low` and `high` are limits in SI; errors speak the person's unit."""
+
+    def __init__(
+        self,
+        what: str,
+        read: Callable[[str], float],
+        write: Callable[[float], str],
+        unit: str,
+        low: float,
+        high: float,
+        **kwargs: Any,
+    ) -> None:
+        self.what, self.read, self.write, self.unit = what, read, write, unit
+        self.low, self.high = low, high
+        kwargs.setdefault("widget", forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}))
+        super().__init__(max_length=40, error_messages={"required": f"{what}: write a number."}, **kwargs)
+
+    def prepare_value(self, value: Any) -> Any:
+        """Show SI numbers in the person's unit; leave typed text as it was typed."""
+        return self.write(float(value)) if isinstance(value, int | float) else value
+
+    def clean(self, value: Any) -> float | None:
+        """SI from text."""
+        text = super().clean(value)
+        if text in self.empty_values:
+            return None
+        try:
+            number = self.read(text)
+        except BadInput as error:
+            raise ValidationError(error.message) from None
+        if not self.low <= number <= self.high:
+            unit = f" {self.unit}" if self.unit else ""
+            raise ValidationError(f"{self.what} must be from {self.write(self.low)} to {self.write(self.high)}{unit}.")
+        return number
+
+
+def temperature(what: str, units: Units, low_c: float, high_c: float, **kwargs: Any) -> MeasureField:
+    """°C from the person's scale."""
+    return MeasureField(
+        what,
+        lambda text: parse_temperature(text, units.temperature),
+        lambda c: figure(units.temperature_value(c), 1),
+        units.degree,
+        low_c,
+        high_c,
+        **kwargs,
+    )
+
+
+def length(what: str, units: Units, low_mm: float, high_mm: float, **kwargs: Any) -> MeasureField:
+    """mm from the person's unit."""
+    digits = 1 if units.length == "mm" else 3
+    return MeasureField(
+        what,
+        lambda text: parse_length(text, units.length),
+        lambda mm: figure(units.length_value(mm), digits),
+        units.length,
+        low_mm,
+        high_mm,
+        **kwargs,
+    )
+
+
+def mass(what: str, units: Units, low_g: float, high_g: float, **kwargs: Any) -> MeasureField:
+    """g from the person's unit."""
+    digits = 0 if units.mass == "g" else 2
+    return MeasureField(
+        what,
+        lambda text: parse_mass(text, units.mass),
+        lambda g: figure(units.mass_value(g), digits),
+        units.mass,
+        low_g,
+        high_g,
+        **kwargs,
+    )
+
+
+def minutes(what: str, low: float, high: float, **kwargs: Any) -> MeasureField:
+    """Minutes from "20", "1 h 50 min" or "45 s"."""
+    return MeasureField(what, parse_minutes, minutes_text, "", low, high, **kwargs)
+
+
+def plain_number(what: str, low: float, high: float, unit: str = "", **kwargs: Any) -> MeasureField:
+    """A bare number."""
+
+    def read(text: str) -> float:
+        try:
+            return float(text.replace(",", ".").replace("\u2212", "-"))
+        except ValueError:
+            raise BadInput(f"“{text[:40]}” is not a number.") from None
+
+    return MeasureField(what, read, lambda v: figure(v, 1), unit, low, high, **kwargs)

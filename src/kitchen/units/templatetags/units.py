@@ -1,0 +1,161 @@
+"""Template filters that write measures in the person's units."""
+
+from __future__ import annotations
+
+import datetime as dt
+
+from django import template
+from django.utils import timezone
+
+from ember.judge.verdict import MOST_LOGS
+from ember.quantities import Units, show_duration
+from kitchen.drawings.families import family_of, pattern
+
+from ..show import clock_span, figure, fixed
+from ..show import in_units as text_in_units
+
+register = template.Library()
+
+
+@register.filter
+def temp(celsius: float | None, units: Units) -> str:
+    """A temperature with one decimal, without its sign."""
+    return "–" if celsius is None else fixed(units.temperature_value(celsius), 1)
+
+
+@register.filter
+def temp_short(celsius: float | None, units: Units) -> str:
+    """A setting: decimals only where there are some."""
+    return "–" if celsius is None else figure(units.temperature_value(celsius), 1)
+
+
+@register.filter
+def temp_whole(celsius: float | None, units: Units) -> str:
+    """A temperature on an axis: whole degrees."""
+    return "–" if celsius is None else figure(units.temperature_value(celsius), 0)
+
+
+@register.filter
+def logs(value: float) -> str:
+    """A log reduction; beyond some number it only means "all of them"."""
+    return f"more than {MOST_LOGS}" if value > MOST_LOGS else fixed(value, 1)
+
+
+@register.filter
+def kelvin(value: float | None, units: Units) -> str:
+    """A difference of temperature with its sign."""
+    if value is None:
+        return "–"
+    text = fixed(units.temperature_step(value), 1)
+    return text if text.startswith("\u2212") else f"+{text}"
+
+
+@register.filter
+def kelvin_plain(value: float | None, units: Units) -> str:
+    """A difference of temperature without a sign."""
+    return "–" if value is None else fixed(abs(units.temperature_step(value)), 1)
+
+
+@register.filter
+def in_units(text: str, units: Units) -> str:
+    """A message of the core in the person's unit."""
+    return text_in_units(text, units)
+
+
+@register.filter
+def size_in(mm: float | None, units: Units) -> str:
+    """A length in the person's unit."""
+    return "–" if mm is None else figure(units.length_value(mm), 1 if units.length == "mm" else 2)
+
+
+@register.filter
+def mass(g: float | None, units: Units) -> str:
+    """A mass in the person's unit."""
+    return "–" if g is None else figure(units.mass_value(g), 0 if units.mass == "g" else 2)
+
+
+@register.filter
+def duration(seconds: float | None) -> str:
+    """ "1 h 50 min"."""
+    return "–" if seconds is None else show_duration(seconds)
+
+
+@register.filter
+def minutes_words(minutes: float | None) -> str:
+    """Minutes as "1 h 50 min"."""
+    return "–" if minutes is None else show_duration(minutes * 60)
+
+
+@register.filter
+def countdown(seconds: float | None) -> str:
+    """ "4:30"."""
+    return "–" if seconds is None else clock_span(seconds)
+
+
+@register.filter
+def hhmm(when: dt.datetime | str | None) -> str:
+    """The time on the kitchen's clock."""
+    if not when:
+        return "–"
+    moment = dt.datetime.fromisoformat(when) if isinstance(when, str) else when
+    return timezone.localtime(moment).strftime("%H:%M")
+
+
+@register.filter
+def day(when: dt.datetime | str | None) -> str:
+    """ "Friday 5 March"."""
+    if not when:
+        return "–"
+    moment = timezone.localtime(dt.datetime.fromisoformat(when) if isinstance(when, str) else when)
+    return f"{moment:%A} {moment.day} {moment:%B}"
+
+
+@register.filter
+def day_short(when: dt.datetime | str | None) -> str:
+    """ "Fri 5 Mar"."""
+    if not when:
+        return "–"
+    moment = timezone.localtime(dt.datetime.fromisoformat(when) if isinstance(when, str) else when)
+    return f"{moment:%a} {moment.day} {moment:%b}"
+
+
+@register.filter
+def isotime(when: dt.datetime) -> str:
+    """For scripts: milliseconds since 1970."""
+    return str(round(when.timestamp() * 1000))
+
+
+@register.filter
+def verdict_words(verdict: dict[str, object], units: Units) -> str:
+    """The verdict's three forms, in the person's unit."""
+    margin = verdict.get("margin")
+    unit = verdict.get("margin_unit")
+    if margin is None:
+        unit = "log10" if "margin_log10" in verdict else "c"
+        margin = verdict.get("margin_log10", verdict.get("margin_c", 0.0))
+    met, kind = verdict["met"], verdict.get("kind", "hold")
+    part = "outside" if kind == "surface" else "middle"
+    if unit == "log10" and margin > MOST_LOGS:
+        return f"Rule met, more than {MOST_LOGS} log over"
+    if unit == "log10":
+        return f"Rule met, {fixed(margin, 1)} log over" if met else f"Not met: {part} {fixed(-margin, 1)} log under"
+    step = fixed(abs(units.temperature_step(margin)), 1)
+    return f"Rule met, {step} inside" if met else f"Not met: {part} {step} under"
+
+
+@register.filter
+def get(mapping: dict[str, object], key: str) -> object:
+    """A value by its key."""
+    return mapping.get(key)
+
+
+@register.filter
+def stage_family(kind: str) -> str:
+    """How a stage is drawn."""
+    return family_of(kind)
+
+
+@register.filter
+def stage_pattern(kind: str, width: int) -> str:
+    """A stage's sign as a path of this width."""
+    return pattern(kind, float(width))

@@ -1,0 +1,21 @@
+"""All addresses."""
+
+from __future__ import annotations
+
+from django.urls import include, path
+
+from . import views
+
+handler403 = "kitchen.errors.forbidden"
+handler404 = "kitchen.errors.not_found"
+handler500 = "kitchen.errors.server_error"
+
+urlpatterns = [
+    path("", views.home, name="home"),
+    path("healthz", views.healthz, name="healthz"),
+    path("", include("kitchen.accounts.urls")),
+    path("plans/", include("kitchen.plans.urls")),
+    path("line/", include("kitchen.line.urls")),
+    path("log/", include("kitchen.logbook.urls")),
+    path("", include("kitchen.kit.urls")),
+]

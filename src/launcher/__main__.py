@@ -1,0 +1,89 @@
+"""Dispatch of `./ember VERB` for everything but the core's own verbs."""
+
+from __future__ import annotations
+
+import argparse
+import subprocess
+import sys
+
+from . import checks, packages, serve
+from .cluster import Cluster
+from .environment import application_environment
+from .paths import ROOT, LaunchError, say
+
+HELP = """Open Ember
+
+  ./ember start [--port N] [--no-demo]   set up and serve on 127.0.0.1:8000
+  ./ember stop                           stop the server and its database
+  ./ember test [core|web|browser] [...]  run every check, or one suite with pytest's arguments
+  ./ember setup                          install what is missing and compile, then leave
+  ./ember manage ...                     Django's management commands
+  ./ember probe [--speed N] ...          the simulated probe, for demonstrations
+
+  ./ember bench                          how fast and how exact the core is here, as JSON
+  ./ember simulate|solve|judge FILE      the core on a JSON file (or -), JSON out; --lines: one a line
+  ./ember schema NAME                    the JSON Schema of a format
+"""
+
+
+def _django(*arguments: str) -> int:
+    packages.ensure(packages.FOR_SERVING)
+    cluster = Cluster()
+    started = cluster.start()
+    try:
+        command = [sys.executable, "-m", "django", *arguments]
+        return subprocess.run(command, env=application_environment(cluster), cwd=ROOT, check=False).returncode
+    finally:
+        if started:
+            cluster.stop()
+
+
+def _setup() -> int:
+    packages.ensure(packages.FOR_SERVING | packages.FOR_TESTS)
+    cluster = Cluster()
+    cluster.create()
+    subprocess.run([sys.executable, "-m", "ember.warm", "--all"], cwd=ROOT, check=True)
+    say("Ready: ./ember start")
+    return 0
+
+
+def main(arguments: list[str]) -> int:
+    """Run one verb; returns the exit code."""
+    verb, rest = (arguments[0], arguments[1:]) if arguments else ("help", [])
+    match verb:
+        case "start":
+            parser = argparse.ArgumentParser(prog="./ember start")
+            parser.add_argument("--port", type=int, default=8000)
+            parser.add_argument("--no-demo", action="store_true")
+            options = parser.parse_args(rest)
+            serve.start(options.port, not options.no_demo)
+            return 0
+        case "stop":
+            serve.stop()
+            return 0
+        case "test":
+            return checks.run(rest)
+        case "setup":
+            return _setup()
+        case "manage":
+            return _django(*rest)
+        case "probe":
+            command = [sys.executable, "-m", "kitchen.kit.simulated_probe", *rest]
+            return subprocess.run(command, cwd=ROOT, check=False).returncode
+        case "help" | "--help" | "-h":
+            print(HELP)
+            return 0
+        case _:
+            print(HELP, file=sys.stderr)
+            say(f"Unknown verb: {verb}")
+            return 2
+
+
+if __name__ == "__main__":
+    try:
+        sys.exit(main(sys.argv[1:]))
+    except LaunchError as error:
+        say(str(error))
+        sys.exit(1)
+    except KeyboardInterrupt:
+        sys.exit(130)

@@ -1,0 +1,31 @@
+"""The environment the application runs in; secrets are made once and kept out of the code."""
+
+from __future__ import annotations
+
+import os
+import secrets
+
+from .cluster import Cluster
+from .paths import LOCAL, ROOT
+
+
+def secret_key() -> str:
+    """The signing key: from the environment, else made once for this checkout."""
+    if key := os.environ.get("EMBER_SECRET_KEY"):
+        return key
+    path = LOCAL / "secret-key"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(48))
+    return path.read_text().strip()
+
+
+def application_environment(cluster: Cluster) -> dict[str, str]:
+    """A full environment for Django processes."""
+    return {
+        **os.environ,
+        **cluster.environment(),
+        "DJANGO_SETTINGS_MODULE": os.environ.get("DJANGO_SETTINGS_MODULE", "kitchen.settings.local"),
+        "EMBER_SECRET_KEY": secret_key(),
+        "EMBER_ROOT": str(ROOT),
+    }

@@ -1,0 +1,21 @@
+"""Where things stand in a checkout. Everything made at run time lies under `.local/`."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+ROOT = Path(os.environ.get("EMBER_ROOT", Path(__file__).resolve().parents[2]))
+LOCAL = ROOT / ".local"
+STATIC_ROOT = LOCAL / "static"
+SERVER_STATE = LOCAL / "server.json"
+
+
+class LaunchError(Exception):
+    """Something the person at the keyboard can act on; shown without a traceback."""
+
+
+def say(text: str) -> None:
+    """Print one line to standard error at once, so that pipes show it in order."""
+    print(text, file=sys.stderr, flush=True)

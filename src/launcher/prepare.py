@@ -1,0 +1,74 @@
+"""Bring database, demo data and static files up to date, once for each state of the sources.
+
+The work runs inside Django (`python -m launcher.prepare`), which takes seconds to load; so the launcher first looks
+at a stamp that lies beside the database, and leaves out what was done already.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import subprocess
+import sys
+
+from .cluster import Cluster
+from .environment import application_environment
+from .paths import ROOT, STATIC_ROOT, LaunchError
+
+WATCHED = (
+    "kitchen/*/migrations/*.py", "kitchen/*/models.py", "kitchen/static/**/*", "kitchen/demo/*.py", "ember/heat/*.py",
+)  # fmt: skip
+
+
+def _stamp(with_demo: bool) -> str:
+    """What the prepared state depends on: names, sizes and times of migrations, static files, demo data
+    and the compiled solver's sources."""
+    seen = hashlib.sha256(str(with_demo).encode())
+    for pattern in WATCHED:
+        for path in sorted((ROOT / "src").glob(pattern)):
+            if path.is_file():
+                stat = path.stat()
+                seen.update(f"{path} {stat.st_size} {stat.st_mtime_ns}".encode())
+    return seen.hexdigest()
+
+
+def is_current(cluster: Cluster, with_demo: bool) -> bool:
+    """Whether nothing changed since the last time."""
+    stamp_file = cluster.home / "prepared"
+    return STATIC_ROOT.exists() and stamp_file.exists() and stamp_file.read_text() == _stamp(with_demo)
+
+
+def ensure(cluster: Cluster, with_demo: bool) -> None:
+    """Prepare when something changed since the last time. Raises LaunchError when it cannot be done."""
+    if is_current(cluster, with_demo):
+        return
+    stamp = _stamp(with_demo)
+    command = [sys.executable, "-m", "launcher.prepare", *([] if with_demo else ["--no-demo"])]
+    # The solver is compiled meanwhile, so that no click waits for it.
+    with subprocess.Popen([sys.executable, "-m", "ember.warm"], cwd=ROOT) as warm:
+        done = subprocess.run(command, env=application_environment(cluster), cwd=ROOT, check=False)
+    if done.returncode != 0 or warm.returncode != 0:
+        raise LaunchError("The database could not be brought up to date (see above).")
+    (cluster.home / "prepared").write_text(stamp)
+
+
+def sign_ins() -> list[str]:
+    """Lines that say who can sign in to the demonstration."""
+    from kitchen.demo.kitchen import PASSWORD, PEOPLE
+
+    return [f"  sign in as {username} / {PASSWORD}   ({name}, {role})" for username, name, role in PEOPLE]
+
+
+def main(with_demo: bool) -> None:
+    """Migrate, load the demo if the database is empty, collect static files."""
+    import django
+    from django.core.management import call_command
+
+    django.setup()
+    call_command("migrate", interactive=False, verbosity=0)
+    call_command("collectstatic", interactive=False, clear=True, verbosity=0)
+    if with_demo:
+        call_command("load_demo", if_empty=True)
+
+
+if __name__ == "__main__":
+    main(with_demo="--no-demo" not in sys.argv)

@@ -1,0 +1,117 @@
+"""Headless Chromium as these tests use it."""
+
+from __future__ import annotations
+
+import base64
+import tempfile
+import time
+from pathlib import Path
+from types import TracebackType
+
+from selenium.common.exceptions import TimeoutException
+from selenium.webdriver import Chrome, ChromeOptions
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+FLAGS = [
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-dev-shm-usage",
+    "--hide-scrollbars",
+    "--force-device-scale-factor=1",
+]
+
+
+class Browser:
+    """One window; a context manager."""
+
+    def __init__(self, downloads: Path | None = None) -> None:
+        self.downloads = downloads
+        self._profile = tempfile.TemporaryDirectory()
+        options = ChromeOptions()
+        for flag in [*FLAGS, f"--user-data-dir={self._profile.name}"]:
+            options.add_argument(flag)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        if downloads is not None:
+            options.add_experimental_option("prefs", {"download.default_directory": str(downloads)})
+        self.driver = Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+        self.size(1280, 800)
+
+    def __enter__(self) -> Browser:
+        return self
+
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
+        self.driver.quit()
+        self._profile.cleanup()
+
+    def size(self, width: int, height: int) -> None:
+        """An exact viewport."""
+        self.driver.execute_cdp_cmd(
+            "Emulation.setDeviceMetricsOverride",
+            {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},
+        )
+
+    def open(self, url: str) -> None:
+        """Go to an address, not minding unsaved work on the page left behind."""
+        self.driver.execute_script("window.onbeforeunload = null; typeof changed === 'boolean' && (changed = false)")
+        self.driver.get(url)
+
+    def sign_in(self, url: str, name: str, password: str) -> None:
+        """Sign in by the form."""
+        self.driver.get(f"{url}/sign-in/")
+        self.find("#id_username").send_keys(name)
+        self.find("#id_password").send_keys(password)
+        self.find("form.door-form button").click()
+        self.until(lambda: "/sign-in/" not in self.driver.current_url)
+
+    def find(self, css: str) -> WebElement:
+        """The first element that matches; raises when none does."""
+        return self.driver.find_element(By.CSS_SELECTOR, css)
+
+    def all(self, css: str) -> list[WebElement]:
+        """All that match."""
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def text(self, css: str) -> str:
+        """Text of the first match."""
+        return str(self.find(css).text)
+
+    def until(self, condition: object, seconds: float = 15.0) -> object:
+        """Wait for a condition, whatever the page does meanwhile."""
+        wait = WebDriverWait(self.driver, seconds, poll_frequency=0.05, ignored_exceptions=(Exception,))
+        try:
+            return wait.until(lambda _: condition())  # type: ignore[operator]
+        except TimeoutException:
+            seen = self.find("body").text[:1500]
+            raise AssertionError(f"not within {seconds} s; console {self.console()}; the page says:\n{seen}") from None
+
+    def settle(self) -> None:
+        """Until no request runs and the fonts are there."""
+        self.until(lambda: self.driver.execute_script("return document.readyState") == "complete")
+        self.until(lambda: not self.all(".htmx-request"))
+        self.driver.execute_async_script("const done = arguments[0]; document.fonts.ready.then(() => done())")
+        time.sleep(0.3)
+
+    def png(self, path: Path, full: bool = False) -> None:
+        """Save what is seen."""
+        shot = self.driver.execute_cdp_cmd("Page.captureScreenshot", {"captureBeyondViewport": full})
+        path.write_bytes(base64.b64decode(shot["data"]))
+
+    def console(self) -> list[str]:
+        """What the page complained of since last asked; a refused policy shows here.
+
+        Left out: answers of 422, which are how a form is refused, and requests dropped for a newer one.
+        """
+        meant = ("status of 422", "htmx:sendAbort", "htmx:afterRequest", "htmx:abort")
+        found = [entry for entry in self.driver.get_log("browser") if entry["level"] in ("SEVERE", "WARNING")]
+        return [entry["message"] for entry in found if not any(part in entry["message"] for part in meant)]

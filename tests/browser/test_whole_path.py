@@ -1,0 +1,179 @@
+"""The whole path as a cook walks it: sign in, plan, start, readings, pull, check, sign off, export, take in again."""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+from pathlib import Path
+
+import pytest
+
+from kitchen.demo.kitchen import PASSWORD
+from kitchen.line.models import Cook, Reading
+from kitchen.plans.models import Plan
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+
+
+def serious(browser):
+    """Accessibility findings that matter, by axe."""
+    browser.driver.execute_script(AXE)
+    found = browser.driver.execute_async_script(
+        "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations))"
+    )
+    return [
+        (v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found if v["impact"] in ("serious", "critical")
+    ]
+
+
+def press(browser, css):
+    """Click in the middle of the window: a sticky rail may lie over an element at the edge."""
+    element = browser.find(css)
+    browser.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", element)
+    element.click()
+
+
+def type_into(browser, css, text):
+    field = browser.find(css)
+    field.clear()
+    field.send_keys(text)
+
+
+def test_from_plan_to_signed_record(browser, live_server, demo, probe):
+    url = live_server.url
+    browser.sign_in(url, "runa", PASSWORD)
+
+    # Plan: a new piece, measured.
+    browser.open(f"{url}/plans/new/?cut=lamb/leg-steak")
+    browser.settle()
+    type_into(browser, "#piece-name", "Leg steaks, late watch")
+    type_into(browser, "#piece-size", "21")
+    browser.until(lambda: "21 mm" in browser.text("svg.piece"))
+    assert browser.driver.switch_to.active_element.get_attribute("id") == "piece-size"  # focus stays while it morphs
+    first = float(browser.text(".pull-number").split()[0])
+    type_into(browser, "#s0-water_c", "250")
+    browser.until(lambda: "from \u22122 to 100" in browser.text("#stage-0"))
+    assert browser.find("#s0-water_c").get_attribute("value") == "250"  # nothing lost
+    type_into(browser, "#s0-water_c", "59")
+    browser.until(lambda: browser.all(".pull-number"))
+    assert 20 < first < 70
+
+    # Start it with the probe in.
+    browser.driver.execute_script("document.querySelector('#probe').selectedIndex = 1")
+    press(browser, "button[value=start]")
+    browser.until(lambda: browser.all("#board .hand-first"))
+    cook = Cook.objects.get(finished_at=None)
+    assert cook.name == "Leg steaks, late watch"
+    assert Plan.objects.filter(name=cook.name).exists()
+
+    # The simulated probe, a process of its own, over the real API, sixty times as fast and more.
+    probe("--speed", "120", "--every", "0.4")
+    browser.until(lambda: Reading.objects.filter(probe__isnull=False, at__gte=cook.started_at).count() > 3, 30)
+    browser.until(lambda: "worked out" not in browser.text(".lane"), 20)
+    assert browser.text(".hand-first h3").startswith("Pull")
+
+    # A reload keeps the countdown: it is the server's time, not the page's.
+    before = browser.find(".hand-first [data-count]").get_attribute("data-due")
+    browser.driver.refresh()
+    browser.settle()
+    after = browser.find(".hand-first [data-count]").get_attribute("data-due")
+    assert abs(int(before) - int(after)) < 8 * 60_000  # the forecast may move, the clock may not start again
+    assert ":" in browser.text(".hand-first .hand-count")
+
+    # Wait for the probe to reach the pull reading, then tap through the steps.
+    pull = float(browser.text(".lane-verb").split()[-1])
+    browser.until(lambda: float(browser.text(".lane-core")) >= pull - 0.1, 60)
+    for verb, following in (("Pull", "Turn"), ("Turn", "Rest"), ("Rest", "Check")):
+        browser.until(lambda v=verb: browser.text(".hand-first h3").startswith(v))
+        press(browser, ".hand-first .act-paper")
+        browser.until(lambda v=following: browser.text(".hand-first h3").startswith(v))
+    browser.until(lambda: browser.all(".hand-first a.act-paper"))
+    press(browser, ".hand-first a.act-paper")
+
+    # Check by probe, and finish.
+    browser.until(lambda: browser.all("#check-core_c"))
+    press(browser, "button[value=finish]")
+    browser.until(lambda: "Write what the probe showed" in browser.text(".check-form"))
+    type_into(browser, "#check-core_c", "55.2")
+    press(browser, "button[value=finish]")
+    browser.until(lambda: "/log/" in browser.driver.current_url)
+    assert "55.2" in browser.text(".log-record")
+    assert "3-401.11" in browser.text(".log-record")
+
+    # Rare lamb misses the rule: the sign-off wants a word about it first.
+    press(browser, "form[action$='/sign/'] button")
+    browser.until(lambda: "Write down what was done" in browser.text(".says"))
+    type_into(browser, "#note", "Flashed in the oven to 66, second needle.")
+    press(browser, "form.note button")
+    browser.until(lambda: "Flashed in the oven" in browser.text(".log-record"))
+    press(browser, "form[action$='/sign/'] button")
+    browser.until(lambda: "No change after the sign-off" in browser.text(".log-record"))
+
+    # Export: readings as CSV, the plan as a file, and the file in again.
+    session = {c["name"]: c["value"] for c in browser.driver.get_cookies()}
+    csv = fetch(browser, browser.find("a[href$='readings.csv']").get_attribute("href"))
+    rows = csv.strip().splitlines()
+    assert rows[0] == "time,probe,celsius"
+    assert dt.datetime.fromisoformat(rows[1].split(",")[0]).tzinfo is not None
+    assert len(rows) > 5
+    plan = Plan.objects.get(name=cook.name)
+    exported = fetch(browser, f"{url}/plans/{plan.pk}/export/")
+    assert json.loads(exported)["format"] == "open-ember/plan"
+    path = Path(browser.downloads) / "again.ember.json"
+    path.write_text(exported)
+    browser.open(f"{url}/plans/")
+    browser.find("input[type=file]").send_keys(str(path))
+    browser.until(lambda: browser.all("#bench"))
+    assert Plan.objects.filter(name=cook.name).count() == 2
+    assert session
+    assert browser.console() == []
+
+
+def fetch(browser, url):
+    """A file as the signed-in browser gets it."""
+    return browser.driver.execute_async_script(
+        "const done = arguments[1]; fetch(arguments[0]).then(r => r.text()).then(done)", url
+    )
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
+def test_every_screen_is_whole_and_accessible(browser, live_server, demo, size):
+    url = live_server.url
+    browser.driver.delete_all_cookies()
+    browser.size(*size)
+    browser.driver.get(f"{url}/sign-in/")
+    assert serious(browser) == []
+    browser.sign_in(url, "runa", PASSWORD)
+    plan = Plan.objects.get(name__startswith="Lamb rump")
+    from kitchen.accounts.models import Person
+    from kitchen.line.actions import start
+
+    start(plan, Person.objects.get(username="runa"))
+    record = Cook.objects.filter(finished_at__isnull=False).first()
+    running = Cook.objects.get(finished_at=None)
+    for path in (
+        "/plans/", f"/plans/{plan.pk}/", "/line/", f"/line/{running.pk}/check/", f"/log/{record.pk}/", "/more/",
+    ):  # fmt: skip
+        browser.open(url + path)
+        browser.settle()
+        assert serious(browser) == [], path
+        wide = browser.driver.execute_script("return document.documentElement.scrollWidth")
+        assert wide <= size[0], f"{path} is {wide} px wide"
+        assert browser.console() == [], path
+
+
+def test_keeping_asks_before_work_is_left(browser, live_server, demo):
+    url = live_server.url
+    browser.driver.delete_all_cookies()
+    browser.size(1280, 800)
+    browser.sign_in(url, "tobin", PASSWORD)
+    plan = Plan.objects.get(name__startswith="Roe loin")
+    browser.open(f"{url}/plans/{plan.pk}/")
+    browser.settle()
+    type_into(browser, "#piece-size", "52")
+    browser.until(lambda: "52 mm" in browser.text("svg.piece"))
+    assert browser.driver.execute_script("return changed") is True
+    browser.driver.execute_script("document.querySelector('#bench button[value=keep]').click()")
+    browser.until(lambda: "Kept Roe loin" in browser.text(".says"))
+    plan.refresh_from_db()
+    assert plan.document["piece"]["shape"]["diameter_mm"] == 52

@@ -1,0 +1,86 @@
+"""Fixtures for everything that needs the database: a kitchen with a chef and a cook, and another kitchen beside it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+PASSWORD = "a long test pass"
+
+
+@pytest.fixture
+def kitchen(db: Any) -> Any:
+    from kitchen.accounts.models import Kitchen
+
+    return Kitchen.objects.create(name="Test galley", place="Deck 2")
+
+
+@pytest.fixture
+def chef(kitchen: Any) -> Any:
+    from kitchen.accounts.actions import add_person
+
+    return add_person(kitchen, "chef", "Ada Chef", PASSWORD, "chef")
+
+
+@pytest.fixture
+def cook_person(kitchen: Any) -> Any:
+    from kitchen.accounts.actions import add_person
+
+    return add_person(kitchen, "cook", "Bo Cook", PASSWORD, "cook")
+
+
+@pytest.fixture
+def stranger(db: Any) -> Any:
+    """A chef of another kitchen."""
+    from kitchen.accounts.actions import add_person
+    from kitchen.accounts.models import Kitchen
+
+    return add_person(Kitchen.objects.create(name="Other"), "stranger", "Cy Other", PASSWORD, "chef")
+
+
+@pytest.fixture
+def document() -> dict[str, Any]:
+    """A small plan: bath, sear, rest."""
+    return {
+        "format": "open-ember/plan",
+        "version": 1,
+        "name": "Test strip",
+        "piece": {
+            "cut": "beef/strip-loin",
+            "shape": {"kind": "slab", "thickness_mm": 26.0},
+            "start_c": 5.0,
+            "count": 2,
+        },
+        "target": {"doneness": "medium-rare"},
+        "standard": "us-food-code-2022",
+        "stages": [
+            {"kind": "bath", "water_c": 57.0, "until": {"peak_c": 54.5}},
+            {"kind": "pan", "pan_c": 220.0, "seconds_a_side": 40.0, "sides": 2},
+            {"kind": "rest", "air_c": 22.0, "minutes": 5.0},
+        ],
+    }
+
+
+@pytest.fixture
+def plan(kitchen: Any, chef: Any, document: dict[str, Any]) -> Any:
+    from ember.files.plan import parse_plan
+    from kitchen.plans.actions import create
+
+    return create(kitchen, chef, parse_plan(document))
+
+
+@pytest.fixture
+def device(kitchen: Any) -> Any:
+    """(device, token) with two probes."""
+    from kitchen.kit.actions import add_device
+
+    return add_device(kitchen, "Box", 2)
+
+
+@pytest.fixture
+def running(plan: Any, cook_person: Any, device: Any) -> Any:
+    """A cook just started, with the first probe in it."""
+    from kitchen.line.actions import start
+
+    return start(plan, cook_person, device[0].probes.first())
