@@ -153,7 +153,7 @@ def test_a_plan_over_thirty_days_is_refused():
 
 def test_a_wet_face_in_an_oven_stays_far_below_its_air():
     # Psychrometric cooling; stationary limits are about 85 to 90 °C in a still oven at 160 to 165 °C.
-    run = simulate(plan([{"kind": "oven", "air_c": 163, "minutes": 120}], shape={"kind": "sphere", "diameter_mm": 80}))
+    run = simulate(plan([{"kind": "oven", "air_c": 163, "minutes": 45}], shape={"kind": "sphere", "diameter_mm": 80}))
     assert 75 < run.temperature_c[-1, -1] < 100
 
 

@@ -33,3 +33,8 @@ def loss_lag_s(half_mm: float) -> float:
     """How far behind the temperature the juice of a piece of this half-thickness runs, s."""
     table = _table()
     return float(min(max(table["lag_s_mm"] * half_mm, table["lag_s_least"]), table["lag_s_most"]))
+
+
+def water_diffusivity_m2s() -> float:
+    """How fast water spreads through muscle to where it has dried, m²/s."""
+    return float(_table()["diffusivity_m2s"])

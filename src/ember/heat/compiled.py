@@ -8,6 +8,8 @@ from __future__ import annotations
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from hashlib import sha256
+from pathlib import Path
 
 # Numba loads these for matrix products and for calls to C; there are neither here, and they take a third of a second.
 NOT_NEEDED = ("scipy.linalg", "cffi")
@@ -26,8 +28,23 @@ def _without(names: tuple[str, ...]) -> Iterator[None]:
 
 
 with _without(NOT_NEEDED):
+    import numba
     import numba.np.arraymath
-    import numba.np.linalg  # noqa: F401
+    import numba.np.linalg
     from numba import njit
+
+
+def _state_of_the_sources() -> str:
+    """A name for the compiled files as they are: the cache on disk does not see a change in a file it calls into."""
+    seen = sha256()
+    for path in sorted(Path(__file__).parent.glob("*.py")):
+        text = path.read_bytes()
+        if b"@compiled" in text or path.name in ("terms.py", "compiled.py"):
+            seen.update(text)
+    return seen.hexdigest()[:16]
+
+
+if _kept_in := getattr(numba.config, "CACHE_DIR", ""):
+    numba.config.CACHE_DIR = str(Path(_kept_in) / _state_of_the_sources())  # type: ignore[attr-defined]
 
 compiled = njit(cache=True, nogil=True, error_model="numpy", fastmath={"contract"})

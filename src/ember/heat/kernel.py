@@ -14,6 +14,7 @@ import math
 import numpy as np
 
 from .compiled import compiled
+from .drying import dry_off, evaporates
 from .moisture import BOIL_RATE, Now, above_boiling, boil_off, press, refresh, wet_again
 from .surface import face_flux, from_around
 from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, STOP_CORE, STOP_TIME
@@ -257,6 +258,10 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
     around_c = around_start_c
     final = np.full(n, -1.0)
     supply = np.zeros(2)
+    off = np.zeros(2)
+    drifts = np.zeros(2)
+    wet = np.ones(2)
+    drying = boiled.max() > 0.0 or evaporates(faces[0]) or evaporates(faces[1])
     vapour = 0.0
     new = np.empty(n)
     rate = np.empty(n)
@@ -285,6 +290,9 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
         ended = ENDED_REACHED
     while True:
         refresh(pressed, boiled, food, now)
+        for side in range(2):
+            wet[side] = now.wet[side]
+            now.wet[side] = min(max(wet[side] + 0.5 * h * drifts[side], 0.0), 1.0)
         rate_around = _rate(T, around_c, rate, k, c, body, food, faces, now)
         if count == size:
             times, history, sums = _longer(times, count), _longer(history, count), _longer(sums, count)
@@ -341,17 +349,21 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
                 T, rate, c, new, new_rate, c_between, h, pressed, boiled, body, food, now
             )  # fmt: skip
             vapour += boiled_off
+            drying = drying or boiled_off > 0.0
         press(hottest, new, h, final, pressed, boiled, body, food, supply)
+        if drying and food.water_d > 0.0:
+            change = max(change, dry_off(
+                new, h, new_around_c, supply, pressed, boiled, work, body, food, faces, now, wet, off, drifts
+            ))  # fmt: skip
         for side in range(2):
-            if supply[side] > 0.0 and body.face_area[side] > 0.0:
-                wet_again(new, side, supply[side], pressed, boiled, body, food, now)
-        for side in range(2):
+            node = side * (n - 1)
             if body.face_area[side] > 0.0:
-                node = side * (n - 1)
-                q0, m0 = face_flux(faces[side], T[node], now.wet[side], around_c)
-                q1, m1 = face_flux(faces[side], new[node], now.wet[side], new_around_c)
+                if supply[side] > 0.0:
+                    wet_again(new, side, supply[side], pressed, boiled, body, food, now)
+                q0 = face_flux(faces[side], T[node], now.wet[side], around_c)[0]
+                q1 = face_flux(faces[side], new[node], now.wet[side], new_around_c)[0]
                 heat[side] += 0.5 * (q0 + q1) * h
-                dried[side] += 0.5 * (m0 + m1) * h
+                dried[side] += off[side] * h
         T[:] = new
         around_c = new_around_c
         t += h

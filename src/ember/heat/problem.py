@@ -12,7 +12,7 @@ from ..files.plan import Plan
 from ..food.catalogue import Cut, cut
 from ..food.composition import Composition, ThermalProperties
 from ..food.geometry import body_size, face_area_m2
-from ..food.water import LossCurve, loss_curves, loss_lag_s
+from ..food.water import LossCurve, loss_curves, loss_lag_s, water_diffusivity_m2s
 from . import terms
 from .grid import FloatArray, Grid, make_grid
 from .media import Setting, is_bagged
@@ -114,6 +114,7 @@ def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0) -> Problem
         water=water,
         press=water / flesh.water_kg_m3 if flesh.water_kg_m3 > 0 else np.ones(nodes),
         loss_a=loss.a, loss_tm_c=loss.tm, loss_w_k=loss.w, loss_tau_s=loss_lag_s(size.size_mm / 2),
+        water_d=water_diffusivity_m2s() if piece.properties is None else 0.0,
     )  # fmt: skip
     body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
     return Problem(plan, grid, body, food, flesh.rho_kg_m3, settings_of(plan), tolerance_k)

@@ -39,7 +39,8 @@ class Food(NamedTuple):
     """Thermal properties as cubics in °C (`k[layer, 4]` W/mK, `c[layer, 4]` J/m³K; layer 0 the flesh, 1 the cap).
 
     By node: `cap`, the share of the cap in the cell; `rho`, `water` kg/m³ raw; `press`, the share of the loss curve
-    that applies. The loss curve: a/(1+exp(-(T-tm)/w)) kg a kg raw, reached with a lag of `tau` s.
+    that applies. The loss curve: a/(1+exp(-(T-tm)/w)) kg a kg raw, reached with a lag of `tau` s. `water_d` m²/s: how
+    water spreads to where it has dried.
     """
 
     k: np.ndarray
@@ -52,6 +53,7 @@ class Food(NamedTuple):
     loss_tm_c: float
     loss_w_k: float
     loss_tau_s: float
+    water_d: float
 
 
 class Around(NamedTuple):

@@ -171,8 +171,4 @@ class Trajectory:
         mass = float((self.rho_kg_m3 * self.grid.volume).sum())
         water = float((self.water_kg_m3 * self.grid.volume).sum())
         inside = float(((self.state[2] + self.state[3]) * self.grid.volume).sum())
-        # Juice that was pressed out wets the face and dries there: count it once.
-        dried = float((np.maximum(self.dried_kg, 0.0) * self.grid.face_area).sum())
-        pressed = float((self.state[2] * self.grid.volume).sum())
-        lost = inside + max(dried - pressed, 0.0)
-        return min(lost, water) / mass
+        return min(inside, water) / mass

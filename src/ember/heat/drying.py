@@ -1,0 +1,121 @@
+"""A wet face in air, compiled: what evaporates is its juice first, then the food's own, which spreads.
+
+As long as juice comes to the wet share of a face it stays as wet as it was; then the outermost cells dry, and the face
+gives off what spreads to them.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .compiled import compiled
+from .moisture import BOUND_WATER, RESIDUAL_WATER
+from .surface import face_flux
+from .terms import HC, WETNESS
+
+LEAST_ROOM = 1e-3  # kg/m³, so that a cell without water still has a dryness
+FLOODED = 1e3  # kg/m²s: so much holds a face as wet as it can be
+DRIES_FINER = 4.0  # times as fine as a crust: a face that dries steers the heat of a whole roast
+
+
+@compiled
+def evaporates(face):
+    """Whether this face gives off water to air."""
+    return face[WETNESS] > 0.0 and face[HC] > 0.0
+
+
+@compiled
+def _spread(T, sink, hold, h, room, boiled, dry, lead, body, food, now):
+    """One implicit step of how dry each cell is, 0 to 1 of its `room`, into `dry`.
+
+    The faces give off `sink` kg/m²s, less `hold` times their dryness. Water moves down the slope of dryness, through
+    the lesser room of two cells, so that no cell gives what it does not hold; the steam of a boiling cell keeps it out.
+    """
+    n = boiled.size
+    onward = 0.0
+    for i in range(n):
+        diagonal = body.volume[i] * room[i]
+        right = body.volume[i] * boiled[i]
+        back = onward
+        diagonal += back
+        onward = 0.0
+        if i < n - 1 and max(T[i], T[i + 1]) <= now.boil_c:
+            through = 0.5 * (now.boil[i] + now.boil[i + 1]) * min(room[i], room[i + 1])
+            onward = h * food.water_d * body.conduct[i] * through
+            diagonal += onward
+        for side in range(2):
+            if i == side * (n - 1):
+                right += h * body.face_area[side] * sink[side]
+                diagonal += h * body.face_area[side] * hold[side]
+        if i > 0:
+            diagonal -= back * lead[i - 1]
+            right += back * dry[i - 1]
+        lead[i] = onward / diagonal
+        dry[i] = right / diagonal
+    for i in range(n - 2, -1, -1):
+        dry[i] += lead[i] * dry[i + 1]
+
+
+@compiled
+def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, now, wet, off, drifts):
+    """Water that evaporates from the faces in a step: their juice first, then their own, which spreads from within.
+
+    `supply[side]`, kg/m²: juice that comes to each face; what is left is for the front of a hot crust. `wet[side]`: the
+    face's wetness before. `off[side]` becomes the water given off, kg/m²s, `drifts[side]` how fast the wetness changes,
+    1/s. `work[3, node]` is scratch. Returns the largest change of a face's hold on its last water: that bounds the next
+    step.
+    """
+    n = T.size
+    room = work[0]
+    dry = work[1]
+    for i in range(n):
+        room[i] = max(food.water[i] - pressed[i] - RESIDUAL_WATER * food.rho[i], LEAST_ROOM)
+    full = np.zeros(2)
+    juice = np.zeros(2)
+    sink = np.zeros(2)
+    hold = np.zeros(2)
+    for side in range(2):
+        off[side] = 0.0
+        drifts[side] = 0.0
+        i = side * (n - 1)
+        if body.face_area[side] > 0.0 and evaporates(faces[side]):
+            full[side] = face_flux(faces[side], T[i], 1.0, around_c)[1]
+            off[side] = full[side] if full[side] < 0.0 else 0.0
+            full[side] = full[side] if full[side] > 0.0 else 0.0
+            juice[side] = supply[side] / (h * body.face_area[side])
+            supply[side] = 0.0
+            if T[i] > now.boil_c:  # what is more wets the front inside
+                supply[side] = max(juice[side] - full[side], 0.0) * h * body.face_area[side]
+                juice[side] = min(juice[side], full[side])
+            sink[side] = full[side] - juice[side]
+    _spread(T, sink, hold, h, room, boiled, dry, work[2], body, food, now)
+    again = False
+    for side in range(2):
+        i = side * (n - 1)
+        last = BOUND_WATER * food.rho[i]
+        if full[side] <= 0.0:
+            continue
+        if dry[i] < 0.0:  # as wet as it can be: the rest of its juice drips
+            again = True
+            hold[side] = FLOODED
+            sink[side] = 0.0
+        elif room[i] * (1.0 - dry[i]) < last:
+            again = True
+            hold[side] = full[side] * room[i] / last
+            sink[side] = hold[side] - juice[side]
+    if again:
+        _spread(T, sink, hold, h, room, boiled, dry, work[2], body, food, now)
+    change = 0.0
+    for side in range(2):
+        if full[side] > 0.0:
+            i = side * (n - 1)
+            last = BOUND_WATER * food.rho[i]
+            left = room[i] * (1.0 - dry[i]) / last
+            dried = abs(room[i] * dry[i] - boiled[i]) / last / max(left, 1.0)
+            left = min(max(left, 0.0), 1.0) if hold[side] > 0.0 else 1.0
+            off[side] = full[side] * left
+            change = max(change, DRIES_FINER * max(abs(left - wet[side]), dried))
+            drifts[side] = (left - wet[side]) / h
+    for i in range(n):
+        boiled[i] = min(max(room[i] * dry[i], 0.0), room[i])
+    return change
