@@ -16,6 +16,7 @@ from .judge.standards import Standard, standard
 from .report.curves import curves_of, depth_map_of, pull_of, stages_of
 from .report.hands import hands_on_min
 from .report.outcome import Outcome, browning_of, core_out, doneness_out, outcome_of, safety_out
+from .report.parts import parts_of
 from .report.warnings import warnings_of
 from .solve.log_ends import with_log_ends
 from .solve.pull import for_peak, timed, window_s
@@ -115,6 +116,7 @@ def evaluate(plan: Plan) -> Result:
         depth_map=depth_map_of(trajectory) if plan.depth_map else None,
         doneness=doneness_out(outcome, target, window_s(plan, trajectory, outcome.word.high_c)),
         advice=_advice(plan, target, outcome),
+        parts=parts_of(plan, row, rules, trajectory),
         thin=thin,
         thick=thick,
         lethality=outcome.lethality,

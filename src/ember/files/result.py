@@ -106,6 +106,21 @@ class BatchEndOut(_Out):
     yield_pct: float
 
 
+class PartOut(_Out):
+    """A part of a whole bird or of a stuffed piece: its coldest place at the pull, at its peak and at the end.
+
+    `curve_c`: that place at the times of `curves.t_s`.
+    """
+
+    part: str
+    pull_c: float
+    peak_c: float
+    peak_s: float
+    end_c: float
+    curve_c: list[float]
+    safety: SafetyOut
+
+
 class AdviceOut(_Out):
     """What to change so that the peak lands on the target: end this stage at this reading, or this many seconds."""
 
@@ -161,6 +176,7 @@ class Result(_Out):
     depth_map: DepthMapOut | None = None
     doneness: DonenessOut
     advice: AdviceOut | None = None
+    parts: list[PartOut] = []
     thin: BatchEndOut | None = None
     thick: BatchEndOut | None = None
     lethality: list[LethalityOut]

@@ -177,17 +177,18 @@ class Grill(_BySides):
 
 
 class Oven(_Timed):
-    """In an oven.
+    """In an oven; a `smoker` is one with slow air.
 
     `humidity` is relative, 0 to 1 (more is read as per cent). In a `pan`: it comes hot from the stage before and stays.
-    The door is opened every so many minutes, to baste or not. `offset_k`: how much hotter the oven is than it says.
+    In a `water_bath`: in its dish, with hot water around the dish. The door is opened every so many minutes, to baste
+    or not. `offset_k`: how much hotter the oven is than it says.
     """
 
     kind: Literal["oven"] = "oven"
     air_c: float = Field(ge=30, le=320)
-    mode: Literal["still", "fan", "combi"] = "still"
+    mode: Literal["still", "fan", "combi", "smoker"] = "still"
     humidity: float | None = Field(None, ge=0, le=100)
-    where: Literal["rack", "tray", "pan"] = Field("rack", alias="in")
+    where: Literal["rack", "tray", "pan", "water_bath"] = Field("rack", alias="in")
     cover: Literal["none", "cloth", "foil", "lid"] = "none"
     open_every_min: float | None = Field(None, ge=1, le=1440)
     baste_every_min: float | None = Field(None, ge=1, le=1440)

@@ -59,7 +59,11 @@ class Form(BaseModel):
 
 
 class Cut(BaseModel):
-    """One row of the catalogue."""
+    """One row of the catalogue.
+
+    `bone_share`, `stuffing_share`: the radius of the bone or of the stuffing in the middle of a round piece, as a share
+    of the piece's own. `thigh_share`: of a whole bird, its thigh beside its breast, in the same way.
+    """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -71,6 +75,9 @@ class Cut(BaseModel):
     fat_cap_mm: float = Field(0.0, ge=0, le=60)
     skin: bool = False
     bone: bool = False
+    bone_share: float = Field(0.0, ge=0, le=0.5)
+    stuffing_share: float = Field(0.5, ge=0.1, le=0.9)
+    thigh_share: float | None = Field(None, gt=0, le=1)
     category: str
     category_wild: str | None = None
     doneness: str

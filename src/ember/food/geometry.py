@@ -72,6 +72,13 @@ def body_size(piece: Piece, row: Cut, density_kg_m3: float) -> BodySize:
             return found
 
 
+def thigh_size(piece: Piece, row: Cut, density_kg_m3: float) -> BodySize:
+    """The thigh of a whole bird, in proportion to its breast."""
+    whole = body_size(piece.model_copy(update={"stuffed": False}), row, density_kg_m3)
+    share = (row.thigh_share or 1.0) / (row.form.radius_share or 1.0)
+    return BodySize(whole.size_mm * share, whole.exponent)
+
+
 def typical_mass_g(form: Form, density_kg_m3: float, size_mm: float | None = None) -> float:
     """Mass of a piece of this form, g, its deciding size replaced by `size_mm` when given."""
     size = size_mm if size_mm is not None else form.size_mm

@@ -18,7 +18,8 @@ class Grid:
 
     `x_m[i]`: a slab (`two_faces`) runs from its under side 0 to its top; a round body from its centre to its
     outside. `volume[i]` and `area[i]` (area between node i and i+1) are for one square metre of the slab's
-    face or of the round body's outside; `face_area` says which faces there are.
+    face or of the round body's outside; `face_area` says which faces there are. `core` is
+    the node that counts as the core, `flesh` the first one outside of a bone or a stuffing.
     """
 
     x_m: FloatArray
@@ -27,6 +28,12 @@ class Grid:
     face_area: FloatArray
     core: int
     two_faces: bool
+    flesh: int = 0
+
+    @property
+    def eaten_from(self) -> int:
+        """The first node that is eaten: the others are bone."""
+        return self.core if self.core == self.flesh else 0
 
     @property
     def half_m(self) -> float:

@@ -45,12 +45,13 @@ def _properties(T, k, c, food, now):
         t = t if t > COLDEST_C else COLDEST_C
         k[i] = k0 + t * (k1 + t * (k2 + t * k3))
         c[i] = c0 + t * (c1 + t * (c2 + t * c3))
-    if food.k.shape[0] > 1:
+    for layer in range(1, food.k.shape[0]):
         for i in range(T.size):
-            if food.cap[i] > 0.0:
+            share = food.share[layer, i]
+            if share > 0.0:
                 t = min(max(T[i], COLDEST_C), HOTTEST_C)
-                k[i] += food.cap[i] * (_cubic(food.k[1], t) - k[i])
-                c[i] += food.cap[i] * (_cubic(food.c[1], t) - c[i])
+                k[i] += share * (_cubic(food.k[layer], t) - k[i])
+                c[i] += share * (_cubic(food.c[layer], t) - c[i])
     for i in range(T.size):
         k[i] = k[i] * now.k_left[i] + now.dry[i] * (DRY_K - k[i] * now.k_left[i])
         c[i] -= now.c_gone[i]

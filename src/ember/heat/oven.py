@@ -9,14 +9,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from ..files.stages import Oven
 from .grid import FloatArray
 from .media import Segment, Setting, air, both, contact, media, sides_of, vapour_pressure_pa
 from .pan import floor_area_m2
+from .root import bracketed_root
+from .surface import face_flux
 from .terms import (
+    CONTACT_C,
     EMISSIVITY,
     FILM,
     FROM_AROUND,
+    H_CONTACT,
+    H_DRY,
     HC,
     NOTHING_AROUND,
     VAPOUR_PA,
@@ -26,6 +33,7 @@ from .terms import (
 )
 
 BOILING_PA = 101_325.0
+SIMMERING_C = 98.0
 
 
 def vapour_pa(stage: Oven) -> float:
@@ -66,6 +74,8 @@ def _faces(stage: Oven, setting: Setting) -> FloatArray:
     if stage.where == "pan":
         down = contact(stage.air_c, row["pan_h"], row["pan_h"], from_around=True)
         return sides_of(True, down, up, setting.two_faces)
+    if stage.where == "water_bath":
+        return _in_water_bath(stage, up, setting)
     # On a tray the under side stands in its own juice, away from the moving air.
     down = up.copy()
     for column in (H, HC, EMISSIVITY):
@@ -75,6 +85,37 @@ def _faces(stage: Oven, setting: Setting) -> FloatArray:
         return sides_of(True, down, up, True)
     share = media()["pan-round"]["contact_share"]
     return both((1.0 - share) * up + share * down)
+
+
+def water_bath_c(stage: Oven) -> float:
+    """Where the water around a dish comes to rest, °C: what the pan takes from the oven its open water gives off."""
+    open_water = _uncovered(stage)
+    open_water[WETNESS] = 1.0
+    dry = open_water.copy()
+    dry[WETNESS] = 0.0
+    gain = media()["oven"]["bath_gain"]
+    if stage.cover == "lid":
+        open_water[VAPOUR_PA] = media()["oven"]["lid_vapour_pa"]
+
+    def excess(water_c: float) -> float:
+        warmed = gain * face_flux(dry, water_c, 0.0, 0.0)[0]
+        return float(face_flux(open_water, water_c, 1.0, 0.0)[0]) + float(warmed)
+
+    hottest = min(stage.air_c + stage.offset_k, SIMMERING_C)
+    return hottest if excess(hottest) > 0 else bracketed_root(excess, 0.0, hottest, 1.0, 0.01)
+
+
+def _in_water_bath(stage: Oven, up: FloatArray, setting: Setting) -> FloatArray:
+    row = media()["oven"]
+    water = contact(water_bath_c(stage), row["bath_h"], row["bath_h"])
+    if setting.two_faces:
+        return np.stack([water, up])
+    face = up.copy()
+    for column in (H, HC, EMISSIVITY):
+        face[column] *= 1.0 - row["bath_share"]
+    face[CONTACT_C] = water[CONTACT_C]
+    face[H_CONTACT] = face[H_DRY] = row["bath_share"] * row["bath_h"]
+    return both(face)
 
 
 def _oven_body(stage: Oven, setting: Setting, door_open: bool) -> Around:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Literal
 
 import numpy as np
 
@@ -11,7 +12,7 @@ from ..files.piece import Piece
 from ..files.plan import Plan
 from ..food.catalogue import Cut, cut
 from ..food.composition import Composition, ThermalProperties
-from ..food.geometry import body_size, face_area_m2
+from ..food.geometry import body_size, face_area_m2, thigh_size
 from ..food.water import LossCurve, loss_curves, loss_lag_s, water_diffusivity_m2s
 from . import terms
 from .grid import FloatArray, Grid, make_grid
@@ -25,6 +26,11 @@ FINEST_DRY_M = 0.15e-3  # where there is no water, a more even grid is more exac
 FAT_CAP = Composition(0.18, 0.06, 0.76)
 SKIN = Composition(0.50, 0.20, 0.30)
 SKIN_MM = 1.0  # under its own fat, which a fat cap says; common practice
+STUFFING = Composition(0.62, 0.05, 0.09, 0.23, 0.01)  # bread, onion, butter, stock; common practice
+# A shaft of bone with its marrow: compact bone 0.4 to 0.5 W/mK, 1900 kg/m³, 1300 J/kgK, its inside mostly fat; unsure.
+BONE = ThermalProperties.constant(k_w_mk=0.4, rho_kg_m3=1500.0, cp_j_kgk=1700.0)
+
+Part = Literal["trunk", "thigh"]
 
 
 @dataclass(frozen=True)
@@ -73,48 +79,94 @@ def cover_mm(piece: Piece, row: Cut) -> tuple[float, Composition]:
     return (SKIN_MM if (piece.skin if piece.skin is not None else row.skin) else 0.0), SKIN
 
 
-def _cover_share(grid: Grid, cap_m: float) -> FloatArray:
-    """Share of each cell that lies within `cap_m` of the top face or the outside."""
+def _share_outside(grid: Grid, deep_m: float) -> FloatArray:
+    """Share of each cell that lies within `deep_m` of the top face or the outside."""
     x = grid.x_m
     edges = np.concatenate([[x[0]], 0.5 * (x[1:] + x[:-1]), [x[-1]]])
-    return np.asarray(np.clip((edges[1:] - (x[-1] - cap_m)) / np.diff(edges), 0.0, 1.0))
+    return np.asarray(np.clip((edges[1:] - (x[-1] - deep_m)) / np.diff(edges), 0.0, 1.0))
 
 
-def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0) -> Problem:
-    """Grid and food of a plan; `refine` divides the grid (below 1: a coarser one).
+@dataclass(frozen=True)
+class Layer:
+    """A part of the piece that is not its flesh: how much of each cell it fills, and whether juice is pressed out."""
+
+    properties: ThermalProperties
+    share: FloatArray
+    presses: bool
+
+
+def _inside(piece: Piece, row: Cut, grid: Grid) -> Layer | None:
+    """Bone or stuffing in the middle of a round piece."""
+    if grid.two_faces:
+        return None
+    if piece.stuffed:
+        share, properties = row.stuffing_share, ThermalProperties.of(STUFFING, piece.start_c)
+    elif row.bone_share and piece.bone is not False:
+        share, properties = row.bone_share, BONE
+    else:
+        return None
+    return Layer(properties, 1.0 - _share_outside(grid, (1.0 - share) * grid.half_m), False)
+
+
+def _layers(plan: Plan, row: Cut, grid: Grid) -> list[Layer]:
+    """What there is beside the flesh, from the middle outwards."""
+    found = [inside] if (inside := _inside(plan.piece, row, grid)) else []
+    cap_mm, cover = cover_mm(plan.piece, row)
+    if cap_mm > 0:
+        share = _share_outside(grid, cap_mm * 1e-3)
+        found.append(Layer(ThermalProperties.of(cover, plan.piece.start_c), share, True))
+    return found
+
+
+def _with_core(grid: Grid, piece: Piece, layers: list[Layer]) -> Grid:
+    """The grid with its core: a stuffing's own middle, but of a piece on the bone the flesh next to it."""
+    inside = [layer for layer in layers if not layer.presses]
+    if not inside:
+        return grid
+    flesh = int(np.argmax(inside[0].share <= 0.0))
+    return replace(grid, flesh=flesh, core=0 if piece.stuffed else flesh)
+
+
+def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part = "trunk") -> Problem:
+    """Grid and food of a plan; `refine` divides the grid (below 1: a coarser one). `part`: of a whole bird.
 
     Raises BadInput for an unknown cut or a composition that does not add up.
     """
     piece = plan.piece
     row = cut(piece.cut)
     size = body_size(piece, row, density_of(plan))
+    if part == "thigh":
+        size = thigh_size(piece, row, density_of(plan))
+        piece = piece.model_copy(update={"stuffed": False})
+        plan = plan.model_copy(update={"piece": piece})
     intervals = max(round((SLAB_HALF_INTERVALS if size.exponent == 0.0 else ROUND_INTERVALS) * refine), 4)
     finest = FINEST_DRY_M if piece.properties is not None else FINEST_M
     grid = make_grid(size.size_mm * 1e-3, size.exponent, intervals, finest / refine)
-    nodes = len(grid.x_m)
-    share = np.zeros(nodes)
+    layers: list[Layer] = []
     if piece.properties is not None:
         fixed = piece.properties
-        layers = [ThermalProperties.constant(fixed.k_w_mk, fixed.rho_kg_m3, fixed.cp_j_kgk)]
-        loss = LossCurve(0.0, 60.0, 7.0)
+        flesh = ThermalProperties.constant(fixed.k_w_mk, fixed.rho_kg_m3, fixed.cp_j_kgk)
+        loss, spreads = LossCurve(0.0, 60.0, 7.0), 0.0
     else:
-        layers = [ThermalProperties.of(composition_of(plan), piece.start_c)]
-        loss = loss_curves()[row.loss]
-        cap_mm, cover = cover_mm(piece, row)
-        if cap_mm > 0:
-            layers.append(ThermalProperties.of(cover, piece.start_c))
-            share = _cover_share(grid, cap_mm * 1e-3)
-    flesh, cap = layers[0], layers[-1]
-    water = flesh.water_kg_m3 + share * (cap.water_kg_m3 - flesh.water_kg_m3)
+        flesh = ThermalProperties.of(composition_of(plan), piece.start_c)
+        loss, spreads = loss_curves()[row.loss], water_diffusivity_m2s()
+        layers = _layers(plan, row, grid)
+        grid = _with_core(grid, piece, layers)
+    kinds = [flesh, *(layer.properties for layer in layers)]
+    shares = np.array([np.zeros(len(grid.x_m)), *(layer.share for layer in layers)])
+
+    def mixed(values: list[float]) -> FloatArray:
+        return np.asarray(values[0] + shares.T @ (np.array(values) - values[0]))
+
+    water = mixed([kind.water_kg_m3 for kind in kinds])
+    press = water / flesh.water_kg_m3 if flesh.water_kg_m3 > 0 else np.ones(len(water))
+    for layer in layers:
+        press = press * (1.0 if layer.presses else 1.0 - layer.share)
     food = terms.Food(
-        k=np.array([layer.k_w_mk for layer in layers]),
-        c=np.array([layer.c_j_m3k for layer in layers]),
-        cap=share,
-        rho=flesh.rho_kg_m3 + share * (cap.rho_kg_m3 - flesh.rho_kg_m3),
-        water=water,
-        press=water / flesh.water_kg_m3 if flesh.water_kg_m3 > 0 else np.ones(nodes),
-        loss_a=loss.a, loss_tm_c=loss.tm, loss_w_k=loss.w, loss_tau_s=loss_lag_s(size.size_mm / 2),
-        water_d=water_diffusivity_m2s() if piece.properties is None else 0.0,
+        k=np.array([kind.k_w_mk for kind in kinds]),
+        c=np.array([kind.c_j_m3k for kind in kinds]),
+        share=shares, rho=mixed([kind.rho_kg_m3 for kind in kinds]), water=water, press=press,
+        loss_a=loss.a, loss_tm_c=loss.tm, loss_w_k=loss.w, loss_tau_s=loss_lag_s(size.size_mm / 2), water_d=spreads,
     )  # fmt: skip
     body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
     return Problem(plan, grid, body, food, flesh.rho_kg_m3, settings_of(plan), tolerance_k)

@@ -36,16 +36,16 @@ class Body(NamedTuple):
 
 
 class Food(NamedTuple):
-    """Thermal properties as cubics in °C (`k[layer, 4]` W/mK, `c[layer, 4]` J/m³K; layer 0 the flesh, 1 the cap).
+    """Thermal properties as cubics in °C (`k[layer, 4]` W/mK, `c[layer, 4]` J/m³K; layer 0 is the flesh).
 
-    By node: `cap`, the share of the cap in the cell; `rho`, `water` kg/m³ raw; `press`, the share of the loss curve
-    that applies. The loss curve: a/(1+exp(-(T-tm)/w)) kg a kg raw, reached with a lag of `tau` s. `water_d` m²/s: how
-    water spreads to where it has dried.
+    By node: `share[layer, node]`, how much of the cell a cap, a bone or a stuffing fills (row 0 is not looked at);
+    `rho`, `water` kg/m³ raw; `press`, the share of the loss curve that applies. The loss curve: a/(1+exp(-(T-tm)/w)) kg
+    a kg raw, reached with a lag of `tau` s. `water_d` m²/s: how water spreads to where it has dried.
     """
 
     k: np.ndarray
     c: np.ndarray
-    cap: np.ndarray
+    share: np.ndarray
     rho: np.ndarray
     water: np.ndarray
     press: np.ndarray

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -45,7 +46,7 @@ class Trajectory:
 
     By row and node: `temperature_c`, `slope_k_s`; and in pieces, one after the other, `pressed_kg_m3` and
     `boiled_kg_m3`, the water gone from each cell. By row: `around_c`, the body around (pan, board; not a number where
-    there is none), and `browning_c[row, side]`, the faces where they brown.
+    there is none), and `browning_c[row, side]`, the spots of the faces that brown, which `brown` works out when asked.
     At the end: `state[4, node]` (rows in terms). By node, raw: `rho_kg_m3`, `water_kg_m3`. Over the whole, for a square
     metre of the grid's face: `heat_j[2]` and `dried_kg[2]` through the faces, `vapour_kg` boiled inside.
     """
@@ -57,7 +58,7 @@ class Trajectory:
     pressed_kg_m3: tuple[FloatArray, ...]
     boiled_kg_m3: tuple[FloatArray, ...]
     around_c: FloatArray
-    browning_c: FloatArray
+    brown: Callable[[], FloatArray]
     state: FloatArray
     heat_j: FloatArray
     dried_kg: FloatArray
@@ -65,6 +66,11 @@ class Trajectory:
     rho_kg_m3: FloatArray
     water_kg_m3: FloatArray
     stages: tuple[StageRun, ...]
+
+    @cached_property
+    def browning_c(self) -> FloatArray:
+        """Where the faces brown, °C [row, side]."""
+        return self.brown()
 
     @property
     def end_s(self) -> float:
@@ -136,7 +142,8 @@ class Trajectory:
         """What each node counts for in a reading."""
         half, x = self.grid.half_m, self.grid.x_m
         off = PROBE_OFF_CENTRE
-        places = [half * (1 - off), half * (1 + off)] if self.grid.two_faces else [half * off]
+        middle = x[self.grid.core]
+        places = [half * (1 - off), half * (1 + off)] if self.grid.two_faces else [middle + (half - middle) * off]
         weights = np.zeros(len(x))
         for place in places:
             i = int(np.clip(np.searchsorted(x, place) - 1, 0, len(x) - 2))

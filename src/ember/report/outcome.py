@@ -56,10 +56,10 @@ def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) ->
 
 def _least_killed(trajectory: Trajectory) -> int:
     """The node where fewest Salmonella died; depths are smooth: every fourth node first, then those about the least."""
-    t, T = trajectory.t_s, trajectory.temperature_c
+    t, T, begins = trajectory.t_s, trajectory.temperature_c, trajectory.grid.eaten_from
     hot = np.flatnonzero(T.max(axis=1) >= FLOOR_C)
     if not hot.size:  # nothing died anywhere: the place that stayed coldest
-        return int(np.argmin(T.max(axis=0)))
+        return begins + int(np.argmin(T[:, begins:].max(axis=0)))
     # Nothing dies below the floor: the warm part only, with the samples just before and after it.
     part = slice(max(int(hot[0]) - 1, 0), int(hot[-1]) + 2)
 
@@ -69,8 +69,8 @@ def _least_killed(trajectory: Trajectory) -> int:
             return int(nodes[np.argmin(T[:, nodes].max(axis=0))])
         return int(nodes[np.argmin(doses)])
 
-    first = least(np.unique(np.append(np.arange(0, T.shape[1], 4), [trajectory.grid.core, T.shape[1] - 1])))
-    return least(np.arange(max(first - 3, 0), min(first + 4, T.shape[1])))
+    first = least(np.unique(np.append(np.arange(begins, T.shape[1], 4), [trajectory.grid.core, T.shape[1] - 1])))
+    return least(np.arange(max(first - 3, begins), min(first + 4, T.shape[1])))
 
 
 def safety_out(rules: Standard, verdict: Verdict) -> SafetyOut:

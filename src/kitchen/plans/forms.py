@@ -18,10 +18,12 @@ from ember.food.catalogue import Cut, cut, cuts
 from ember.food.geometry import body_size, typical_mass_g
 from ember.judge.doneness import scales
 from ember.quantities import Units
+from ember.solve.oven_shape import effects
 from ember.track.steps import PLACES
 from kitchen.units import fields
 from kitchen.units.show import figure, in_units
 
+from .oven_words import oven_lines
 from .stage_form import StageForm
 from .stage_kinds import STAGE_NAMES
 
@@ -32,7 +34,7 @@ SHAPES = [
 POULTRY_FROM_C = 73.9  # 165 °F, US Food Code 3-401.11(A)(3)
 BETWEEN_EXPONENT = 0.6  # a thick short piece: half way from a flat one to a roll
 # Keys of a plan's piece that have fields of their own; the others travel along as long as the cut stays.
-PIECE_FIELDS = ("cut", "shape", "start_c", "mass_g", "count", "spread_mm", "history", "origin")
+PIECE_FIELDS = ("cut", "shape", "start_c", "mass_g", "count", "spread_mm", "history", "origin", "stuffed")
 HISTORY = [("", "Whole"), ("pierced", "Pierced"), ("tenderised", "Tenderised"), ("injected", "Injected")]
 MAX_STAGES = 12
 
@@ -64,6 +66,7 @@ class PieceForm(forms.Form):
     target = forms.ChoiceField()
     guests = forms.ChoiceField(choices=[("general", "Everybody"), ("susceptible", "Susceptible")], required=False)
     advisory = forms.BooleanField(required=False)
+    stuffed = forms.BooleanField(required=False)
 
     def __init__(self, data: Mapping[str, str] | None, units: Units, row: Cut, **kwargs: Any) -> None:
         super().__init__(data, **kwargs)
@@ -104,6 +107,7 @@ class Bench:
         self.core: CorePlan | None = None
         self.result: Result | None = None
         self.problem = ""
+        self.oven_lines: list[str] = []
         self.kept: dict[str, Any] = {}
 
     @classmethod
@@ -202,6 +206,7 @@ class Bench:
                 *(done for done in old.get("history", []) if done not in dict(HISTORY)),
             ],
             "origin": typed["origin"] or "farmed",
+            **({"stuffed": True} if typed["stuffed"] else {}),
         }
         if typed["mass"]:
             piece["mass_g"] = typed["mass"]
@@ -231,6 +236,7 @@ class Bench:
         try:
             self.core = parse_plan(document)
             self.result = evaluate(self.core)
+            self.oven_lines = oven_lines(self.core.stages, effects(self.core), self.units)
         except EmberError as error:
             self._place(error)
             return False
@@ -294,6 +300,7 @@ def _piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
         "start": float(piece["start_c"]),
         "history": history[0] if history else "",
         "origin": piece.get("origin", "farmed"),
+        "stuffed": piece.get("stuffed", False),
         "target": "core" if target.get("core_c") else target.get("doneness") or usual_word(row),
         "target_core": float(target["core_c"]) if target.get("core_c") else None,
         "guests": document.get("guests", "general"),

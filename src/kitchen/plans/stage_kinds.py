@@ -51,6 +51,8 @@ _SIDES = {
     "sides": Number("Sides", 1, 400, "sides", whole=True),
     "first": Choice("First down", (("under", "under first"), ("top", "top first"))),
 }
+_OVEN_AIR = (("still", "still air"), ("fan", "fan"), ("combi", "combi"), ("smoker", "smoker"))
+_OVEN_IN = (("rack", "on a rack"), ("tray", "on a tray"), ("pan", "in its pan"), ("water_bath", "in a water bath"))
 _WATER = {"water_c": Number("Water", -2, 100)}
 _ALTITUDE = Number("Altitude", -400, 5000, "m", required=False)
 
@@ -76,8 +78,8 @@ STAGE_KINDS: dict[str, Kind] = {
         "Oven", {"air_c": 160, "minutes": 20},
         {
             "air_c": Number("Oven", 30, 320),
-            "mode": Choice("Oven air", (("still", "still air"), ("fan", "fan"), ("combi", "combi"))),
-            "in": Choice("In", (("rack", "on a rack"), ("tray", "on a tray"), ("pan", "in its pan"))),
+            "mode": Choice("Oven air", _OVEN_AIR),
+            "in": Choice("In", _OVEN_IN),
             "cover": Choice("Cover", (("none", "open"), ("cloth", "buttered cloth"), ("foil", "foil"), ("lid", "lid"))),
             "humidity": Number("Humidity", 0, 100, "%", required=False),
             "open_every_min": Number("Door opened every", 1, 1440, "min", required=False),

@@ -1,0 +1,65 @@
+"""Where a face browns: not at its mean temperature, but at the spots that touch the pan best or that dry first."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from .chain import AROUND, Block, State, call
+from .grid import FloatArray
+from .media import media
+from .problem import Problem
+from .terms import CONTACT_C, FROM_AROUND, H_CONTACT, MEDIUM_C, STOP_TIME, WETNESS, Stop
+
+BROWNS_FROM_C = 110.0  # in cooler air nothing browns within a day
+
+
+def browning_c(problem: Problem, blocks: list[Block]) -> FloatArray:
+    """Temperatures [row, side] of the spots of the two faces that brown."""
+    found: list[FloatArray] = []
+    dry: State | None = None
+    for number, block in enumerate(blocks):
+        kind = problem.plan.stages[block.stage].kind
+        if kind in ("pan", "plancha"):
+            found.append(_touching_spots(problem, block))
+        elif kind == "oven" and block.segment.faces[1, MEDIUM_C] > BROWNS_FROM_C:
+            if dry is None or blocks[number - 1].stage != block.stage:
+                dry = block.state(0)
+            faces, dry = _dry_spots(problem, block, dry)
+            found.append(faces)
+        else:
+            found.append(_faces(block.history))
+    return np.concatenate(found)
+
+
+def _faces(history: FloatArray) -> FloatArray:
+    return history[:, [0, history.shape[1] // 5 - 1]].copy()
+
+
+def _touching_spots(problem: Problem, block: Block) -> FloatArray:
+    """On a pan: contact is a mean over spots that touch and gaps that do not; through a spot the crust takes the same
+    heat with a better film, so that it stands nearer to the pan.
+    """
+    faces = _faces(block.history)
+    for side in (0, 1):
+        face = block.segment.faces[side]
+        if face[H_CONTACT] > 0:
+            plate = block.sums[:, AROUND] if face[FROM_AROUND] else face[CONTACT_C]
+            share = 1.0 if problem.grid.two_faces else media()["pan-round"]["contact_share"]
+            ratio = min(face[H_CONTACT] / share / media()["pan"]["h_spot"], 1.0)
+            faces[:, side] = plate - ratio * (plate - faces[:, side])
+    return faces
+
+
+def _dry_spots(problem: Problem, block: Block, start: State) -> tuple[FloatArray, State]:
+    """In an oven: juice keeps a share of the face wet; where it does not run the face is dry, and there it browns."""
+    no_juice = problem.food._replace(press=np.zeros_like(problem.food.press))
+    conditions = block.segment.faces.copy()
+    conditions[:, WETNESS] = 0.0
+    segment = replace(block.segment, faces=conditions)
+    run = call(
+        replace(problem, food=no_juice), block.stage, start, segment, Stop(max(block.end_s, 1e-6), STOP_TIME, 0.0, True)
+    )
+    seen = _faces(run.history)
+    return np.stack([np.interp(block.t_s, run.t_s, seen[:, side]) for side in (0, 1)], axis=1), run.state(-1)

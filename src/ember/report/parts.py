@@ -1,0 +1,50 @@
+"""The parts of a whole bird or of a stuffed piece, each with its own core and its own rule."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..files.plan import Plan
+from ..files.result import PartOut
+from ..food.catalogue import Cut
+from ..heat.simulate import simulate
+from ..heat.trajectory import Trajectory
+from ..judge.standards import Standard, category_of
+from ..judge.verdict import judge
+from ..solve.pull import timed
+from .curves import CURVE_POINTS, curve_times, rounded
+from .outcome import safety_out
+
+
+def parts_of(plan: Plan, row: Cut, rules: Standard, trunk: Trajectory) -> list[PartOut]:
+    """The parts a cook probes one by one; none where the piece is one body.
+
+    `trunk`: the plan's trajectory. The thigh goes through the same times.
+    """
+    bird = row.thigh_share is not None and plan.piece.properties is None
+    grid = trunk.grid
+    found: list[tuple[str, Trajectory, int]] = []
+    if bird:
+        found.append(("breast", trunk, grid.flesh))
+        found.append(("thigh", simulate(timed(plan, trunk), part="thigh"), 0))
+    if plan.piece.stuffed and grid.flesh > 0:
+        if not bird:
+            found.append(("flesh", trunk, grid.flesh))
+        found.append(("stuffing", trunk, grid.core))
+    return [_part(plan, row, rules, name, trajectory, node) for name, trajectory, node in found]
+
+
+def _part(plan: Plan, row: Cut, rules: Standard, name: str, trajectory: Trajectory, node: int) -> PartOut:
+    history = plan.history if name == "stuffing" else [done for done in plan.history if done != "stuffed"]
+    t = trajectory.fine_s
+    core = trajectory.node_c(t, node)
+    face = trajectory.node_c(t, -1)
+    verdict = judge(rules, category_of(row, history, plan.piece.origin), plan.guests == "susceptible", t, core, face)
+    pull_s = trajectory.end_s if plan.pull_stage is None else trajectory.stages[plan.pull_stage].end_s
+    peak = int(np.argmax(core))
+    return PartOut(
+        part=name, pull_c=round(float(np.interp(pull_s, t, core)), 2), peak_c=round(float(core[peak]), 2),
+        peak_s=round(float(t[peak]), 1), end_c=round(float(core[-1]), 2),
+        curve_c=rounded(trajectory.node_c(curve_times(trajectory, CURVE_POINTS), node), 3),
+        safety=safety_out(rules, verdict),
+    )  # fmt: skip
