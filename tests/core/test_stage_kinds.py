@@ -129,14 +129,6 @@ def test_exponents_of_common_bodies():
     assert finite_cylinder_exponent(10) == pytest.approx(1.0, abs=0.01)
 
 
-def test_a_stuffed_bird_is_slower():
-    def minutes(**keys):
-        oven = {"kind": "oven", "air_c": 170, "until": {"core_c": 70}}
-        return simulate(plan([oven], "chicken/whole", shape={"kind": "from_mass"}, mass_g=1700, **keys)).end_s
-
-    assert minutes(stuffed=True) > 1.08 * minutes()  # the charts: about a tenth to a sixth more
-
-
 def test_a_coarse_ensemble_follows_the_fine_run():
     recipe = plan(
         [{"kind": "oven", "air_c": 155, "minutes": 90}, {"kind": "rest", "minutes": 30}],

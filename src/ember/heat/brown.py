@@ -12,7 +12,9 @@ from .media import media
 from .problem import Problem
 from .terms import CONTACT_C, FROM_AROUND, H_CONTACT, MEDIUM_C, STOP_TIME, WETNESS, Stop
 
-BROWNS_FROM_C = 110.0  # in cooler air nothing browns within a day
+DRY_AIR_C = 110.0  # in cooler air the whole face stays wet for long
+DRY_HEAT = ("oven", "grill", "fry", "torch", "reheat")  # in water, in a bag and at rest nothing browns
+COOL_C = 20.0
 
 
 def browning_c(problem: Problem, blocks: list[Block]) -> FloatArray:
@@ -23,13 +25,15 @@ def browning_c(problem: Problem, blocks: list[Block]) -> FloatArray:
         kind = problem.plan.stages[block.stage].kind
         if kind in ("pan", "plancha"):
             found.append(_touching_spots(problem, block))
-        elif kind == "oven" and block.segment.faces[1, MEDIUM_C] > BROWNS_FROM_C:
+        elif kind == "oven" and block.segment.faces[1, MEDIUM_C] > DRY_AIR_C:
             if dry is None or blocks[number - 1].stage != block.stage:
                 dry = block.state(0)
             faces, dry = _dry_spots(problem, block, dry)
             found.append(faces)
-        else:
+        elif kind in DRY_HEAT:
             found.append(_faces(block.history))
+        else:
+            found.append(np.full((len(block.t_s), 2), COOL_C))
     return np.concatenate(found)
 
 

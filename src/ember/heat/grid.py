@@ -59,15 +59,23 @@ def _stretched(half_m: float, intervals: int, finest_m: float) -> FloatArray:
 
 
 @lru_cache(maxsize=256)
-def make_grid(size_m: float, exponent: float, intervals: int = 26, finest_m: float = 0.2e-3) -> Grid:
+def make_grid(
+    size_m: float, exponent: float, intervals: int = 26, finest_m: float = 0.2e-3, inside_m: float = 0.0
+) -> Grid:
     """Grid of a body of thickness or diameter `size_m` whose area grows as r^exponent (0 to 2).
 
-    Exponent 0 gives a slab with two faces, else a round body with one.
+    Exponent 0 gives a slab with two faces, else a round body with one; in its middle there may be something else, a
+    bone or a stuffing of radius `inside_m`, on whose edge a node will stand.
     """
     half = size_m / 2
     right = _stretched(half, intervals, min(finest_m, half / intervals))
     two_faces = exponent == 0.0
     x = np.concatenate([half - right[::-1], half + right[1:]]) if two_faces else right
+    flesh = 0
+    if inside_m > 0.0 and not two_faces:
+        flesh = max(int(np.argmin(np.abs(x - inside_m))), 1)
+        old = x[flesh]
+        x = np.where(x <= old, x * inside_m / old, inside_m + (x - old) * (half - inside_m) / (half - old))
     middles = 0.5 * (x[1:] + x[:-1])
     if two_faces:
         edges = np.concatenate([[0.0], middles, [size_m]])
@@ -76,4 +84,4 @@ def make_grid(size_m: float, exponent: float, intervals: int = 26, finest_m: flo
     power = exponent + 1.0
     # Scaled by half^exponent so that the outside has area 1.
     volume = np.diff((edges / half) ** power) * half / power
-    return Grid(x, volume, (middles / half) ** exponent, np.array([0.0, 1.0]), 0, False)
+    return Grid(x, volume, (middles / half) ** exponent, np.array([0.0, 1.0]), 0, False, flesh)

@@ -58,7 +58,8 @@ def _covered(stage: Oven, face: FloatArray) -> FloatArray:
             face[H] = 1.0 / (1.0 / face[H] + 1.0 / row["cloth_h"])
             face[HC], face[EMISSIVITY], face[WETNESS] = face[H], row["cloth_emissivity"], row["cloth_wetness"]
         case "foil":
-            face[H] = face[HC] = row["foil_hc"]
+            outside = face[H] + row["foil_radiates_h"]
+            face[H] = face[HC] = 1.0 / (1.0 / outside + 1.0 / row["foil_gap_h"])
             face[EMISSIVITY], face[WETNESS] = row["foil_emissivity"], row["foil_wetness"]
         case "lid":
             face[H] = face[HC] = row["lid_hc"]

@@ -95,36 +95,26 @@ class Layer:
     presses: bool
 
 
-def _inside(piece: Piece, row: Cut, grid: Grid) -> Layer | None:
-    """Bone or stuffing in the middle of a round piece."""
-    if grid.two_faces:
-        return None
+def _inside(piece: Piece, row: Cut) -> tuple[float, ThermalProperties]:
+    """What is in the middle of a round piece, and its share of the radius."""
+    if piece.properties is not None:
+        return 0.0, BONE
     if piece.stuffed:
-        share, properties = row.stuffing_share, ThermalProperties.of(STUFFING, piece.start_c)
-    elif row.bone_share and piece.bone is not False:
-        share, properties = row.bone_share, BONE
-    else:
-        return None
-    return Layer(properties, 1.0 - _share_outside(grid, (1.0 - share) * grid.half_m), False)
+        return row.stuffing_share, ThermalProperties.of(STUFFING, piece.start_c)
+    return (row.bone_share if piece.bone is not False else 0.0), BONE
 
 
-def _layers(plan: Plan, row: Cut, grid: Grid) -> list[Layer]:
+def _layers(plan: Plan, row: Cut, grid: Grid, inside: ThermalProperties) -> list[Layer]:
     """What there is beside the flesh, from the middle outwards."""
-    found = [inside] if (inside := _inside(plan.piece, row, grid)) else []
+    found = []
+    if grid.flesh > 0:
+        outside_m = grid.half_m - float(grid.x_m[grid.flesh])
+        found.append(Layer(inside, 1.0 - _share_outside(grid, outside_m), presses=False))
     cap_mm, cover = cover_mm(plan.piece, row)
     if cap_mm > 0:
         share = _share_outside(grid, cap_mm * 1e-3)
-        found.append(Layer(ThermalProperties.of(cover, plan.piece.start_c), share, True))
+        found.append(Layer(ThermalProperties.of(cover, plan.piece.start_c), share, presses=True))
     return found
-
-
-def _with_core(grid: Grid, piece: Piece, layers: list[Layer]) -> Grid:
-    """The grid with its core: a stuffing's own middle, but of a piece on the bone the flesh next to it."""
-    inside = [layer for layer in layers if not layer.presses]
-    if not inside:
-        return grid
-    flesh = int(np.argmax(inside[0].share <= 0.0))
-    return replace(grid, flesh=flesh, core=0 if piece.stuffed else flesh)
 
 
 def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part = "trunk") -> Problem:
@@ -141,7 +131,11 @@ def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part
         plan = plan.model_copy(update={"piece": piece})
     intervals = max(round((SLAB_HALF_INTERVALS if size.exponent == 0.0 else ROUND_INTERVALS) * refine), 4)
     finest = FINEST_DRY_M if piece.properties is not None else FINEST_M
-    grid = make_grid(size.size_mm * 1e-3, size.exponent, intervals, finest / refine)
+    inside_share, inside = _inside(piece, row)
+    size_m = size.size_mm * 1e-3
+    grid = make_grid(size_m, size.exponent, intervals, finest / refine, inside_share * size_m / 2)
+    if not piece.stuffed:  # a stuffing has its own middle; of a piece on the bone the flesh beside it counts
+        grid = replace(grid, core=grid.core or grid.flesh)
     layers: list[Layer] = []
     if piece.properties is not None:
         fixed = piece.properties
@@ -150,8 +144,7 @@ def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part
     else:
         flesh = ThermalProperties.of(composition_of(plan), piece.start_c)
         loss, spreads = loss_curves()[row.loss], water_diffusivity_m2s()
-        layers = _layers(plan, row, grid)
-        grid = _with_core(grid, piece, layers)
+        layers = _layers(plan, row, grid, inside)
     kinds = [flesh, *(layer.properties for layer in layers)]
     shares = np.array([np.zeros(len(grid.x_m)), *(layer.share for layer in layers)])
 

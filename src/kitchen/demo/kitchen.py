@@ -92,6 +92,26 @@ PLANS: list[dict[str, Any]] = [
         ],
     ),
     _plan(
+        "Turkey for the long crossing",
+        {"cut": "turkey/whole", "shape": {"kind": "from_mass"}, "mass_g": 5200, "start_c": 5},
+        "tender",
+        [
+            {"kind": "oven", "air_c": 172, "cover": "cloth", "baste_every_min": 45, "until": {"peak_c": 78.0}},
+            {"kind": "oven", "air_c": 205, "mode": "fan", "minutes": 15},
+            {"kind": "rest", "air_c": 45, "cover": "foil", "minutes": 30},
+        ],
+    ),
+    _plan(
+        "Ham, simmered then glazed",
+        {"cut": "ham/whole", "shape": {"kind": "from_mass"}, "mass_g": 4300, "start_c": 4},
+        "well done",
+        [
+            {"kind": "simmer", "water_c": 84, "until": {"core_c": 66.0}},
+            {"kind": "oven", "air_c": 195, "in": "tray", "minutes": 25},
+            {"kind": "rest", "air_c": 24, "cover": "open", "minutes": 25},
+        ],
+    ),
+    _plan(
         "Roe loin, juniper",
         {"cut": "venison/loin", "shape": {"kind": "cylinder", "diameter_mm": 46, "length_mm": 190}, "start_c": 7,
          "count": 3},
