@@ -152,7 +152,14 @@ anything = st.one_of(
               st.booleans()),
     st.builds(lambda c, s, n, f: stage("pan", pan_c=c, seconds_a_side=s, sides=n, first=f), st.floats(40, 500),
               st.floats(1, 300), st.integers(1, 6), st.sampled_from(["under", "top"])),
-    st.builds(lambda c, m: stage("oven", air_c=c, minutes=m), st.floats(30, 320), st.floats(0.1, 200)),
+    st.builds(
+        lambda c, m, a, i, k, h, d: {
+            **stage("oven", air_c=c, minutes=m, mode=a, cover=k, humidity=h, open_every_min=d), "in": i,
+        },
+        st.floats(30, 320), st.floats(0.1, 200), st.sampled_from(["still", "fan", "combi", "smoker"]),
+        st.sampled_from(["rack", "tray", "pan", "water_bath"]), st.sampled_from(["none", "cloth", "foil", "lid"]),
+        st.none() | st.floats(0, 1), st.none() | st.floats(5, 60),
+    ),
     st.builds(lambda c, m: stage("fry", oil_c=c, minutes=m), st.floats(60, 230), st.floats(0.1, 20)),
     st.builds(lambda k, m: stage(k, minutes=m), st.sampled_from(["steam", "simmer", "poach", "boil"]),
               st.floats(0.1, 120)),
@@ -171,10 +178,11 @@ anything = st.one_of(
 @given(
     size=st.floats(2, 200), start=st.floats(-1, 30), shape=st.sampled_from(["slab", "cylinder", "sphere"]),
     stages=st.lists(anything, min_size=1, max_size=4), cap=st.sampled_from([None, 3.0]), count=st.integers(1, 12),
+    cut=st.sampled_from(["beef/strip-loin", "lamb/leg", "duck/whole"]), stuffed=st.booleans(),
 )  # fmt: skip
-def test_no_plan_leaves_its_media_or_loses_more_than_its_water(size, start, shape, stages, cap, count):
+def test_no_plan_leaves_its_media_or_loses_more_than_its_water(size, start, shape, stages, cap, count, cut, stuffed):
     body = {"kind": shape, ("thickness_mm" if shape == "slab" else "diameter_mm"): size}
-    recipe = plan(stages, shape=body, start_c=start, fat_cap_mm=cap, count=count)
+    recipe = plan(stages, cut, shape=body, start_c=start, fat_cap_mm=cap, count=count, stuffed=stuffed)
     run = simulate(recipe)
     hottest = max([start, 62.0, *(65.0 if s.kind == "rest" else medium_c(s) + 5.0 for s in recipe.stages)])
     assert np.isfinite(run.temperature_c).all()

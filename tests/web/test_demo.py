@@ -26,7 +26,7 @@ def demo(db):
 
 
 def test_the_demo_has_its_plans_and_three_past_cooks(demo):
-    assert Plan.objects.of(demo).count() == 6
+    assert Plan.objects.of(demo).count() == len(PLANS)
     cooks = list(Cook.objects.of(demo).order_by("started_at"))
     assert len(cooks) == 3
     verdicts = {cook.name: record(follow(cook))["verdict"] for cook in cooks}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 import pytest
@@ -12,8 +13,10 @@ from django.urls import reverse
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cuts
 from ember.quantities import Units
+from ember.solve.oven_shape import effects
 from kitchen.plans.forms import Bench, first_document
 from kitchen.plans.models import Plan
+from kitchen.plans.oven_words import oven_lines
 from kitchen.plans.stage_kinds import STAGE_KINDS
 
 UNITS = Units()
@@ -316,3 +319,65 @@ def test_a_size_from_the_mass_needs_the_mass(signed_in):
     assert "about" in page
     page = signed_in.post("/plans/bench/", data | {"mass": ""}).content.decode()
     assert "Weigh it" in page
+
+
+BIRD = {
+    "format": "open-ember/plan",
+    "version": 1,
+    "name": "Bird for the long leg",
+    "piece": {"cut": "chicken/whole", "shape": {"kind": "from_mass"}, "mass_g": 1700, "start_c": 4, "stuffed": True},
+    "target": {"doneness": "tender"},
+    "stages": [
+        {"kind": "oven", "air_c": 185, "mode": "fan", "cover": "foil", "open_every_min": 20, "until": {"core_c": 75}},
+        {"kind": "rest", "minutes": 15},
+    ],
+}
+
+
+def test_a_stuffed_bird_shows_its_parts_and_what_the_oven_did(signed_in):
+    body = signed_in.post(reverse("plans:bench"), posted(BIRD)).content.decode()
+    for part in ("Breast", "Thigh", "Stuffing"):
+        assert f'<th scope="row">{part}</th>' in body
+    assert "Foil: " in body
+    assert "min longer than open." in body
+    assert "quicker than still air." in body
+    plain = posted(BIRD) | {"s0-cover": "none", "s0-mode": "still", "s0-open_every_min": ""}
+    del plain["stuffed"]
+    body = signed_in.post(reverse("plans:bench"), plain).content.decode()
+    assert "Stuffing</th>" not in body
+    assert "oven-lines" not in body
+
+
+def test_stuffed_stays_with_the_plan_and_goes_with_the_cut():
+    assert Bench.of_post(posted(BIRD), UNITS).document({})["piece"]["stuffed"] is True
+    unticked = posted(BIRD)
+    del unticked["stuffed"]
+    assert "stuffed" not in Bench.of_post(unticked, UNITS).document(BIRD)["piece"]
+
+
+@pytest.mark.parametrize(
+    ("stage", "line"),
+    [
+        ({"cover": "cloth", "baste_every_min": 30}, "Buttered cloth: "),
+        ({"baste_every_min": 15}, "Basted every 15 min: "),
+        ({"mode": "combi", "humidity": 60}, "Humidity 60 %: "),
+        ({"water_tray": True}, "Water tray: "),
+        ({"in": "tray"}, "On a tray: "),
+        ({"offset_k": -15}, "Oven runs 15 °C cool: "),
+        ({"mode": "smoker", "air_c": 110}, "Smoker: "),
+    ],
+)
+def test_each_choice_has_its_line(stage, line):
+    oven = {"kind": "oven", "air_c": 150, "until": {"core_c": 70}, **stage}
+    found = parse_plan({**BIRD, "stages": [oven]})
+    lines = oven_lines(found.stages, effects(found), UNITS)
+    assert any(said.startswith(line) for said in lines), lines
+    fahrenheit = oven_lines(found.stages, effects(found), Units("F"))
+    assert not any("°C" in said for said in fahrenheit)
+
+
+def test_a_stage_by_the_clock_says_degrees():
+    oven = {"kind": "oven", "air_c": 150, "minutes": 60, "cover": "foil"}
+    found = parse_plan({**BIRD, "stages": [oven]})
+    (line,) = oven_lines(found.stages, effects(found), Units("F"))
+    assert re.fullmatch(r"Foil: the core comes out \d+\.\d °F colder than open\.", line)

@@ -18,11 +18,13 @@ from typing import Any
 
 import numpy as np
 
+from ..evaluate import evaluate
 from ..files.plan import Plan, parse_plan
 from ..files.solve import parse_solve
 from ..heat.ensemble import Members, ensemble
 from ..heat.simulate import TOLERANCE_K, simulate
 from ..solve.find import find
+from ..solve.oven_shape import effects
 
 REPEATS = 30
 MEMBERS = 256
@@ -39,6 +41,13 @@ BATH_DAY = [
 ]
 ROAST_PIECE = {"cut": "pork/leg", "shape": {"kind": "cylinder", "diameter_mm": 145}, "mass_g": 4100, "start_c": 5}
 DOOR_MIN = 1.5
+BIRD = {"cut": "turkey/whole", "shape": {"kind": "from_mass"}, "mass_g": 5400, "start_c": 4, "stuffed": True}
+BIRD_STAGES = [
+    {"kind": "oven", "air_c": 170, "cover": "cloth", "baste_every_min": 45, "until": {"core_c": 72}},
+    {"kind": "rest", "cover": "foil", "minutes": 30},
+]
+SHOULDER = {"cut": "pork/shoulder", "shape": {"kind": "from_mass"}, "mass_g": 3400, "start_c": 4}
+SMOKED = [{"kind": "oven", "mode": "smoker", "air_c": 112, "until": {"core_c": 91}}]
 
 
 def roast_stages(stretches: int, minutes: float) -> list[dict[str, Any]]:
@@ -107,6 +116,7 @@ def main() -> None:
     """Measure, print."""
     from .reference import py_pde_ratio, scipy_ratio
 
+    bird, smoked = _plan(BIRD, BIRD_STAGES), _plan(SHOULDER, SMOKED)
     day, roast = _plan(PIECE, BATH_DAY), _plan(ROAST_PIECE, roast_stages(5, 46.8))
     question = parse_solve(
         {
@@ -128,7 +138,10 @@ def main() -> None:
         },
         "simulate_ms": {
             "bath_day": median_ms(lambda: simulate(day)), "roast_4h": median_ms(lambda: simulate(roast)),
+            "smoked_shoulder": median_ms(lambda: simulate(smoked)),
         },
+        "evaluate_ms": {"bird_and_its_parts": median_ms(lambda: evaluate(bird), 10)},
+        "oven_effects_ms": median_ms(lambda: effects(bird), 10),
         "solve_pull_ms": median_ms(lambda: find(question), 10),
         "ensemble_256_ms": median_ms(lambda: ensemble(roast, members, at), 5),
         "ratio": {"scipy_bdf": scipy_ratio(), "py_pde": py_pde_ratio()},

@@ -117,5 +117,5 @@ def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, no
             change = max(change, DRIES_FINER * max(abs(left - wet[side]), dried))
             drifts[side] = (left - wet[side]) / h
     for i in range(n):
-        boiled[i] = min(max(room[i] * dry[i], 0.0), room[i])
+        boiled[i] = min(max(room[i] * dry[i], 0.0), room[i]) if room[i] > LEAST_ROOM else boiled[i]
     return change

@@ -40,8 +40,14 @@ def vapour_pa(stage: Oven) -> float:
     """Partial pressure of water vapour in the oven's air, Pa: of its humidity if set, else what such ovens hold."""
     row = media()[f"oven-{stage.mode}"]
     if stage.humid_share is not None:
-        return min(stage.humid_share * vapour_pressure_pa(min(stage.air_c, 100.0), 1.0), BOILING_PA * 0.95)
-    return float(media()["oven"]["water_tray_pa"] if stage.water_tray else row["vapour_pa"])
+        return stage.humid_share * _most_vapour_pa(stage)
+    usual = media()["oven"]["water_tray_pa"] if stage.water_tray else row["vapour_pa"]
+    return min(float(usual), _most_vapour_pa(stage))
+
+
+def _most_vapour_pa(stage: Oven) -> float:
+    """What the oven's air can hold, Pa; above boiling nearly all steam."""
+    return min(vapour_pressure_pa(min(stage.air_c + stage.offset_k, 100.0), 1.0), BOILING_PA * 0.95)
 
 
 def _uncovered(stage: Oven) -> FloatArray:
@@ -63,7 +69,8 @@ def _covered(stage: Oven, face: FloatArray) -> FloatArray:
             face[EMISSIVITY], face[WETNESS] = row["foil_emissivity"], row["foil_wetness"]
         case "lid":
             face[H] = face[HC] = row["lid_hc"]
-            face[EMISSIVITY], face[VAPOUR_PA] = row["lid_emissivity"], row["lid_vapour_pa"]
+            face[EMISSIVITY] = row["lid_emissivity"]
+            face[VAPOUR_PA] = max(min(row["lid_vapour_pa"], _most_vapour_pa(stage)), face[VAPOUR_PA])
     return face
 
 
@@ -96,7 +103,7 @@ def water_bath_c(stage: Oven) -> float:
     dry[WETNESS] = 0.0
     gain = media()["oven"]["bath_gain"]
     if stage.cover == "lid":
-        open_water[VAPOUR_PA] = media()["oven"]["lid_vapour_pa"]
+        open_water[VAPOUR_PA] = min(media()["oven"]["lid_vapour_pa"], _most_vapour_pa(stage))
 
     def excess(water_c: float) -> float:
         warmed = gain * face_flux(dry, water_c, 0.0, 0.0)[0]

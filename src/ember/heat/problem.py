@@ -106,13 +106,14 @@ def _inside(piece: Piece, row: Cut) -> tuple[float, ThermalProperties]:
 
 def _layers(plan: Plan, row: Cut, grid: Grid, inside: ThermalProperties) -> list[Layer]:
     """What there is beside the flesh, from the middle outwards."""
-    found = []
+    found: list[Layer] = []
     if grid.flesh > 0:
         outside_m = grid.half_m - float(grid.x_m[grid.flesh])
         found.append(Layer(inside, 1.0 - _share_outside(grid, outside_m), presses=False))
     cap_mm, cover = cover_mm(plan.piece, row)
     if cap_mm > 0:
-        share = _share_outside(grid, cap_mm * 1e-3)
+        taken = found[0].share if found else 0.0
+        share = np.minimum(_share_outside(grid, cap_mm * 1e-3), 1.0 - taken)
         found.append(Layer(ThermalProperties.of(cover, plan.piece.start_c), share, presses=True))
     return found
 
