@@ -84,10 +84,12 @@ def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, no
             full[side] = full[side] if full[side] > 0.0 else 0.0
             juice[side] = supply[side] / (h * body.face_area[side])
             supply[side] = 0.0
+            # What a face gives off when nothing of it has dried: less than it could where juice has left it little.
+            most = full[side] * min(room[i] / (BOUND_WATER * food.rho[i]), 1.0)
             if T[i] > now.boil_c:  # what is more wets the front inside
-                supply[side] = max(juice[side] - full[side], 0.0) * h * body.face_area[side]
-                juice[side] = min(juice[side], full[side])
-            sink[side] = full[side] - juice[side]
+                supply[side] = max(juice[side] - most, 0.0) * h * body.face_area[side]
+                juice[side] = min(juice[side], most)
+            sink[side] = most - juice[side]
     _spread(T, sink, hold, h, room, boiled, dry, work[2], body, food, now)
     again = False
     for side in range(2):
@@ -112,7 +114,7 @@ def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, no
             last = BOUND_WATER * food.rho[i]
             left = room[i] * (1.0 - dry[i]) / last
             dried = abs(room[i] * dry[i] - boiled[i]) / last / max(left, 1.0)
-            left = min(max(left, 0.0), 1.0) if hold[side] > 0.0 else 1.0
+            left = min(max(left, 0.0), 1.0)
             off[side] = full[side] * left
             change = max(change, DRIES_FINER * max(abs(left - wet[side]), dried))
             drifts[side] = (left - wet[side]) / h

@@ -36,7 +36,9 @@ def _cubic(p, t):
 
 @compiled
 def _properties(T, k, c, food, now):
-    """Conductivity and heat capacity of a cubic metre at every node, into `k` and `c`."""
+    """Half the resistivity (mK/W: what lies between two nodes adds up) and heat capacity of a cubic metre at every node,
+    into `k` and `c`. Layers in one cell lie one behind the other.
+    """
     k0, k1, k2, k3 = food.k[0, 0], food.k[0, 1], food.k[0, 2], food.k[0, 3]
     c0, c1, c2, c3 = food.c[0, 0], food.c[0, 1], food.c[0, 2], food.c[0, 3]
     for i in range(T.size):
@@ -50,10 +52,11 @@ def _properties(T, k, c, food, now):
             share = food.share[layer, i]
             if share > 0.0:
                 t = min(max(T[i], COLDEST_C), HOTTEST_C)
-                k[i] += share * (_cubic(food.k[layer], t) - k[i])
+                other = _cubic(food.k[layer], t)
+                k[i] = k[i] * other / (other + share * (k[i] - other))
                 c[i] += share * (_cubic(food.c[layer], t) - c[i])
     for i in range(T.size):
-        k[i] = k[i] * now.k_left[i] + now.dry[i] * (DRY_K - k[i] * now.k_left[i])
+        k[i] = 0.5 / (k[i] * now.k_left[i] + now.dry[i] * (DRY_K - k[i] * now.k_left[i]))
         c[i] -= now.c_gone[i]
 
 
@@ -78,7 +81,7 @@ def _rate(T, around_c, out, k, c, body, food, faces, now):
     if body.face_area[0] > 0.0:
         flux_left = body.face_area[0] * face_flux(faces[0], T[0], now.wet[0], around_c)[0]
     for i in range(n - 1):
-        flux = 0.5 * (k[i] + k[i + 1]) * body.conduct[i] * (T[i] - T[i + 1])
+        flux = body.conduct[i] * (T[i] - T[i + 1]) / (k[i] + k[i + 1])
         out[i] = flux_left - flux
         flux_left = flux
     out[n - 1] = flux_left + body.face_area[1] * face_flux(faces[1], T[n - 1], now.wet[1], around_c)[0]
@@ -112,7 +115,7 @@ def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
     for i in range(n):
         c[i] *= body.volume[i]
     for i in range(1, n):
-        g = 0.5 * (k[i - 1] + k[i]) * body.conduct[i - 1]
+        g = body.conduct[i - 1] / (k[i - 1] + k[i])
         up[i - 1] = g / c[i - 1]
         low[i] = g / c[i]
     for i in range(n - 1):
