@@ -132,7 +132,7 @@ def test_exponents_of_common_bodies():
 def test_a_coarse_ensemble_follows_the_fine_run():
     recipe = plan(
         [{"kind": "oven", "air_c": 155, "minutes": 90}, {"kind": "rest", "minutes": 30}],
-        "pork/leg", shape={"kind": "cylinder", "diameter_mm": 120},
+        "pork/leg", shape={"kind": "cylinder", "diameter_mm": 120}, fat_cap_mm=5,
     )  # fmt: skip
     at = np.linspace(0, simulate(recipe).end_s, 40)
     members = Members(np.array([1.0, 1.1, 0.9]), np.array([5.0, 8.0, 2.0]), np.array([0.0, 0.0, 10.0]), np.ones(3))
@@ -141,7 +141,8 @@ def test_a_coarse_ensemble_follows_the_fine_run():
     assert np.abs(cores[0] - fine.node_c(at, fine.grid.core)).max() < 0.2
     from ember.food.catalogue import cut
 
-    thick = with_size(recipe.piece, cut("pork/leg"), density_of(recipe), 132.0).model_copy(update={"start_c": 8.0})
+    thick = with_size(recipe.piece, cut("pork/leg"), density_of(recipe), 132.0)
+    thick = thick.model_copy(update={"start_c": 8.0, "fat_cap_mm": 5.5})  # a bigger piece is bigger in all its parts
     fine = simulate(recipe.model_copy(update={"piece": thick}))
     assert np.abs(cores[1] - fine.node_c(at, fine.grid.core)).max() < 0.2
     assert cores[2].max() > cores[0].max() + 3
