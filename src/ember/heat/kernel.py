@@ -36,8 +36,8 @@ def _cubic(p, t):
 
 @compiled
 def _properties(T, k, c, food, now):
-    """Half the resistivity (mK/W: what lies between two nodes adds up) and heat capacity of a cubic metre at every node,
-    into `k` and `c`. Layers in one cell lie one behind the other.
+    """Half the resistivity (mK/W: what lies between two nodes adds up) and heat capacity of a cubic metre at every
+    node, into `k` and `c`. Layers in one cell lie one behind the other.
     """
     k0, k1, k2, k3 = food.k[0, 0], food.k[0, 1], food.k[0, 2], food.k[0, 3]
     c0, c1, c2, c3 = food.c[0, 0], food.c[0, 1], food.c[0, 2], food.c[0, 3]
