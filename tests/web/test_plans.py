@@ -341,7 +341,7 @@ def test_a_stuffed_bird_shows_its_parts_and_what_the_oven_did(signed_in):
     assert "Foil: " in body
     assert "min longer than open." in body
     assert "quicker than still air." in body
-    plain = posted(BIRD) | {"s0-cover": "none", "s0-mode": "still", "s0-open_every_min": ""}
+    plain = posted(BIRD) | {"s0-cover": "none", "s0-mode": "still", "s0-door": ""}
     del plain["stuffed"]
     body = signed_in.post(reverse("plans:bench"), plain).content.decode()
     assert "Stuffing</th>" not in body
@@ -381,3 +381,18 @@ def test_a_stage_by_the_clock_says_degrees():
     found = parse_plan({**BIRD, "stages": [oven]})
     (line,) = oven_lines(found.stages, effects(found), Units("F"))
     assert re.fullmatch(r"Foil: the core comes out \d+\.\d °F colder than open\.", line)
+
+
+def test_the_door_is_opened_or_basted_at_and_keeps_its_minutes():
+    basted = {**BIRD, "stages": [{"kind": "oven", "air_c": 180, "baste_every_min": 45, "minutes": 90}]}
+    data = posted(basted)
+    assert (data["s0-door"], data["s0-door_every"]) == ("baste_every_min", "45")
+    assert Bench.of_post(data, UNITS).document({})["stages"][0]["baste_every_min"] == 45
+    opened = Bench.of_post(data | {"s0-door": "open_every_min"}, UNITS).document({})["stages"][0]
+    assert opened["open_every_min"] == 45
+    assert "baste_every_min" not in opened
+    shut = Bench.of_post(data | {"s0-door": ""}, UNITS).document({})["stages"][0]
+    assert not {"open_every_min", "baste_every_min"} & set(shut)
+    # Chosen a moment ago, its minutes not yet on the screen: the usual ones.
+    del data["s0-door_every"]
+    assert Bench.of_post(data, UNITS).document({})["stages"][0]["baste_every_min"] == 30

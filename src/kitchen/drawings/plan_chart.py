@@ -19,6 +19,7 @@ PLOT_PX = 236.0
 STRIP_ROWS = 60
 ISOTHERMS_C = (20.0, 40.0)
 LABEL_PX = 28.0
+FLAT_K = 0.1  # where the middle is so near to a level, its contour would wander
 JUMP_PX = 18.0  # a contour does not move further than this from one column to the next
 
 
@@ -187,7 +188,7 @@ def _crossings(x: FloatArray, profile: FloatArray, level: float) -> tuple[float 
         place = None
         for i in order:
             a, b = profile[i] - level, profile[i + step] - level
-            if (a < 0) != (b < 0):
+            if (a < 0) != (b < 0) and abs(profile[middle] - level) > FLAT_K:
                 place = float(x[i] + a / (a - b) * (x[i + step] - x[i]))
                 break
         found.append(place)

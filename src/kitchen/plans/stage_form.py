@@ -13,7 +13,7 @@ from ember.files.stages import HEATING
 from ember.quantities import Units
 from kitchen.units import fields
 
-from .stage_kinds import DEFAULTS, HEAT_KEYS, STAGE_KINDS, YES_NO, Choice, Number
+from .stage_kinds import DEFAULTS, DOOR_KEYS, HEAT_KEYS, STAGE_KINDS, USUAL_DOOR_MIN, YES_NO, Choice, Number
 
 FORTNIGHT_MIN = 14 * 1440
 ENDS = (
@@ -43,12 +43,17 @@ class StageForm(forms.Form):
     def __init__(
         self, kind: str, index: int, data: Mapping[str, str] | None, units: Units, initial: dict[str, Any] | None = None
     ) -> None:
+        if data is not None and data.get(f"s{index}-door") and f"s{index}-door_every" not in data:
+            data = {**data, f"s{index}-door_every": str(USUAL_DOOR_MIN)}  # just chosen
         super().__init__(data, prefix=f"s{index}", initial=initial)
         self.kind, self.index, self.units = kind, index, units
         self.row = STAGE_KINDS[kind]
         self.by_sides = "seconds_a_side" in self.row.fields and not self._value("ends")
+        hidden = set() if self.by_sides else {"seconds_a_side", "sides"}
+        if not self._value("door"):
+            hidden.add("door_every")
         for name, spec in self.row.fields.items():
-            if name not in ("seconds_a_side", "sides") or self.by_sides:
+            if name not in hidden:
                 self.fields[name] = _field(spec, units)
         if not self.by_sides:
             self.fields["ends"] = forms.ChoiceField(choices=ENDS if kind in HEATING else ENDS[:2])
@@ -138,6 +143,9 @@ class StageForm(forms.Form):
                 found[key] = at_c
             if self.kind == "hold":
                 del found["in"]
+        every = found.pop("door_every", None)
+        if door := found.pop("door", None):
+            found[door] = every
         until = found.pop("until", {})
         if "ends" in self.fields:
             ends, value = self.cleaned_data["ends"], self.cleaned_data["end_value"]
@@ -161,6 +169,8 @@ class StageForm(forms.Form):
             at = next((key for key in ("water_c", "air_c", "pan_c") if whole.get(key) is not None), None)
             whole |= {"at_c": whole.pop(at)} if at else {}
             whole.setdefault("in", "bath" if at == "water_c" else "cupboard")
+        if door := next((key for key in reversed(DOOR_KEYS) if whole.get(key)), None):
+            whole |= {"door": door, "door_every": whole.pop(door)}
         found: dict[str, Any] = {}
         for name, spec in row.fields.items():
             if name in whole:

@@ -51,6 +51,9 @@ _SIDES = {
     "sides": Number("Sides", 1, 400, "sides", whole=True),
     "first": Choice("First down", (("under", "under first"), ("top", "top first"))),
 }
+# An oven's door: what it is opened for, by the key of the stage that says how often.
+DOOR_KEYS = {"open_every_min": "door opened", "baste_every_min": "basted"}
+USUAL_DOOR_MIN = 30
 _OVEN_AIR = (("still", "still air"), ("fan", "fan"), ("combi", "combi"), ("smoker", "smoker"))
 _OVEN_IN = (("rack", "on a rack"), ("tray", "on a tray"), ("pan", "in its pan"), ("water_bath", "in a water bath"))
 _WATER = {"water_c": Number("Water", -2, 100)}
@@ -82,9 +85,11 @@ STAGE_KINDS: dict[str, Kind] = {
             "in": Choice("In", _OVEN_IN),
             "cover": Choice("Cover", (("none", "open"), ("cloth", "buttered cloth"), ("foil", "foil"), ("lid", "lid"))),
             "humidity": Number("Humidity", 0, 100, "%", required=False),
-            "open_every_min": Number("Door opened every", 1, 1440, "min", required=False),
+            "door": Choice("Door", (("", "door shut"), *DOOR_KEYS.items()), required=False),
+            "door_every": Number("Every", 1, 1440, "min"),
         },
-        "air_c", (("", "mode"), ("", "in"), ("", "cover"), ("humid", "humidity"), ("door every", "open_every_min")),
+        "air_c",
+        (("", "mode"), ("", "in"), ("", "cover"), ("humid", "humidity"), ("", "door"), ("every", "door_every")),
         common=True,
     ),
     "rest": Kind(
