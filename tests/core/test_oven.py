@@ -7,7 +7,7 @@ import psychrolib
 import pytest
 
 from ember.errors import BadInput
-from ember.heat.media import vapour_pressure_pa
+from ember.heat.faces import vapour_pressure_pa
 from ember.heat.oven import vapour_pa, water_bath_c
 from ember.heat.simulate import simulate
 from ember.kinetics.browning import browning_index

@@ -7,8 +7,8 @@ from dataclasses import replace
 import numpy as np
 
 from .chain import AROUND, Block, State, call
+from .faces import media
 from .grid import FloatArray
-from .media import media
 from .problem import Problem
 from .terms import CONTACT_C, FROM_AROUND, H_CONTACT, MEDIUM_C, STOP_TIME, WETNESS, Stop
 

@@ -11,8 +11,9 @@ from ..errors import BadInput, NeverReached
 from ..files.base import MAX_STAGE_S
 from ..files.stages import BY_SIDES, Medium, Stage
 from . import terms
+from .faces import Segment
 from .grid import FloatArray
-from .media import Segment, hottest_c, segments
+from .media import hottest_c, segments
 from .problem import Problem
 from .root import bracketed_root
 

@@ -12,11 +12,10 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..files.stages import Oven
+from .faces import Segment, Setting, air, both, contact, media, sides_of, vapour_pressure_pa
 from .grid import FloatArray
-from .media import Segment, Setting, air, both, contact, media, sides_of, vapour_pressure_pa
 from .pan import floor_area_m2
 from .root import bracketed_root
-from .surface import face_flux
 from .terms import (
     CONTACT_C,
     EMISSIVITY,
@@ -97,6 +96,9 @@ def _faces(stage: Oven, setting: Setting) -> FloatArray:
 
 def water_bath_c(stage: Oven) -> float:
     """Where the water around a dish comes to rest, °C: what the pan takes from the oven its open water gives off."""
+    # The compiler loads with the first simulation, not with the first import.
+    from .surface import face_flux
+
     open_water = _uncovered(stage)
     open_water[WETNESS] = 1.0
     dry = open_water.copy()

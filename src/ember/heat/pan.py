@@ -10,8 +10,8 @@ import math
 from collections.abc import Iterator
 
 from ..files.stages import Pan, Vessel
+from .faces import Segment, Setting, air, both, contact, exposures, media, sides_of
 from .grid import FloatArray
-from .media import Segment, Setting, air, both, contact, exposures, media, sides_of
 from .terms import HC, MEDIUM_C, WETNESS, Around, H
 
 HOTTER_THAN_ANY_C = 1000.0

@@ -15,8 +15,9 @@ from ..food.composition import Composition, ThermalProperties
 from ..food.geometry import body_size, face_area_m2, thigh_size
 from ..food.water import LossCurve, loss_curves, loss_lag_s, water_diffusivity_m2s
 from . import terms
+from .faces import Setting
 from .grid import FloatArray, Grid, make_grid
-from .media import Setting, is_bagged
+from .media import is_bagged
 
 SLAB_HALF_INTERVALS = 30
 ROUND_INTERVALS = 56

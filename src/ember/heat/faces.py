@@ -1,0 +1,143 @@
+"""Conditions on the faces of a piece, built from rows of numbers: the numbers are in data/media.toml."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import numpy as np
+
+from ..files import stages as st
+from .grid import FloatArray
+from .terms import (
+    CONTACT,
+    CONTACT_C,
+    EMISSIVITY,
+    FACE_COLUMNS,
+    FROM_AROUND,
+    H_CONTACT,
+    H_DRY,
+    HC,
+    MEDIUM_C,
+    NOTHING_AROUND,
+    RADIANT_C,
+    VAPOUR_PA,
+    WETNESS,
+    Around,
+    H,
+)
+
+SEA_LEVEL_BOIL_C = 100.0
+
+
+@cache
+def media() -> dict[str, dict[str, Any]]:
+    """The rows of media.toml."""
+    return tomllib.loads(resources.files(__package__).joinpath("data/media.toml").read_text("utf-8"))
+
+
+@dataclass(frozen=True)
+class Setting:
+    """What a stage must know of the piece: its faces and what covers its top, how much of it there is.
+
+    `face_area_m2` is that of one face of a slab or of the whole outside of a round body; `bagged` says whether the wet
+    stage before left it in its bag.
+    """
+
+    two_faces: bool
+    face_area_m2: float
+    count: int
+    skin_on_top: bool = False
+    bagged: bool = False
+
+
+@dataclass(frozen=True)
+class Segment:
+    """A stretch of a stage with one set of conditions. `faces[2, FACE_COLUMNS]`: under side, then top (or outside).
+
+    `duration_s` is None where the stage's own end decides; `around_start_c` None where the body around goes on as the
+    segment before left it.
+    """
+
+    faces: FloatArray
+    duration_s: float | None = None
+    around: Around = NOTHING_AROUND
+    around_start_c: float | None = None
+    boil_c: float = SEA_LEVEL_BOIL_C
+
+
+def vapour_pressure_pa(temperature_c: float, relative_humidity: float) -> float:
+    """Partial pressure of water vapour in air; saturation by Buck 1981 (J Appl Meteorol 20:1527).
+
+    >>> round(vapour_pressure_pa(20.0, 0.5))  # psychrometric tables: half of 2339 Pa
+    1169
+    """
+    exponent = (18.678 - temperature_c / 234.5) * (temperature_c / (257.14 + temperature_c))
+    return float(relative_humidity * 611.21 * np.exp(exponent))
+
+
+def film(medium_c: float, h: float) -> FloatArray:
+    """A face in a stirred medium."""
+    face = np.zeros(FACE_COLUMNS)
+    face[MEDIUM_C], face[H] = medium_c, h
+    return face
+
+
+def air(air_c: float, row: dict[str, Any]) -> FloatArray:
+    """A face in moist air that also radiates."""
+    face = np.zeros(FACE_COLUMNS)
+    face[MEDIUM_C], face[H], face[HC] = air_c, row["hc"], row["hc"]
+    face[RADIANT_C], face[EMISSIVITY] = air_c, row["emissivity"]
+    face[WETNESS] = row["wetness"]
+    humidity = row.get("relative_humidity")
+    face[VAPOUR_PA] = row["vapour_pa"] if humidity is None else vapour_pressure_pa(min(air_c, 99.0), humidity)
+    return face
+
+
+def contact(plate_c: float, h: float, h_dry: float, from_around: bool = False) -> FloatArray:
+    """A face on a hot plate or under hot oil."""
+    face = np.zeros(FACE_COLUMNS)
+    face[CONTACT_C], face[H_CONTACT], face[H_DRY] = plate_c, h, h_dry
+    face[FROM_AROUND] = CONTACT if from_around else 0.0
+    return face
+
+
+def rolled(touching: FloatArray, free: FloatArray) -> FloatArray:
+    """The outside of a round piece that is rolled: a share of it touches, the rest is free."""
+    share = media()["pan-round"]["contact_share"]
+    face = free.copy()
+    for column in (H, HC, EMISSIVITY):
+        face[column] *= 1.0 - share
+    face[CONTACT_C], face[FROM_AROUND] = touching[CONTACT_C], touching[FROM_AROUND]
+    face[H_CONTACT], face[H_DRY] = share * touching[H_CONTACT], share * touching[H_DRY]
+    return face
+
+
+def both(face: FloatArray) -> FloatArray:
+    """The same conditions on both faces."""
+    return np.stack([face, face])
+
+
+def sides_of(under: bool, down: FloatArray, up: FloatArray, two_faces: bool) -> FloatArray:
+    """Conditions with one side down: `under` says whether it is the piece's under side."""
+    if not two_faces:
+        return both(rolled(down, up))
+    return np.stack([down, up] if under else [up, down])
+
+
+def exposures(stage: st.Pan | st.Plancha | st.Grill) -> Iterator[tuple[bool, float | None]]:
+    """Which side is down in turn (True: the under side) and for how long, s.
+
+    Without end where the stage's own end decides.
+    """
+    under = stage.first == "under"
+    number = 0
+    while stage.exposures is None or number < stage.exposures:
+        yield under, stage.side_s
+        if stage.side_s is None:
+            return
+        under, number = not under, number + 1
