@@ -10,6 +10,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cuts
 from ember.quantities import Units
@@ -396,3 +397,13 @@ def test_the_door_is_opened_or_basted_at_and_keeps_its_minutes():
     # Chosen a moment ago, its minutes not yet on the screen: the usual ones.
     del data["s0-door_every"]
     assert Bench.of_post(data, UNITS).document({})["stages"][0]["baste_every_min"] == 30
+
+
+# Duck breast is served pink: none of its words meets the rule, and the bench says so.
+NO_PINK = [row for row in cuts().values() if row.category in ("poultry", "minced") and row.doneness != "duck"]
+
+
+@pytest.mark.parametrize("row", NO_PINK, ids=lambda row: row.id)
+def test_a_first_plan_meets_its_rule_where_no_advisory_helps(row):
+    result = evaluate(parse_plan(first_document(row)))
+    assert result.safety[0].met, result.safety[0].words

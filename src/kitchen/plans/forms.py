@@ -31,7 +31,8 @@ SHAPES = [
     ("slab", "Flat piece"), ("cylinder", "Roll"), ("sphere", "Ball"), ("general", "Between"),
     ("from_mass", "By its mass"),
 ]  # fmt: skip
-POULTRY_FROM_C = 73.9  # 165 °F, US Food Code 3-401.11(A)(3)
+# 165 °F at once for poultry; 155 °F for 17 s for minced meat: US Food Code 3-401.11(A).
+MEETS_FROM_C = {"poultry": 74.2, "minced": 69.0}
 BETWEEN_EXPONENT = 0.6  # a thick short piece: half way from a flat one to a roll
 # Keys of a plan's piece that have fields of their own; the others travel along as long as the cut stays.
 PIECE_FIELDS = ("cut", "shape", "start_c", "mass_g", "count", "spread_mm", "history", "origin", "stuffed")
@@ -142,6 +143,14 @@ class Bench:
     def size_word(self) -> str:
         """What the deciding size is called."""
         return "Thickness" if self.piece["shape"].value() == "slab" else "Diameter"
+
+    @property
+    def drawn_as(self) -> str:
+        """The picture of the piece: slab, cylinder, sphere or bird; by its mass, as its cut's typical form."""
+        shape = self.piece["shape"].value()
+        if shape != "from_mass":
+            return str(shape)
+        return "bird" if self.cut.thigh_share is not None else self.cut.form.kind
 
     @property
     def by_mass_mm(self) -> float | None:
@@ -322,8 +331,8 @@ def first_document(row: Cut) -> dict[str, Any]:
     else:
         piece["shape"] = _shape(form.kind, form.size_mm, {})
     word = next(w for w in scales()[row.doneness] if w.word == usual_word(row))
-    if whole and row.category == "poultry":  # a bird begins with a word that meets its rule
-        word = next((w for w in scales()[row.doneness] if w.low_c >= POULTRY_FROM_C), word)
+    if needed_c := MEETS_FROM_C.get(row.category):  # where no advisory helps, begin with a word that meets the rule
+        word = next((w for w in scales()[row.doneness] if w.aim_c >= needed_c), word)
     return {
         "format": "open-ember/plan",
         "version": 1,

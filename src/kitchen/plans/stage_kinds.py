@@ -86,7 +86,7 @@ STAGE_KINDS: dict[str, Kind] = {
             "cover": Choice("Cover", (("none", "open"), ("cloth", "buttered cloth"), ("foil", "foil"), ("lid", "lid"))),
             "humidity": Number("Humidity", 0, 100, "%", required=False),
             "door": Choice("Door", (("", "door shut"), *DOOR_KEYS.items()), required=False),
-            "door_every": Number("Every", 1, 1440, "min"),
+            "door_every": Number("The door", 1, 1440, "min"),
         },
         "air_c",
         (("", "mode"), ("", "in"), ("", "cover"), ("humid", "humidity"), ("", "door"), ("every", "door_every")),
