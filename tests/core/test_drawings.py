@@ -36,12 +36,15 @@ def test_labels_do_not_lie_on_one_another():
 def test_a_contour_is_broken_where_another_place_takes_over():
     x = np.linspace(0, 1, 41)
     near, far = 60 - 100 * np.abs(x - 0.5), 60 - 400 * np.abs(x - 0.5)
-    whole = _contour(np.arange(6.0), x, np.array([near] * 6), 50.0)
-    broken = _contour(np.arange(6.0), x, np.array([near] * 3 + [60 - 22 * np.abs(x - 0.5)] * 3), 50.0)
+    whole = _contour(10.0 * np.arange(6.0), x, np.array([near] * 6), 50.0)
+    broken = _contour(10.0 * np.arange(6.0), x, np.array([near] * 3 + [60 - 22 * np.abs(x - 0.5)] * 3), 50.0)
     assert len(whole) == 2
     assert all(path.count("M") == 1 for path in whole + broken)
     assert len(broken) == 4
-    assert _contour(np.arange(6.0), x, np.array([far] * 6), 70.0) == []
+    assert _contour(10.0 * np.arange(6.0), x, np.array([far] * 6), 70.0) == []
+    # A middle that touches the level, or a scrap of a line, draws nothing.
+    assert _contour(10.0 * np.arange(6.0), x, np.array([near] * 6), 59.95) == []
+    assert _contour(np.arange(6.0), x, np.array([near] * 6), 50.0) == []
 
 
 def test_a_plan_of_every_family_is_drawn_to_its_width():

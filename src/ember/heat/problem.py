@@ -34,7 +34,6 @@ class Problem:
     grid: Grid
     body: terms.Body
     food: terms.Food
-    rho_kg_m3: float
     settings: tuple[Setting, ...]
     tolerance_k: float
 
@@ -80,7 +79,7 @@ def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part
         grid = replace(grid, core=grid.core or grid.flesh)
     food = food_of(piece, row, composition_of(plan), grid)
     body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
-    return Problem(plan, grid, body, food, float(food.rho[grid.flesh]), settings_of(plan), tolerance_k)
+    return Problem(plan, grid, body, food, settings_of(plan), tolerance_k)
 
 
 def settings_of(plan: Plan) -> tuple[Setting, ...]:

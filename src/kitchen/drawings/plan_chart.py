@@ -20,6 +20,7 @@ STRIP_ROWS = 60
 ISOTHERMS_C = (20.0, 40.0)
 LABEL_PX = 28.0
 FLAT_K = 0.1  # where the middle is so near to a level, its contour would wander
+FRAGMENT_PX = 16.0  # what is shorter says nothing
 JUMP_PX = 18.0  # a contour does not move further than this from one column to the next
 
 
@@ -210,7 +211,11 @@ def _contour(px: FloatArray, x: FloatArray, T: FloatArray, level: float) -> list
             if y is not None:
                 run.append((float(at), y))
         paths.append(run)
-    return [path(np.array([p[0] for p in r]), np.array([p[1] for p in r])) for r in paths if len(r) > 1]
+    return [
+        path(np.array([p[0] for p in r]), np.array([p[1] for p in r]))
+        for r in paths
+        if len(r) > 1 and r[-1][0] - r[0][0] > FRAGMENT_PX
+    ]
 
 
 def _tip(px: FloatArray, rows: FloatArray, level: float) -> tuple[float, float, float] | None:
