@@ -155,6 +155,7 @@ def test_water_around_a_dish_stays_below_its_boil():
     assert 80 <= water(160) < water(180) <= 87
     assert 90 < water(170, cover="lid") < 100
     assert water(60) < 60
+    assert water(30, offset_k=-30) == 0  # a cold oven freezes nothing here, and stops nothing
     terrine = {"shape": {"kind": "from_mass"}, "mass_g": 1500, "start_c": 8}
     oven = {"kind": "oven", "air_c": 160, "in": "water_bath", "until": {"core_c": 68}}
     run = simulate(plan([oven, {"kind": "rest", "minutes": 30}], "pork/terrine", **terrine))

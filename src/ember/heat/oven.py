@@ -112,7 +112,11 @@ def water_bath_c(stage: Oven) -> float:
         return float(face_flux(open_water, water_c, 1.0, 0.0)[0]) + float(warmed)
 
     hottest = min(stage.air_c + stage.offset_k, SIMMERING_C)
-    return hottest if excess(hottest) > 0 else bracketed_root(excess, 0.0, hottest, 1.0, 0.01)
+    if excess(hottest) > 0:
+        return hottest
+    if excess(0.0) < 0:
+        return 0.0
+    return bracketed_root(excess, 0.0, hottest, 1.0, 0.01)
 
 
 def _in_water_bath(stage: Oven, up: FloatArray, setting: Setting) -> FloatArray:
