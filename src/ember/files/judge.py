@@ -8,30 +8,48 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from .base import FileModel
-from .piece import History
+from .piece import History, Properties, Shape
 from .plan import describe_validation
 
 FORMAT = "open-ember/judge"
 
 
+Phase = Literal["cook", "cool", "reheat", "hold-hot", "hold-cold", "freeze", "store", "time-control"]
+
+
 class JudgedPiece(FileModel):
-    """What of the piece the rules ask for."""
+    """The keys of a plan's piece; the rules ask for some of them only, and none but the cut must be there."""
 
     cut: str = Field(max_length=80)
     history: list[History] = Field(default_factory=list, max_length=8)
     mass_g: float | None = Field(None, ge=1, le=60_000)
     origin: Literal["farmed", "wild"] = "farmed"
+    shape: Shape | None = None
+    start_c: float | None = Field(None, ge=-1, le=95)
+    count: int = Field(1, ge=1, le=500)
+    spread_mm: float = Field(0, ge=0, le=300)
+    treated: bool = False
+    fat_cap_mm: float | None = Field(None, ge=0, le=60)
+    skin: bool | None = None
+    bone: bool | None = None
+    stuffed: bool = False
+    composition: dict[str, float] | None = None
+    properties: Properties | None = None
 
 
-Reading = tuple[Annotated[float, Field(ge=0, le=30 * 86400)], Annotated[float, Field(ge=-40, le=300)]]
+Reading = tuple[Annotated[float, Field(ge=0, le=400 * 86400)], Annotated[float, Field(ge=-40, le=300)]]
 
 
 class JudgeRequest(FileModel):
-    """Readings [[s, °C], …] at the coldest point, straight between."""
+    """Readings [[s, °C], …] at the coldest point (of cold food the warmest), straight between.
+
+    `phase`: which rule they are held against; `kept`, for the phase store: how the food is packed.
+    """
 
     format: Literal["open-ember/judge"]
     version: Literal[1]
-    phase: Literal["cook"] = "cook"
+    phase: Phase = "cook"
+    kept: Literal["open", "cook-chill", "reduced-oxygen"] = "open"
     piece: JudgedPiece
     guests: Literal["general", "susceptible"] = "general"
     standard: str = Field("us-food-code-2022", max_length=60)

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..files.judge import JudgeRequest
 from ..food.catalogue import cut
+from ..food.composition import Composition
 from ..kinetics.lethality import FLOOR_C, FloatArray, log_reduction, organisms
-from .standards import Standard, category_of, standard
+from .phases import judge_phase
+from .standards import ComeUp, Standard, category_of, celsius, standard
 from .verdict import Verdict, judge
 
 COME_UP_FROM_C = (50.0 - 32.0) / 1.8  # USDA FSIS Appendix A: 50 to 130 °F
@@ -57,21 +59,42 @@ def minutes_between(time_s: FloatArray, temperature_c: FloatArray, low_c: float,
     return float((inside * np.diff(time_s)).sum() / 60.0)
 
 
+def _slow_come_up(rule: ComeUp, time_s: FloatArray, temperature_c: FloatArray) -> str:
+    """What to say of a way up that took longer than the standard allows; nothing where it did not."""
+    low, high = celsius(rule.start, rule.unit), celsius(rule.to, rule.unit)
+    over = np.flatnonzero(temperature_c >= high - 1e-9)
+    upto = int(over[0]) + 1 if len(over) else len(time_s)
+    spent = minutes_between(time_s[:upto], temperature_c[:upto], low, high) if upto > 1 else 0.0
+    return f"The way up took {spent / 60:.1f} h. {rule.text}." if spent > 60.0 * rule.hours else ""
+
+
 def judge_readings(request: JudgeRequest) -> Judged:
     """Hold a probe log against a standard.
 
     Raises BadInput for an unknown cut or standard.
     """
     rules = standard(request.standard)
-    category = category_of(cut(request.piece.cut), list(request.piece.history), request.piece.origin)
+    piece = request.piece
+    row = cut(piece.cut)
+    history = [*piece.history, *(["stuffed"] if piece.stuffed else [])]
+    category = category_of(row, history, piece.origin)
     raw = np.array(request.readings, dtype=float)
     t, T, gaps = worst_case(raw[:, 0], raw[:, 1], request.max_gap_s)
-    verdict = judge(rules, category, request.guests == "susceptible", t, T, measured=True)
+    if request.phase == "cook":
+        composition = row.mass_fractions if piece.composition is None else Composition.from_fractions(piece.composition)
+        verdict = judge(
+            rules, category, request.guests == "susceptible", t, T, measured=True,
+            species=row.species, fat_pct=100.0 * composition.fat,
+        )  # fmt: skip
+    else:
+        verdict = judge_phase(rules, request.phase, t, T, request.kept)
     reached = np.flatnonzero(FLOOR_C <= T)
     come_up = None
     if len(reached):
         upto = int(reached[0]) + 1
         come_up = minutes_between(t[:upto], T[:upto], COME_UP_FROM_C, FLOOR_C) if upto > 1 else 0.0
+    if request.phase == "cook" and rules.come_up is not None and (slow := _slow_come_up(rules.come_up, t, T)):
+        verdict = replace(verdict, cautions=(slow, *verdict.cautions))
     return Judged(
         rules, verdict,
         {o.id: min(float(log_reduction(o, t, T)), 99.0) for o in organisms().values()},
@@ -85,11 +108,7 @@ def as_json(judged: Judged) -> dict[str, object]:
     cautions = list(verdict.cautions)
     if judged.gaps:
         cautions.insert(0, f"{judged.gaps} gap(s) in the readings were taken as their worst case.")
-    margin = (
-        {"margin_log10": round(verdict.margin, 3)}
-        if verdict.margin_unit == "log10"
-        else {"margin_c": round(verdict.margin, 2)}
-    )
+    margin = {f"margin_{verdict.margin_unit}": round(verdict.margin, 3)}
     return {
         "met": verdict.met,
         "rule": {

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from .standards import Rule, Standard
+from .standards import PhaseRule, Rule, Standard
 
 FloatArray = NDArray[np.float64]
 
@@ -18,10 +18,11 @@ MOST_LOGS = 20  # beyond this a log reduction only means "all of them"
 class Verdict:
     """One rule against one temperature history.
 
-    `margin` is in log10 of Salmonella for a table, in °C for a held or a surface temperature; negative when not met.
+    `margin` is in log10 of the table's organism for a table, in °C for a held or a surface temperature, in minutes for
+    a time; negative when not met.
     """
 
-    rule: Rule
+    rule: Rule | PhaseRule
     met: bool
     margin: float
     margin_unit: str
@@ -40,6 +41,11 @@ class Verdict:
 def say(met: bool, margin: float, unit: str, kind: str) -> str:
     """ "Rule met, 2.6 log over" or "Not met: middle 5.1 under"."""
     part = "outside" if kind == "surface" else "middle"
+    if unit == "min":
+        if not met and margin > -1.0:
+            return "Not met: not there yet"
+        spent = f"{abs(margin):.0f} min" if abs(margin) < 180 else f"{abs(margin) / 60:.1f} h"
+        return f"Rule met, {spent} to spare" if met else f"Not met: {spent} over"
     if unit == "log10" and margin > MOST_LOGS:
         return f"Rule met, more than {MOST_LOGS} log over"
     if unit == "log10":
@@ -146,19 +152,26 @@ def judge(
     coldest_c: FloatArray,
     surface_c: FloatArray | None = None,
     measured: bool = False,
+    species: str = "",
+    fat_pct: float = 100.0,
 ) -> Verdict:
     """The verdict of a standard: the first of the category's rules that is met, else the one it asks for first.
 
     `measured`: the temperatures are readings, not a plan; then no further reading is asked for, except of a surface.
+    `species`, `fat_pct`: some tables go by bird and fat.
     """
-    rules = [r for r in standard.rules_for(category, susceptible) if r.kind != "surface" or surface_c is not None]
+    rules = [
+        rule
+        for rule in standard.rules_for(category, susceptible, species, fat_pct)
+        if rule.kind != "surface" or surface_c is not None
+    ]
     tried = [against(rule, time_s, coldest_c, surface_c) for rule in rules]
     chosen = next((verdict for verdict in tried if verdict.met), tried[0])
     cautions = [standard.cautions[key] for key in (category,) if key in standard.cautions]
     if chosen.rule.caution:
         cautions.insert(0, chosen.rule.caution)
-    advisory = not chosen.met and not susceptible
-    if advisory:
+    advisory = not chosen.met and not susceptible and standard.advisory is not None
+    if advisory and standard.advisory is not None:
         cautions.insert(0, f"{standard.advisory.text} ({standard.advisory.section}).")
     if not chosen.met and susceptible:
         cautions.insert(0, "Not for highly susceptible guests: cook to the rule.")

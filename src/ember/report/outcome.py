@@ -10,6 +10,7 @@ from ..files.plan import Plan
 from ..files.result import CoreOut, DonenessOut, FaceBrowning, LethalityOut, SafetyOut
 from ..food.catalogue import Cut
 from ..heat.grid import FloatArray
+from ..heat.problem import composition_of
 from ..heat.trajectory import Trajectory
 from ..judge.doneness import Word, word_for
 from ..judge.standards import Standard, category_of
@@ -49,7 +50,10 @@ def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) ->
     nodes = (0, -1) if trajectory.grid.two_faces else (-1,)
     face = trajectory.node_c(t, min(nodes, key=lambda node: float(trajectory.temperature_c[:, node].max())))
     category = category_of(row, plan.history, plan.piece.origin)
-    verdict = judge(rules, category, plan.guests == "susceptible", t, coldest, face)
+    verdict = judge(
+        rules, category, plan.guests == "susceptible", t, coldest, face,
+        species=row.species, fat_pct=100.0 * composition_of(plan).fat,
+    )  # fmt: skip
     peak_c, peak_s = trajectory.peak()
     return Outcome(trajectory, peak_c, peak_s, t, coldest, lethality, verdict, word_for(row.doneness, peak_c))
 
