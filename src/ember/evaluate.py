@@ -13,7 +13,9 @@ from .heat.problem import density_of
 from .heat.simulate import simulate
 from .judge.doneness import Word, named, word_for
 from .judge.standards import Standard, standard
+from .report.cautions import cautions_of
 from .report.curves import curves_of, depth_map_of, pull_of, stages_of
+from .report.flesh import cut_face_of, firmness_of, tenderness_of
 from .report.hands import hands_on_min
 from .report.outcome import Outcome, browning_of, core_out, doneness_out, outcome_of, safety_out
 from .report.parts import parts_of
@@ -114,11 +116,14 @@ def evaluate(plan: Plan) -> Result:
         core=core_out(outcome, pull.s if pull else 0.0),
         curves=curves_of(trajectory),
         depth_map=depth_map_of(trajectory) if plan.depth_map else None,
+        cut_face=cut_face_of(row, trajectory) if plan.depth_map else None,
         doneness=doneness_out(outcome, target, window_s(plan, trajectory, outcome.word.high_c)),
         advice=_advice(plan, target, outcome),
         parts=parts_of(plan, row, rules, trajectory),
         thin=thin,
         thick=thick,
+        tenderness=tenderness_of(row, trajectory),
+        firmness=firmness_of(row, trajectory),
         lethality=outcome.lethality,
         safety=[safety_out(rules, outcome.verdict)],
         yield_pct=round(100.0 * yield_share, 2),
@@ -127,4 +132,5 @@ def evaluate(plan: Plan) -> Result:
         browning=browning_of(trajectory),
         hands_on_min=hands_on_min(plan),
         warnings=warnings_of(plan, target, outcome),
+        cautions=cautions_of(plan, row),
     )

@@ -80,7 +80,7 @@ def test_the_contracts_judge_request(capsys, monkeypatch):
     assert code == 0
     assert answer["met"] is True
     assert answer["rule"]["section"].startswith("3-401.11")
-    assert {row["organism"] for row in answer["lethality"]} == {"salmonella", "listeria"}
+    assert {row["organism"] for row in answer["lethality"]} == {"salmonella", "listeria", "e-coli-o157", "botulinum-np"}
     assert answer["come_up_min"] > 0
     assert answer["cautions"]
 

@@ -131,6 +131,37 @@ class AdviceOut(_Out):
     peak_c: float
 
 
+class TendernessOut(_Out):
+    """How far the collagen of a tough cut has melted: 1 is fork-tender. The words' band is that of what is known."""
+
+    dose: float
+    outside: float
+    word: str
+    word_low: str
+    word_high: str
+
+
+class FirmnessOut(_Out):
+    """Firmness of fish, 0 raw to 1 dry and fibrous."""
+
+    core: float
+    outside: float
+
+
+class CutFaceOut(_Out):
+    """Colours "#rrggbb" through the piece as it would be cut at the end, by depth as in the depth map."""
+
+    depth_m: list[float]
+    colour: list[str]
+
+
+class CautionOut(_Out):
+    """What can hurt the cook or spoil the piece; `stage` null where it is about the piece."""
+
+    stage: int | None
+    text: str
+
+
 class WarningOut(_Out):
     """Something a cook should know before starting."""
 
@@ -174,11 +205,14 @@ class Result(_Out):
     core: CoreOut
     curves: CurvesOut
     depth_map: DepthMapOut | None = None
+    cut_face: CutFaceOut | None = None
     doneness: DonenessOut
     advice: AdviceOut | None = None
     parts: list[PartOut] = []
     thin: BatchEndOut | None = None
     thick: BatchEndOut | None = None
+    tenderness: TendernessOut | None = None
+    firmness: FirmnessOut | None = None
     lethality: list[LethalityOut]
     safety: list[SafetyOut]
     yield_pct: float
@@ -187,3 +221,4 @@ class Result(_Out):
     browning: list[FaceBrowning]
     hands_on_min: float
     warnings: list[WarningOut]
+    cautions: list[CautionOut] = []

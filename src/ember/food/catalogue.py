@@ -1,4 +1,4 @@
-"""The catalogue of cuts: one data file, loaded and validated once."""
+"""The catalogue of cuts: data files by family, loaded and validated once."""
 
 from __future__ import annotations
 
@@ -12,6 +12,10 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..errors import BadInput
 from .composition import COMPONENTS, Composition
+
+Tissue = Literal[
+    "tender", "tough", "lean", "coarse", "fat-capped", "skin", "bone", "minced", "pressed", "brined",
+]  # fmt: skip
 
 
 class Form(BaseModel):
@@ -58,11 +62,15 @@ class Form(BaseModel):
         )
 
 
+FAMILIES = ("beef", "veal", "pork", "lamb", "game", "poultry", "fish", "shellfish")
+
+
 class Cut(BaseModel):
     """One row of the catalogue.
 
     `bone_share`, `stuffing_share`: the radius of the bone or of the stuffing in the middle of a round piece, as a share
-    of the piece's own. `thigh_share`: of a whole bird, its thigh beside its breast, in the same way.
+    of the piece's own. `thigh_share`: of a whole bird, its thigh beside its breast, in the same way. `treated`: bought
+    with salt and water added. `methods`: the usual one first. `under`, `over`: what goes wrong.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -78,6 +86,12 @@ class Cut(BaseModel):
     bone_share: float = Field(0.0, ge=0, le=0.5)
     stuffing_share: float = Field(0.5, ge=0.1, le=0.9)
     thigh_share: float | None = Field(None, gt=0, le=1)
+    tissue: tuple[Tissue, ...] = Field(min_length=1)
+    methods: tuple[str, ...] = Field(min_length=1)
+    under: str
+    over: str
+    cautions: tuple[str, ...] = ()
+    treated: bool = False
     category: str
     category_wild: str | None = None
     doneness: str
@@ -98,9 +112,13 @@ class Cut(BaseModel):
 
 @cache
 def cuts() -> dict[str, Cut]:
-    """Every cut by its id, in the order of the file."""
-    table = tomllib.loads(resources.files(__package__).joinpath("data/cuts.toml").read_text("utf-8"))
-    return {key: Cut(id=key, **{**table["defaults"], **row}) for key, row in table["cuts"].items()}
+    """Every cut by its id, family after family."""
+    folder = resources.files(__package__).joinpath("data/cuts")
+    found: dict[str, Cut] = {}
+    for family in FAMILIES:
+        table = tomllib.loads(folder.joinpath(f"{family}.toml").read_text("utf-8"))
+        found |= {key: Cut(id=key, **{**table["defaults"], **row}) for key, row in table["cuts"].items()}
+    return found
 
 
 def cut(cut_id: str) -> Cut:

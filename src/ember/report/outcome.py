@@ -24,7 +24,10 @@ MOST_LOGS = 99.0
 
 @dataclass(frozen=True)
 class Outcome:
-    """A trajectory and what was found in it; `time_s`, `coldest_c` are the history of its coldest point."""
+    """A trajectory and what was found in it; `time_s`, `coldest_c` are the history of its coldest point.
+
+    `coldest_rule_c`: below it no rule of the piece's category can be met however long; None where its faces may decide.
+    """
 
     trajectory: Trajectory
     peak_c: float
@@ -34,6 +37,7 @@ class Outcome:
     lethality: list[LethalityOut]
     verdict: Verdict
     word: Word
+    coldest_rule_c: float | None
 
 
 def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -> Outcome:
@@ -55,7 +59,12 @@ def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) ->
         species=row.species, fat_pct=100.0 * composition_of(plan).fat,
     )  # fmt: skip
     peak_c, peak_s = trajectory.peak()
-    return Outcome(trajectory, peak_c, peak_s, t, coldest, lethality, verdict, word_for(row.doneness, peak_c))
+    asked = rules.rules_for(category, plan.guests == "susceptible", row.species, 100.0 * composition_of(plan).fat)
+    by_faces = any(rule.kind == "surface" for rule in asked)
+    coldest_rule_c = None if by_faces else min(rule.points_c[0][0] for rule in asked)
+    return Outcome(
+        trajectory, peak_c, peak_s, t, coldest, lethality, verdict, word_for(row.doneness, peak_c), coldest_rule_c
+    )
 
 
 def _least_killed(trajectory: Trajectory) -> int:

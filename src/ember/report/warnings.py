@@ -13,6 +13,7 @@ from ..heat.pan import covered_share
 from ..heat.problem import settings_of
 from ..judge.doneness import Word
 from ..kinetics.lethality import FLOOR_C
+from ..kinetics.scorch import burnt
 from .outcome import Outcome
 
 STILL_RISING_K_MIN = 0.5
@@ -24,7 +25,14 @@ CROWDED_SHARE, TOO_COOL_TO_BROWN_C = 0.7, 170.0  # common practice
 
 def warnings_of(plan: Plan, target: Word | None, outcome: Outcome) -> list[WarningOut]:
     """All warnings, the most telling first."""
-    found = [*_target(target, outcome), *_still_rising(plan, outcome), *_danger(outcome), *_stages(plan, outcome)]
+    found = [
+        *_target(target, outcome),
+        *_never(plan, target, outcome),
+        *_rub(plan, outcome),
+        *_still_rising(plan, outcome),
+        *_danger(outcome),
+        *_stages(plan, outcome),
+    ]
     return [WarningOut(code=code, text=text) for code, text in found]
 
 
@@ -38,6 +46,35 @@ def _target(target: Word | None, outcome: Outcome) -> Iterator[tuple[str, str]]:
     elif peak_c < target.low_c - 0.05:
         under = target.low_c - peak_c
         yield "under-target", f"The core peaks at {peak_c:.1f} °C, {under:.1f} under {target.word}."
+
+
+def _never(plan: Plan, target: Word | None, outcome: Outcome) -> Iterator[tuple[str, str]]:
+    """A doneness that no time at its temperature makes meet the rule, and what is usual instead."""
+    lowest = outcome.coldest_rule_c
+    if target is None or lowest is None or target.last or target.high_c >= lowest or outcome.verdict.met:
+        return
+    instead = f"Usual instead: longer at {lowest:.0f} °C or hotter, or another cut"
+    if plan.guests == "general" and outcome.verdict.advisory_allowed:
+        instead = f"Usual instead: longer at {lowest:.0f} °C or hotter, its advisory on the menu, or another cut"
+    yield "never-meets", f"{target.word.capitalize()} cannot meet the rule at any time. {instead}."
+
+
+def _rub(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:
+    """Spices on a face that gets too hot for them."""
+    run = outcome.trajectory
+    for step in plan.prep:
+        if step.kind != "rub" or step.before >= len(run.stages):
+            continue
+        rows = slice(run.stages[step.before].first, None)
+        for side in (0, 1) if run.grid.two_faces else (1,):
+            gone = burnt(run.t_s[rows], run.browning_c[rows, side])
+            if gone:
+                names = " and ".join(sorted(gone, key=lambda name: -gone[name])[:2])
+                yield (
+                    "rub-burns",
+                    f"A rub put on before stage {step.before + 1} burns ({names}): rub it after the sear.",
+                )
+                return
 
 
 def _still_rising(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:

@@ -1,0 +1,50 @@
+"""What heat did to the flesh: the colour of the cut face, tenderness of tough cuts, firmness of fish."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..files.result import CutFaceOut, FirmnessOut, TendernessOut
+from ..food.catalogue import Cut
+from ..heat.trajectory import Trajectory
+from ..kinetics.collagen import BAND, dose, factor_of, word_of
+from ..kinetics.colour import hex_of, lab, opacity, pigment_left, tint_of
+from ..kinetics.firmness import firmness
+
+FACE_POINTS = 41
+CURED = ("cured-ham",)
+
+
+def cut_face_of(row: Cut, trajectory: Trajectory) -> CutFaceOut:
+    """Colours through the piece as it would be cut at the end; depth as in the depth map."""
+    x, begins = trajectory.grid.x_m, trajectory.grid.eaten_from
+    depth = np.linspace(x[begins], x[-1], FACE_POINTS)
+    T = np.array([np.interp(depth, x, rows) for rows in trajectory.temperature_c])
+    tint = tint_of(row.id)
+    left = pigment_left(trajectory.t_s, T, tint.t50_c)
+    if row.category in CURED:
+        left = np.ones_like(left)  # nitrite keeps it pink
+    colours = hex_of(lab(tint, left, opacity(T.max(axis=0), tint.fish)))
+    return CutFaceOut(depth_m=[round(float(d), 5) for d in depth], colour=colours)
+
+
+def tenderness_of(row: Cut, trajectory: Trajectory) -> TendernessOut | None:
+    """How far the collagen of a tough cut has melted, in its middle and at its outside; None for the others."""
+    if "tough" not in row.tissue:
+        return None
+    factor, t, core = factor_of(row.id), trajectory.t_s, trajectory.grid.core
+    middle = float(dose(t, trajectory.temperature_c[:, core], factor))
+    outside = float(dose(t, trajectory.temperature_c[:, -1], factor))
+    return TendernessOut(
+        dose=round(middle, 3), outside=round(outside, 3), word=word_of(middle),
+        word_low=word_of(middle / BAND), word_high=word_of(middle * BAND),
+    )  # fmt: skip
+
+
+def firmness_of(row: Cut, trajectory: Trajectory) -> FirmnessOut | None:
+    """How firm a fish has become; None for what is no fish."""
+    if row.category != "fish":
+        return None
+    hottest = trajectory.hottest_c
+    core = float(firmness(hottest[trajectory.grid.core]))
+    return FirmnessOut(core=round(core, 3), outside=round(float(firmness(hottest[-1])), 3))
