@@ -18,4 +18,5 @@ urlpatterns = [
     path("line/", include("kitchen.line.urls")),
     path("log/", include("kitchen.logbook.urls")),
     path("", include("kitchen.kit.urls")),
+    path("", include("kitchen.standards.urls")),
 ]

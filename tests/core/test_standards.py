@@ -237,3 +237,37 @@ def test_a_rare_whole_steak_by_its_outside_and_never_poultry():
     # UK and ANZ: whole intact beef may be rare if its outside is seared; a log of the middle alone does not show it.
     for name in ("uk-fsa", "anz"):
         assert not judged("cook", [(0, 5), (0.5, 52), (0.6, 52)], name)["met"]
+
+
+def test_a_house_may_ask_for_more_and_never_for_less():
+    def verdict(limit_c, hottest_c):
+        document = {
+            "format": "open-ember/judge", "version": 1, "piece": {"cut": "chicken/breast"},
+            "house": {"core_c": {"poultry": limit_c}}, "readings": [[0, 5], [1800, hottest_c], [2000, hottest_c]],
+        }  # fmt: skip
+        return as_json(judge_readings(parse_judge(document)))
+
+    assert verdict(78, 79)["met"]
+    strict = verdict(78, 75)
+    assert not strict["met"]
+    assert strict["rule"]["section"] == "House rule"
+    assert strict["margin_c"] == pytest.approx(-3, abs=0.01)
+    lax = verdict(60, 70)
+    assert not lax["met"]
+    assert lax["rule"]["section"] != "House rule"
+
+
+def test_a_house_holds_colder_and_hotter():
+    def verdict(phase, house, celsius):
+        document = {
+            "format": "open-ember/judge", "version": 1, "phase": phase, "piece": {"cut": "chicken/breast"},
+            "house": house, "readings": [[0, celsius], [3600, celsius]],
+        }  # fmt: skip
+        return as_json(judge_readings(parse_judge(document)))
+
+    assert verdict("hold-cold", {}, 4)["met"]
+    assert not verdict("hold-cold", {"hold_cold_c": 3}, 4)["met"]
+    assert verdict("hold-cold", {"hold_cold_c": 9}, 4)["met"]
+    assert not verdict("hold-cold", {"hold_cold_c": 9}, 7)["met"]
+    assert not verdict("hold-hot", {"hold_hot_c": 65}, 60)["met"]
+    assert verdict("hold-hot", {"hold_hot_c": 50}, 58)["met"]

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from .base import FileModel
+from .house import House
 from .piece import History, Properties, Shape
 from .plan import describe_validation
 
@@ -53,6 +54,7 @@ class JudgeRequest(FileModel):
     piece: JudgedPiece
     guests: Literal["general", "susceptible"] = "general"
     standard: str = Field("us-food-code-2022", max_length=60)
+    house: House | None = None
     readings: list[Reading] = Field(min_length=2, max_length=200_000)
     max_gap_s: float | None = Field(None, gt=0)
 

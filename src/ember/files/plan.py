@@ -11,6 +11,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from ..errors import BadInput
 from .base import FileModel, Text
+from .house import House
 from .piece import Piece
 from .stages import HEATING, KINDS, QUICK, Brine, Stage
 
@@ -47,6 +48,7 @@ class Plan(FileModel):
     piece: Piece
     target: Target | None = None
     standard: str = Field("us-food-code-2022", max_length=60)
+    house: House | None = None
     guests: Literal["general", "susceptible"] = "general"
     advisory: bool = False
     prep: list[Prep] = Field(default_factory=list, max_length=40)

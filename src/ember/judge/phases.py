@@ -9,6 +9,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ..errors import BadInput
+from ..files.house import House
 from .standards import PhaseRule, Standard
 from .verdict import FloatArray, Verdict, held_temperature
 
@@ -188,7 +189,22 @@ _JUDGES: dict[str, Callable[[PhaseRule, FloatArray, FloatArray], Verdict]] = {
 }  # fmt: skip
 
 
-def judge_phase(standard: Standard, phase: str, time_s: FloatArray, T: FloatArray, packed: str) -> Verdict:
+def _in_this_house(rule: PhaseRule, house: House | None) -> PhaseRule:
+    """The rule with the kitchen's own limit, where that is stricter."""
+    if house is None or rule.limit is None:
+        return rule
+    own = house.hold_hot_c if rule.id == "hold-hot" else house.hold_cold_c
+    stricter = own is not None and (own > rule.c(rule.limit) if rule.id == "hold-hot" else own < rule.c(rule.limit))
+    if own is None or not stricter:
+        return rule
+    way = "above" if rule.id == "hold-hot" else "below"
+    text = f"House rule: {own:g} °C or {way}"
+    return rule.model_copy(update={"limit": own, "unit": "C", "section": "House rule", "text": text, "allowed_h": 0.0})
+
+
+def judge_phase(
+    standard: Standard, phase: str, time_s: FloatArray, T: FloatArray, packed: str, house: House | None = None
+) -> Verdict:
     """The verdict of a standard on one phase of a record.
 
     Raises BadInput where the standard has no rule for it.
@@ -196,6 +212,7 @@ def judge_phase(standard: Standard, phase: str, time_s: FloatArray, T: FloatArra
     rule = standard.phases.get(phase)
     if rule is None:
         raise BadInput(f"{standard.name} has no rule here for {phase.replace('-', ' ')}.", "phase")
+    rule = _in_this_house(rule, house)
     found = storing(rule, time_s, T, packed) if phase == "store" else _JUDGES[phase](rule, time_s, T)
     return Verdict(
         found.rule, found.met, found.margin, found.margin_unit, found.needed, found.reached,

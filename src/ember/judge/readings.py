@@ -84,10 +84,10 @@ def judge_readings(request: JudgeRequest) -> Judged:
         composition = row.mass_fractions if piece.composition is None else Composition.from_fractions(piece.composition)
         verdict = judge(
             rules, category, request.guests == "susceptible", t, T, measured=True,
-            species=row.species, fat_pct=100.0 * composition.fat,
+            species=row.species, fat_pct=100.0 * composition.fat, house=request.house,
         )  # fmt: skip
     else:
-        verdict = judge_phase(rules, request.phase, t, T, request.kept)
+        verdict = judge_phase(rules, request.phase, t, T, request.kept, request.house)
     reached = np.flatnonzero(FLOOR_C <= T)
     come_up = None
     if len(reached):

@@ -13,11 +13,15 @@ from ..errors import BadInput
 from ..food.catalogue import Cut
 
 NON_INTACT = {"pierced", "tenderised", "injected"}
-# The safety categories; every standard says what it asks of each.
-CATEGORIES = (
-    "meat", "beef-steak", "meat-roast", "offal", "cured-ham", "minced", "non-intact", "non-intact-roast", "ratite",
-    "poultry", "poultry-offal", "game-wild", "stuffed", "fish", "shellfish", "molluscs", "egg-served", "egg-pooled",
-)  # fmt: skip
+# The safety categories, in a cook's words; every standard says what it asks of each.
+CATEGORIES = {
+    "meat": "Whole meat and farmed game", "beef-steak": "Beef steak, whole muscle", "meat-roast": "Whole roast",
+    "offal": "Offal", "cured-ham": "Cured ham", "minced": "Minced meat",
+    "non-intact": "Pierced, tenderised or injected", "non-intact-roast": "Pierced or injected roast",
+    "ratite": "Ostrich", "poultry": "Poultry", "poultry-offal": "Poultry liver", "game-wild": "Wild game",
+    "stuffed": "Stuffed", "fish": "Fish", "shellfish": "Prawns, crab, lobster", "molluscs": "Mussels, clams, oysters",
+    "egg-served": "Egg, served at once", "egg-pooled": "Egg, pooled or held",
+}  # fmt: skip
 Unit = Literal["F", "C"]
 
 
@@ -161,6 +165,14 @@ class Standard(BaseModel):
             if not (by_bird and any(other.birds is not None for other in found)):
                 found.append(rule)
         return found
+
+
+def house_rule(category: str, core_c: float) -> Rule:
+    """A kitchen's own stricter limit as a rule."""
+    return Rule(
+        id="house", section="House rule", unit="C", kind="hold", points=((core_c, 0.0),),
+        text=f"House rule, {CATEGORIES[category].lower()}: {core_c:g} °C in the middle",
+    )  # fmt: skip
 
 
 @cache

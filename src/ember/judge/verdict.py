@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from .standards import PhaseRule, Rule, Standard
+from ..files.house import House
+from .standards import PhaseRule, Rule, Standard, house_rule
 
 FloatArray = NDArray[np.float64]
 
@@ -154,11 +155,13 @@ def judge(
     measured: bool = False,
     species: str = "",
     fat_pct: float = 100.0,
+    house: House | None = None,
 ) -> Verdict:
     """The verdict of a standard: the first of the category's rules that is met, else the one it asks for first.
 
     `measured`: the temperatures are readings, not a plan; then no further reading is asked for, except of a surface.
-    `species`, `fat_pct`: some tables go by bird and fat.
+    `species`, `fat_pct`: some tables go by bird and fat. `house`: the kitchen's own limits; a rule that is met yields
+    to one of them that is not.
     """
     rules = [
         rule
@@ -167,6 +170,9 @@ def judge(
     ]
     tried = [against(rule, time_s, coldest_c, surface_c) for rule in rules]
     chosen = next((verdict for verdict in tried if verdict.met), tried[0])
+    if chosen.met and house is not None and category in house.core_c:
+        own = against(house_rule(category, house.core_c[category]), time_s, coldest_c, None)
+        chosen = chosen if own.met else own
     cautions = [standard.cautions[key] for key in (category,) if key in standard.cautions]
     if chosen.rule.caution:
         cautions.insert(0, chosen.rule.caution)

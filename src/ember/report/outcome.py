@@ -56,7 +56,7 @@ def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) ->
     category = category_of(row, plan.history, plan.piece.origin)
     verdict = judge(
         rules, category, plan.guests == "susceptible", t, coldest, face,
-        species=row.species, fat_pct=100.0 * composition_of(plan).fat,
+        species=row.species, fat_pct=100.0 * composition_of(plan).fat, house=plan.house,
     )  # fmt: skip
     peak_c, peak_s = trajectory.peak()
     asked = rules.rules_for(category, plan.guests == "susceptible", row.species, 100.0 * composition_of(plan).fat)

@@ -42,7 +42,7 @@ def _part(plan: Plan, row: Cut, rules: Standard, name: str, trajectory: Trajecto
     face = trajectory.node_c(t, -1)
     verdict = judge(
         rules, category_of(row, history, plan.piece.origin), plan.guests == "susceptible", t, core, face,
-        species=row.species, fat_pct=100.0 * composition_of(plan).fat,
+        species=row.species, fat_pct=100.0 * composition_of(plan).fat, house=plan.house,
     )  # fmt: skip
     pull_s = trajectory.end_s if plan.pull_stage is None else trajectory.stages[plan.pull_stage].end_s
     peak = int(np.argmax(core))

@@ -19,6 +19,7 @@ class Kitchen(models.Model):
     name = models.CharField(max_length=80)
     place = models.CharField(max_length=80, blank=True)
     standard = models.CharField(max_length=60, default="us-food-code-2022")
+    house = models.JSONField(default=dict, blank=True)
     time_zone = models.CharField(max_length=60, default="UTC")
     is_demo = models.BooleanField(default=False)
     clock_rate = models.FloatField(default=1.0)

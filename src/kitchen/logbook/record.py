@@ -25,9 +25,16 @@ def verdict_on_readings(following: Following) -> dict[str, Any] | None:
         request = JudgeRequest(
             format="open-ember/judge",
             version=1,
-            piece=JudgedPiece(cut=piece.cut, history=list(piece.history), origin=piece.origin),
+            piece=JudgedPiece(
+                cut=piece.cut,
+                history=following.plan.history,
+                origin=piece.origin,
+                mass_g=piece.mass_g,
+                composition=piece.composition,
+            ),
             guests=following.plan.guests,
             standard=following.plan.standard,
+            house=following.plan.house,
             readings=readings,
             max_gap_s=MAX_GAP_S,
         )

@@ -17,6 +17,7 @@ from ember.files.result import Result
 from ember.food.catalogue import Cut, cut, cuts
 from ember.food.geometry import body_size, typical_mass_g
 from ember.judge.doneness import scales
+from ember.judge.standards import standard
 from ember.quantities import Units
 from ember.solve.oven_shape import effects
 from ember.track.steps import PLACES
@@ -38,6 +39,7 @@ BETWEEN_EXPONENT = 0.6  # a thick short piece: half way from a flat one to a rol
 PIECE_FIELDS = ("cut", "shape", "start_c", "mass_g", "count", "spread_mm", "history", "origin", "stuffed")
 HISTORY = [("", "Whole"), ("pierced", "Pierced"), ("tenderised", "Tenderised"), ("injected", "Injected")]
 MAX_STAGES = 12
+THIN_MM = 20.0  # a sear alone cooks it through
 
 
 def words_of(row: Cut) -> list[str]:
@@ -145,6 +147,11 @@ class Bench:
         return "Thickness" if self.piece["shape"].value() == "slab" else "Diameter"
 
     @property
+    def standard_name(self) -> str:
+        """The standard the plan is held against, as a page says it."""
+        return standard(self.core.standard).name if self.core else ""
+
+    @property
     def drawn_as(self) -> str:
         """The picture of the piece: slab, cylinder, sphere or bird; by its mass, as its cut's typical form."""
         shape = self.piece["shape"].value()
@@ -227,6 +234,7 @@ class Bench:
             "piece": piece,
             "target": wanted,
             "standard": kept.get("standard", "us-food-code-2022"),
+            **({"house": kept["house"]} if kept.get("house") else {}),
             "guests": typed["guests"] or "general",
             "advisory": typed["advisory"],
             **({"prep": kept["prep"]} if kept.get("prep") else {}),
@@ -340,14 +348,20 @@ def first_document(row: Cut) -> dict[str, Any]:
         "piece": piece,
         "target": {"doneness": word.word},
         "standard": "us-food-code-2022",
-        "stages": [
-            {"kind": "oven", "air_c": 165, "until": {"peak_c": round(word.aim_c, 1)}},
-            {"kind": "rest", "air_c": 22, "minutes": 25},
-        ]
-        if whole
-        else [
-            {"kind": "bath", "water_c": round(word.aim_c + 1.5, 1), "until": {"peak_c": round(word.aim_c, 1)}},
-            {"kind": "pan", "pan_c": 220, "seconds_a_side": 45, "sides": 2},
-            {"kind": "rest", "air_c": 22, "minutes": 4},
-        ],
+        "stages": _first_stages(whole, form.size_mm if form.kind == "slab" else 100.0, word.aim_c),
     }
+
+
+def _first_stages(whole: bool, slab_mm: float, aim_c: float) -> list[dict[str, Any]]:
+    """An oven for what is whole, a pan alone for what is thin, a bath and a sear for the others."""
+    peak = {"peak_c": round(aim_c, 1)}
+    if whole:
+        return [{"kind": "oven", "air_c": 165, "until": peak}, {"kind": "rest", "air_c": 22, "minutes": 25}]
+    if slab_mm <= THIN_MM:
+        pan = {"kind": "pan", "pan_c": 200, "turn_every_s": 30 if slab_mm > 10 else 15, "until": peak}
+        return [pan, {"kind": "rest", "air_c": 22, "minutes": 2}]
+    return [
+        {"kind": "bath", "water_c": round(aim_c + 1.5, 1), "until": peak},
+        {"kind": "pan", "pan_c": 220, "seconds_a_side": 45, "sides": 2},
+        {"kind": "rest", "air_c": 22, "minutes": 4},
+    ]

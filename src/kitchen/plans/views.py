@@ -91,7 +91,7 @@ def new(request: HttpRequest) -> HttpResponse:
         return _save(request, None)
     wanted = request.GET.get("cut", "")
     row = cuts().get(wanted) or next(iter(cuts().values()))
-    document = {**first_document(row), "standard": request.kitchen.standard}
+    document = {**first_document(row), **_rules_of(request)}
     bench = Bench.of_document(document, request.user.units)
     bench.work_out_document({**document, "depth_map": True})
     return render(request, "plans/bench.html", _context(request, bench, None))
@@ -103,12 +103,17 @@ def edit(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     if request.method == "POST":
         return _save(request, plan)
     bench = Bench.of_document(plan.document, request.user.units)
-    bench.work_out_document({**plan.document, "depth_map": True})
+    bench.work_out_document({**plan.document, **_rules_of(request), "depth_map": True})
     return render(request, "plans/bench.html", _context(request, bench, plan))
 
 
+def _rules_of(request: HttpRequest) -> dict[str, Any]:
+    """What this kitchen holds its plans against."""
+    return {"standard": request.kitchen.standard, "house": request.kitchen.house or None}
+
+
 def _kept_of(request: HttpRequest, plan: Plan | None) -> dict[str, Any]:
-    return plan.document if plan else {"standard": request.kitchen.standard}
+    return {**(plan.document if plan else {}), **_rules_of(request)}
 
 
 @require_POST

@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "kitchen.plans",
     "kitchen.line",
     "kitchen.logbook",
+    "kitchen.standards",
     "kitchen.demo",
 ]
 

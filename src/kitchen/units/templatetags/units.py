@@ -7,7 +7,8 @@ import datetime as dt
 from django import template
 from django.utils import timezone
 
-from ember.judge.verdict import MOST_LOGS
+from ember.judge.standards import standards
+from ember.judge.verdict import MOST_LOGS, say
 from ember.quantities import Units, show_duration
 from kitchen.drawings.families import family_of, pattern
 
@@ -131,8 +132,10 @@ def verdict_words(verdict: dict[str, object], units: Units) -> str:
     margin = verdict.get("margin")
     unit = verdict.get("margin_unit")
     if margin is None:
-        unit = "log10" if "margin_log10" in verdict else "c"
-        margin = verdict.get("margin_log10", verdict.get("margin_c", 0.0))
+        unit = next((known for known in ("log10", "min") if f"margin_{known}" in verdict), "c")
+        margin = verdict.get(f"margin_{unit}", 0.0)
+    if unit == "min":
+        return say(verdict["met"], margin, unit, "")
     met, kind = verdict["met"], verdict.get("kind", "hold")
     part = "outside" if kind == "surface" else "middle"
     if unit == "log10" and margin > MOST_LOGS:
@@ -147,6 +150,13 @@ def verdict_words(verdict: dict[str, object], units: Units) -> str:
 def get(mapping: dict[str, object], key: str) -> object:
     """A value by its key."""
     return mapping.get(key)
+
+
+@register.filter
+def standard_name(standard_id: str) -> str:
+    """A standard's name; its id where it is not known here."""
+    found = standards().get(standard_id)
+    return found.name if found else standard_id
 
 
 @register.filter

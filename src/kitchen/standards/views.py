@@ -1,0 +1,131 @@
+"""Pages about rules: no writing here but the chef's choice and the house's limits."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from ember.errors import BadInput
+from ember.food.catalogue import cuts
+from ember.judge.doneness import scales
+from ember.judge.standards import CATEGORIES, Standard, standards
+from ember.kinetics.lethality import FLOOR_C, organisms
+from ember.quantities import parse_temperature
+from kitchen.accounts.access import chef_required
+from kitchen.drawings.doneness_chart import doneness_chart
+
+from . import actions
+from .forms import HouseForm
+
+KILLS = (("salmonella", 6.5), ("salmonella", 7.0), ("listeria", 6.0), ("e-coli-o157", 6.5), ("botulinum-np", 6.0))
+USUAL_C = 60.0
+MOST_H = 48.0
+
+
+def _asked(rules: Standard) -> list[dict[str, Any]]:
+    """Categories that are asked the same, together."""
+    rows: dict[tuple[str, ...], list[str]] = {}
+    for category, words in CATEGORIES.items():
+        rows.setdefault(rules.categories[category], []).append(words)
+    return [
+        {
+            "what": words,
+            "rules": [rules.rules[name] for name in names],
+            "cautions": [(w, rules.cautions[c]) for c, w in CATEGORIES.items() if w in words and c in rules.cautions],
+        }
+        for names, words in rows.items()
+    ]
+
+
+def kill_rows(celsius: float) -> list[dict[str, Any]]:
+    """How long a temperature takes for what the rules ask of it; no credit below the floor of the tables."""
+    found = []
+    for key, log10 in KILLS:
+        organism = organisms()[key]
+        seconds = 60.0 * log10 * organism.d_minutes(celsius)
+        credited = celsius >= FLOOR_C - 1e-9
+        too_long = credited and seconds > MOST_H * 3600
+        found.append(
+            {
+                "name": organism.name,
+                "log10": log10,
+                "seconds": max(seconds, 1.0) if credited and not too_long else None,
+                "too_long": too_long,
+            }
+        )
+    return found
+
+
+def standard_page(
+    request: HttpRequest, standard_id: str = "", form: HouseForm | None = None, status: int = 200
+) -> HttpResponse:
+    """One standard: the kitchen's, or another to look at."""
+    rules = standards().get(standard_id or request.kitchen.standard)
+    if rules is None:
+        raise Http404
+    context = {
+        "rules": rules,
+        "all": standards().values(),
+        "asked": _asked(rules),
+        "phases": rules.phases.values(),
+        "chosen": rules.id == request.kitchen.standard,
+        "form": form or HouseForm(None, request.user.units, request.kitchen.house),
+        "house": request.kitchen.house,
+        "celsius": USUAL_C,
+        "kills": kill_rows(USUAL_C),
+        "floor_c": FLOOR_C,
+    }
+    return render(request, "standards/standard.html", context, status=status)
+
+
+@require_POST
+@chef_required
+def choose(request: HttpRequest) -> HttpResponse:
+    """The chef's choice of the kitchen's standard."""
+    wanted = request.POST.get("standard", "")
+    if wanted not in standards():
+        raise Http404
+    actions.choose_standard(request.kitchen, wanted)
+    messages.success(request, f"From now on plans and records are held against {standards()[wanted].name}.")
+    return redirect("standards:mine")
+
+
+@require_POST
+@chef_required
+def house(request: HttpRequest) -> HttpResponse:
+    """The house's own limits."""
+    form = HouseForm(request.POST, request.user.units, request.kitchen.house)
+    if not form.is_valid():
+        return standard_page(request, form=form, status=422)
+    actions.set_house(request.kitchen, form.house())
+    messages.success(request, "House limits kept.")
+    return redirect("standards:mine")
+
+
+def kill(request: HttpRequest) -> HttpResponse:
+    """The table of one temperature, as it is typed."""
+    units = request.user.units
+    problem, celsius = "", None
+    try:
+        celsius = parse_temperature(request.GET.get("c", ""), units.temperature)
+        if not 0 <= celsius <= 121:
+            raise BadInput("Write a temperature a middle can have.")
+    except BadInput as error:
+        problem = error.message
+    rows = [] if problem or celsius is None else kill_rows(celsius)
+    return render(request, "standards/_kill.html", {"kills": rows, "problem": problem, "celsius": celsius})
+
+
+def doneness(request: HttpRequest) -> HttpResponse:
+    """All doneness words as one drawing, by what they are for."""
+    families: dict[str, list[str]] = {}
+    for row in cuts().values():
+        families.setdefault(row.doneness, [])
+        if row.species not in families[row.doneness]:
+            families[row.doneness].append(row.species)
+    rows = [(name, families[name], scales()[name]) for name in scales() if name in families]
+    return render(request, "standards/doneness.html", {"chart": doneness_chart(rows, 1232.0)})
