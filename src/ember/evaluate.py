@@ -11,7 +11,7 @@ from .food.geometry import body_size, mass_of, with_size
 from .heat.media import hottest_c
 from .heat.problem import density_of
 from .heat.simulate import simulate
-from .judge.doneness import Word, named, word_for
+from .judge.doneness import Word, named, scale_of, word_for
 from .judge.standards import Standard, standard
 from .report.cautions import cautions_of
 from .report.curves import curves_of, depth_map_of, pull_of, stages_of
@@ -24,11 +24,17 @@ from .solve.log_ends import with_log_ends
 from .solve.pull import for_peak, timed, window_s
 
 
+def scale_for(plan: Plan) -> tuple[Word, ...]:
+    """The doneness words of the plan's piece."""
+    own = plan.piece.own_cut
+    return scale_of(cut(plan.piece.cut).doneness, own.doneness if own else ())
+
+
 def target_of(plan: Plan) -> Word | None:
     """What the plan wants, as a range of peak core temperatures."""
     if plan.target is None:
         return None
-    scale = cut(plan.piece.cut).doneness
+    scale = scale_for(plan)
     if plan.target.doneness is not None:
         return named(scale, plan.target.doneness)
     wanted = plan.target.core_c or 0.0

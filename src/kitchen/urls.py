@@ -19,4 +19,5 @@ urlpatterns = [
     path("log/", include("kitchen.logbook.urls")),
     path("", include("kitchen.kit.urls")),
     path("", include("kitchen.standards.urls")),
+    path("cuts/", include("kitchen.cuts.urls")),
 ]

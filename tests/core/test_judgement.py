@@ -194,12 +194,12 @@ def test_bad_logs_name_their_place(body, at):
 
 
 def test_words_follow_the_peak():
-    assert word_for("red-meat", 54.6).word == "medium-rare"
-    assert word_for("red-meat", 10.0).word == "raw"
-    assert word_for("red-meat", 90.0).word == "well done"
-    assert named("red-meat", "Medium-Rare").aim_c == pytest.approx(54.5)
+    assert word_for(scales()["red-meat"], 54.6).word == "medium-rare"
+    assert word_for(scales()["red-meat"], 10.0).word == "raw"
+    assert word_for(scales()["red-meat"], 90.0).word == "well done"
+    assert named(scales()["red-meat"], "Medium-Rare").aim_c == pytest.approx(54.5)
     with pytest.raises(BadInput, match="medium-rare"):
-        named("red-meat", "crunchy")
+        named(scales()["red-meat"], "crunchy")
 
 
 def test_scales_rise_without_gaps():

@@ -9,7 +9,10 @@ from django.urls import reverse
 
 from tests.conftest import PASSWORD
 
-PAGES = ["plans:list", "plans:new", "line:board", "logbook:log", "accounts:more"]
+PAGES = [
+    "plans:list", "plans:new", "line:board", "logbook:log", "accounts:more", "standards:mine", "standards:doneness",
+    "cuts:catalogue",
+]  # fmt: skip
 
 
 @pytest.mark.parametrize("name", PAGES)

@@ -173,7 +173,7 @@ def test_first_keep_makes_the_plan_then_keeps_into_it(signed_in, document, kitch
 def test_what_the_form_does_not_show_is_kept(signed_in, plan, document):
     plan.document["piece"]["composition"] = {"water": 0.7, "protein": 0.2, "fat": 0.1}
     plan.save()
-    signed_in.post(reverse("plans:edit", args=[plan.pk]), posted(document) | {"then": "keep"})
+    signed_in.post(reverse("plans:edit", args=[plan.pk]), posted(plan.document) | {"then": "keep"})
     plan.refresh_from_db()
     assert plan.document["piece"]["composition"]["fat"] == 0.1
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -58,8 +59,30 @@ class Properties(FileModel):
     cp_j_kgk: float = Field(gt=100, le=10_000)
 
 
+class OwnCut(FileModel):
+    """A kitchen's own cut: what it is called, and its own doneness words, each from its low °C up, raw left out."""
+
+    name: str = Field(min_length=1, max_length=80)
+    doneness: list[tuple[Annotated[str, Field(min_length=1, max_length=40)], Annotated[float, Field(ge=20, le=98)]]] = (
+        Field(default_factory=list, max_length=8)
+    )
+
+    @model_validator(mode="after")
+    def _words_in_order(self) -> OwnCut:
+        lows = [low for _, low in self.doneness]
+        words = [word.strip().lower() for word, _ in self.doneness]
+        if any(b - a < 1.0 for a, b in pairwise(lows)):
+            raise ValueError("doneness words go upwards, at least 1 °C apart")
+        if len(set(words)) != len(words):
+            raise ValueError("each doneness word once")
+        return self
+
+
 class Piece(FileModel):
-    """What is cooked. `fat_cap_mm` is a layer of fat on the top side (all around a round piece), within the size."""
+    """What is cooked. `fat_cap_mm` is a layer of fat on the top side (all around a round piece), within the size.
+
+    `own_cut` names a kitchen's own, which is like `cut` but for what it says.
+    """
 
     cut: str = Field(max_length=80)
     shape: Shape
@@ -74,6 +97,7 @@ class Piece(FileModel):
     skin: bool | None = None
     bone: bool | None = None
     stuffed: bool = False
+    own_cut: OwnCut | None = None
     composition: dict[str, float] | None = None
     properties: Properties | None = None
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -43,19 +44,33 @@ def scales() -> dict[str, tuple[Word, ...]]:
     return found
 
 
-def word_for(scale: str, peak_core_c: float) -> Word:
+def own_scale(words: Sequence[tuple[str, float]]) -> tuple[Word, ...]:
+    """A kitchen's own words as a scale, raw below them."""
+    ends = [*(low for _, low in words), TOP_C]
+    named = [(word.strip().lower(), low) for word, low in words]
+    return (
+        Word("raw", 0.0, ends[0]),
+        *(Word(word, low, ends[i + 1], i == len(named) - 1) for i, (word, low) in enumerate(named)),
+    )
+
+
+def scale_of(name: str, own: Sequence[tuple[str, float]] = ()) -> tuple[Word, ...]:
+    """The words of a scale, or a kitchen's own where it has some."""
+    return own_scale(own) if own else scales()[name]
+
+
+def word_for(words: Sequence[Word], peak_core_c: float) -> Word:
     """The word for a peak core temperature."""
-    words = scales()[scale]
     return next((word for word in reversed(words) if peak_core_c >= word.low_c), words[0])
 
 
-def named(scale: str, word: str) -> Word:
+def named(words: Sequence[Word], word: str) -> Word:
     """The range of a word.
 
     Raises BadInput, with the words there are, when the scale has no such word.
     """
-    for candidate in scales()[scale]:
+    for candidate in words:
         if candidate.word == word.strip().lower():
             return candidate
-    words = ", ".join(w.word for w in scales()[scale][1:])
-    raise BadInput(f"This cut has no doneness “{word}”. Its words: {words}.", "target.doneness")
+    known = ", ".join(w.word for w in words[1:])
+    raise BadInput(f"This cut has no doneness “{word}”. Its words: {known}.", "target.doneness")

@@ -12,7 +12,7 @@ from ..food.catalogue import Cut
 from ..heat.grid import FloatArray
 from ..heat.problem import composition_of
 from ..heat.trajectory import Trajectory
-from ..judge.doneness import Word, word_for
+from ..judge.doneness import Word, scale_of, word_for
 from ..judge.standards import Standard, category_of
 from ..judge.verdict import Verdict, judge
 from ..kinetics.browning import browning_index, browning_word
@@ -62,9 +62,9 @@ def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) ->
     asked = rules.rules_for(category, plan.guests == "susceptible", row.species, 100.0 * composition_of(plan).fat)
     by_faces = any(rule.kind == "surface" for rule in asked)
     coldest_rule_c = None if by_faces else min(rule.points_c[0][0] for rule in asked)
-    return Outcome(
-        trajectory, peak_c, peak_s, t, coldest, lethality, verdict, word_for(row.doneness, peak_c), coldest_rule_c
-    )
+    own = plan.piece.own_cut
+    words = scale_of(row.doneness, own.doneness if own else ())
+    return Outcome(trajectory, peak_c, peak_s, t, coldest, lethality, verdict, word_for(words, peak_c), coldest_rule_c)
 
 
 def _least_killed(trajectory: Trajectory) -> int:

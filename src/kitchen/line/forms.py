@@ -6,8 +6,9 @@ from typing import Any
 
 from django import forms
 
+from ember.files.piece import Piece
 from ember.food.catalogue import cut
-from ember.judge.doneness import scales
+from ember.judge.doneness import scale_of
 from ember.quantities import Units
 from kitchen.units import fields
 
@@ -34,9 +35,10 @@ class CheckForm(forms.Form):
     sense = forms.ChoiceField(choices=SENSES, initial="probe")
     note = forms.CharField(max_length=300, required=False)
 
-    def __init__(self, data: Any, units: Units, cut_id: str) -> None:
+    def __init__(self, data: Any, units: Units, piece: Piece) -> None:
         super().__init__(data)
-        words = [word.word for word in scales()[cut(cut_id).doneness][1:]]
+        own = piece.own_cut.doneness if piece.own_cut else ()
+        words = [word.word for word in scale_of(cut(piece.cut).doneness, own)[1:]]
         self.fields["core_c"] = fields.temperature("Core", units, -20, 150, required=False)
         self.fields["word"] = forms.ChoiceField(
             choices=[("", "Choose"), *((word, word.capitalize()) for word in words)], required=False

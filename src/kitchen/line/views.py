@@ -10,6 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from ember.files.piece import Piece
 from kitchen.text import tidy
 
 from . import actions, board_view, queries
@@ -87,7 +88,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Check a cook and finish it."""
     cook = _cook(request, pk)
     following = queries.follow(cook)
-    form = CheckForm(request.POST or None, request.user.units, cook.document["piece"]["cut"])
+    form = CheckForm(request.POST or None, request.user.units, Piece.model_validate(cook.document["piece"]))
     if cook.finished_at is not None:
         return redirect("logbook:record", pk=cook.pk)
     if request.method == "POST" and form.is_valid():

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+import json
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from django import forms
 
 from ember.errors import EmberError
 from ember.evaluate import evaluate
-from ember.files.piece import FromMass, Piece
+from ember.files.piece import FromMass, OwnCut, Piece
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from ember.files.result import Result
 from ember.food.catalogue import Cut, cut, cuts
 from ember.food.geometry import body_size, typical_mass_g
-from ember.judge.doneness import scales
+from ember.judge.doneness import scale_of
 from ember.judge.standards import standard
 from ember.quantities import Units
 from ember.solve.oven_shape import effects
@@ -36,21 +37,42 @@ SHAPES = [
 MEETS_FROM_C = {"poultry": 74.2, "minced": 69.0}
 BETWEEN_EXPONENT = 0.6  # a thick short piece: half way from a flat one to a roll
 # Keys of a plan's piece that have fields of their own; the others travel along as long as the cut stays.
+ALONG = "along"  # what a piece has beside them travels in this one
 PIECE_FIELDS = ("cut", "shape", "start_c", "mass_g", "count", "spread_mm", "history", "origin", "stuffed")
 HISTORY = [("", "Whole"), ("pierced", "Pierced"), ("tenderised", "Tenderised"), ("injected", "Injected")]
 MAX_STAGES = 12
 THIN_MM = 20.0  # a sear alone cooks it through
 
 
-def words_of(row: Cut) -> list[str]:
+Own = Sequence[tuple[str, float]]  # a kitchen's own doneness words with their low ends
+
+
+def words_of(row: Cut, own: Own = ()) -> list[str]:
     """The doneness words a cook may ask of a cut; raw is none."""
-    return [word.word for word in scales()[row.doneness][1:]]
+    return [word.word for word in scale_of(row.doneness, own)[1:]]
 
 
-def usual_word(row: Cut) -> str:
+def usual_word(row: Cut, own: Own = ()) -> str:
     """A middling word to begin with."""
-    words = words_of(row)
+    words = words_of(row, own)
     return words[(len(words) - 1) // 2]
+
+
+def _read_along(text: Any) -> dict[str, Any]:
+    """The keys of a piece that travel along; none where they came back damaged."""
+    try:
+        found = json.loads(text or "{}")
+    except (TypeError, ValueError):
+        return {}
+    return found if isinstance(found, dict) else {}
+
+
+def _own_words(along: Mapping[str, Any]) -> Own:
+    """A kitchen's own words, where the piece has some that are whole."""
+    try:
+        return OwnCut.model_validate(along.get("own_cut", {"name": "-"})).doneness
+    except ValueError:
+        return ()
 
 
 class PieceForm(forms.Form):
@@ -70,9 +92,12 @@ class PieceForm(forms.Form):
     guests = forms.ChoiceField(choices=[("general", "Everybody"), ("susceptible", "Susceptible")], required=False)
     advisory = forms.BooleanField(required=False)
     stuffed = forms.BooleanField(required=False)
+    along = forms.CharField(required=False, max_length=4000, widget=forms.HiddenInput)
 
     def __init__(self, data: Mapping[str, str] | None, units: Units, row: Cut, **kwargs: Any) -> None:
         super().__init__(data, **kwargs)
+        self.carried = _read_along((data if data is not None else self.initial).get(ALONG))
+        own = _own_words(self.carried)
         by_mass = (data or {}).get("shape") == "from_mass"
         self.fields["size"] = fields.length("Thickness or diameter", units, 1, 600, required=not by_mass)
         self.fields["mass"] = fields.mass("Mass", units, 1, 60_000, required=False)
@@ -83,7 +108,7 @@ class PieceForm(forms.Form):
         for candidate in cuts().values():
             species.setdefault(candidate.species.capitalize(), []).append((candidate.id, candidate.name))
         self.fields["cut"].choices = list(species.items())
-        self.fields["target"].choices = [(word, word.capitalize()) for word in words_of(row)] + [
+        self.fields["target"].choices = [(word, word.capitalize()) for word in words_of(row, own)] + [
             ("core", "Core temperature")
         ]
         for name, field in self.fields.items():
@@ -135,6 +160,7 @@ class Bench:
                 values["mass"] = figure(units.mass_value(first["mass_g"]), 0 if units.mass == "g" else 2)
             if values.get("target") not in [*words_of(row), "core"]:
                 values["target"] = usual_word(row)
+            values[ALONG] = ""
         kinds: list[str] = []
         while (kind := values.get(f"s{len(kinds)}-kind")) in STAGE_NAMES and len(kinds) < 40:
             kinds.append(str(kind))
@@ -145,6 +171,12 @@ class Bench:
     def size_word(self) -> str:
         """What the deciding size is called."""
         return "Thickness" if self.piece["shape"].value() == "slab" else "Diameter"
+
+    @property
+    def own_name(self) -> str:
+        """What the kitchen calls its own cut; empty where it is the catalogue's."""
+        own = self.piece.carried.get("own_cut")
+        return str(own.get("name", "")) if isinstance(own, dict) else ""
 
     @property
     def standard_name(self) -> str:
@@ -210,7 +242,7 @@ class Bench:
         old = kept.get("piece", {}) if kept else {}
         if old.get("cut") != typed["cut"]:
             old = {}
-        piece = {key: value for key, value in old.items() if key not in PIECE_FIELDS}
+        piece = {key: value for key, value in self.piece.carried.items() if key not in PIECE_FIELDS}
         piece |= {
             "cut": typed["cut"],
             "shape": _shape(typed["shape"], typed["size"], old.get("shape", {})),
@@ -305,6 +337,7 @@ def _piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
     piece, target = document["piece"], document.get("target") or {}
     shape = piece["shape"]
     row = cut(piece["cut"])
+    carried = {key: value for key, value in piece.items() if key not in PIECE_FIELDS and value is not None}
     history = [done for done in piece.get("history", []) if done in dict(HISTORY)]
     return {
         "name": document.get("name", ""),
@@ -318,14 +351,15 @@ def _piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
         "history": history[0] if history else "",
         "origin": piece.get("origin", "farmed"),
         "stuffed": piece.get("stuffed", False),
-        "target": "core" if target.get("core_c") else target.get("doneness") or usual_word(row),
+        ALONG: json.dumps(carried) if carried else "",
+        "target": "core" if target.get("core_c") else target.get("doneness") or usual_word(row, _own_words(carried)),
         "target_core": float(target["core_c"]) if target.get("core_c") else None,
         "guests": document.get("guests", "general"),
         "advisory": document.get("advisory", False),
     }
 
 
-def first_document(row: Cut) -> dict[str, Any]:
+def first_document(row: Cut, own: Own = ()) -> dict[str, Any]:
     """A plan to begin with for a cut: its typical piece; a bath to its usual word, a sear and a rest.
 
     For a bird or a joint an oven and a rest.
@@ -338,9 +372,10 @@ def first_document(row: Cut) -> dict[str, Any]:
         piece |= {"shape": {"kind": "from_mass"}, "mass_g": float(50 * max(round(grams / 50), 1))}
     else:
         piece["shape"] = _shape(form.kind, form.size_mm, {})
-    word = next(w for w in scales()[row.doneness] if w.word == usual_word(row))
+    scale = scale_of(row.doneness, own)
+    word = next(w for w in scale if w.word == usual_word(row, own))
     if needed_c := MEETS_FROM_C.get(row.category):  # where no advisory helps, begin with a word that meets the rule
-        word = next((w for w in scales()[row.doneness] if w.aim_c >= needed_c), word)
+        word = next((w for w in scale if w.aim_c >= needed_c), word)
     return {
         "format": "open-ember/plan",
         "version": 1,

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput, EmberError
 from ember.food.catalogue import cuts
+from kitchen.cuts.models import OwnCut
 from kitchen.downloads import attachment
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.kit.models import Probe
@@ -89,9 +90,15 @@ def new(request: HttpRequest) -> HttpResponse:
     """The bench with a plan to begin with; kept at the first Save."""
     if request.method == "POST":
         return _save(request, None)
-    wanted = request.GET.get("cut", "")
-    row = cuts().get(wanted) or next(iter(cuts().values()))
-    document = {**first_document(row), **_rules_of(request)}
+    wanted = request.GET.get("own")
+    own = OwnCut.objects.of(request.kitchen).current().filter(pk=wanted).first() if _is_uuid(wanted) else None
+    if own is not None:
+        document = first_document(own.row, own.doneness)
+        document["piece"] |= own.piece
+        document["name"] = f"New {own.name.lower()}"
+    else:
+        document = first_document(cuts().get(request.GET.get("cut", "")) or next(iter(cuts().values())))
+    document |= _rules_of(request)
     bench = Bench.of_document(document, request.user.units)
     bench.work_out_document({**document, "depth_map": True})
     return render(request, "plans/bench.html", _context(request, bench, None))

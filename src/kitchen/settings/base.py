@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "kitchen.line",
     "kitchen.logbook",
     "kitchen.standards",
+    "kitchen.cuts",
     "kitchen.demo",
 ]
 

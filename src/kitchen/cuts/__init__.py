@@ -1,0 +1,1 @@
+"""The catalogue as pages, and a kitchen's own cuts."""

@@ -1,0 +1,91 @@
+"""The form of an own cut."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from ember.errors import BadInput
+from ember.files.piece import OwnCut as CoreOwnCut
+from ember.food.catalogue import cuts
+from ember.food.composition import COMPONENTS, Composition
+from ember.quantities import Units
+from kitchen.units import fields
+
+WORDS = 6
+LABELS = {"water": "Water", "protein": "Protein", "fat": "Fat", "carbohydrate": "Carbohydrate", "ash": "Ash"}
+
+
+class OwnCutForm(forms.Form):
+    """Name, what it is like, its words with their low ends, and its composition in g/100 g; the last two if wanted."""
+
+    name = forms.CharField(max_length=80, error_messages={"required": "Give the cut a name."})
+    base = forms.ChoiceField(label="Like")
+
+    def __init__(self, data: Any, units: Units, initial: dict[str, Any] | None = None) -> None:
+        super().__init__(data, initial=initial)
+        species: dict[str, list[tuple[str, str]]] = {}
+        for row in cuts().values():
+            species.setdefault(row.species.capitalize(), []).append((row.id, row.name))
+        self.fields["base"].choices = list(species.items())
+        for i in range(WORDS):
+            self.fields[f"word{i}"] = forms.CharField(max_length=40, required=False, label=f"Word {i + 1}")
+            self.fields[f"low{i}"] = fields.temperature("From", units, 20, 98, required=False)
+        for key, label in LABELS.items():
+            self.fields[key] = fields.plain_number(label, 0, 100, "g", required=False)
+        for name, field in self.fields.items():
+            field.widget.attrs["id"] = f"own-{name}"
+            field.widget.attrs.setdefault("autocomplete", "off")
+
+    @property
+    def word_rows(self) -> list[tuple[Any, Any]]:
+        """Word and low end, row by row."""
+        return [(self[f"word{i}"], self[f"low{i}"]) for i in range(WORDS)]
+
+    @property
+    def component_rows(self) -> list[Any]:
+        """The composition's fields."""
+        return [self[key] for key in LABELS]
+
+    def clean(self) -> dict[str, Any]:
+        """Words with their low ends, upwards; a composition that adds up, or none."""
+        found = super().clean()
+        words = []
+        for i in range(WORDS):
+            word, low = (found.get(f"word{i}") or "").strip(), found.get(f"low{i}")
+            if word and low is None and f"low{i}" not in self.errors:
+                self.add_error(f"low{i}", "From which temperature?")
+            if low is not None and not word:
+                self.add_error(f"word{i}", "Which word?")
+            if word and low is not None:
+                words.append([word.lower(), round(low, 2)])
+        found["doneness"] = words
+        if found.get("name") and not self.errors:
+            try:
+                CoreOwnCut(name=found["name"], doneness=[(word, low) for word, low in words])
+            except ValueError:
+                self.add_error("word0", "The words go upwards, at least a degree apart, each once.")
+        found["composition"] = self._composition(found)
+        return found
+
+    def _composition(self, found: dict[str, Any]) -> dict[str, float] | None:
+        grams = {key: found.get(key) for key in COMPONENTS}
+        if all(value is None for value in grams.values()):
+            return None
+        shares = {key: (value or 0.0) / 100.0 for key, value in grams.items()}
+        try:
+            Composition.from_fractions(shares)
+        except BadInput as error:
+            self.add_error("water", error.message)
+        return shares
+
+    @staticmethod
+    def initial_of(own: Any) -> dict[str, Any]:
+        """Form values of a kept one."""
+        found: dict[str, Any] = {"name": own.name, "base": own.base}
+        for i, (word, low) in enumerate(own.doneness):
+            found |= {f"word{i}": word, f"low{i}": float(low)}
+        for key, share in (own.composition or {}).items():
+            found[key] = 100.0 * share
+        return found

@@ -1,0 +1,54 @@
+"""A kitchen's own cuts: like one of the catalogue's, with another name, composition or doneness words."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.db import models
+
+from ember.food.catalogue import Cut, cut
+from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
+
+
+class OwnCutQuerySet(KitchenQuerySet):
+    """Own cuts that were not taken out, unless asked."""
+
+    def current(self) -> Any:
+        """Those that can be planned with."""
+        return self.filter(removed_at=None)
+
+
+class OwnCut(KitchenOwned):
+    """Taking one out only sets `removed_at`: plans made with it keep what they were made with."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=80)
+    base = models.CharField(max_length=80)
+    doneness = models.JSONField(default=list, blank=True)
+    composition = models.JSONField(null=True, blank=True)
+    removed_at = models.DateTimeField(null=True, blank=True)
+
+    objects = OwnCutQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["name", "id"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["kitchen", "name"], condition=models.Q(removed_at=None), name="one_own_cut_of_a_name"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def row(self) -> Cut:
+        """The catalogue's cut it is like."""
+        return cut(self.base)
+
+    @property
+    def piece(self) -> dict[str, Any]:
+        """What it says of a plan's piece."""
+        own = {"name": self.name, **({"doneness": self.doneness} if self.doneness else {})}
+        return {"own_cut": own, **({"composition": self.composition} if self.composition else {})}

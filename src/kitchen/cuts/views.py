@@ -1,0 +1,89 @@
+"""The catalogue to read and search; own cuts to make."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from ember.food.catalogue import Cut, cuts
+from ember.judge.doneness import scales
+from ember.judge.standards import CATEGORIES
+from kitchen.accounts.access import chef_required
+from kitchen.text import tidy
+
+from . import actions
+from .forms import OwnCutForm
+from .models import OwnCut
+
+
+def _matches(row: Cut, words: list[str]) -> bool:
+    text = f"{row.name} {row.id} {' '.join(row.tissue)} {' '.join(row.methods)} {CATEGORIES[row.category]}".lower()
+    return all(word in text for word in words)
+
+
+def catalogue(request: HttpRequest) -> HttpResponse:
+    """Every cut with what goes with it; `q` searches names, tissue and methods."""
+    query = tidy(request.GET.get("q"), 120)
+    rows: dict[str, list[dict[str, Any]]] = {}
+    for row in cuts().values():
+        if _matches(row, query.lower().split()):
+            words = scales()[row.doneness][1:]
+            category = CATEGORIES[row.category]
+            rows.setdefault(row.species.capitalize(), []).append({"cut": row, "words": words, "category": category})
+    context = {
+        "species": rows,
+        "query": query,
+        "count": sum(len(found) for found in rows.values()),
+        "own": OwnCut.objects.of(request.kitchen).current(),
+    }
+    if request.htmx and request.htmx.target == "cut-rows":
+        return render(request, "cuts/_rows.html", context)
+    return render(request, "cuts/catalogue.html", context)
+
+
+@chef_required
+def own(request: HttpRequest, pk: uuid.UUID | None = None) -> HttpResponse:
+    """Make or change an own cut."""
+    kept = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk) if pk else None
+    initial = OwnCutForm.initial_of(kept) if kept else {"base": request.GET.get("base", "")}
+    form = OwnCutForm(request.POST or None, request.user.units, initial)
+    if request.method == "POST" and form.is_valid():
+        try:
+            made = actions.keep(request.kitchen, kept, form.cleaned_data)
+        except actions.NameTakenError as error:
+            form.add_error("name", str(error))
+        else:
+            messages.success(request, f"{made.name} is among your own cuts.")
+            return redirect("cuts:catalogue")
+    status = 422 if form.errors else 200
+    return render(request, "cuts/own.html", {"form": form, "kept": kept}, status=status)
+
+
+@require_POST
+@chef_required
+def remove(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Take an own cut out, with an undo."""
+    kept = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk)
+    actions.remove(kept)
+    messages.success(
+        request, f"{kept.name} is out. Plans made with it stay.", extra_tags=reverse("cuts:restore", args=[pk])
+    )
+    return redirect("cuts:catalogue")
+
+
+@require_POST
+@chef_required
+def restore(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Undo that."""
+    kept = get_object_or_404(OwnCut.objects.of(request.kitchen), pk=pk)
+    try:
+        actions.restore(kept)
+    except actions.NameTakenError as error:
+        messages.error(request, str(error))
+    return redirect("cuts:catalogue")
