@@ -238,3 +238,9 @@ def test_a_plan_changed_later_does_not_change_its_cook(running, plan, chef):
     plan.document["stages"][0]["water_c"] = 70
     plan.save()
     assert Cook.objects.get().document["stages"][0]["water_c"] == 57.0
+
+
+def test_the_first_hand_says_what_can_hurt(client, cook_person, running):
+    client.force_login(cook_person)
+    body = client.get(reverse("line:board")).content.decode()
+    assert "Lay it away from you" in body or "Open the pouch away from you" in body

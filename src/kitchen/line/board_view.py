@@ -9,6 +9,8 @@ from typing import Any
 
 import numpy as np
 
+from ember.food.catalogue import cut
+from ember.report.cautions import cautions_of
 from ember.track.steps import Step
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.lane_chart import LaneChart, lane_chart
@@ -44,6 +46,15 @@ class Hand:
     def verb(self) -> str:
         """What to do."""
         return self.step.verb if self.step else "Check"
+
+    @property
+    def caution(self) -> str:
+        """What can hurt at the stage this hand begins; nothing at a turn."""
+        if self.step is None or self.step.kind == "turn":
+            return ""
+        plan = self.following.plan
+        said = cautions_of(plan, cut(plan.piece.cut))
+        return next((caution.text for caution in said if caution.stage == self.step.stage), "")
 
 
 @dataclass(frozen=True)
