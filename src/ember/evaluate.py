@@ -19,6 +19,7 @@ from .report.flesh import cut_face_of, firmness_of, tenderness_of
 from .report.hands import hands_on_min
 from .report.outcome import Outcome, browning_of, core_out, doneness_out, outcome_of, safety_out
 from .report.parts import parts_of
+from .report.phases import phases_of
 from .report.warnings import warnings_of
 from .solve.log_ends import with_log_ends
 from .solve.pull import for_peak, timed, window_s
@@ -131,7 +132,7 @@ def evaluate(plan: Plan) -> Result:
         tenderness=tenderness_of(row, trajectory),
         firmness=firmness_of(row, trajectory),
         lethality=outcome.lethality,
-        safety=[safety_out(rules, outcome.verdict)],
+        safety=[safety_out(rules, outcome.verdict), *phases_of(plan, rules, trajectory)],
         yield_pct=round(100.0 * yield_share, 2),
         mass_g=round(mass, 1),
         mass_after_g=round(mass * yield_share, 1),

@@ -224,3 +224,35 @@ def test_a_cut_of_its_typical_mass_can_be_cooked(row):
     oven = [{"kind": "oven", "air_c": 170, "until": {"core_c": 60}}, {"kind": "rest", "minutes": 5}]
     result = evaluate(plan(oven, row.id, shape={"kind": "from_mass"}, mass_g=max(grams, 1.5), start_c=4))
     assert 1 < result.stages[0].end_s / 60 < 600
+
+
+def phases(stages, **keys):
+    return {s.rule: s for s in evaluate(plan(stages, "beef/strip-loin", **keys)).safety[1:]}
+
+
+COOK = {"kind": "bath", "water_c": 62, "minutes": 90}
+
+
+def test_a_plan_that_chills_is_held_against_the_cooling_rule():
+    ice, fridge = {"kind": "ice_bath", "minutes": 60}, {"kind": "chill", "air_c": 2, "minutes": 600}
+    quick = phases([COOK, ice, fridge])["cool"]
+    assert quick.met
+    assert quick.needs_probe
+    assert quick.margin_unit == "min"
+    thick = {"shape": {"kind": "slab", "thickness_mm": 120}}
+    slow = phases([{**COOK, "minutes": 600}, {**fridge, "air_c": 4, "minutes": 1200}], **thick)["cool"]
+    assert not slow.met
+    assert phases([{"kind": "chill", "air_c": 2, "minutes": 60}, COOK]) == {}  # raw food is not cooled, only kept
+
+
+def test_a_plan_that_reheats_and_holds_is_told_of_each():
+    found = phases(
+        [
+            COOK, {"kind": "ice_bath", "minutes": 60}, {"kind": "reheat", "in": "bath", "water_c": 60, "minutes": 60},
+            {"kind": "hold", "air_c": 62, "minutes": 60},
+        ]
+    )  # fmt: skip
+    assert set(found) == {"cool", "reheat", "hold-hot"}
+    assert not found["reheat"].met  # 60 °C water never brings it to 74
+    assert found["hold-hot"].met
+    assert set(phases([COOK, {"kind": "hold", "air_c": 62, "minutes": 30}], standard="codex-generic")) == {"hold-hot"}

@@ -10,7 +10,7 @@ import pytest
 from ember.errors import BadInput
 from ember.files.judge import parse_judge
 from ember.food.catalogue import cuts
-from ember.judge.doneness import named, scales, word_for
+from ember.judge.doneness import named, official_scales, scales, word_for
 from ember.judge.readings import as_json, judge_readings, minutes_between, worst_case
 from ember.judge.standards import category_of, standard
 from ember.judge.verdict import against, held_temperature
@@ -213,3 +213,11 @@ def test_browning_doubles_every_ten_degrees():
     assert float(browning_index(t, np.array([150.0, 150.0]))) == pytest.approx(1.0)
     assert float(browning_index(t, np.array([160.0, 160.0]))) == pytest.approx(2.0)
     assert [browning_word(b) for b in (0.0, 0.3, 1.0, 9.0)] == ["none", "pale", "golden", "charred"]
+
+
+def test_guides_say_the_same_words_hotter():
+    for name, words in official_scales().items():
+        ours = {word.word: word.low_c for word in scales()[name]}
+        for word in words[1:]:
+            if word.word in ours:
+                assert word.low_c >= ours[word.word] + 4

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
+from typing import Any
 
 from ..errors import BadInput
 
@@ -29,29 +30,34 @@ class Word:
         return self.low_c + MIDDLE_OF_LAST_K if self.last else 0.5 * (self.low_c + self.high_c)
 
 
+def _scale(words: Sequence[tuple[str, float]]) -> tuple[Word, ...]:
+    ends = [*(float(low) for _, low in words[1:]), TOP_C]
+    return tuple(
+        Word(word, float(low), end, i == len(words) - 1)
+        for i, ((word, low), end) in enumerate(zip(words, ends, strict=True))
+    )
+
+
+@cache
+def _table() -> dict[str, Any]:
+    return tomllib.loads(resources.files(__package__).joinpath("data/doneness.toml").read_text("utf-8"))
+
+
 @cache
 def scales() -> dict[str, tuple[Word, ...]]:
     """Doneness scales by name, each from raw upwards."""
-    table = tomllib.loads(resources.files(__package__).joinpath("data/doneness.toml").read_text("utf-8"))
-    found = {}
-    for name, row in table.items():
-        words = row["words"]
-        ends = [float(low) for _, low in words[1:]] + [TOP_C]
-        found[name] = tuple(
-            Word(word, float(low), end, i == len(words) - 1)
-            for i, ((word, low), end) in enumerate(zip(words, ends, strict=True))
-        )
-    return found
+    return {name: _scale(row["words"]) for name, row in _table().items()}
+
+
+@cache
+def official_scales() -> dict[str, tuple[Word, ...]]:
+    """The same words as guides use them, for the scales where they differ: to show beside, never to judge by."""
+    return {name: _scale(row["official"]) for name, row in _table().items() if "official" in row}
 
 
 def own_scale(words: Sequence[tuple[str, float]]) -> tuple[Word, ...]:
     """A kitchen's own words as a scale, raw below them."""
-    ends = [*(low for _, low in words), TOP_C]
-    named = [(word.strip().lower(), low) for word, low in words]
-    return (
-        Word("raw", 0.0, ends[0]),
-        *(Word(word, low, ends[i + 1], i == len(named) - 1) for i, (word, low) in enumerate(named)),
-    )
+    return _scale([("raw", 0.0), *((word.strip().lower(), low) for word, low in words)])
 
 
 def scale_of(name: str, own: Sequence[tuple[str, float]] = ()) -> tuple[Word, ...]:

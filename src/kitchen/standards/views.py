@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput
 from ember.food.catalogue import cuts
-from ember.judge.doneness import scales
+from ember.judge.doneness import official_scales, scales
 from ember.judge.standards import CATEGORIES, Standard, standards
 from ember.kinetics.lethality import FLOOR_C, organisms
 from ember.quantities import parse_temperature
@@ -127,5 +127,9 @@ def doneness(request: HttpRequest) -> HttpResponse:
         families.setdefault(row.doneness, [])
         if row.species not in families[row.doneness]:
             families[row.doneness].append(row.species)
-    rows = [(name, families[name], scales()[name]) for name in scales() if name in families]
+    rows = []
+    for name in (name for name in scales() if name in families):
+        rows.append((name, families[name], scales()[name]))
+        if name in official_scales():
+            rows.append((f"{name}, in guides", ["words as guides use them"], official_scales()[name]))
     return render(request, "standards/doneness.html", {"chart": doneness_chart(rows, 1232.0)})
