@@ -407,3 +407,18 @@ NO_PINK = [row for row in cuts().values() if row.category in ("poultry", "minced
 def test_a_first_plan_meets_its_rule_where_no_advisory_helps(row):
     result = evaluate(parse_plan(first_document(row)))
     assert result.safety[0].met, result.safety[0].words
+
+
+def test_a_plan_has_a_card_with_its_cautions(signed_in, plan, stranger, client):
+    url = reverse("plans:card", args=[plan.pk])
+    body = signed_in.get(url).content.decode()
+    for words in ("Pull at", "Lay it away from you", "It needs a reading", "Local code comes first", "Too much:"):
+        assert words in body
+    client.force_login(stranger)
+    assert client.get(url).status_code == 404
+
+
+def test_the_card_of_a_plan_that_cannot_be_cooked_says_why(signed_in, plan):
+    plan.document["stages"] = [{"kind": "bath", "water_c": 50.0, "until": {"core_c": 58.0}}]
+    plan.save()
+    assert "cannot pass 50 °C" in signed_in.get(reverse("plans:card", args=[plan.pk])).content.decode()

@@ -15,5 +15,6 @@ urlpatterns = [
     path("<uuid:pk>/copy/", views.copy, name="copy"),
     path("<uuid:pk>/delete/", views.delete, name="delete"),
     path("<uuid:pk>/restore/", views.restore, name="restore"),
+    path("<uuid:pk>/card/", views.card, name="card"),
     path("<uuid:pk>/export/", views.export, name="export"),
 ]

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput, EmberError
 from ember.food.catalogue import cuts
+from ember.heat.media import medium_c
 from kitchen.cuts.models import OwnCut
 from kitchen.downloads import attachment
 from kitchen.drawings.plan_chart import plan_chart
@@ -117,6 +118,20 @@ def edit(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def _rules_of(request: HttpRequest) -> dict[str, Any]:
     """What this kitchen holds its plans against."""
     return {"standard": request.kitchen.standard, "house": request.kitchen.house or None}
+
+
+def card(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A kept plan on one sheet, to print and hang up."""
+    plan = get_object_or_404(_plans(request), pk=pk)
+    bench = Bench.of_document(plan.document, request.user.units)
+    bench.work_out_document({**plan.document, **_rules_of(request)})
+    rows = []
+    if bench.core is not None and bench.result is not None:
+        for i, (stage, run) in enumerate(zip(bench.core.stages, bench.result.stages, strict=True)):
+            said = [caution.text for caution in bench.result.cautions if caution.stage == i]
+            rows.append({"name": STAGE_NAMES[stage.kind], "at_c": medium_c(stage), "run": run, "cautions": said})
+    context = {"plan": plan, "bench": bench, "result": bench.result, "rows": rows, "printed_at": request.kitchen.now()}
+    return render(request, "plans/card.html", context)
 
 
 def _kept_of(request: HttpRequest, plan: Plan | None) -> dict[str, Any]:

@@ -147,6 +147,12 @@ def verdict_words(verdict: dict[str, object], units: Units) -> str:
 
 
 @register.filter
+def minus(value: float, other: float) -> float:
+    """A difference."""
+    return value - other
+
+
+@register.filter
 def get(mapping: dict[str, object], key: str) -> object:
     """A value by its key."""
     return mapping.get(key)
