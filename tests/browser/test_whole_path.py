@@ -154,6 +154,7 @@ def test_every_screen_is_whole_and_accessible(browser, live_server, demo, size):
     running = Cook.objects.get(finished_at=None)
     for path in (
         "/plans/", f"/plans/{plan.pk}/", "/line/", f"/line/{running.pk}/check/", f"/log/{record.pk}/", "/more/",
+        "/standards/", "/standards/uk-fsa/", "/doneness/", "/cuts/", "/cuts/own/new/", f"/plans/{plan.pk}/card/",
     ):  # fmt: skip
         browser.open(url + path)
         browser.settle()
@@ -178,3 +179,32 @@ def test_keeping_asks_before_work_is_left(browser, live_server, demo):
     browser.until(lambda: "Kept Roe loin" in browser.text(".says"))
     plan.refresh_from_db()
     assert plan.document["piece"]["shape"]["diameter_mm"] == 52
+
+
+def test_the_time_a_temperature_takes_follows_the_typing(browser, live_server, demo):
+    url = live_server.url
+    browser.driver.delete_all_cookies()
+    browser.size(1280, 800)
+    browser.sign_in(url, "tobin", PASSWORD)
+    browser.open(f"{url}/standards/")
+    browser.settle()
+    type_into(browser, "#kill-c", "63")
+    browser.until(lambda: "3.2 min" in browser.text("#kill-table") or "3 min" in browser.text("#kill-table"))
+    type_into(browser, "#kill-c", "45")
+    browser.until(lambda: "no credit" in browser.text("#kill-table"))
+    type_into(browser, "#kill-c", "warm")
+    browser.until(lambda: "is not a" in browser.text("#kill-table"))
+    assert browser.find("#kill-c").get_attribute("value") == "warm"
+
+
+def test_a_cut_is_found_and_planned(browser, live_server, demo):
+    url = live_server.url
+    browser.driver.delete_all_cookies()
+    browser.sign_in(url, "tobin", PASSWORD)
+    browser.open(f"{url}/cuts/")
+    browser.settle()
+    type_into(browser, "input[name=q]", "monk")
+    browser.until(lambda: "Monkfish" in browser.text("#cut-rows") and "Oxtail" not in browser.text("#cut-rows"))
+    browser.find("#cut-rows a.act-quiet").click()
+    browser.until(lambda: browser.all("#bench"))
+    assert "monkfish" in browser.find("#piece-name").get_attribute("value")

@@ -32,6 +32,8 @@ class OwnCutForm(forms.Form):
         for i in range(WORDS):
             self.fields[f"word{i}"] = forms.CharField(max_length=40, required=False, label=f"Word {i + 1}")
             self.fields[f"low{i}"] = fields.temperature("From", units, 20, 98, required=False)
+            self.fields[f"word{i}"].widget.attrs["aria-label"] = f"Word {i + 1}"
+            self.fields[f"low{i}"].widget.attrs["aria-label"] = f"Word {i + 1}, from"
         for key, label in LABELS.items():
             self.fields[key] = fields.plain_number(label, 0, 100, "g", required=False)
         for name, field in self.fields.items():
