@@ -8,10 +8,10 @@ from django import forms
 
 from ember.errors import BadInput
 from ember.files.piece import OwnCut as CoreOwnCut
-from ember.food.catalogue import cuts
 from ember.food.composition import COMPONENTS, Composition
 from ember.quantities import Units
 from kitchen.units import fields
+from kitchen.units.widgets import CutSelect, cut_choices
 
 WORDS = 6
 LABELS = {"water": "Water", "protein": "Protein", "fat": "Fat", "carbohydrate": "Carbohydrate", "ash": "Ash"}
@@ -21,14 +21,11 @@ class OwnCutForm(forms.Form):
     """Name, what it is like, its words with their low ends, and its composition in g/100 g; the last two if wanted."""
 
     name = forms.CharField(max_length=80, error_messages={"required": "Give the cut a name."})
-    base = forms.ChoiceField(label="Like")
+    base = forms.ChoiceField(label="Like", widget=CutSelect)
 
     def __init__(self, data: Any, units: Units, initial: dict[str, Any] | None = None) -> None:
         super().__init__(data, initial=initial)
-        species: dict[str, list[tuple[str, str]]] = {}
-        for row in cuts().values():
-            species.setdefault(row.species.capitalize(), []).append((row.id, row.name))
-        self.fields["base"].choices = list(species.items())
+        self.fields["base"].choices = cut_choices()
         for i in range(WORDS):
             self.fields[f"word{i}"] = forms.CharField(max_length=40, required=False, label=f"Word {i + 1}")
             self.fields[f"low{i}"] = fields.temperature("From", units, 20, 98, required=False)

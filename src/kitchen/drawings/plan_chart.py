@@ -180,36 +180,35 @@ def _through(result: Result) -> tuple[FloatArray, FloatArray, FloatArray]:
     return t, (x - x[0]) / (x[-1] - x[0]), T
 
 
-def _crossings(x: FloatArray, profile: FloatArray, level: float) -> tuple[float | None, float | None]:
-    """Where a profile passes a level below and above its middle, going outwards from the middle."""
+def _crossings(x: FloatArray, T: FloatArray, level: float) -> tuple[FloatArray, FloatArray]:
+    """Where each row passes a level below and above its middle, going outwards; not a number where it does not."""
     middle = len(x) // 2
-    found: list[float | None] = []
-    for order in (range(middle, 0, -1), range(middle, len(x) - 1)):
-        step = -1 if order.step < 0 else 1
-        place = None
-        for i in order:
-            a, b = profile[i] - level, profile[i + step] - level
-            if (a < 0) != (b < 0) and abs(profile[middle] - level) > FLAT_K:
-                place = float(x[i] + a / (a - b) * (x[i + step] - x[i]))
-                break
-        found.append(place)
+    flat = np.abs(T[:, middle] - level) <= FLAT_K
+    found = []
+    for order in (np.arange(middle, -1, -1), np.arange(middle, len(x))):
+        d, at = T[:, order] - level, x[order]
+        passes = (d[:, :-1] < 0) != (d[:, 1:] < 0)
+        i = np.argmax(passes, axis=1)
+        rows = np.arange(len(T))
+        a, b = d[rows, i], d[rows, i + 1]
+        none = flat | ~passes[rows, i]
+        share = a / np.where(none, 1.0, a - b)
+        found.append(np.where(none, np.nan, at[i] + share * (at[i + 1] - at[i])))
     return found[0], found[1]
 
 
 def _contour(px: FloatArray, x: FloatArray, T: FloatArray, level: float) -> list[str]:
     """Paths of a level through the strip: one below the middle, one above, broken where there is none."""
-    both = [_crossings(x, row, level) for row in T]
     paths = []
-    for side in (0, 1):
+    for places in _crossings(x, T, level):
         run: list[tuple[float, float]] = []
-        for at, places in zip(px, both, strict=True):
-            place = places[side]
-            y = None if place is None else (1.0 - place) * STRIP_PX
-            if run and (y is None or abs(y - run[-1][1]) > JUMP_PX):  # gone, or another place took over
+        for at, y in zip(px.tolist(), ((1.0 - places) * STRIP_PX).tolist(), strict=True):
+            gone = y != y  # not a number
+            if run and (gone or abs(y - run[-1][1]) > JUMP_PX):  # gone, or another place took over
                 paths.append(run)
                 run = []
-            if y is not None:
-                run.append((float(at), y))
+            if not gone:
+                run.append((at, y))
         paths.append(run)
     return [
         path(np.array([p[0] for p in r]), np.array([p[1] for p in r]))

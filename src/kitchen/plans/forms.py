@@ -24,6 +24,7 @@ from ember.solve.oven_shape import effects
 from ember.track.steps import PLACES
 from kitchen.units import fields
 from kitchen.units.show import figure, in_units
+from kitchen.units.widgets import CutSelect, cut_choices
 
 from .oven_words import oven_lines
 from .stage_form import StageForm
@@ -83,7 +84,7 @@ class PieceForm(forms.Form):
         error_messages={"required": "Give the plan a name."},
         widget=forms.TextInput(attrs={"autocomplete": "off"}),
     )
-    cut = forms.ChoiceField()
+    cut = forms.ChoiceField(widget=CutSelect)
     shape = forms.ChoiceField(choices=SHAPES)
     count = forms.IntegerField(min_value=1, max_value=500, widget=forms.TextInput(attrs={"inputmode": "numeric"}))
     history = forms.ChoiceField(choices=HISTORY, required=False)
@@ -104,10 +105,7 @@ class PieceForm(forms.Form):
         self.fields["spread"] = fields.length("Spread", units, 0, 300, required=False)
         self.fields["start"] = fields.temperature("Start", units, -1, 95)
         self.fields["target_core"] = fields.temperature("Core", units, 20, 99, required=False)
-        species: dict[str, list[tuple[str, str]]] = {}
-        for candidate in cuts().values():
-            species.setdefault(candidate.species.capitalize(), []).append((candidate.id, candidate.name))
-        self.fields["cut"].choices = list(species.items())
+        self.fields["cut"].choices = cut_choices()
         self.fields["target"].choices = [(word, word.capitalize()) for word in words_of(row, own)] + [
             ("core", "Core temperature")
         ]
