@@ -19,7 +19,7 @@ class EmberError(Exception):
         self.at = at
 
     def as_json(self) -> dict[str, object]:
-        """The error as CONTRACT's JSON object."""
+        """The error as the JSON object of the command line."""
         body: dict[str, object] = {"code": self.code, "message": self.message}
         if self.at:
             body["at"] = self.at

@@ -103,7 +103,7 @@ def judge_readings(request: JudgeRequest) -> Judged:
 
 
 def as_json(judged: Judged) -> dict[str, object]:
-    """CONTRACT's answer to a judge request."""
+    """The answer to a judge request."""
     verdict = judged.verdict
     cautions = list(verdict.cautions)
     if judged.gaps:
