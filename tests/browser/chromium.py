@@ -86,7 +86,7 @@ class Browser:
         """Text of the first match."""
         return str(self.find(css).text)
 
-    def until(self, condition: object, seconds: float = 15.0) -> object:
+    def until(self, condition: object, seconds: float = 30.0) -> object:
         """Wait for a condition, whatever the page does meanwhile."""
         wait = WebDriverWait(self.driver, seconds, poll_frequency=0.05, ignored_exceptions=(Exception,))
         try:
