@@ -216,9 +216,8 @@ def test_every_row_is_whole(row):
     assert row.name == row.name.strip()
 
 
-@pytest.mark.parametrize(
-    "row", [row for row in cuts().values() if row.id.endswith("e") or row.bone], ids=lambda r: r.id
-)
+# Every third cut: a sample of all families that a run has time for.
+@pytest.mark.parametrize("row", list(cuts().values())[::3], ids=lambda row: row.id)
 def test_a_cut_of_its_typical_mass_can_be_cooked(row):
     grams = typical_mass_g(row.form, float(row.mass_fractions.density(20.0)))
     oven = [{"kind": "oven", "air_c": 170, "until": {"core_c": 60}}, {"kind": "rest", "minutes": 5}]

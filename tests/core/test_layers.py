@@ -13,7 +13,7 @@ from ember.food.composition import ThermalProperties
 from ember.heat import terms
 from ember.heat.brown import DRY_AIR_C
 from ember.heat.drying import dry_off
-from ember.heat.faces import air, media, vapour_pressure_pa
+from ember.heat.faces import air, media
 from ember.heat.grid import make_grid
 from ember.heat.layers import BONE, FAT_CAP, food_of, inside_share
 from ember.heat.moisture import RESIDUAL_WATER, Now, refresh
@@ -168,4 +168,3 @@ def test_bone_is_no_better_a_conductor_than_flesh():
     assert 0.3 <= float(BONE.k_w_mk[0]) <= 0.6
     flesh = ThermalProperties.of(cut("beef/strip-loin").mass_fractions, 20.0)
     assert float(BONE.c_j_m3k[0]) < 0.8 * float(flesh.c_j_m3k[0])
-    assert vapour_pressure_pa(100.0, 1.0) == pytest.approx(101_325, rel=0.01)  # it boils at one atmosphere

@@ -233,8 +233,8 @@ def test_a_slow_way_up_is_said_where_the_standard_limits_it():
     assert not any("way up" in said for said in quick["cautions"])
 
 
-def test_a_rare_whole_steak_by_its_outside_and_never_poultry():
-    # UK and ANZ: whole intact beef may be rare if its outside is seared; a log of the middle alone does not show it.
+def test_a_log_of_the_middle_does_not_show_that_a_rare_steak_was_seared():
+    # UK and ANZ: whole intact beef may be rare if its outside is seared.
     for name in ("uk-fsa", "anz"):
         assert not judged("cook", [(0, 5), (0.5, 52), (0.6, 52)], name)["met"]
 

@@ -15,8 +15,7 @@ from ..food.catalogue import Cut
 
 @cache
 def _texts() -> dict[str, Any]:
-    folder = resources.files("ember.judge")
-    return tomllib.loads(folder.joinpath("data/cautions.toml").read_text("utf-8"))
+    return tomllib.loads(resources.files(__package__).joinpath("data/cautions.toml").read_text("utf-8"))
 
 
 def cautions_of(plan: Plan, row: Cut) -> list[CautionOut]:

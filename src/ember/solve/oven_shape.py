@@ -53,20 +53,24 @@ def effects(plan: Plan) -> list[Effect]:
     Raises BadInput and NeverReached as simulate does.
     """
     plan = with_log_ends(plan)
-    ovens = [(i, stage) for i, stage in enumerate(plan.stages) if isinstance(stage, Oven)]
-    if not any(True for _, stage in ovens for _ in _plain(stage)):
+    chosen = [
+        (index, choice, plain)
+        for index, stage in enumerate(plan.stages)
+        if isinstance(stage, Oven)
+        for choice, plain in _plain(stage)
+    ]
+    if not chosen:
         return []
     as_it_is = simulate_roughly(plan)
     found: list[Effect] = []
-    for index, stage in ovens:
-        for choice, plain in _plain(stage):
-            stages = [plain if i == index else other for i, other in enumerate(plan.stages)]
-            try:
-                without = simulate_roughly(plan.model_copy(update={"stages": stages}))
-            except EmberError:
-                continue  # without it the stage would never end
-            if effect := _effect(index, choice, stage.until is not None, as_it_is, without):
-                found.append(effect)
+    for index, choice, plain in chosen:
+        stages = [plain if i == index else other for i, other in enumerate(plan.stages)]
+        try:
+            without = simulate_roughly(plan.model_copy(update={"stages": stages}))
+        except EmberError:
+            continue  # without it the stage would never end
+        if effect := _effect(index, choice, plain.until is not None, as_it_is, without):
+            found.append(effect)
     return found
 
 

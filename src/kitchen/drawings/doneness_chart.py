@@ -23,7 +23,6 @@ class Segment:
     word: str
     low_c: float
     fill: str
-    dark: bool
     short: bool
 
 
@@ -62,7 +61,7 @@ def doneness_chart(rows: Sequence[tuple[str, Sequence[str], Sequence[Word]]], wi
             middle = 0.5 * (word.low_c + min(word.high_c, HIGH_C))
             segments.append(
                 Segment(
-                    a, b - a, word.word, word.low_c, hex_colour(middle), middle > 62.0 or middle < 32.0,
+                    a, b - a, word.word, word.low_c, hex_colour(middle),
                     LETTER_PX * len(word.word) > b - a - 6.0,
                 )
             )  # fmt: skip
