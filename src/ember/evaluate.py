@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from .errors import BadInput
 from .files.plan import Plan
 from .files.result import AdviceOut, BatchEndOut, Result
@@ -14,12 +16,14 @@ from .heat.simulate import simulate
 from .judge.doneness import Word, named, scale_of, word_for
 from .judge.standards import Standard, standard
 from .report.cautions import cautions_of
-from .report.curves import curves_of, depth_map_of, pull_of, stages_of
+from .report.curves import curves_of, depth_map_of, pull_of, rounded, stages_of
 from .report.flesh import cut_face_of, firmness_of, tenderness_of
 from .report.hands import hands_on_min
 from .report.outcome import Outcome, browning_of, core_out, doneness_out, outcome_of, safety_out
 from .report.parts import parts_of
 from .report.phases import phases_of
+from .report.rubs import rubs_of
+from .report.serves import serves_of
 from .report.warnings import warnings_of
 from .solve.log_ends import with_log_ends
 from .solve.pull import for_peak, timed, window_s
@@ -63,7 +67,9 @@ def _advice(plan: Plan, target: Word | None, outcome: Outcome) -> AdviceOut | No
     )
 
 
-def _end_of_batch(fixed: Plan, size_mm: float, row: Cut, rules: Standard, target: Word | None) -> BatchEndOut:
+def _end_of_batch(
+    fixed: Plan, size_mm: float, row: Cut, rules: Standard, target: Word | None, times_s: list[float]
+) -> BatchEndOut:
     """The same times with a piece of another size."""
     piece = with_size(fixed.piece, row, density_of(fixed), size_mm)
     outcome = outcome_of(fixed, row, rules, simulate(fixed.model_copy(update={"piece": piece})))
@@ -74,6 +80,7 @@ def _end_of_batch(fixed: Plan, size_mm: float, row: Cut, rules: Standard, target
         pull=pull, core=core_out(outcome, pull.s if pull else 0.0), doneness=doneness_out(outcome, target, None),
         lethality=outcome.lethality, safety=[safety_out(rules, outcome.verdict)],
         yield_pct=round(100.0 * (1.0 - outcome.trajectory.water_lost_share), 2),
+        curve_c=rounded(outcome.trajectory.node_c(np.array(times_s), outcome.trajectory.grid.core), 3),
     )  # fmt: skip
 
 
@@ -106,13 +113,15 @@ def evaluate(plan: Plan) -> Result:
     mass = mass_of(plan.piece, row, density_of(plan))
     yield_share = 1.0 - trajectory.water_lost_share
     pull = pull_of(trajectory, plan.pull_stage)
+    curves = curves_of(trajectory)
     thin = thick = None
     if plan.piece.spread_mm > 0:
         size = body_size(plan.piece, row, density_of(plan)).size_mm
         half = min(plan.piece.spread_mm / 2, size - 1.0)
         fixed = timed(plan, trajectory)
-        thin = _end_of_batch(fixed, size - half, row, rules, target)
-        thick = _end_of_batch(fixed, size + half, row, rules, target)
+        thin = _end_of_batch(fixed, size - half, row, rules, target, curves.t_s)
+        thick = _end_of_batch(fixed, size + half, row, rules, target, curves.t_s)
+    rubs = rubs_of(plan, trajectory)
     stages = [
         run if stage.until is None or stage.until.log10 is None else run.model_copy(update={"ended_by": "log10"})
         for run, stage in zip(stages_of(trajectory), wanted.stages, strict=True)
@@ -121,7 +130,7 @@ def evaluate(plan: Plan) -> Result:
         stages=stages,
         pull=pull,
         core=core_out(outcome, pull.s if pull else 0.0),
-        curves=curves_of(trajectory),
+        curves=curves,
         depth_map=depth_map_of(trajectory) if plan.depth_map else None,
         cut_face=cut_face_of(row, trajectory) if plan.depth_map else None,
         doneness=doneness_out(outcome, target, window_s(plan, trajectory, outcome.word.high_c)),
@@ -136,8 +145,10 @@ def evaluate(plan: Plan) -> Result:
         yield_pct=round(100.0 * yield_share, 2),
         mass_g=round(mass, 1),
         mass_after_g=round(mass * yield_share, 1),
+        serves=serves_of(plan.piece, row, mass, yield_share),
+        rubs=rubs,
         browning=browning_of(trajectory),
         hands_on_min=hands_on_min(plan),
-        warnings=warnings_of(plan, target, outcome),
+        warnings=warnings_of(plan, target, outcome, rubs, row),
         cautions=cautions_of(plan, row),
     )

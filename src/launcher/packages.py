@@ -11,7 +11,13 @@ from pathlib import Path
 from .paths import LaunchError, say
 
 # package -> a path (glob) that shows it is installed
-FOR_SERVING = {"postgresql": "/usr/lib/postgresql/*/bin/initdb"}
+FOR_SERVING = {
+    "postgresql": "/usr/lib/postgresql/*/bin/initdb",
+    # what weasyprint writes PDF with
+    "libpango-1.0-0": "/usr/lib/*/libpango-1.0.so.0",
+    "libpangoft2-1.0-0": "/usr/lib/*/libpangoft2-1.0.so.0",
+    "libharfbuzz-subset0": "/usr/lib/*/libharfbuzz-subset.so.0",
+}
 FOR_TESTS = {
     "chromium": "/usr/bin/chromium",
     "chromium-driver": "/usr/bin/chromedriver",

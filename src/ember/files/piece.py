@@ -81,7 +81,8 @@ class OwnCut(FileModel):
 class Piece(FileModel):
     """What is cooked. `fat_cap_mm` is a layer of fat on the top side (all around a round piece), within the size.
 
-    `own_cut` names a kitchen's own, which is like `cut` but for what it says.
+    `own_cut` names a kitchen's own, which is like `cut` but for what it says. `trim_pct` of what was bought comes off
+    before the heat, `bone_pct` of the cooked piece stays behind when it is carved; `portions` are cut from one piece.
     """
 
     cut: str = Field(max_length=80)
@@ -97,6 +98,9 @@ class Piece(FileModel):
     skin: bool | None = None
     bone: bool | None = None
     stuffed: bool = False
+    trim_pct: float = Field(0, ge=0, le=80)
+    bone_pct: float | None = Field(None, ge=0, le=80)
+    portions: int = Field(1, ge=1, le=200)
     own_cut: OwnCut | None = None
     composition: dict[str, float] | None = None
     properties: Properties | None = None

@@ -31,12 +31,19 @@ class Target(FileModel):
         return self
 
 
+Spice = Literal["pepper", "ground spice", "paprika", "garlic", "sugar", "butter"]
+
+
 class Prep(FileModel):
-    """A step of preparation without heat, before stage number `before` (from 0)."""
+    """A step of preparation without heat, before stage number `before` (from 0); the number of stages: after them all.
+
+    `with`: what a rub or a seasoning holds that heat can burn.
+    """
 
     kind: Literal["score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve"]
     minutes: float = Field(0, ge=0, le=14 * 1440)
     before: int = Field(0, ge=0, le=40)
+    holds: list[Spice] = Field(default_factory=list, max_length=6, alias="with")
 
 
 class Plan(FileModel):

@@ -91,7 +91,10 @@ class SafetyOut(_Out):
 
 
 class BatchEndOut(_Out):
-    """The thinnest or the thickest piece of the batch, cooked for the same times: the result's own figures for it."""
+    """The thinnest or the thickest piece of the batch, cooked for the same times: the result's own figures for it.
+
+    `curve_c`: its core at the times of `curves.t_s`.
+    """
 
     size_mm: float
     peak_c: float
@@ -104,6 +107,7 @@ class BatchEndOut(_Out):
     lethality: list[LethalityOut]
     safety: list[SafetyOut]
     yield_pct: float
+    curve_c: list[float] = []
 
 
 class PartOut(_Out):
@@ -149,10 +153,34 @@ class FirmnessOut(_Out):
 
 
 class CutFaceOut(_Out):
-    """Colours "#rrggbb" through the piece as it would be cut at the end, by depth as in the depth map."""
+    """The flesh as it would be cut: colours "#rrggbb" at the end by depth as in the depth map, and at the times of the
+    depth map what is left of its red, `pigment[time][depth]`, 0 to 1.
+    """
 
     depth_m: list[float]
     colour: list[str]
+    pigment: list[list[float]] = []
+
+
+class ServesOut(_Out):
+    """What the batch gives: portions, one portion's mass, and what must be bought for it, all in g."""
+
+    portions: int
+    portion_g: float
+    bought_g: float
+    bone_pct: float
+
+
+class RubOut(_Out):
+    """A rub or seasoning and both schools of it: put on before stage `before` or at the other time, what burns."""
+
+    step: int
+    before: int
+    burns: list[str]
+    blooms: list[str]
+    other_before: int
+    other_burns: list[str]
+    other_blooms: list[str]
 
 
 class CautionOut(_Out):
@@ -218,6 +246,8 @@ class Result(_Out):
     yield_pct: float
     mass_after_g: float
     mass_g: float
+    serves: ServesOut | None = None
+    rubs: list[RubOut] = []
     browning: list[FaceBrowning]
     hands_on_min: float
     warnings: list[WarningOut]

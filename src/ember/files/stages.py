@@ -360,6 +360,7 @@ HEATING = (
     "bath", "pan", "plancha", "grill", "oven", "fry", "steam", "simmer", "poach", "boil", "reheat", "torch", "medium",
 )  # fmt: skip
 QUICK = ("pan", "plancha", "grill", "torch")
+COLOURING = (*QUICK, "oven", "fry")
 
 
 def lasting(stage: Stage, seconds: float, exposures: int | None = None) -> Stage:

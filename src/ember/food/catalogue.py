@@ -70,7 +70,8 @@ class Cut(BaseModel):
 
     `bone_share`, `stuffing_share`: the radius of the bone or of the stuffing in the middle of a round piece, as a share
     of the piece's own. `thigh_share`: of a whole bird, its thigh beside its breast, in the same way. `treated`: bought
-    with salt and water added. `methods`: the usual one first. `under`, `over`: what goes wrong.
+    with salt and water added. `curls`: what shrinks and lifts a thin piece off its pan. `methods`: the usual one first.
+    `under`, `over`: what goes wrong.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -92,6 +93,7 @@ class Cut(BaseModel):
     over: str
     cautions: tuple[str, ...] = ()
     treated: bool = False
+    curls: Literal["rim", "skin"] | None = None
     category: str
     category_wild: str | None = None
     doneness: str

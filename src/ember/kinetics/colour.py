@@ -19,6 +19,7 @@ FloatArray = NDArray[np.float64]
 
 Z_K = 3.0
 SPREAD = 0.41
+RAMP_K_MIN = 1.5  # how fast the published endpoints were heated
 D50_AT_60_S = 52.0
 WHITE_FISH = "cod"
 # CIE standard illuminant D65, and XYZ to linear sRGB (IEC 61966-2-1; from memory).
@@ -57,23 +58,45 @@ def tint_of(cut_id: str) -> Tint:
     return tints()[names.get(cut_id) or names.get(cut_id.split("/")[0], WHITE_FISH)]
 
 
-def pigment_left(time_s: FloatArray, temperature_c: FloatArray, t50_c: float) -> FloatArray:
-    """Share of the red pigment that is still native, 0 to 1; `temperature_c[n]` or `[n, place]`.
-
-    >>> t = np.array([0.0, 12 * 3600.0])
-    >>> round(float(pigment_left(t, np.array([60.0, 60.0]), 67.0)), 2)  # twelve hours at 60 °C
-    0.37
-    """
+def pigment_history(time_s: FloatArray, temperature_c: FloatArray, t50_c: float) -> FloatArray:
+    """Share of the red pigment that is still native at each time, 0 to 1; `temperature_c[n]` or `[n, place]`."""
     t = np.asarray(time_s, dtype=float)
     T = np.minimum(np.asarray(temperature_c, dtype=float), 110.0)
     a, b = 10 ** ((T[:-1] - 60.0) / Z_K), 10 ** ((T[1:] - 60.0) / Z_K)
     with np.errstate(divide="ignore", invalid="ignore"):
         ratio = np.log(b / a)
         mean = np.where(np.abs(ratio) > 1e-6, (b - a) / ratio, 0.5 * (a + b))
-    minutes = np.diff(t)
-    dose = (mean * (minutes if T.ndim == 1 else minutes[:, None])).sum(axis=0)
+    step = np.diff(t)
+    dose = np.zeros_like(T)
+    np.cumsum(mean * (step if T.ndim == 1 else step[:, None]), axis=0, out=dose[1:])
     d50 = D50_AT_60_S * 10 ** ((t50_c - 60.0) / Z_K)
     return np.asarray(1.0 / (1.0 + (dose / d50) ** SPREAD))
+
+
+def pigment_left(time_s: FloatArray, temperature_c: FloatArray, t50_c: float) -> FloatArray:
+    """Share of the red pigment that is still native at the end.
+
+    >>> t = np.array([0.0, 12 * 3600.0])
+    >>> round(float(pigment_left(t, np.array([60.0, 60.0]), 67.0)), 2)  # twelve hours at 60 °C
+    0.37
+    """
+    return np.asarray(pigment_history(time_s, temperature_c, t50_c)[-1])
+
+
+def as_if_heated_c(left: FloatArray, t50_c: float) -> FloatArray:
+    """The temperature at which meat heated at 1.5 K a minute has as much of its red left, °C.
+
+    The dose of such a ramp is its last temperature's rate times z / (ln 10 · 1.5 K/min).
+
+    >>> t = np.linspace(0, 2400, 2401)
+    >>> left = pigment_left(t, t * 1.5 / 60, 67.0)  # to 60 °C
+    >>> round(float(as_if_heated_c(left, 67.0)), 1)
+    60.0
+    """
+    d50 = D50_AT_60_S * 10 ** ((t50_c - 60.0) / Z_K)
+    kept = np.clip(np.asarray(left, dtype=float), 1e-6, 1.0 - 1e-6)
+    dose_s = d50 * (1.0 / kept - 1.0) ** (1.0 / SPREAD)
+    return np.asarray(60.0 + Z_K * np.log10(dose_s / (60.0 * Z_K / (np.log(10.0) * RAMP_K_MIN))))
 
 
 def _step(T: FloatArray, middle_c: float, width_k: float) -> FloatArray:

@@ -8,8 +8,14 @@ from __future__ import annotations
 
 from .browning import FloatArray, browning_index
 
-BURNT = 5.0
+BURNT, BLOOMED = 5.0, 0.5
 FACTORS = {"butter": 4.0, "garlic": 4.0, "pepper": 3.0, "ground spice": 3.0, "paprika": 6.0, "sugar": 3.0}
+
+
+def indices(time_s: FloatArray, face_c: FloatArray) -> dict[str, float]:
+    """How far each is on a face with this history: bloomed from 0.5, burnt from 5."""
+    index = float(browning_index(time_s, face_c))
+    return {name: factor * index for name, factor in FACTORS.items()}
 
 
 def burnt(time_s: FloatArray, face_c: FloatArray) -> dict[str, float]:
@@ -20,5 +26,4 @@ def burnt(time_s: FloatArray, face_c: FloatArray) -> dict[str, float]:
     >>> sorted(burnt(t, np.full(25, 120.0))), "paprika" in burnt(t, np.full(25, 190.0))
     ([], True)
     """
-    index = float(browning_index(time_s, face_c))
-    return {name: factor * index for name, factor in FACTORS.items() if factor * index >= BURNT}
+    return {name: index for name, index in indices(time_s, face_c).items() if index >= BURNT}

@@ -6,26 +6,38 @@ import numpy as np
 
 from ..files.result import CutFaceOut, FirmnessOut, TendernessOut
 from ..food.catalogue import Cut
+from ..heat.grid import FloatArray
 from ..heat.trajectory import Trajectory
 from ..kinetics.collagen import BAND, dose, factor_of, word_of
-from ..kinetics.colour import hex_of, lab, opacity, pigment_left, tint_of
+from ..kinetics.colour import hex_of, lab, opacity, pigment_history, tint_of
 from ..kinetics.firmness import firmness
+from .curves import MAP_POINTS, curve_times
 
 FACE_POINTS = 41
 CURED = ("cured-ham",)
 
 
 def cut_face_of(row: Cut, trajectory: Trajectory) -> CutFaceOut:
-    """Colours through the piece as it would be cut at the end; depth as in the depth map."""
+    """Colours through the piece as it would be cut at the end, and its red over time."""
     x, begins = trajectory.grid.x_m, trajectory.grid.eaten_from
     depth = np.linspace(x[begins], x[-1], FACE_POINTS)
-    T = np.array([np.interp(depth, x, rows) for rows in trajectory.temperature_c])
+    T = _at_depths(trajectory.temperature_c, x, depth)
     tint = tint_of(row.id)
-    left = pigment_left(trajectory.t_s, T, tint.t50_c)
+    red = pigment_history(trajectory.t_s, T, tint.t50_c)
     if row.category in CURED:
-        left = np.ones_like(left)  # nitrite keeps it pink
-    colours = hex_of(lab(tint, left, opacity(T.max(axis=0), tint.fish)))
-    return CutFaceOut(depth_m=[round(float(d), 5) for d in depth], colour=colours)
+        red = np.ones_like(red)  # nitrite keeps it pink
+    colours = hex_of(lab(tint, red[-1], opacity(T.max(axis=0), tint.fish)))
+    rows = np.searchsorted(trajectory.t_s, curve_times(trajectory, MAP_POINTS), side="right") - 1
+    return CutFaceOut(
+        depth_m=[round(float(d), 5) for d in depth], colour=colours, pigment=np.round(red[rows], 3).tolist()
+    )
+
+
+def _at_depths(T: FloatArray, x: FloatArray, depth: FloatArray) -> FloatArray:
+    """Rows of T at other depths, linear between nodes."""
+    i = np.clip(np.searchsorted(x, depth) - 1, 0, len(x) - 2)
+    share = (depth - x[i]) / (x[i + 1] - x[i])
+    return np.asarray(T[:, i] * (1 - share) + T[:, i + 1] * share)
 
 
 def tenderness_of(row: Cut, trajectory: Trajectory) -> TendernessOut | None:

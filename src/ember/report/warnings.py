@@ -2,33 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
 from ..files.plan import Plan
-from ..files.result import WarningOut
-from ..files.stages import Bath, Pan
+from ..files.result import RubOut, WarningOut
+from ..files.stages import BY_SIDES, Bath, Pan
+from ..food.catalogue import Cut
+from ..food.geometry import body_size
 from ..heat.pan import covered_share
-from ..heat.problem import settings_of
+from ..heat.problem import density_of, settings_of
 from ..judge.doneness import Word
 from ..kinetics.lethality import FLOOR_C
-from ..kinetics.scorch import burnt
 from .outcome import Outcome
 
 STILL_RISING_K_MIN = 0.5
 DANGER_C = (5.0, 57.0)  # US Food Code holding limits, 41 and 135 °F
 DANGER_MAX_S = 4 * 3600.0  # US Food Code 3-501.19(B), time as a control
 BROWNS_FROM_C, OIL_BEARS_C = 130.0, 290.0  # common practice
+CURLS_UNDER_MM = 32.0  # common practice
 CROWDED_SHARE, TOO_COOL_TO_BROWN_C = 0.7, 170.0  # common practice
 
 
-def warnings_of(plan: Plan, target: Word | None, outcome: Outcome) -> list[WarningOut]:
+def warnings_of(
+    plan: Plan, target: Word | None, outcome: Outcome, rubs: Sequence[RubOut], row: Cut
+) -> list[WarningOut]:
     """All warnings, the most telling first."""
     found = [
         *_target(target, outcome),
         *_never(plan, target, outcome),
-        *_rub(plan, outcome),
+        *_rub(plan, rubs),
+        *_curl(plan, row, outcome),
         *_still_rising(plan, outcome),
         *_danger(outcome),
         *_stages(plan, outcome),
@@ -40,7 +45,7 @@ def _target(target: Word | None, outcome: Outcome) -> Iterator[tuple[str, str]]:
     if target is None:
         return
     peak_c = outcome.peak_c
-    if peak_c > target.high_c and not target.last:
+    if peak_c > target.high_c + 0.05 and not target.last:
         over = peak_c - target.high_c
         yield "over-target", f"The core peaks at {peak_c:.1f} °C, {over:.1f} over {target.word}."
     elif peak_c < target.low_c - 0.05:
@@ -59,27 +64,34 @@ def _never(plan: Plan, target: Word | None, outcome: Outcome) -> Iterator[tuple[
     yield "never-meets", f"{target.word.capitalize()} cannot meet the rule at any time. {instead}."
 
 
-def _rub(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:
+def _rub(plan: Plan, rubs: Sequence[RubOut]) -> Iterator[tuple[str, str]]:
     """Spices on a face that gets too hot for them."""
-    run = outcome.trajectory
-    for step in plan.prep:
-        if step.kind != "rub" or step.before >= len(run.stages):
-            continue
-        rows = slice(run.stages[step.before].first, None)
-        for side in (0, 1) if run.grid.two_faces else (1,):
-            gone = burnt(run.t_s[rows], run.browning_c[rows, side])
-            if gone:
-                names = " and ".join(sorted(gone, key=lambda name: -gone[name])[:2])
-                yield (
-                    "rub-burns",
-                    f"A rub put on before stage {step.before + 1} burns ({names}): rub it after the sear.",
-                )
-                return
+    for rub in rubs:
+        if rub.burns:
+            names = " and ".join(rub.burns[:2])
+            what = "rub" if plan.prep[rub.step].kind == "rub" else "seasoning"
+            remedy = "put it on after the colour" if not rub.other_burns else "leave that out"
+            yield "rub-burns", f"A {what} put on before stage {rub.before + 1} burns ({names}): {remedy}."
+
+
+def _curl(plan: Plan, row: Cut, outcome: Outcome) -> Iterator[tuple[str, str]]:
+    """A rim of fat, sinew or skin that shrinks more than the flesh lifts a thin piece off its pan."""
+    flat = outcome.trajectory.grid.two_faces
+    done = {step.kind for step in plan.prep}
+    pans = [i for i, stage in enumerate(plan.stages) if isinstance(stage, BY_SIDES)]
+    if not (row.curls and flat and pans) or done & {"snip", "score"}:
+        return
+    if body_size(plan.piece, row, density_of(plan)).size_mm <= CURLS_UNDER_MM:
+        what = "The skin shrinks and it curls: score it, or press it flat" if row.curls == "skin" else (
+            "The rim shrinks and it curls off the pan: snip it every 3 cm"
+        )  # fmt: skip
+        yield "curls", f"Stage {pans[0] + 1}: {what}."
 
 
 def _still_rising(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:
     rate = float(outcome.trajectory.slope_k_s[-1, outcome.trajectory.grid.core]) * 60.0
-    if plan.pull_stage is not None and rate > STILL_RISING_K_MIN:
+    at_its_peak = outcome.peak_c - float(outcome.trajectory.core_c[-1]) < STILL_RISING_K_MIN
+    if plan.pull_stage is not None and at_its_peak and rate > STILL_RISING_K_MIN:
         yield "still-rising", "The core is still rising when the plan ends: rest it longer."
 
 

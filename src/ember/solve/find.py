@@ -65,8 +65,8 @@ def find(request: SolveRequest) -> Found:
         changed = _pulled(plan, index, wish.peak_c)
         result = evaluate(changed)
         return Found(result.stages[index].reading_c, "°C", result)
-    change, low, high = _change(plan, index, asked)
-    value = _search(lambda x: _met(change(x), index, asked), low, high, asked, f"stages[{index}]")
+    change, low, high = change_of(plan, index, asked)
+    value = search_value(lambda x: met_by(change(x), index, asked), low, high, asked, f"stages[{index}]")
     digits = 3 if asked.what != "medium_c" else 2
     return Found(round(value, digits), UNITS[asked.what], evaluate(change(value)))
 
@@ -74,7 +74,7 @@ def find(request: SolveRequest) -> Found:
 def _pulled(plan: Plan, index: int, peak_c: float) -> Plan:
     stage = plan.stages[index]
     if isinstance(stage, BY_SIDES) and stage.exposures is not None:
-        seconds = _search(
+        seconds = search_value(
             lambda s: simulate(with_log_ends(_with(plan, index, lasting(stage, s)))).peak()[0] - peak_c,
             1.0 * stage.exposures, 7200.0,
             Find.model_validate({"what": "pull", "stage": index, "so_that": {"peak_c": peak_c}}), f"stages[{index}]",
@@ -90,7 +90,7 @@ def _with(plan: Plan, index: int, stage: Stage) -> Plan:
     return plan.model_copy(update={"stages": [*plan.stages[:index], stage, *plan.stages[index + 1 :]]})
 
 
-def _change(plan: Plan, index: int, asked: Find) -> tuple[Callable[[float], Plan], float, float]:
+def change_of(plan: Plan, index: int, asked: Find) -> tuple[Callable[[float], Plan], float, float]:
     """(the plan with the unknown at x, lowest x, highest x)."""
     stage = plan.stages[index]
     if asked.what == "minutes":
@@ -118,7 +118,7 @@ def _change(plan: Plan, index: int, asked: Find) -> tuple[Callable[[float], Plan
     return (lambda x: _with(plan, index, stage.model_copy(update={key: x}))), low, high
 
 
-def _met(plan: Plan, index: int, asked: Find) -> float:
+def met_by(plan: Plan, index: int, asked: Find) -> float:
     """How far the plan is past the wish: negative short of it. Of a time the logarithm of the ratio; a stage that never
     comes to its end is as late as can be.
     """
@@ -141,7 +141,7 @@ def _killed(run: Trajectory, organism: str) -> float:
     return float(np.min(log_reduction(organisms()[organism], t, run.profile(t))))
 
 
-def _search(miss: Callable[[float], float], low: float, high: float, asked: Find, at: str) -> float:
+def search_value(miss: Callable[[float], float], low: float, high: float, asked: Find, at: str) -> float:
     """x where `miss` changes its sign: looked for from the low end, on a scale of equal ratios where that helps."""
     spread = low > 0 and high / low > 50
     places = np.geomspace(low, high, 2 * SCAN) if spread else np.linspace(low, high, SCAN)

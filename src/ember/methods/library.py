@@ -1,0 +1,76 @@
+"""The methods as data, and which of them suit a cut."""
+
+from __future__ import annotations
+
+import tomllib
+from functools import cache
+from importlib import resources
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..food.catalogue import Cut
+
+Body = Literal["flat", "round", "bird"]
+
+
+class Method(BaseModel):
+    """One row: `stages` and `prep` with "aim" and "tender" still to be filled in; sizes in mm, temperatures in °C.
+
+    `labels` are the catalogue's words for it; the other lists narrow which cuts it suits, an empty one does not.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    id: str
+    name: str
+    school: str
+    says: str
+    labels: tuple[str, ...] = Field(min_length=1)
+    bodies: tuple[Body, ...] = ()
+    not_bodies: tuple[Body, ...] = ()
+    tissue: tuple[str, ...] = ()
+    not_tissue: tuple[str, ...] = ()
+    not_species: tuple[str, ...] = ()
+    size_mm: tuple[float, float] = (1.0, 600.0)
+    aim_range_c: tuple[float, float] = (0.0, 99.0)
+    aim_c: float | None = None
+    tender_c: float | None = None
+    prep: tuple[dict[str, Any], ...] = ()
+    stages: tuple[dict[str, Any], ...] = Field(min_length=1)
+
+
+@cache
+def methods() -> dict[str, Method]:
+    """Every method by its id."""
+    table = tomllib.loads(resources.files(__package__).joinpath("data/methods.toml").read_text("utf-8"))
+    return {key: Method(id=key, **row) for key, row in table.items()}
+
+
+def body_of(row: Cut) -> Body:
+    """Flat, round, or a whole bird."""
+    if row.thigh_share is not None:
+        return "bird"
+    return "flat" if row.form.kind == "slab" else "round"
+
+
+def _suits(method: Method, row: Cut, size_mm: float, aim_c: float) -> bool:
+    body, tissue = body_of(row), set(row.tissue)
+    low, high = method.size_mm
+    return (
+        bool(set(method.labels) & set(row.methods))
+        and (not method.bodies or body in method.bodies)
+        and body not in method.not_bodies
+        and (not method.tissue or bool(tissue & set(method.tissue)))
+        and not tissue & set(method.not_tissue)
+        and not ({row.species, row.category} & set(method.not_species))
+        and low <= size_mm <= high
+        and method.aim_range_c[0] <= (method.aim_c or aim_c) <= method.aim_range_c[1]
+    )
+
+
+def suitable(row: Cut, size_mm: float, aim_c: float) -> list[Method]:
+    """The methods that suit a cut of this size for this core, the cut's usual one first."""
+    found = [method for method in methods().values() if _suits(method, row, size_mm, aim_c)]
+    order = {label: i for i, label in enumerate(row.methods)}
+    return sorted(found, key=lambda method: min(order.get(label, len(order)) for label in method.labels))

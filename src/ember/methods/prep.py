@@ -1,0 +1,59 @@
+"""Steps of preparation: their names, the reason for each, and where a new one goes."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Sequence
+from functools import cache
+from importlib import resources
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from ..files.stages import COLOURING
+from ..food.catalogue import Cut
+from .library import Body, body_of
+
+
+class PrepKind(BaseModel):
+    """One kind of step; `before`: where a new one goes."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    id: str
+    name: str
+    why: str
+    minutes: float
+    before: Literal["first", "colour", "last"]
+    tissue: tuple[str, ...] = ()
+    bodies: tuple[Body, ...] = ()
+
+
+@cache
+def prep_kinds() -> dict[str, PrepKind]:
+    """Every kind of step by its id."""
+    text = resources.files(__package__).joinpath("data/prep.toml").read_text("utf-8")
+    return {key: PrepKind(id=key, **row) for key, row in tomllib.loads(text).items()}
+
+
+def thought_of(row: Cut) -> list[PrepKind]:
+    """The steps a cook would think of for this cut."""
+    return [
+        kind
+        for kind in prep_kinds().values()
+        if (not kind.tissue or set(kind.tissue) & set(row.tissue))
+        and (not kind.bodies or body_of(row) in kind.bodies)
+        and (kind.id != "snip" or row.curls == "rim")
+    ]
+
+
+def place_for(kind: PrepKind, stages: Sequence[str]) -> int:
+    """The stage a new step stands before, by the kinds of the plan's stages; their number: after them all."""
+    match kind.before:
+        case "first":
+            return 0
+        case "last":
+            return len(stages)
+        case _:
+            colouring = [i for i, stage in enumerate(stages) if stage in COLOURING]
+            return colouring[0] if colouring else 0
