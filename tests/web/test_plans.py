@@ -15,7 +15,8 @@ from ember.files.plan import parse_plan
 from ember.food.catalogue import cuts
 from ember.quantities import Units
 from ember.solve.oven_shape import effects
-from kitchen.plans.forms import Bench, first_document
+from kitchen.plans.bench import Bench
+from kitchen.plans.first import first_document
 from kitchen.plans.models import Plan
 from kitchen.plans.oven_words import oven_lines
 from kitchen.plans.stage_kinds import STAGE_KINDS

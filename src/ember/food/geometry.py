@@ -106,6 +106,23 @@ def face_area_m2(piece: Piece, row: Cut, density_kg_m3: float) -> float:
     return volume_m3 / deep_m
 
 
+def footprint_mm(piece: Piece, row: Cut, density_kg_m3: float) -> tuple[float, float]:
+    """Width and length of the piece beside its deciding size, mm: the cut's typical form at this piece's mass.
+
+    Of a round piece the width is its diameter; of a ball both are.
+    """
+    body = body_size(piece, row, density_kg_m3)
+    volume_mm3 = mass_of(piece, row, density_kg_m3) / density_kg_m3 * 1e6
+    form = row.form
+    if body.exponent >= 1.5:
+        return body.size_mm, body.size_mm
+    if body.exponent >= 0.8:
+        return body.size_mm, volume_mm3 / (math.pi / 4 * body.size_mm**2)
+    wide, long = form.width_mm or 1.0, form.length_mm or 1.0
+    grown = math.sqrt(volume_mm3 / body.size_mm / (_FILL * wide * long))
+    return wide * grown, long * grown
+
+
 def with_size(piece: Piece, row: Cut, density_kg_m3: float, size_mm: float) -> Piece:
     """The same piece with another thickness or diameter, of the same form."""
     exponent = body_size(piece, row, density_kg_m3).exponent

@@ -120,16 +120,21 @@ def lab(tint: Tint, left: FloatArray, opaque: FloatArray) -> FloatArray:
     return np.asarray(raw + shares * (cooked - raw))
 
 
-def hex_of(colour: FloatArray) -> list[str]:
-    """L*a*b* `[n, 3]` as sRGB, "#rrggbb".
-
-    >>> hex_of(np.array([[100.0, 0.0, 0.0], [0.0, 0.0, 0.0]]))
-    ['#ffffff', '#000000']
-    """
+def rgb_of(colour: FloatArray) -> FloatArray:
+    """L*a*b* `[n, 3]` as sRGB, 0 to 255."""
     rows = np.atleast_2d(colour)
     fy = (rows[:, 0] + 16.0) / 116.0
     f = np.stack([fy + rows[:, 1] / 500.0, fy, fy - rows[:, 2] / 200.0], axis=1)
     xyz = np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * WHITE
     linear = np.clip(xyz @ TO_RGB.T, 0.0, 1.0)
     rgb = np.where(linear <= 0.0031308, 12.92 * linear, 1.055 * linear ** (1 / 2.4) - 0.055)
-    return ["#{:02x}{:02x}{:02x}".format(*np.rint(255 * row).astype(int)) for row in rgb]
+    return np.asarray(255.0 * rgb)
+
+
+def hex_of(colour: FloatArray) -> list[str]:
+    """L*a*b* `[n, 3]` as sRGB, "#rrggbb".
+
+    >>> hex_of(np.array([[100.0, 0.0, 0.0], [0.0, 0.0, 0.0]]))
+    ['#ffffff', '#000000']
+    """
+    return ["#{:02x}{:02x}{:02x}".format(*np.rint(row).astype(int)) for row in rgb_of(colour)]

@@ -2,26 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from ember.files.result import Result
+from ember.files.stages import Stage
 
-from .axis import Enlarged, FloatArray, TimeColumns, path, tick_step
+from .axis import Enlarged, TimeColumns, path, tick_step
 from .families import family_of, pattern
-from .png import data_uri
-from .ramp import hex_colour, rgb
+from .heat_strip import HeatStrip, heat_strip, through
+from .ramp import hex_colour
 
 LEAST_PX = {"air": 130.0, "water": 176.0, "pan": 158.0, "oven": 170.0, "rest": 138.0, "chill": 160.0}
 STRIP_PX = 128.0
 PLOT_PX = 236.0
-STRIP_ROWS = 60
-ISOTHERMS_C = (20.0, 40.0)
-LABEL_PX = 28.0
-FLAT_K = 0.1  # where the middle is so near to a level, its contour would wander
-FRAGMENT_PX = 16.0  # what is shorter says nothing
-JUMP_PX = 18.0  # a contour does not move further than this from one column to the next
 
 
 @dataclass(frozen=True)
@@ -59,19 +55,28 @@ class Mark:
 
 
 @dataclass(frozen=True)
+class TableRow:
+    """The curves at one time, for those who cannot see them; `thin` and `thick` where the batch has a spread."""
+
+    seconds: float
+    core_c: float
+    outside_c: float
+    thin_c: float | None
+    thick_c: float | None
+
+
+@dataclass(frozen=True)
 class PlanChart:
     """Everything the template draws; px, top left is 0 0 of each plot."""
 
+    time: TimeColumns
     width: float
-    strip_px: float
     plot_px: float
     columns: tuple[Column, ...]
-    strip: str
-    isotherms: tuple[tuple[float, str], ...]
-    isotherm_labels: tuple[tuple[float, float, float], ...]
-    target_lines: tuple[str, ...]
+    strip: HeatStrip
     core: str
     faces: tuple[tuple[str, str], ...]
+    ends: tuple[tuple[str, str], ...]
     y_ticks: tuple[Tick, ...]
     inside_y: tuple[float, float]
     inside_c: tuple[float, float]
@@ -81,18 +86,18 @@ class PlanChart:
     pull: Mark | None
     peak: Mark
     ramp: tuple[tuple[float, str], ...]
-    rows: tuple[tuple[float, float, float], ...] = field(default=())
+    rows: tuple[TableRow, ...] = field(default=())
     samples: dict[str, list[float]] = field(default_factory=dict)
 
     @property
     def core_y(self) -> float:
         """Where the strip's middle is named."""
-        return self.strip_px / 2 + 5
+        return self.strip.height / 2 + 5
 
     @property
     def plot_y(self) -> float:
         """Top of the plot: under signs, times, strip and its ticks."""
-        return 42 + self.strip_px + 34
+        return 42 + self.strip.height + 34
 
     @property
     def plot_end_y(self) -> float:
@@ -168,73 +173,6 @@ def _columns(result: Result, kinds: list[str], axis: TimeColumns) -> tuple[Colum
     return tuple(found)
 
 
-def _through(result: Result) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Times, positions from under side (0) to top (1), and temperatures [time, position]; round bodies mirrored."""
-    found = result.depth_map
-    if found is None:
-        raise ValueError("the plan chart needs the result's depth map")
-    t, x, T = np.array(found.t_s), np.array(found.depth_m), np.array(found.temperature_c)
-    if result.stages[0].faces_c is None:
-        x = np.concatenate([-x[:0:-1], x])
-        T = np.concatenate([T[:, :0:-1], T], axis=1)
-    return t, (x - x[0]) / (x[-1] - x[0]), T
-
-
-def _crossings(x: FloatArray, T: FloatArray, level: float) -> tuple[FloatArray, FloatArray]:
-    """Where each row passes a level below and above its middle, going outwards; not a number where it does not."""
-    middle = len(x) // 2
-    flat = np.abs(T[:, middle] - level) <= FLAT_K
-    found = []
-    for order in (np.arange(middle, -1, -1), np.arange(middle, len(x))):
-        d, at = T[:, order] - level, x[order]
-        passes = (d[:, :-1] < 0) != (d[:, 1:] < 0)
-        i = np.argmax(passes, axis=1)
-        rows = np.arange(len(T))
-        a, b = d[rows, i], d[rows, i + 1]
-        none = flat | ~passes[rows, i]
-        share = a / np.where(none, 1.0, a - b)
-        found.append(np.where(none, np.nan, at[i] + share * (at[i + 1] - at[i])))
-    return found[0], found[1]
-
-
-def _contour(px: FloatArray, x: FloatArray, T: FloatArray, level: float) -> list[str]:
-    """Paths of a level through the strip: one below the middle, one above, broken where there is none."""
-    paths = []
-    for places in _crossings(x, T, level):
-        run: list[tuple[float, float]] = []
-        for at, y in zip(px.tolist(), ((1.0 - places) * STRIP_PX).tolist(), strict=True):
-            gone = y != y  # not a number
-            if run and (gone or abs(y - run[-1][1]) > JUMP_PX):  # gone, or another place took over
-                paths.append(run)
-                run = []
-            if not gone:
-                run.append((at, y))
-        paths.append(run)
-    return [
-        path(np.array([p[0] for p in r]), np.array([p[1] for p in r]))
-        for r in paths
-        if len(r) > 1 and r[-1][0] - r[0][0] > FRAGMENT_PX
-    ]
-
-
-def _tip(px: FloatArray, rows: FloatArray, level: float) -> tuple[float, float, float] | None:
-    """Where the middle passes a level, for its label: px, px, °C. None where it never does, or too near an edge."""
-    middle = rows[:, rows.shape[1] // 2]
-    i = int(np.argmax(middle >= level))
-    if middle[0] >= level or middle[i] < level or not 20 < px[i] < px[-1] - 20:
-        return None
-    return float(px[i]), STRIP_PX / 2, level
-
-
-def _apart(labels: list[tuple[float, float, float] | None]) -> tuple[tuple[float, float, float], ...]:
-    """Labels that do not lie on one another; of two the first."""
-    kept: list[tuple[float, float, float]] = []
-    for label in labels:
-        if label is not None and all(abs(label[0] - other[0]) > LABEL_PX for other in kept):
-            kept.append(label)
-    return tuple(kept)
-
-
 def _temperature_axis(result: Result) -> Enlarged:
     word = result.doneness
     low_target = word.target_low_c if word.target_low_c is not None else word.low_c
@@ -262,26 +200,57 @@ def _y_ticks(axis: Enlarged) -> tuple[Tick, ...]:
     return tuple(found)
 
 
-def plan_chart(result: Result, kinds: list[str], width_px: float) -> PlanChart:
-    """Draw a result that has its depth map. `kinds` are the stages' kinds; the chart is at least `width_px` wide."""
+def _band(result: Result, y: Enlarged) -> tuple[float, float, float, float] | None:
+    word = result.doneness
+    if word.target_low_c is None or word.target_high_c is None:
+        return None
+    high, low = float(y(word.target_high_c)), float(y(word.target_low_c))
+    return high, low - high, word.target_low_c, word.target_high_c
+
+
+def _samples(result: Result, time: TimeColumns, y: Enlarged) -> dict[str, list[float]]:
+    """What a cursor reads out: times, places in px, core, outside and the probe's reading."""
+    curve = result.curves
+    return {
+        "t": [round(v, 1) for v in curve.t_s],
+        "x": [round(float(v), 1) for v in time(np.array(curve.t_s))],
+        "y": [round(float(v), 1) for v in y(np.array(curve.core_c))],
+        "core": [round(v, 2) for v in curve.core_c],
+        "outside": [round(v, 2) for v in curve.surface_c],
+        "reading": [round(v, 2) for v in curve.reading_c],
+    }
+
+
+def _rows(result: Result) -> tuple[TableRow, ...]:
+    curve, thin, thick = result.curves, result.thin, result.thick
+    picked = np.linspace(0, len(curve.t_s) - 1, min(25, len(curve.t_s))).astype(int)
+    return tuple(
+        TableRow(
+            curve.t_s[i], curve.core_c[i], curve.surface_c[i],
+            thin.curve_c[i] if thin else None, thick.curve_c[i] if thick else None,
+        )
+        for i in picked
+    )  # fmt: skip
+
+
+def time_columns(result: Result, stages: Sequence[Stage], width_px: float) -> TimeColumns:
+    """The plan's time axis: a column a stage, at least as wide as its head."""
     durations = [run.end_s - run.start_s for run in result.stages]
-    time = TimeColumns.of(durations, [LEAST_PX[family_of(kind)] for kind in kinds], width_px)
+    return TimeColumns.of(durations, [LEAST_PX[family_of(stage.kind)] for stage in stages], width_px)
+
+
+def plan_chart(result: Result, stages: Sequence[Stage], width_px: float) -> PlanChart:
+    """Draw a result that has its depth map; the chart is at least `width_px` wide."""
+    time = time_columns(result, stages, width_px)
     y = _temperature_axis(result)
-    t, x, T = _through(result)
-    px = np.arange(1.0, time.width, 3.0)
-    rows = np.array([np.interp(time.time(px), t, T[:, j]) for j in range(T.shape[1])]).T
-    places = (np.arange(STRIP_ROWS) + 0.5) / STRIP_ROWS
-    pixels = rgb(np.array([np.interp(places[::-1], x, row) for row in rows]).T)
+    t, _, T = through(result)
     curve = result.curves
     ct, core = np.array(curve.t_s), np.array(curve.core_c)
     faces = [("under", path(time(t), y(T[:, 0]))), ("top", path(time(t), y(T[:, -1])))]
     if result.stages[0].faces_c is None:
         faces = [("outside", faces[1][1])]
-    word = result.doneness
-    band = None
-    if word.target_low_c is not None and word.target_high_c is not None:
-        high, low = float(y(word.target_high_c)), float(y(word.target_low_c))
-        band = (high, low - high, word.target_low_c, word.target_high_c)
+    ends = [(name, end) for name, end in (("thin", result.thin), ("thick", result.thick)) if end is not None]
+    band = _band(result, y)
     level = None
     if band is not None:
         level = band[2] if band[3] > 90 else 0.5 * (band[2] + band[3])  # the last word has no upper end
@@ -290,35 +259,27 @@ def plan_chart(result: Result, kinds: list[str], width_px: float) -> PlanChart:
         at = float(time(result.pull.s))
         pull = Mark(at, float(y(result.pull.reading_c)), result.pull.reading_c, result.pull.s)
     peak_s = result.core.peak_s
-    table = np.linspace(0, len(ct) - 1, min(25, len(ct))).astype(int)
     return PlanChart(
+        time=time,
         width=time.width,
-        strip_px=STRIP_PX,
         plot_px=PLOT_PX,
-        columns=_columns(result, kinds, time),
-        strip=data_uri(pixels),
-        isotherms=tuple((level_c, p) for level_c in ISOTHERMS_C for p in _contour(px, x, rows, level_c)),
-        isotherm_labels=_apart([_tip(px, rows, level_c) for level_c in ISOTHERMS_C]),
-        target_lines=tuple(_contour(px, x, rows, level)) if level is not None else (),
+        columns=_columns(result, [stage.kind for stage in stages], time),
+        strip=heat_strip(result, stages, time, STRIP_PX, level),
         core=path(time(ct), y(core)),
         faces=tuple(faces),
+        ends=tuple((name, path(time(ct), y(np.array(end.curve_c)))) for name, end in ends),
         y_ticks=_y_ticks(y),
         inside_y=(float(y(y.high_c)), float(y(y.low_c))),
         inside_c=(y.low_c, y.high_c),
         times_taller=y.times_taller,
         band=band,
-        band_word=word.target or word.word,
+        band_word=result.doneness.target or result.doneness.word,
         pull=pull,
         peak=Mark(float(time(peak_s)), float(y(result.core.peak_c)), result.core.peak_c, peak_s),
         ramp=tuple(
             (float(y(c)) / PLOT_PX * 100, hex_colour(c))
             for c in sorted({y.top_c, y.high_c, y.low_c, y.floor_c, 64.0, 55.0, 49.0, 38.0, 20.0, 80.0}, reverse=True)
         ),
-        samples={
-            "t": [round(float(v), 1) for v in ct],
-            "x": [round(float(v), 1) for v in time(ct)],
-            "core": [round(float(v), 2) for v in core],
-            "outside": [round(float(v), 2) for v in curve.surface_c],
-        },
-        rows=tuple((float(ct[i]), float(core[i]), float(curve.surface_c[i])) for i in table),
+        samples=_samples(result, time, y),
+        rows=_rows(result),
     )

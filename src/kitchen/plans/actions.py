@@ -2,43 +2,96 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import Any
+
 from django.db import transaction
 
+from ember.errors import BadInput
 from ember.evaluate import evaluate
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.text import tidy
 
-from .models import Plan
+from .changes import changes
+from .models import TAG_MAX, TAGS_MAX, Plan, PlanVersion
 
 NAME_MAX = 120
 
 
-def as_document(core: CorePlan) -> dict[str, object]:
+def as_document(core: CorePlan) -> dict[str, Any]:
     """The plan as JSON for keeping: only what was said."""
     return core.model_dump(mode="json", exclude_none=True, exclude={"depth_map"})
 
 
+def tags_of(text: str) -> list[str]:
+    """Tags from "lunch, ferry": lower case, each once.
+
+    Raises BadInput for too many or too long ones.
+    """
+    found = list(dict.fromkeys(part.strip().lower() for part in tidy(text, 1000).split(",") if part.strip()))
+    if len(found) > TAGS_MAX:
+        raise BadInput(f"At most {TAGS_MAX} tags.", "tags")
+    if any(len(tag) > TAG_MAX for tag in found):
+        raise BadInput(f"A tag has at most {TAG_MAX} characters.", "tags")
+    return found
+
+
+def _note(plan: Plan, person: Person, what: Iterable[str]) -> None:
+    """Keep a version of the plan as it now stands. The plan's row must be locked or new."""
+    last = plan.versions.order_by("-number").values_list("number", flat=True).first()
+    PlanVersion.objects.create(
+        plan=plan, number=(last or 0) + 1, name=plan.name, document=plan.document, changes=list(what),
+        kept_by=person, kept_at=plan.kitchen.now(),
+    )  # fmt: skip
+
+
 @transaction.atomic
-def create(kitchen: Kitchen, person: Person, core: CorePlan) -> Plan:
+def create(
+    kitchen: Kitchen, person: Person, core: CorePlan, tags: Iterable[str] = (), copied_from: Plan | None = None
+) -> Plan:
     """Keep a new plan."""
-    return Plan.objects.create(
+    plan = Plan.objects.create(
         kitchen=kitchen,
         name=core.name.strip() or "Plan without a name",
         document=as_document(core),
+        tags=list(tags),
+        copied_from=copied_from,
         created_by=person,
         updated_by=person,
     )
+    _note(plan, person, [f"A copy of {copied_from.name}"] if copied_from else ["New"])
+    return plan
 
 
 @transaction.atomic
-def save(plan: Plan, person: Person, core: CorePlan) -> Plan:
-    """Replace what a plan says."""
-    plan.name = core.name.strip() or plan.name
-    plan.document = as_document(core)
-    plan.updated_by = person
-    plan.save()
-    return plan
+def save(plan: Plan, person: Person, core: CorePlan, tags: Iterable[str] | None = None) -> Plan:
+    """Replace what a plan says; a version is kept when something changed."""
+    locked = Plan.objects.select_for_update().get(pk=plan.pk)
+    document = as_document(core)
+    what = changes(locked.document, document)
+    locked.name = core.name.strip() or locked.name
+    locked.document = document
+    if tags is not None:
+        locked.tags = list(tags)
+    locked.updated_by = person
+    locked.save()
+    if what:
+        _note(locked, person, what)
+    return locked
+
+
+@transaction.atomic
+def bring_back(plan: Plan, person: Person, version: PlanVersion) -> Plan:
+    """The plan as an earlier version said, as a new version."""
+    locked = Plan.objects.select_for_update().get(pk=plan.pk)
+    if locked.document == version.document:
+        return locked
+    locked.name, locked.document, locked.updated_by = version.name, version.document, person
+    locked.save()
+    _note(locked, person, [f"Version {version.number} brought back"])
+    return locked
 
 
 @transaction.atomic
@@ -48,8 +101,8 @@ def copy(plan: Plan, person: Person) -> Plan:
     number, base = 2, plan.name[: NAME_MAX - 8]
     while (name := f"{base} ({number})") in taken:
         number += 1
-    document = {**plan.document, "name": name}
-    return Plan.objects.create(kitchen=plan.kitchen, name=name, document=document, created_by=person, updated_by=person)
+    core = parse_plan({**plan.document, "name": name})
+    return create(plan.kitchen, person, core, plan.tags, plan)
 
 
 @transaction.atomic

@@ -6,9 +6,13 @@ import uuid
 from typing import Any
 
 from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 
 from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
+
+TAG_MAX, TAGS_MAX = 30, 8
 
 
 class PlanQuerySet(KitchenQuerySet):
@@ -18,13 +22,23 @@ class PlanQuerySet(KitchenQuerySet):
         """Plans that are not in the bin."""
         return self.filter(deleted_at=None)
 
+    def matching(self, words: str) -> Any:
+        """Plans with these words in their name, cut or tags."""
+        named = models.Q(name__icontains=words) | models.Q(document__piece__cut__icontains=words)
+        return self.filter(named | models.Q(tags__contains=[words.strip().lower()]))
+
 
 class Plan(KitchenOwned):
-    """A plan as `open-ember/plan` JSON. Deleting only sets `deleted_at`, so that it can be undone."""
+    """A plan as `open-ember/plan` JSON. Deleting only sets `deleted_at`, so that it can be undone.
+
+    `copied_from`: the plan it was a copy of when it was made.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=120)
     document = models.JSONField()
+    tags = ArrayField(models.CharField(max_length=TAG_MAX), default=list, blank=True, size=TAGS_MAX)
+    copied_from = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="copies")
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
     updated_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
@@ -35,7 +49,7 @@ class Plan(KitchenOwned):
 
     class Meta:
         ordering = ["name", "id"]
-        indexes = [models.Index(fields=["kitchen", "name"])]
+        indexes = [models.Index(fields=["kitchen", "name"]), GinIndex(fields=["tags"], name="plan_tags")]
         constraints = [
             models.CheckConstraint(condition=~models.Q(name=""), name="plan_has_a_name"),
             models.CheckConstraint(
@@ -45,3 +59,25 @@ class Plan(KitchenOwned):
 
     def __str__(self) -> str:
         return self.name
+
+
+class PlanVersion(models.Model):
+    """A plan as it was kept at one time, by whom, and what changed. Append-only; numbers run from 1."""
+
+    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    name = models.CharField(max_length=120)
+    document = models.JSONField()
+    changes = models.JSONField(default=list, blank=True)
+    kept_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    kept_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["plan", "-number"]
+        constraints = [
+            models.UniqueConstraint(fields=["plan", "number"], name="one_version_a_number"),
+            models.CheckConstraint(condition=models.Q(number__gte=1), name="versions_run_from_one"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name}, version {self.number}"

@@ -50,31 +50,6 @@ function layColumns() {
   }
 }
 
-// The chart's read-out.
-function readOut(event) {
-  const chart = event.target.closest ? event.target.closest("#plan-chart") : null;
-  const says = document.querySelector(".cursor-says");
-  const data = document.getElementById("chart-samples");
-  if (!says || !data) return;
-  const cursor = document.querySelector("#plan-chart .cursor");
-  if (!chart) { says.hidden = true; cursor.setAttribute("hidden", ""); return; }
-  const samples = JSON.parse(data.textContent);
-  const box = chart.getBoundingClientRect();
-  const x = Math.min(Math.max(event.clientX - box.left - 48, 0), samples.x[samples.x.length - 1]);
-  let i = samples.x.findIndex((v) => v >= x);
-  if (i < 0) i = samples.x.length - 1;
-  const unit = document.querySelector("#bench").textContent.includes("°F") ? "F" : "C";
-  const show = (c) => (unit === "F" ? c * 1.8 + 32 : c).toFixed(1);
-  cursor.removeAttribute("hidden");
-  cursor.setAttribute("transform", `translate(${samples.x[i]} 0)`);
-  says.hidden = false;
-  says.textContent = `${span(samples.t[i])}  core ${show(samples.core[i])}  outside ${show(samples.outside[i])}`;
-  const host = document.querySelector(".bench-work").getBoundingClientRect();
-  const left = Math.min(event.clientX - host.left + 12, host.width - says.offsetWidth - 4);
-  says.style.left = `${left}px`;
-  says.style.top = `${event.clientY - host.top - 34}px`;
-}
-
 // Unsaved work on the bench. An answer to a question older than the last key would put old numbers back into fields
 // that were typed in since: drop it, the next answer is on its way. A stage added or moved is never dropped.
 let changed = false;
@@ -82,7 +57,7 @@ let edits = 0;
 
 for (const kind of ["input", "change"]) {
   document.addEventListener(kind, (event) => {
-    if (event.target.closest("#bench") && event.target.id !== "probe") { edits += 1; changed = true; }
+    if (event.target.closest("#bench") && !["probe", "cursor", "cut-search"].includes(event.target.id)) { edits += 1; changed = true; }
   }, true);
 }
 
@@ -131,9 +106,6 @@ setInterval(() => {
 document.addEventListener("visibilitychange", () => {
   if (!document.hidden && document.getElementById("board")) htmx.trigger(document.body, "wake");
 });
-
-document.addEventListener("pointermove", readOut);
-document.addEventListener("pointerdown", readOut);
 
 document.addEventListener("click", (event) => {
   if (event.target.closest(".say-close")) event.target.closest(".say").remove();

@@ -21,6 +21,17 @@ def fixed(value: float, digits: int) -> str:
     return (text[1:] if float(text) == 0 and text.startswith("-") else text).replace("-", "\u2212")
 
 
+def half_mm(mm: float) -> str:
+    """Millimetres to the half, as a cook says them; whole ones from 10 on.
+
+    >>> half_mm(4.4), half_mm(0.6), half_mm(17.4)
+    ('4½', '½', '17')
+    """
+    halves = round(mm * 2) if mm < 9.75 else 2 * round(mm)
+    whole, half = divmod(int(halves), 2)
+    return f"{whole or ''}½" if half else str(whole)
+
+
 _CELSIUS = re.compile(r"(-?\d+(?:\.\d+)?) °C")
 
 

@@ -12,7 +12,7 @@ from ember.judge.verdict import MOST_LOGS, say
 from ember.quantities import Units, show_duration
 from kitchen.drawings.families import family_of, pattern
 
-from ..show import clock_span, figure, fixed
+from ..show import clock_span, figure, fixed, half_mm
 from ..show import in_units as text_in_units
 
 register = template.Library()
@@ -67,6 +67,18 @@ def in_units(text: str, units: Units) -> str:
 def size_in(mm: float | None, units: Units) -> str:
     """A length in the person's unit."""
     return "–" if mm is None else figure(units.length_value(mm), 1 if units.length == "mm" else 2)
+
+
+@register.filter
+def size_half(mm: float | None, units: Units) -> str:
+    """A depth: half millimetres below 10 mm, whole ones above; hundredths of an inch."""
+    return "–" if mm is None else half_mm(mm) if units.length == "mm" else fixed(units.length_value(mm), 2)
+
+
+@register.filter
+def size_whole(mm: float | None, units: Units) -> str:
+    """A length nobody measured: whole millimetres, tenths of an inch."""
+    return "–" if mm is None else figure(units.length_value(mm), 0 if units.length == "mm" else 1)
 
 
 @register.filter

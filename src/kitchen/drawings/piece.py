@@ -1,0 +1,120 @@
+"""The piece in its own proportions, with its measures as handles."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+Kind = Literal["slab", "cylinder", "sphere", "bird"]
+
+WIDE_PX, HIGH_PX = 132.0, 84.0
+LEFT_PX, TOP_PX = 6.0, 8.0
+TILT = 0.42  # how round a flat piece's top looks from where the cook stands
+BIRD_HIGH = 0.62  # of a bird's length
+LEAST_PX = 7.0  # what is thinner cannot be seen
+
+
+@dataclass(frozen=True)
+class PieceDrawing:
+    """What the template draws, px. `mm_px`: px of a millimetre; `tall`, `across`: where the two measures stand."""
+
+    kind: Kind
+    mm_px: float
+    body: str
+    top: str
+    marks: str
+    tall: tuple[float, float, float]
+    across: tuple[float, float, float]
+    bird: tuple[float, float] | None = None
+
+    @property
+    def tall_word_y(self) -> float:
+        """Base line of the upright measure's word."""
+        return (self.tall[1] + self.tall[2]) / 2 + 5 - (13 if self.tall[2] - self.tall[1] < 44 else 0)
+
+    @property
+    def across_word_x(self) -> float:
+        """Middle of the level measure's word."""
+        return (self.across[0] + self.across[1]) / 2
+
+    @property
+    def across_px(self) -> float:
+        """Length of the level measure, px."""
+        return self.across[1] - self.across[0]
+
+    @property
+    def across_mm(self) -> float:
+        """What the level measure spans, mm."""
+        return self.across_px / self.mm_px
+
+    @property
+    def mass_power(self) -> int:
+        """How the mass grows with that span: its square for a flat piece, in proportion for a roll, its cube else."""
+        return {"slab": 2, "cylinder": 1}.get(self.kind, 3)
+
+    @property
+    def height(self) -> float:
+        """The whole drawing with its lower measure."""
+        return self.across[2] + 22.0
+
+
+def piece_drawing(kind: Kind, size_mm: float, wide_mm: float, long_mm: float) -> PieceDrawing:
+    """Draw a piece of this size (thickness or diameter), width and length."""
+    match kind:
+        case "slab":
+            return _slab(size_mm, max(wide_mm, long_mm))
+        case "cylinder":
+            return _cylinder(size_mm, long_mm)
+        case "sphere":
+            return _ball(size_mm)
+        case "bird":
+            return _bird(size_mm)
+
+
+def _slab(thick_mm: float, wide_mm: float) -> PieceDrawing:
+    scale = min(WIDE_PX / wide_mm, HIGH_PX / (thick_mm + TILT * wide_mm))
+    rx, thick = wide_mm * scale / 2, max(thick_mm * scale, LEAST_PX)
+    ry, cx = rx * TILT, LEFT_PX + wide_mm * scale / 2
+    y = TOP_PX + ry
+    body = f"M{cx - rx:.1f} {y:.1f}v{thick:.1f}a{rx:.1f} {ry:.1f} 0 0 0 {2 * rx:.1f} 0v{-thick:.1f}"
+    top = f"M{cx - rx:.1f} {y:.1f}a{rx:.1f} {ry:.1f} 0 0 1 {2 * rx:.1f} 0a{rx:.1f} {ry:.1f} 0 0 1 {-2 * rx:.1f} 0Z"
+    marks = "".join(
+        f"M{cx + d * rx:.1f} {y - 0.35 * ry:.1f}l{0.34 * rx:.1f} {0.4 * ry:.1f}" for d in (-0.55, -0.2, 0.15)
+    )
+    return PieceDrawing(
+        "slab", scale, body, top, marks, (cx + rx + 14, y, y + thick), (cx - rx, cx + rx, y + thick + ry + 9)
+    )
+
+
+def _cylinder(across_mm: float, long_mm: float) -> PieceDrawing:
+    scale = min(WIDE_PX / (long_mm + 0.25 * across_mm), HIGH_PX / across_mm)
+    r, long = max(across_mm * scale, LEAST_PX) / 2, long_mm * scale
+    flat = 0.5 * r
+    x, y = LEFT_PX + flat, TOP_PX + r
+    body = f"M{x:.1f} {y - r:.1f}h{long - flat:.1f}a{flat:.1f} {r:.1f} 0 0 1 0 {2 * r:.1f}h{flat - long:.1f}"
+    top = (
+        f"M{x - flat:.1f} {y:.1f}a{flat:.1f} {r:.1f} 0 1 0 {2 * flat:.1f} 0a{flat:.1f} {r:.1f} 0 1 0 {-2 * flat:.1f} 0Z"
+    )
+    marks = f"M{x + 0.3 * long:.1f} {y - 0.62 * r:.1f}h{0.4 * long:.1f}"
+    marks += f"M{x + 0.2 * long:.1f} {y + 0.66 * r:.1f}h{0.5 * long:.1f}"
+    right = x + long
+    return PieceDrawing("cylinder", scale, body, top, marks, (right + 14, y - r, y + r), (x - flat, right, y + r + 9))
+
+
+def _ball(across_mm: float) -> PieceDrawing:
+    scale = HIGH_PX / across_mm
+    r = HIGH_PX / 2
+    cx, cy = LEFT_PX + WIDE_PX / 2, TOP_PX + r
+    top = f"M{cx - r:.1f} {cy:.1f}a{r:.1f} {r:.1f} 0 1 0 {2 * r:.1f} 0a{r:.1f} {r:.1f} 0 1 0 {-2 * r:.1f} 0Z"
+    marks = f"M{cx - 0.8 * r:.1f} {cy - 0.3 * r:.1f}a{r:.1f} {0.36 * r:.1f} 0 0 0 {1.6 * r:.1f} 0"
+    return PieceDrawing("sphere", scale, "", top, marks, (cx + r + 14, cy - r, cy + r), (cx - r, cx + r, cy + r + 9))
+
+
+def _bird(breast_mm: float) -> PieceDrawing:
+    high = WIDE_PX * BIRD_HIGH
+    scale = high / (2.0 * breast_mm)  # the breast is about half of what stands in the oven
+    y, right = TOP_PX, LEFT_PX + WIDE_PX
+    return PieceDrawing(
+        "bird", scale, "", "", "", (right + 12, y, y + high), (LEFT_PX, right, y + high + 9),
+        (WIDE_PX / 134.0, high / 84.0),
+    )  # fmt: skip

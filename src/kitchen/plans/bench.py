@@ -1,0 +1,272 @@
+"""The plan bench: forms for a piece, its preparation and a chain of stages, and what the core says of them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+from django import forms
+
+from ember.errors import EmberError
+from ember.evaluate import evaluate
+from ember.files.piece import FromMass
+from ember.files.plan import Plan as CorePlan
+from ember.files.plan import parse_plan
+from ember.files.result import Result
+from ember.food.catalogue import Cut, cut, cuts
+from ember.food.geometry import body_size
+from ember.judge.standards import standard
+from ember.methods.prep import PrepKind, prep_kinds, thought_of
+from ember.quantities import Units
+from ember.report.serves import usual_bone_pct
+from ember.solve.oven_shape import effects
+from ember.track.steps import PLACES
+from kitchen.units.show import figure, in_units, minutes_text
+
+from .first import first_document
+from .oven_words import oven_lines
+from .piece_form import ALONG, PieceForm, piece_initial, usual_word, words_of
+from .prep_form import PrepForm
+from .stage_form import StageForm
+from .stage_kinds import STAGE_NAMES
+
+MAX_STAGES = 12
+MOST_READ = 40  # of stages, and of steps
+
+
+class Bench:
+    """A plan being worked on."""
+
+    def __init__(
+        self, piece: PieceForm, stages: list[StageForm], preps: list[PrepForm], units: Units, row: Cut
+    ) -> None:
+        self.piece, self.stages, self.preps, self.units, self.cut = piece, stages, preps, units, row
+        self.core: CorePlan | None = None
+        self.result: Result | None = None
+        self.problem = ""
+        self.oven_lines: list[str] = []
+
+    @classmethod
+    def of_document(cls, document: Mapping[str, Any], units: Units) -> Bench:
+        """A bench that shows a kept plan."""
+        row = cut(document["piece"]["cut"])
+        stages = [
+            StageForm(stage["kind"], i, None, units, StageForm.initial_of(stage))
+            for i, stage in enumerate(document["stages"])
+        ]
+        names = [form.title for form in stages]
+        preps = [
+            PrepForm(step["kind"], j, None, names, PrepForm.initial_of(step, len(stages)))
+            for j, step in enumerate(document.get("prep", []))
+        ]
+        return cls(PieceForm(None, units, row, initial=piece_initial(document)), stages, preps, units, row)
+
+    @classmethod
+    def of_post(cls, data: Mapping[str, str], units: Units) -> Bench:
+        """A bench of what was typed; stages and steps in the order of their numbers."""
+        values = dict(data.items())
+        row = cuts().get(values.get("cut", "")) or next(iter(cuts().values()))
+        if values.get("was_cut") and values["was_cut"] != row.id:
+            _begin_anew(values, row, units)
+        kinds = _kinds(values, "s", STAGE_NAMES)
+        stages = [StageForm(kind, i, values, units) for i, kind in enumerate(kinds)]
+        names = [form.title for form in stages]
+        steps = _kinds(values, "p", prep_kinds())
+        preps = [PrepForm(kind, j, values, names) for j, kind in enumerate(steps)]
+        return cls(PieceForm(values, units, row), stages, preps, units, row)
+
+    # What the page says of the piece -------------------------------------------------------------------------------
+
+    @property
+    def size_word(self) -> str:
+        """What the deciding size is called."""
+        return "Thickness" if self.piece["shape"].value() == "slab" else "Diameter"
+
+    @property
+    def own_name(self) -> str:
+        """What the kitchen calls its own cut; empty where it is the catalogue's."""
+        own = self.piece.carried.get("own_cut")
+        return str(own.get("name", "")) if isinstance(own, dict) else ""
+
+    @property
+    def out_text(self) -> str:
+        """How long the piece stands out of the fridge first, as its field shows it."""
+        first = self.stages[0] if self.stages else None
+        if first is None or first.kind != "temper" or first["ends"].value() != "minutes":
+            return ""
+        value = first["end_value"].value()
+        return minutes_text(float(value)) if isinstance(value, int | float) else str(value or "")
+
+    @property
+    def has_fat_cap(self) -> bool:
+        """Whether the fat cap has a field."""
+        return self.cut.fat_cap_mm > 0 or "fat-capped" in self.cut.tissue or bool(self.piece["fat_cap"].value())
+
+    @property
+    def usual_fat_cap(self) -> str:
+        """The cut's own fat cap, in the person's unit."""
+        return figure(self.units.length_value(self.cut.fat_cap_mm), 1)
+
+    @property
+    def usual_bone_pct(self) -> float:
+        """Bone in the cut when nobody weighed it, %."""
+        return usual_bone_pct(self.cut, None)
+
+    @property
+    def drawn_as(self) -> str:
+        """The picture of the piece: slab, cylinder, sphere or bird; by its mass, as its cut's typical form."""
+        shape = self.piece["shape"].value()
+        if shape != "from_mass":
+            return "slab" if shape == "general" else str(shape)
+        return "bird" if self.cut.thigh_share is not None else self.cut.form.kind
+
+    @property
+    def by_mass_mm(self) -> float | None:
+        """The size that followed from the mass; None where it was typed."""
+        if self.core is None or not isinstance(self.core.piece.shape, FromMass):
+            return None
+        return float(round(body_size(self.core.piece, self.cut, float(self.cut.mass_fractions.density(20.0))).size_mm))
+
+    @property
+    def details_open(self) -> bool:
+        """Whether the less usual facts of the piece stand open: one of them is wrong."""
+        names = ("shape", "history", "origin", "portions", "trim", "bone", "guests", "fat_cap")
+        return any(name in self.piece.errors for name in names)
+
+    @property
+    def more_preps(self) -> list[PrepKind]:
+        """Steps that can be added: those a cook would think of for this cut first."""
+        first = [kind.id for kind in thought_of(self.cut)]
+        rest = [key for key in prep_kinds() if key not in first]
+        there = {form.kind for form in self.preps}
+        return [prep_kinds()[key] for key in (*first, *rest) if key not in there]
+
+    # What it says of the result --------------------------------------------------------------------------------------
+
+    @property
+    def standard_name(self) -> str:
+        """The standard the plan is held against, as a page says it."""
+        return standard(self.core.standard).name if self.core else ""
+
+    @property
+    def pull_from(self) -> str:
+        """Where the piece is pulled from."""
+        pull = self.result.pull if self.result else None
+        return f"From the {PLACES[self.stages[pull.stage].kind]}." if pull else ""
+
+    @property
+    def advice_title(self) -> str:
+        """The stage the advice is about."""
+        advice = self.result.advice if self.result else None
+        return self.stages[advice.stage].title if advice else ""
+
+    @property
+    def advice_do(self) -> str:
+        """The change that takes the advice."""
+        advice = self.result.advice if self.result else None
+        if advice is None:
+            return ""
+        if advice.seconds_a_side is not None:
+            return f"take:{advice.stage}:seconds_a_side:{advice.seconds_a_side:.0f}"
+        return f"take:{advice.stage}:peak_c:{self.units.temperature_value(advice.peak_c):.1f}"
+
+    @property
+    def can_add(self) -> bool:
+        """Whether the chain may grow."""
+        return len(self.stages) < MAX_STAGES
+
+    # Working it out --------------------------------------------------------------------------------------------------
+
+    def forms(self) -> Iterator[forms.Form]:
+        """All forms."""
+        yield self.piece
+        yield from self.preps
+        yield from self.stages
+
+    def document(self, kept: Mapping[str, Any]) -> dict[str, Any] | None:
+        """The plan as JSON; None while something typed is wrong. `kept` gives what the forms do not show."""
+        valid = [form.is_valid() for form in self.forms()]  # all of them, to show every error at once
+        if not all(valid):
+            return None
+        if not self.stages:
+            self.problem = "Add a stage: nothing happens to the piece yet."
+            return None
+        typed = self.piece.cleaned_data
+        old = kept.get("piece", {}) if kept else {}
+        prep = [form.step() for form in self.preps]
+        return {
+            "format": "open-ember/plan",
+            "version": 1,
+            "name": typed["name"],
+            "piece": self.piece.piece(old if old.get("cut") == typed["cut"] else {}),
+            "standard": kept.get("standard", "us-food-code-2022"),
+            **({"house": kept["house"]} if kept.get("house") else {}),
+            **self.piece.target_and_guests(),
+            **({"prep": prep} if prep else {}),
+            "stages": [form.stage() for form in self.stages],
+        }
+
+    def work_out(self, kept: Mapping[str, Any], depth_map: bool = False) -> bool:
+        """Ask the core of what was typed. True when there is a result; else the errors stand beside their fields."""
+        document = self.document(kept)
+        return document is not None and self.work_out_document({**document, "depth_map": depth_map})
+
+    def work_out_document(self, document: Mapping[str, Any]) -> bool:
+        """Ask the core about a whole document."""
+        try:
+            self.core = parse_plan(document)
+            self.result = evaluate(self.core)
+            self.oven_lines = oven_lines(self.core.stages, effects(self.core), self.units)
+        except EmberError as error:
+            self._place(error)
+            return False
+        return True
+
+    def _place(self, error: EmberError) -> None:
+        """Put a core error beside the field it is about; what has no field is told above the chain."""
+        match = re.match(r"stages\[(\d+)\](?:\.(\w+))?", error.at)
+        if match and int(match[1]) < len(self.stages):
+            form = self.stages[int(match[1])]
+            key = match[2] or ""
+            name = key if key in form.fields else "end_value" if "end_value" in form.fields else next(iter(form.fields))
+            if form.is_bound:
+                form.add_error(name, in_units(error.message, self.units))
+                return
+        names = {"piece.cut": "cut", "piece.start_c": "start", "piece.mass_g": "mass", "target.doneness": "target"}
+        name = names.get(error.at, "size" if error.at.startswith("piece.shape") else "")
+        if name and self.piece.is_bound:
+            self.piece.add_error(name, in_units(error.message, self.units))
+            return
+        where = f"Stage {int(match[1]) + 1}: {match[2] or ''}".rstrip(": ") + " " if match else ""
+        self.problem = where + in_units(error.message, self.units)
+
+
+def _kinds(values: Mapping[str, str], letter: str, known: Mapping[str, Any]) -> list[str]:
+    """The kinds of the numbered forms in what was posted, as far as they are known."""
+    found: list[str] = []
+    while (kind := values.get(f"{letter}{len(found)}-kind")) in known and len(found) < MOST_READ:
+        found.append(str(kind))
+    return found
+
+
+def _typical_size(cut_id: str, units: Units) -> str:
+    """The size of a cut's typical piece, as its field shows it; empty for an unknown cut."""
+    row = cuts().get(cut_id)
+    return figure(units.length_value(row.form.size_mm), 1 if units.length == "mm" else 3) if row else ""
+
+
+def _begin_anew(values: dict[str, str], row: Cut, units: Units) -> None:
+    """Another cut was chosen: its own form and size, a word it has, and nothing of the old piece's particulars."""
+    first = first_document(row)["piece"]
+    shape = first["shape"]
+    values["shape"] = shape["kind"]
+    size = shape.get("thickness_mm") or shape.get("diameter_mm")
+    if size is None:
+        values["mass"] = figure(units.mass_value(first["mass_g"]), 0 if units.mass == "g" else 2)
+    elif values.get("size") == _typical_size(values["was_cut"], units):  # nobody measured this piece
+        values["size"] = _typical_size(row.id, units)
+    if values.get("target") not in [*words_of(row), "core"]:
+        values["target"] = usual_word(row)
+    for name in (ALONG, "fat_cap", "bone"):
+        values[name] = ""

@@ -1,0 +1,239 @@
+"""Changes to the chain of stages and steps on the bench: what a button, a drag or a key asks for.
+
+They work on what was posted, before anything is validated: stages keep what was typed in them, right or wrong.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from ember.food.catalogue import Cut, cuts
+from ember.judge.doneness import scale_of
+from ember.methods.apply import applied
+from ember.methods.library import methods
+from ember.methods.prep import place_for, prep_kinds
+from ember.quantities import Units
+from kitchen.units.show import figure, minutes_text
+
+from .piece_form import own_words, read_along, usual_word
+from .prep_form import PrepForm
+from .stage_form import StageForm
+from .stage_kinds import STAGE_KINDS
+
+Values = dict[str, str]
+TAKE = re.compile(r"(\d+):(seconds_a_side|peak_c|water_c|air_c|minutes):([\d.]+)")
+KEPT_STEPS = ("season", "rub", "snip", "tie", "score")  # a method brings its own of the other kinds
+NUMBERED = re.compile(r"[sp]\d+-")
+USUAL_TEMPER_AIR_C = 21.0
+
+
+@dataclass
+class Chain:
+    """Stages and steps as they were posted, a mapping each; `rest`: everything else on the bench.
+
+    A step is held by the stage it stands before, so that it moves along; the steps at the end by none.
+    """
+
+    units: Units
+    rest: Values
+    stages: list[Values] = field(default_factory=list)
+    steps: list[Values] = field(default_factory=list)
+    places: list[Values | None] = field(default_factory=list)
+
+    @classmethod
+    def of(cls, data: Mapping[str, str], units: Units) -> Chain:
+        """Read what was posted."""
+        rest = {key: value for key, value in data.items() if not NUMBERED.match(key)}
+        chain = cls(units, rest, _numbered(data, "s"))
+        for step in _numbered(data, "p"):
+            before = step.pop("before", "0")
+            place = int(before) if before.isdigit() else 0
+            chain.steps.append(step)
+            chain.places.append(chain.stages[place] if place < len(chain.stages) else None)
+        return chain
+
+    def values(self) -> Values:
+        """As it would have been posted."""
+        found = dict(self.rest)
+        for i, stage in enumerate(self.stages):
+            found |= {f"s{i}-{key}": value for key, value in stage.items()}
+        index = {id(stage): i for i, stage in enumerate(self.stages)}
+        for j, (step, place) in enumerate(zip(self.steps, self.places, strict=True)):
+            before = len(self.stages) if place is None else index.get(id(place), 0)
+            found |= {f"p{j}-{key}": value for key, value in {**step, "before": str(before)}.items()}
+        return found
+
+    @property
+    def cut(self) -> Cut:
+        """The cut on the bench."""
+        return cuts().get(self.rest.get("cut", "")) or next(iter(cuts().values()))
+
+    @property
+    def aim_c(self) -> float:
+        """The peak core that is wanted, as far as it can be read."""
+        own = own_words(read_along(self.rest.get("along")))
+        scale = scale_of(self.cut.doneness, own)
+        if self.rest.get("target") == "core":
+            try:
+                typed = float(self.rest.get("target_core", "").replace(",", "."))
+            except ValueError:
+                pass
+            else:
+                return typed if self.units.temperature == "C" else (typed - 32.0) / 1.8
+        wanted = {word.word: word for word in scale}.get(self.rest.get("target", ""))
+        return (wanted or next(word for word in scale if word.word == usual_word(self.cut, own))).aim_c
+
+    def fresh(self, stage: Mapping[str, Any]) -> Values:
+        """A stage in the core's JSON as it would be posted."""
+        form = StageForm(stage["kind"], 0, None, self.units, StageForm.initial_of(stage))
+        shown = {name: form[name].value() for name in form.fields}
+        return {"kind": stage["kind"], **{name: str(value) for name, value in shown.items() if value is not None}}
+
+    # What can be asked ---------------------------------------------------------------------------------------------
+
+    def add(self, what: str) -> None:
+        """add:KIND"""
+        if what in STAGE_KINDS:
+            self.stages.append(self.fresh({"kind": what, **STAGE_KINDS[what].fresh}))
+
+    def remove(self, what: str) -> None:
+        """remove:STAGE. Its steps go to the stage after it."""
+        i = self._stage(what)
+        if i is None:
+            return
+        gone = self.stages.pop(i)
+        after = self.stages[i] if i < len(self.stages) else None
+        self.places = [after if place is gone else place for place in self.places]
+
+    def move(self, what: str) -> None:
+        """move:FROM:TO"""
+        begin, _, end = what.partition(":")
+        i, j = self._stage(begin), self._stage(end)
+        if i is not None and j is not None:
+            self.stages.insert(j, self.stages.pop(i))
+
+    def left(self, what: str) -> None:
+        """left:STAGE"""
+        self._swap(what, -1)
+
+    def right(self, what: str) -> None:
+        """right:STAGE"""
+        self._swap(what, 1)
+
+    def end(self, what: str) -> None:
+        """end:STAGE, after another kind of end was chosen: a number to begin with."""
+        i = self._stage(what)
+        if i is not None:
+            ends = self.stages[i].get("ends")
+            usual = {"minutes": "30", "log10": "6.5"}
+            self.stages[i]["end_value"] = usual.get(ends or "", figure(self.units.temperature_value(self.aim_c), 1))
+
+    def take(self, what: str) -> None:
+        """take:STAGE:KEY:VALUE, in the person's unit"""
+        match = TAKE.fullmatch(what)
+        if not match or int(match[1]) >= len(self.stages):
+            return
+        stage, key, value = self.stages[int(match[1])], match[2], match[3]
+        if key in ("peak_c", "minutes"):
+            stage |= {"ends": key, "end_value": value}
+        else:
+            stage[key] = value
+
+    def size(self, what: str) -> None:
+        """size:VALUE, in the person's unit"""
+        self.rest["size"] = what
+
+    def prep(self, what: str) -> None:
+        """prep:KIND"""
+        if kind := prep_kinds().get(what):
+            place = place_for(kind, [stage["kind"] for stage in self.stages])
+            self._add_step({"kind": what, "minutes": kind.minutes, "before": place})
+
+    def unprep(self, what: str) -> None:
+        """unprep:STEP"""
+        if what.isdigit() and int(what) < len(self.steps):
+            del self.steps[int(what)], self.places[int(what)]
+
+    def other(self, what: str) -> None:
+        """other:STEP:STAGE: a rub put on at the other time."""
+        step, _, stage = what.partition(":")
+        if step.isdigit() and stage.isdigit() and int(step) < len(self.steps):
+            self.places[int(step)] = self.stages[int(stage)] if int(stage) < len(self.stages) else None
+
+    def method(self, what: str) -> None:
+        """method:ID: its stages instead of these; steps that belong to the piece stay."""
+        if what not in methods():
+            return
+        found = applied(methods()[what], self.cut.id, round(self.aim_c, 1))
+        kept = [
+            (step, place) for step, place in zip(self.steps, self.places, strict=True) if step["kind"] in KEPT_STEPS
+        ]
+        was_first = [bool(self.stages) and place is self.stages[0] for _, place in kept]
+        self.stages = [self.fresh(stage) for stage in found["stages"]]
+        self.steps = [step for step, _ in kept]
+        self.places = [self.stages[0] if first else None for first in was_first]
+        for step in found["prep"]:
+            if step["kind"] not in {kept_step["kind"] for kept_step in self.steps}:
+                self._add_step(step)
+        if target := found.get("target"):
+            core = figure(self.units.temperature_value(target["core_c"]), 1)
+            self.rest |= {"target": "core", "target_core": core}
+
+    # ---------------------------------------------------------------------------------------------------------------
+
+    def temper(self) -> None:
+        """The minutes out of the fridge were changed: the first stage follows."""
+        out, was = self.rest.get("out", "").strip(), self.rest.get("was_out", "").strip()
+        if "out" not in self.rest or out == was:
+            return
+        tempers = bool(self.stages) and self.stages[0].get("kind") == "temper"
+        if not out or out == "0":
+            if tempers:
+                self.remove("0")
+            return
+        if not tempers:
+            self.stages.insert(0, self.fresh({"kind": "temper", "air_c": USUAL_TEMPER_AIR_C, "minutes": 20.0}))
+        self.stages[0] |= {"ends": "minutes", "end_value": out}
+
+    def _add_step(self, step: Mapping[str, Any]) -> None:
+        initial = PrepForm.initial_of(step, len(self.stages))
+        place = int(initial.pop("before"))
+        shown = {name: minutes_text(v) if name == "minutes" else "on" for name, v in initial.items()}
+        self.steps.append({"kind": step["kind"], **shown})
+        self.places.append(self.stages[place] if place < len(self.stages) else None)
+
+    def _stage(self, text: str) -> int | None:
+        return int(text) if text.isdigit() and int(text) < len(self.stages) else None
+
+    def _swap(self, what: str, by: int) -> None:
+        i = self._stage(what)
+        if i is not None and 0 <= i + by < len(self.stages):
+            self.move(f"{i}:{i + by}")
+
+
+def _numbered(data: Mapping[str, str], letter: str) -> list[Values]:
+    found: list[Values] = []
+    while f"{letter}{len(found)}-kind" in data:
+        prefix = f"{letter}{len(found)}-"
+        found.append({key[len(prefix) :]: value for key, value in data.items() if key.startswith(prefix)})
+    return found
+
+
+VERBS: dict[str, Callable[[Chain, str], None]] = {
+    "add": Chain.add, "remove": Chain.remove, "move": Chain.move, "left": Chain.left, "right": Chain.right,
+    "end": Chain.end, "take": Chain.take, "size": Chain.size, "prep": Chain.prep, "unprep": Chain.unprep,
+    "other": Chain.other, "method": Chain.method,
+}  # fmt: skip
+
+
+def changed(data: Mapping[str, str], units: Units) -> Values:
+    """What was posted, with what `do` asks for done to it: "VERB:WHAT"."""
+    verb, _, what = data.get("do", "").partition(":")
+    chain = Chain.of(data, units)
+    chain.temper()
+    if verb in VERBS:
+        VERBS[verb](chain, what)
+    return chain.values()

@@ -1,0 +1,140 @@
+"""The price of small choices and the ways to make a plan fit, a line each, in a cook's words and units."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ember.files.plan import Plan as CorePlan
+from ember.methods.library import methods
+from ember.quantities import Units
+from ember.solve.fit import Fit
+from ember.solve.prices import Price
+from kitchen.units.show import figure, fixed, minutes_text
+
+from .stage_kinds import STAGE_NAMES
+
+LITTLE_MIN, LITTLE_K = 0.5, 0.1
+COVERS = {"open": "open", "foil": "under foil", "wrapped": "wrapped"}
+MEDIA = {"bath": "Bath", "oven": "Oven", "pan": "Pan"}
+
+
+@dataclass(frozen=True)
+class PriceLine:
+    """What the choice is, and what it does."""
+
+    what: str
+    does: str
+
+
+def _degrees(kelvin: float, units: Units, digits: int = 1) -> str:
+    return f"{fixed(abs(units.temperature_step(kelvin)), digits)} {units.degree}"
+
+
+def _time(minutes: float) -> str:
+    """ "9 min", "1 h 5 min"."""
+    text = minutes_text(max(round(abs(minutes)), 1))
+    return text if text[-1].isalpha() else f"{text} min"
+
+
+def _later(minutes: float | None) -> str:
+    if minutes is None or abs(minutes) < LITTLE_MIN:
+        return "finish as planned"
+    return f"finish {_time(minutes)} {'later' if minutes > 0 else 'sooner'}"
+
+
+def _peak(kelvin: float | None, units: Units) -> str:
+    if kelvin is None or abs(kelvin) < LITTLE_K:
+        return "same core"
+    return f"core {_degrees(kelvin, units)} {'hotter' if kelvin > 0 else 'colder'}"
+
+
+def price_lines(plan: CorePlan, prices: Sequence[Price], units: Units) -> list[PriceLine]:
+    """A line a price."""
+    return [PriceLine(*_line(plan, price, units)) for price in prices]
+
+
+def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
+    match price.choice:
+        case "temper":
+            warmer = f"core {_degrees(price.start_k or 0.0, units)} warmer to begin with"
+            heat = "the heat as long"
+            if abs(price.minutes or 0.0) >= LITTLE_MIN:
+                heat = f"the heat {_time(price.minutes or 0.0)} {'longer' if (price.minutes or 0) > 0 else 'shorter'}"
+            by_clock = "" if abs(price.kelvin or 0.0) < LITTLE_K else f", {_peak(price.kelvin, units)} at the peak"
+            return f"{_time(price.amount)} out of the fridge", f"{warmer}, {heat}{by_clock}"
+        case "rest":
+            return f"Rest {COVERS[price.after]}, not {COVERS[price.before]}", _peak(price.kelvin, units)
+        case "thicker":
+            by = f"{figure(units.length_value(price.amount), 1 if units.length == 'mm' else 2)} {units.length}"
+            clock = f"; left at these times {_peak(price.kelvin, units)}"
+            same = price.minutes is None or abs(price.minutes) < LITTLE_MIN
+            return f"{by} thicker", (_peak(price.kelvin, units) if same else _later(price.minutes) + clock)
+        case _:
+            kind = plan.stages[price.stage or 0].kind
+            return f"{MEDIA[kind]} {_degrees(price.amount, units, 0)} too hot", _peak(price.kelvin, units)
+
+
+@dataclass(frozen=True)
+class FitLine:
+    """One way to fit: what changes, how long it takes, what comes of it, and the change as the bench takes it."""
+
+    what: str
+    total_s: float
+    fits: bool
+    word: str
+    peak_c: float
+    grey_mm: float
+    yield_pct: float
+    met: bool
+    do: str
+
+
+def fit_lines(plan: CorePlan, ways: Sequence[Fit], ready_s: float, units: Units) -> list[FitLine]:
+    """A line a way, the plan as it stands first."""
+    return [
+        FitLine(
+            what=_what(plan, way, units), total_s=way.total_s, fits=way.total_s <= ready_s * 1.01,
+            word=way.result.doneness.word, peak_c=way.result.core.peak_c, grey_mm=way.result.doneness.grey_band_mm,
+            yield_pct=way.result.yield_pct, met=way.result.safety[0].met, do=_do(plan, way, units),
+        )
+        for way in ways
+    ]  # fmt: skip
+
+
+def _what(plan: CorePlan, way: Fit, units: Units) -> str:
+    before, after = way.before or 0.0, way.after or 0.0
+    match way.what:
+        case "as-it-is":
+            return "As it stands"
+        case "medium":
+            name = STAGE_NAMES[plan.stages[way.stage or 0].kind]
+            shown = [figure(units.temperature_value(c), 1) for c in (before, after)]
+            return f"{name} at {shown[1]} {units.degree}, not {shown[0]}"
+        case "temper":
+            return "Straight from the fridge"
+        case "rest":
+            return f"Rest {_time(after)}, not {_time(before)}"
+        case "thickness":
+            shown = [figure(units.length_value(mm), 0 if units.length == "mm" else 2) for mm in (before, after)]
+            return f"Cut it {shown[1]} {units.length} thick, not {shown[0]}"
+        case _:
+            return methods()[way.method].name
+
+
+def _do(plan: CorePlan, way: Fit, units: Units) -> str:
+    after = way.after or 0.0
+    match way.what:
+        case "medium":
+            key = "water_c" if plan.stages[way.stage or 0].kind == "bath" else "air_c"
+            return f"take:{way.stage}:{key}:{units.temperature_value(after):.1f}"
+        case "temper":
+            return "remove:0"
+        case "rest":
+            return f"take:{way.stage}:minutes:{after:g}"
+        case "thickness":
+            return f"size:{figure(units.length_value(after), 1 if units.length == 'mm' else 3)}"
+        case "method":
+            return f"method:{way.method}"
+        case _:
+            return ""

@@ -1,0 +1,142 @@
+"""Methods side by side: a column a method, a row a question."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from ember.files.plan import Plan as CorePlan
+from ember.files.result import Result
+from ember.food.catalogue import Cut
+from ember.quantities import Units, show_duration
+from kitchen.drawings.cut_face import CutFace
+from kitchen.drawings.plan_chart import time_columns
+from kitchen.units.show import figure, fixed
+
+from .pictures import face_of
+from .stage_kinds import STAGE_NAMES
+
+Kind = Literal["bar", "scale", "words"]
+WINDOW_MOST_S = 7200.0  # what the core looks ahead
+BAR_PX = 140.0
+
+
+@dataclass(frozen=True)
+class Column:
+    """One method with what it leads to; `key` is the library's id, or "now" for the plan as it stands."""
+
+    key: str
+    name: str
+    says: str
+    plan: CorePlan
+    result: Result
+    face: CutFace
+
+    @property
+    def chain(self) -> str:
+        """Its stages in a line."""
+        runs = zip(self.plan.stages, self.result.stages, strict=True)
+        parts = [f"{STAGE_NAMES[stage.kind].lower()} {show_duration(run.end_s - run.start_s)}" for stage, run in runs]
+        return " · ".join(parts)
+
+    @property
+    def total_s(self) -> float:
+        """How long it takes."""
+        return self.result.stages[-1].end_s
+
+
+@dataclass(frozen=True)
+class Cell:
+    """What one method answers: text, how long its bar is or where its dot lies (0 to 1), whether it is the best; or the
+    rule that is met or not.
+    """
+
+    text: str
+    share: float | None = None
+    best: bool = False
+    verdict: dict[str, Any] | None = None
+
+    @property
+    def width(self) -> float:
+        """Length of the bar, or place of the dot, px."""
+        return 1.0 + (BAR_PX - 2.0) * (self.share or 0.0)
+
+
+@dataclass(frozen=True)
+class Row:
+    """One question; `scale` gives the ends of a scale and `band` where on it the target lies (0 to 1)."""
+
+    label: str
+    hint: str
+    kind: Kind
+    cells: tuple[Cell, ...]
+    scale: tuple[str, str] = ("", "")
+    band: tuple[float, float] | None = None
+
+    @property
+    def band_x(self) -> float:
+        """Where the target begins, px."""
+        return 1.0 + (BAR_PX - 2.0) * (self.band[0] if self.band else 0.0)
+
+    @property
+    def band_width(self) -> float:
+        """How wide the target is, px."""
+        return (BAR_PX - 2.0) * (self.band[1] - self.band[0] if self.band else 0.0)
+
+
+def column_of(key: str, name: str, says: str, plan: CorePlan, result: Result, row: Cut) -> Column:
+    """A column of a result with its depth map."""
+    return Column(key, name, says, plan, result, face_of(plan, row, result, time_columns(result, plan.stages, 600.0)))
+
+
+def rows_of(columns: Sequence[Column], units: Units) -> list[Row]:
+    """The table, a row a question; empty without columns."""
+    if not columns:
+        return []
+    results = [column.result for column in columns]
+    rows = [
+        _bars("Time needed", "", [c.total_s for c in columns], lambda s: show_duration(s), least=True),
+        _bars("Hands on", "", [r.hands_on_min for r in results], lambda m: f"{m:.0f} min", least=True),
+        _bars("Grey edge", "", [r.doneness.grey_band_mm for r in results], lambda mm: _mm(mm, units), least=True),
+        _peaks(results, units),
+        _bars(
+            "Window", "late before it is past its word",
+            [WINDOW_MOST_S if r.doneness.window_s is None else r.doneness.window_s for r in results],
+            lambda s: "over 2 h" if s >= WINDOW_MOST_S else show_duration(s) if s >= 1 else "none", least=False,
+        ),
+        _bars("Yield", "", [r.yield_pct for r in results], lambda p: f"{p:.0f} %", least=False),
+    ]  # fmt: skip
+    if any(r.tenderness for r in results):
+        cells = tuple(Cell(r.tenderness.word if r.tenderness else "") for r in results)
+        rows.append(Row("Tenderness", "", "words", cells))
+    rules = [r.safety[0].model_dump() for r in results]
+    rows.append(Row("Rule", "needs a reading", "words", tuple(Cell("", verdict=rule) for rule in rules)))
+    return rows
+
+
+def _mm(mm: float, units: Units) -> str:
+    return f"{figure(units.length_value(mm), 1 if units.length == 'mm' else 2)} {units.length}"
+
+
+def _bars(label: str, hint: str, values: Sequence[float], show: Callable[[float], str], least: bool) -> Row:
+    best, most = (min(values) if least else max(values)), max(*values, 1e-9)
+    cells = tuple(Cell(show(v), v / most, show(v) == show(best)) for v in values)
+    if len({cell.text for cell in cells}) == 1:  # no best where all are alike
+        cells = tuple(Cell(cell.text, cell.share) for cell in cells)
+    return Row(label, hint, "bar", cells)
+
+
+def _peaks(results: Sequence[Result], units: Units) -> Row:
+    word = results[0].doneness
+    low = word.target_low_c if word.target_low_c is not None else word.low_c
+    high = min(word.target_high_c if word.target_high_c is not None else word.high_c, low + 12.0)
+    peaks = [r.core.peak_c for r in results]
+    floor, top = min(*peaks, low) - 3.0, max(*peaks, high) + 3.0
+
+    def at(celsius: float) -> float:
+        return (celsius - floor) / (top - floor)
+
+    cells = tuple(Cell(fixed(units.temperature_value(c), 1), at(c)) for c in peaks)
+    ends = tuple(figure(units.temperature_value(c), 0) for c in (floor, top))
+    return Row(f"Core peak, {units.degree}", "", "scale", cells, (ends[0], ends[1]), (at(low), at(high)))

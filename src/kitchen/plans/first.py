@@ -1,0 +1,53 @@
+"""A plan to begin with for a cut."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ember.food.catalogue import Cut
+from ember.food.geometry import typical_mass_g
+from ember.judge.doneness import scale_of
+from ember.methods.apply import applied
+from ember.methods.library import Method, methods, suitable
+
+from .piece_form import Own, shape_of, usual_word
+
+# 165 °F at once for poultry; 155 °F for 17 s for minced meat: US Food Code 3-401.11(A).
+MEETS_FROM_C = {"poultry": 74.2, "minced": 69.0}
+THIN_MM = 20.0  # a pan alone cooks it through
+
+
+def first_document(row: Cut, own: Own = ()) -> dict[str, Any]:
+    """A plan to begin with for a cut: its typical piece, its middling word, and a method that suits both.
+
+    An oven for what is whole, a pan alone for what is thin, a bath and a sear for the others; where these do not suit
+    the cut, its usual method.
+    """
+    form = row.form
+    whole = form.radius_share is not None or form.own_exponent is not None
+    piece: dict[str, Any] = {"cut": row.id, "start_c": 5, "count": 1}
+    if whole:
+        grams = typical_mass_g(form, float(row.mass_fractions.density(20.0)))
+        piece |= {"shape": {"kind": "from_mass"}, "mass_g": float(50 * max(round(grams / 50), 1))}
+    else:
+        piece["shape"] = shape_of(form.kind, form.size_mm, {})
+    scale = scale_of(row.doneness, own)
+    word = next(w for w in scale if w.word == usual_word(row, own))
+    if needed_c := MEETS_FROM_C.get(row.category):  # where no advisory helps, begin with a word that meets the rule
+        word = next((w for w in scale if w.aim_c >= needed_c), word)
+    thin = form.kind == "slab" and form.size_mm <= THIN_MM
+    return {
+        "format": "open-ember/plan",
+        "version": 1,
+        "name": f"New {row.name.lower()}",
+        "piece": piece,
+        "target": {"doneness": word.word},
+        "standard": "us-food-code-2022",
+        **applied(_begin_with(row, whole, thin, word.aim_c), row.id, round(word.aim_c, 1)),
+    }
+
+
+def _begin_with(row: Cut, whole: bool, thin: bool, aim_c: float) -> Method:
+    found = suitable(row, row.form.size_mm, aim_c)
+    liked = methods()["oven-steady" if whole else "pan-thin" if thin else "bath-then-pan"]
+    return liked if liked in found or not found else found[0]

@@ -1,0 +1,51 @@
+"""The drawings of a bench: its chart, its cut face, its piece, from what the core said."""
+
+from __future__ import annotations
+
+from ember.files.plan import Plan as CorePlan
+from ember.files.result import Result
+from ember.food.catalogue import Cut
+from ember.food.geometry import body_size, footprint_mm
+from ember.heat.problem import density_of
+from kitchen.drawings.axis import TimeColumns
+from kitchen.drawings.cut_face import Body, CutFace, Inside, Section, cut_face, moments
+from kitchen.drawings.meat import flesh_of, words_by_heat
+from kitchen.drawings.piece import PieceDrawing, piece_drawing
+
+from .bench import Bench
+
+
+def section_of(core: CorePlan, row: Cut, result: Result) -> Section:
+    """What is cut through, across the grain."""
+    density = density_of(core)
+    body = body_size(core.piece, row, density)
+    flat = result.stages[0].faces_c is not None
+    kind: Body = "round" if not flat else "fillet" if row.category == "fish" else "steak"
+    inside: Inside = ""
+    share = 0.0
+    if core.piece.stuffed:
+        inside, share = "stuffing", row.stuffing_share
+    elif not flat and row.bone_share > 0 and core.piece.bone is not False:
+        inside, share = "bone", row.bone_share
+    elif flat and (row.bone if core.piece.bone is None else core.piece.bone):
+        inside = "rib"
+    fat = core.piece.fat_cap_mm if core.piece.fat_cap_mm is not None else row.fat_cap_mm
+    return Section(kind, body.size_mm, footprint_mm(core.piece, row, density)[0], fat, inside, share)
+
+
+def face_of(core: CorePlan, row: Cut, result: Result, time: TimeColumns) -> CutFace:
+    """The cut face along a chart's time axis. The result must have its depth map."""
+    flesh = flesh_of(row.id, result, moments(time))
+    words = words_by_heat(row.id, result.doneness.word, result.doneness.high_c)
+    return cut_face(section_of(core, row, result), flesh, words)
+
+
+def drawing_of(bench: Bench) -> PieceDrawing:
+    """The piece in its proportions; the cut's typical one where what was typed cannot be drawn."""
+    kind = bench.drawn_as
+    if bench.core is None:
+        form = bench.cut.form
+        return piece_drawing(kind, form.size_mm, form.width_mm or form.size_mm, form.length_mm or form.size_mm)
+    density = density_of(bench.core)
+    size = body_size(bench.core.piece, bench.cut, density).size_mm
+    return piece_drawing(kind, size, *footprint_mm(bench.core.piece, bench.cut, density))

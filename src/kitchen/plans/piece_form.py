@@ -1,0 +1,217 @@
+"""The piece and what is wanted of it, as a form in the person's units."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from django import forms
+
+from ember.files.piece import OwnCut, Piece
+from ember.food.catalogue import Cut, cut, cuts
+from ember.food.geometry import body_size
+from ember.judge.doneness import scale_of
+from ember.quantities import Units
+from kitchen.units import fields
+
+SHAPES = [
+    ("slab", "Flat piece"), ("cylinder", "Roll"), ("sphere", "Ball"), ("general", "Between"),
+    ("from_mass", "By its mass"),
+]  # fmt: skip
+BETWEEN_EXPONENT = 0.6  # a thick short piece: half way from a flat one to a roll
+# Keys of a plan's piece that have fields of their own; the others travel along as long as the cut stays.
+ALONG = "along"  # what a piece has beside them travels in this one
+PIECE_FIELDS = (
+    "cut", "shape", "start_c", "mass_g", "count", "spread_mm", "history", "origin", "stuffed", "fat_cap_mm",
+    "trim_pct", "bone_pct", "portions",
+)  # fmt: skip
+HISTORY = [("", "Whole"), ("pierced", "Pierced"), ("tenderised", "Tenderised"), ("injected", "Injected")]
+MOST_TEMPER_MIN = 24 * 60.0
+
+Own = Sequence[tuple[str, float]]  # a kitchen's own doneness words with their low ends
+
+
+def words_of(row: Cut, own: Own = ()) -> list[str]:
+    """The doneness words a cook may ask of a cut; raw is none."""
+    return [word.word for word in scale_of(row.doneness, own)[1:]]
+
+
+def usual_word(row: Cut, own: Own = ()) -> str:
+    """A middling word to begin with."""
+    words = words_of(row, own)
+    return words[(len(words) - 1) // 2]
+
+
+def read_along(text: Any) -> dict[str, Any]:
+    """The keys of a piece that travel along; none where they came back damaged."""
+    try:
+        found = json.loads(text or "{}")
+    except (TypeError, ValueError):
+        return {}
+    return found if isinstance(found, dict) else {}
+
+
+def own_words(along: Mapping[str, Any]) -> Own:
+    """A kitchen's own words, where the piece has some that are whole."""
+    try:
+        return OwnCut.model_validate(along.get("own_cut", {"name": "-"})).doneness
+    except ValueError:
+        return ()
+
+
+class PieceForm(forms.Form):
+    """What is cooked and what is wanted."""
+
+    name = forms.CharField(
+        max_length=120,
+        error_messages={"required": "Give the plan a name."},
+        widget=forms.TextInput(attrs={"autocomplete": "off"}),
+    )
+    cut = forms.CharField(max_length=80, widget=forms.HiddenInput)
+    shape = forms.ChoiceField(choices=SHAPES)
+    count = forms.IntegerField(min_value=1, max_value=500, widget=forms.TextInput(attrs={"inputmode": "numeric"}))
+    history = forms.ChoiceField(choices=HISTORY, required=False)
+    origin = forms.ChoiceField(choices=[("farmed", "Farmed"), ("wild", "Wild")], required=False)
+    target = forms.ChoiceField()
+    guests = forms.ChoiceField(choices=[("general", "Everybody"), ("susceptible", "Susceptible")], required=False)
+    advisory = forms.BooleanField(required=False)
+    stuffed = forms.BooleanField(required=False)
+    portions = forms.IntegerField(
+        min_value=1, max_value=200, required=False, widget=forms.TextInput(attrs={"inputmode": "numeric"})
+    )
+    along = forms.CharField(required=False, max_length=4000, widget=forms.HiddenInput)
+
+    def __init__(self, data: Mapping[str, str] | None, units: Units, row: Cut, **kwargs: Any) -> None:
+        super().__init__(data, **kwargs)
+        self.carried = read_along((data if data is not None else self.initial).get(ALONG))
+        own = own_words(self.carried)
+        by_mass = (data or {}).get("shape") == "from_mass"
+        self.fields["size"] = fields.length("Thickness or diameter", units, 1, 600, required=not by_mass)
+        self.fields["mass"] = fields.mass("Mass", units, 1, 60_000, required=False)
+        self.fields["spread"] = fields.length("Spread", units, 0, 300, required=False)
+        self.fields["fat_cap"] = fields.length("Fat cap", units, 0, 60, required=False)
+        self.fields["trim"] = fields.plain_number("Trim", 0, 80, "%", required=False)
+        self.fields["bone"] = fields.plain_number("Bone", 0, 80, "%", required=False)
+        self.fields["out"] = fields.minutes("Out of the fridge", 0, MOST_TEMPER_MIN, required=False)
+        self.fields["start"] = fields.temperature("Start", units, -1, 95)
+        self.fields["target_core"] = fields.temperature("Core", units, 20, 99, required=False)
+        self.fields["target"].choices = [(word, word.capitalize()) for word in words_of(row, own)] + [
+            ("core", "Core temperature")
+        ]
+        for name, field in self.fields.items():
+            field.widget.attrs.setdefault("id", f"piece-{name}")
+
+    def clean_cut(self) -> str:
+        """A cut of the catalogue."""
+        if self.cleaned_data["cut"] not in cuts():
+            raise forms.ValidationError("Choose a cut of the list.")
+        return str(self.cleaned_data["cut"])
+
+    def clean(self) -> dict[str, Any]:
+        """A core target needs its number; a spread may not eat the piece."""
+        found = super().clean()
+        if found.get("target") == "core" and found.get("target_core") is None and "target_core" not in self.errors:
+            self.add_error("target_core", "Write the core temperature you want.")
+        if found.get("shape") == "from_mass" and found.get("mass") is None and "mass" not in self.errors:
+            self.add_error("mass", "Weigh it: its size follows from its mass.")
+        size, spread = found.get("size"), found.get("spread")
+        if size is not None and found.get("shape") != "from_mass" and spread is not None and spread / 2 >= size:
+            self.add_error("spread", "The spread must be less than twice the size.")
+        return found
+
+    def piece(self, old: Mapping[str, Any]) -> dict[str, Any]:
+        """The piece as the core's JSON, after validation; `old` is the kept piece of the same cut, or empty."""
+        typed = self.cleaned_data
+        found = {key: value for key, value in self.carried.items() if key not in PIECE_FIELDS}
+        found |= {
+            "cut": typed["cut"],
+            "shape": shape_of(typed["shape"], typed["size"], old.get("shape", {})),
+            "start_c": typed["start"],
+            "count": typed["count"],
+            "spread_mm": typed["spread"] or 0,
+            "history": [
+                *([typed["history"]] if typed["history"] else []),
+                *(done for done in old.get("history", []) if done not in dict(HISTORY)),
+            ],
+            "origin": typed["origin"] or "farmed",
+        }
+        told = {
+            "mass_g": typed["mass"] or None, "fat_cap_mm": typed["fat_cap"], "trim_pct": typed["trim"] or None,
+            "bone_pct": typed["bone"], "portions": typed["portions"], "stuffed": typed["stuffed"] or None,
+        }  # fmt: skip
+        return found | {key: value for key, value in told.items() if value is not None}
+
+    def target_and_guests(self) -> dict[str, Any]:
+        """What is wanted and for whom, as the plan's JSON."""
+        typed = self.cleaned_data
+        return {
+            "target": {"core_c": typed["target_core"]} if typed["target"] == "core" else {"doneness": typed["target"]},
+            "guests": typed["guests"] or "general",
+            "advisory": typed["advisory"],
+        }
+
+
+def shape_of(kind: str, size_mm: float | None, old: Mapping[str, Any]) -> dict[str, Any]:
+    """A shape as the core's JSON; what lies between keeps the exponent it had."""
+    match kind:
+        case "from_mass":
+            return {"kind": kind}
+        case "general":
+            return {"kind": kind, "thickness_mm": size_mm, "exponent": old.get("exponent", BETWEEN_EXPONENT)}
+        case "slab":
+            return {"kind": kind, "thickness_mm": size_mm}
+        case _:
+            return {"kind": kind, "diameter_mm": size_mm}
+
+
+def size_mm(piece: Mapping[str, Any]) -> float:
+    """The deciding size of a kept piece, where it follows from its mass too."""
+    shape = piece["shape"]
+    known = shape.get("thickness_mm") or shape.get("diameter_mm")
+    if known is not None:
+        return float(known)
+    row = cut(piece["cut"])
+    return body_size(Piece.model_validate(piece), row, float(row.mass_fractions.density(20.0))).size_mm
+
+
+def out_of_fridge_min(stages: Sequence[Mapping[str, Any]]) -> float | None:
+    """How long the piece stands out before anything else, min."""
+    first = stages[0] if stages else {}
+    return _number(first.get("minutes")) if first.get("kind") == "temper" else None
+
+
+def _number(value: Any) -> float | None:
+    return float(value) if value else None
+
+
+def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
+    """Form values of a plan in JSON."""
+    piece, target = document["piece"], document.get("target") or {}
+    shape = piece["shape"]
+    row = cut(piece["cut"])
+    carried = {key: value for key, value in piece.items() if key not in PIECE_FIELDS and value is not None}
+    history = [done for done in piece.get("history", []) if done in dict(HISTORY)]
+    return {
+        "name": document.get("name", ""),
+        "cut": piece["cut"],
+        "shape": shape["kind"] if shape["kind"] in dict(SHAPES) else "slab",
+        "size": size_mm(piece),
+        "mass": _number(piece.get("mass_g")),
+        "count": piece.get("count", 1),
+        "spread": _number(piece.get("spread_mm")),
+        "fat_cap": float(piece["fat_cap_mm"]) if piece.get("fat_cap_mm") is not None else None,
+        "trim": _number(piece.get("trim_pct")),
+        "bone": float(piece["bone_pct"]) if piece.get("bone_pct") is not None else None,
+        "portions": piece.get("portions") if piece.get("portions", 1) != 1 else None,
+        "out": out_of_fridge_min(document["stages"]),
+        "start": float(piece["start_c"]),
+        "history": history[0] if history else "",
+        "origin": piece.get("origin", "farmed"),
+        "stuffed": piece.get("stuffed", False),
+        ALONG: json.dumps(carried) if carried else "",
+        "target": "core" if target.get("core_c") else target.get("doneness") or usual_word(row, own_words(carried)),
+        "target_core": _number(target.get("core_c")),
+        "guests": document.get("guests", "general"),
+        "advisory": document.get("advisory", False),
+    }

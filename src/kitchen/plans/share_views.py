@@ -1,0 +1,154 @@
+"""Plans on paper and in files: the card, versions, exports and imports."""
+
+from __future__ import annotations
+
+import csv
+import datetime as dt
+import io
+import json
+import uuid
+
+from django.contrib import messages
+from django.contrib.staticfiles import finders
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_POST
+from weasyprint import CSS, HTML
+
+from ember.errors import BadInput, EmberError
+from kitchen.downloads import attachment
+
+from . import actions
+from .access import plans_of, rules_of
+from .bench import Bench
+from .card import card_context
+from .models import Plan
+from .views import bench_context
+
+IMPORT_MAX_BYTES = 1_000_000
+STYLES = ("tokens.css", "chart.css")
+
+
+def _ready(text: str | None) -> dt.time | None:
+    try:
+        return dt.time.fromisoformat(text or "")
+    except ValueError:
+        return None
+
+
+def _style(name: str) -> str:
+    path = finders.find(name)
+    if path is None:
+        raise Http404(name)
+    with open(path, encoding="utf-8") as file:
+        return file.read()
+
+
+def card(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A kept plan on one sheet, to print and hang up; `ready` gives its steps their time of day."""
+    plan = get_object_or_404(plans_of(request), pk=pk)
+    return render(request, "plans/card.html", card_context(request, plan, _ready(request.GET.get("ready"))))
+
+
+def card_pdf(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The same sheet as a PDF."""
+    plan = get_object_or_404(plans_of(request), pk=pk)
+    page = render_to_string("plans/card_pdf.html", card_context(request, plan, _ready(request.GET.get("ready"))))
+    pdf = HTML(string=page, url_fetcher=_nothing).write_pdf(stylesheets=[CSS(string=_style("card.css"))])
+    response = HttpResponse(pdf, content_type="application/pdf")
+    response.headers["Content-Disposition"] = attachment(plan.name, ".pdf")
+    return response
+
+
+def _nothing(url: str, *args: object, **kwargs: object) -> dict[str, object]:
+    """A sheet of ours fetches nothing."""
+    raise ValueError(f"not fetched: {url}")
+
+
+def versions(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """How the plan came to be what it is."""
+    plan = get_object_or_404(plans_of(request).select_related("copied_from"), pk=pk)
+    return render(request, "plans/versions.html", {"plan": plan, "rows": plan.versions.select_related("kept_by")})
+
+
+@require_POST
+def bring_back(request: HttpRequest, pk: uuid.UUID, number: int) -> HttpResponse:
+    """The plan as it was, as a new version."""
+    plan = get_object_or_404(plans_of(request), pk=pk)
+    version = get_object_or_404(plan.versions, number=number)
+    actions.bring_back(plan, request.user, version)
+    messages.success(request, f"Version {number} is back.")
+    return redirect("plans:edit", pk=plan.pk)
+
+
+def export(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The plan as a file that travels."""
+    plan = get_object_or_404(plans_of(request), pk=pk)
+    body = json.dumps(plan.document, ensure_ascii=False, indent=2) + "\n"
+    return _file(body, "application/json; charset=utf-8", plan, ".ember.json")
+
+
+def _file(body: str, kind: str, plan: Plan, ending: str) -> HttpResponse:
+    response = HttpResponse(body, content_type=kind)
+    response.headers["Content-Disposition"] = attachment(plan.name, ending)
+    return response
+
+
+def _worked_out(request: HttpRequest, pk: uuid.UUID) -> tuple[Plan, Bench]:
+    """A kept plan with its result.
+
+    Raises Http404 where it cannot be cooked any more.
+    """
+    plan = get_object_or_404(plans_of(request), pk=pk)
+    bench = Bench.of_document(plan.document, request.user.units)
+    if not bench.work_out_document({**plan.document, **rules_of(request), "depth_map": True}):
+        raise Http404("This plan cannot be worked out.")
+    return plan, bench
+
+
+def curves_csv(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The curves in seconds and °C, whatever units the person reads."""
+    plan, bench = _worked_out(request, pk)
+    result = bench.result
+    assert result is not None  # noqa: S101  (worked out above)
+    columns = {
+        "seconds": result.curves.t_s, "core_c": result.curves.core_c, "outside_c": result.curves.surface_c,
+        "reading_c": result.curves.reading_c,
+    }  # fmt: skip
+    if result.thin is not None and result.thick is not None:
+        columns |= {"thin_core_c": result.thin.curve_c, "thick_core_c": result.thick.curve_c}
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(columns)
+    writer.writerows(zip(*columns.values(), strict=True))
+    return _file(out.getvalue(), "text/csv; charset=utf-8", plan, "-curves.csv")
+
+
+def drawing_svg(request: HttpRequest, pk: uuid.UUID, what: str) -> HttpResponse:
+    """The chart or the cut face as a drawing that stands alone."""
+    plan, bench = _worked_out(request, pk)
+    context = bench_context(request, bench, plan, units=request.user.units, style="".join(map(_style, STYLES)))
+    return _file(render_to_string(f"plans/{what}_svg.html", context), "image/svg+xml", plan, f"-{what}.svg")
+
+
+@require_POST
+def import_plan(request: HttpRequest) -> HttpResponse:
+    """A plan from a file; what is wrong with it is named with its place."""
+    upload = request.FILES.get("file")
+    try:
+        if upload is None:
+            raise BadInput("Choose a .ember.json file first.")
+        if upload.size > IMPORT_MAX_BYTES:
+            raise BadInput("This file is too large for a plan.")
+        try:
+            data = json.loads(upload.read().decode("utf-8"))
+        except (UnicodeDecodeError, ValueError, RecursionError):
+            raise BadInput("This file is not JSON.") from None
+        plan = actions.import_document(request.kitchen, request.user, data)
+    except EmberError as error:
+        place = f" (at {error.at})" if error.at else ""
+        messages.error(request, f"Not taken in: {error.message}{place}")
+        return redirect("plans:list")
+    messages.success(request, f"Took in {plan.name}.")
+    return redirect("plans:edit", pk=plan.pk)
