@@ -148,7 +148,7 @@ def evaluate(plan: Plan) -> Result:
         serves=serves_of(plan.piece, row, mass, yield_share),
         rubs=rubs,
         browning=browning_of(trajectory),
-        hands_on_min=hands_on_min(plan),
+        hands_on_min=hands_on_min(plan, [(run.end_s - run.start_s) / 60.0 for run in trajectory.stages]),
         warnings=warnings_of(plan, target, outcome, rubs, row),
         cautions=cautions_of(plan, row),
     )

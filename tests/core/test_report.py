@@ -18,11 +18,15 @@ SEAR = {"kind": "pan", "pan_c": 220, "seconds_a_side": 60, "sides": 2}
 
 def test_hands_are_counted_for_every_kind_and_stand_by_a_short_pan():
     assert set(SET_UP_MIN) == set(KINDS)
-    assert hands_on_min(plan([SEAR])) == pytest.approx(1.0 + 2.0)
+    assert hands_on_min(plan([SEAR]), [2.0]) == pytest.approx(1.0 + 2.0)
     long = {"kind": "pan", "pan_c": 120, "minutes": 60, "turn_every_s": 600}
-    assert hands_on_min(plan([long])) < 20  # it is left alone between its turns
+    assert hands_on_min(plan([long]), [60.0]) < 20  # it is left alone between its turns
+    until_done = {"kind": "pan", "pan_c": 200, "turn_every_s": 45, "until": {"peak_c": 54}}
+    assert evaluate(plan([until_done])).hands_on_min > 5  # a pan that waits for the core is stood by too
+    oven = {"kind": "oven", "air_c": 160, "minutes": 90, "baste_every_min": 30}
+    assert hands_on_min(plan([oven]), [90.0]) == pytest.approx(1.5 + 3 * 1.5)
     basted = long | {"baste": {"every_s": 5}}
-    assert hands_on_min(plan([basted])) > 60
+    assert hands_on_min(plan([basted]), [60.0]) > 60
 
 
 def test_curves_keep_every_stage_and_its_ends():

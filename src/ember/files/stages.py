@@ -116,13 +116,6 @@ class _BySides(FileModel):
         """How long a face lies down before it is turned, s; None when it is never turned."""
         return self.seconds_a_side if self.seconds_a_side is not None else self.turn_every_s
 
-    @property
-    def total_min(self) -> float | None:
-        """Minutes on the heat where they are known beforehand."""
-        if self.seconds_a_side is not None:
-            return self.seconds_a_side * (self.sides or 2) / 60.0
-        return self.minutes
-
 
 class Pan(_BySides):
     """In a pan.

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..files.plan import Plan
-from ..files.stages import BY_SIDES, Baste, Pan, Stage, Torch
+from ..files.stages import BY_SIDES, Baste, Oven, Pan, Stage, Torch
 
 # Minutes a stage takes beside what must be stood by; common practice.
 SET_UP_MIN = {
@@ -12,22 +14,29 @@ SET_UP_MIN = {
     "torch": 1.0, "brine": 3.0, "medium": 0.0,
 }  # fmt: skip
 TURN_MIN = 0.25
+BASTE_MIN = 1.5
 ALWAYS_BY_MIN = 10.0  # a longer pan stage is left alone between its turns
 
 
-def _stood_by_min(stage: Stage) -> float:
+def _stood_by_min(stage: Stage, minutes: float) -> float:
+    """Minutes somebody stands by a stage that takes so many."""
     if isinstance(stage, Torch):
-        return float(stage.minutes or 1.0)
-    if not isinstance(stage, BY_SIDES) or stage.total_min is None:
+        return minutes
+    if isinstance(stage, Oven) and stage.baste_every_min is not None:
+        return BASTE_MIN * (minutes // stage.baste_every_min)
+    if not isinstance(stage, BY_SIDES):
         return 0.0
     basted = isinstance(stage, Pan) and isinstance(stage.baste, Baste)
-    if basted or stage.total_min <= ALWAYS_BY_MIN:
-        return stage.total_min
-    turns = stage.total_min * 60.0 / stage.side_s if stage.side_s else 1.0
-    return ALWAYS_BY_MIN + TURN_MIN * turns
+    if basted or minutes <= ALWAYS_BY_MIN:
+        return minutes
+    turns = minutes * 60.0 / stage.side_s if stage.side_s else 1.0
+    return min(ALWAYS_BY_MIN + TURN_MIN * turns, minutes)
 
 
-def hands_on_min(plan: Plan) -> float:
-    """Minutes of hands over all stages and preparation steps."""
-    stages = sum(SET_UP_MIN[stage.kind] + _stood_by_min(stage) for stage in plan.stages)
+def hands_on_min(plan: Plan, durations_min: Sequence[float]) -> float:
+    """Minutes of hands over all stages, each taking as long as told, and preparation steps."""
+    stages = sum(
+        SET_UP_MIN[stage.kind] + _stood_by_min(stage, minutes)
+        for stage, minutes in zip(plan.stages, durations_min, strict=True)
+    )
     return round(stages + sum(step.minutes for step in plan.prep if step.kind not in ("dry", "press", "season")), 1)

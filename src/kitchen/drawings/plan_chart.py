@@ -16,8 +16,8 @@ from .heat_strip import HeatStrip, heat_strip, through
 from .ramp import hex_colour
 
 LEAST_PX = {"air": 130.0, "water": 176.0, "pan": 158.0, "oven": 170.0, "rest": 138.0, "chill": 160.0}
-STRIP_PX = 128.0
-PLOT_PX = 236.0
+STRIP_PX = 124.0
+PLOT_PX = 214.0
 
 
 @dataclass(frozen=True)

@@ -155,6 +155,7 @@ def card_context(request: HttpRequest, plan: Plan, ready: dt.time | None) -> dic
         "checks": list(_checks(bench, units)),
         "ready": ready,
         "printed_at": request.kitchen.now(),
+        "cautions": list(dict.fromkeys(caution.text for caution in bench.result.cautions)) if bench.result else [],
         "version": plan.versions.count(),
         "qr": qr_svg(url),
         "units": units,

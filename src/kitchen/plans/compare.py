@@ -101,7 +101,7 @@ def rows_of(columns: Sequence[Column], units: Units) -> list[Row]:
         _bars("Grey edge", "", [r.doneness.grey_band_mm for r in results], lambda mm: _mm(mm, units), least=True),
         _peaks(results, units),
         _bars(
-            "Window", "late before it is past its word",
+            "Window", "how late the pull may be",
             [WINDOW_MOST_S if r.doneness.window_s is None else r.doneness.window_s for r in results],
             lambda s: "over 2 h" if s >= WINDOW_MOST_S else show_duration(s) if s >= 1 else "none", least=False,
         ),

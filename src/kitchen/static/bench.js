@@ -58,7 +58,7 @@ function paintCursor() {
   flag.setAttribute("transform", `translate(${shift.toFixed(1)} 0)`);
   const fahrenheit = face?.fahrenheit;
   const show = (c) => (fahrenheit ? c * 1.8 + 32 : c).toFixed(1);
-  const time = words(samples.t[i]);
+  const time = samples.t[i] < 86400 ? span(samples.t[i]) : words(samples.t[i]);
   document.getElementById("cursor-time").textContent = time;
   const dot = document.getElementById("cursor-core");
   const plot = document.getElementById("plot");

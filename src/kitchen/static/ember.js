@@ -108,6 +108,7 @@ document.addEventListener("visibilitychange", () => {
 });
 
 document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
   if (event.target.closest(".say-close")) event.target.closest(".say").remove();
 });
 

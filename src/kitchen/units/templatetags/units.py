@@ -159,6 +159,19 @@ def verdict_words(verdict: dict[str, object], units: Units) -> str:
 
 
 @register.filter
+def half(value: float) -> float:
+    """Half of it: a spread is told as plus and minus."""
+    return value / 2
+
+
+@register.filter
+def clock(seconds: float) -> str:
+    """Time since the start, as hours and minutes: "1:03"."""
+    minutes = round(seconds / 60)
+    return f"{minutes // 60}:{minutes % 60:02d}"
+
+
+@register.filter
 def minus(value: float, other: float) -> float:
     """A difference."""
     return value - other
