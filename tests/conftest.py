@@ -84,3 +84,10 @@ def running(plan: Any, cook_person: Any, device: Any) -> Any:
     from kitchen.line.actions import start
 
     return start(plan, cook_person, device[0].probes.first())
+
+
+@pytest.fixture
+def signed_in(client: Any, cook_person: Any) -> Any:
+    """The client of a cook."""
+    client.force_login(cook_person)
+    return client

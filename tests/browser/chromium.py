@@ -66,9 +66,15 @@ class Browser:
         self.driver.execute_script("window.onbeforeunload = null; typeof changed === 'boolean' && (changed = false)")
         self.driver.get(url)
 
-    def sign_in(self, url: str, name: str, password: str) -> None:
-        """Sign in by the form."""
+    def sign_out(self, url: str) -> None:
+        """Forget who is signed in, and go to the door."""
+        self.open("about:blank")  # lets go of what the last page still asks for
+        self.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
         self.driver.get(f"{url}/sign-in/")
+
+    def sign_in(self, url: str, name: str, password: str) -> None:
+        """Sign in by the form, whoever was signed in before."""
+        self.sign_out(url)
         self.find("#id_username").send_keys(name)
         self.find("#id_password").send_keys(password)
         self.find("form.door-form button").click()

@@ -48,7 +48,7 @@ def test_from_plan_to_signed_record(browser, live_server, demo, probe):
     browser.settle()
     type_into(browser, "#piece-name", "Leg steaks, late watch")
     type_into(browser, "#piece-size", "21")
-    browser.until(lambda: "21 mm" in browser.text("svg.piece"))
+    browser.until(lambda: browser.text("svg.piece .measure-word") == "21")
     assert browser.driver.switch_to.active_element.get_attribute("id") == "piece-size"  # focus stays while it morphs
     first = float(browser.text(".pull-number").split()[0])
     type_into(browser, "#s0-water_c", "250")
@@ -140,9 +140,9 @@ def fetch(browser, url):
 @pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
 def test_every_screen_is_whole_and_accessible(browser, live_server, demo, size):
     url = live_server.url
-    browser.driver.delete_all_cookies()
     browser.size(*size)
-    browser.driver.get(f"{url}/sign-in/")
+    browser.sign_out(url)
+    browser.settle()
     assert serious(browser) == []
     browser.sign_in(url, "runa", PASSWORD)
     plan = Plan.objects.get(name__startswith="Lamb rump")
@@ -166,14 +166,13 @@ def test_every_screen_is_whole_and_accessible(browser, live_server, demo, size):
 
 def test_keeping_asks_before_work_is_left(browser, live_server, demo):
     url = live_server.url
-    browser.driver.delete_all_cookies()
     browser.size(1280, 800)
     browser.sign_in(url, "tobin", PASSWORD)
     plan = Plan.objects.get(name__startswith="Roe loin")
     browser.open(f"{url}/plans/{plan.pk}/")
     browser.settle()
     type_into(browser, "#piece-size", "52")
-    browser.until(lambda: "52 mm" in browser.text("svg.piece"))
+    browser.until(lambda: browser.text("svg.piece .measure-word") == "52")
     assert browser.driver.execute_script("return changed") is True
     browser.driver.execute_script("document.querySelector('#bench button[value=keep]').click()")
     browser.until(lambda: "Kept Roe loin" in browser.text(".says"))
@@ -183,7 +182,6 @@ def test_keeping_asks_before_work_is_left(browser, live_server, demo):
 
 def test_the_time_a_temperature_takes_follows_the_typing(browser, live_server, demo):
     url = live_server.url
-    browser.driver.delete_all_cookies()
     browser.size(1280, 800)
     browser.sign_in(url, "tobin", PASSWORD)
     browser.open(f"{url}/standards/")
@@ -199,7 +197,6 @@ def test_the_time_a_temperature_takes_follows_the_typing(browser, live_server, d
 
 def test_a_cut_is_found_and_planned(browser, live_server, demo):
     url = live_server.url
-    browser.driver.delete_all_cookies()
     browser.sign_in(url, "tobin", PASSWORD)
     browser.open(f"{url}/cuts/")
     browser.settle()

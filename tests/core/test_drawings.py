@@ -79,7 +79,7 @@ def drawn(stages, cut="beef/strip-loin", **piece):
 
 
 def face_of(stages, section, cut="beef/strip-loin", **piece):
-    recipe, result = drawn(stages, cut, **piece)
+    _, result = drawn(stages, cut, **piece)
     time = TimeColumns.of([run.end_s - run.start_s for run in result.stages], [100.0] * len(result.stages), 600.0)
     words = words_by_heat(cut, result.doneness.word, result.doneness.high_c)
     return cut_face(section, flesh_of(cut, result, moments(time)), words), result
@@ -123,7 +123,7 @@ def test_the_face_is_grey_at_the_rim_and_rosy_in_the_middle():
     assert len(face.levels) == LEVELS
     assert len(face.frames) == FRAMES
     assert len(face.frames[0]) == 2 * LEVELS * 6
-    assert [band.word for band in face.bands][0] == "rosy"
+    assert face.bands[0].word == "rosy"
     assert {"grey", "crust"} <= {band.word for band in face.bands}
 
     def redness(colour):
@@ -182,7 +182,7 @@ def test_pale_flesh_and_fish_have_their_own_colours():
     assert words_by_heat("chicken/breast", "tender", 65.0)[1] == (65.0, "past tender")
 
 
-# The piece and the comparison ------------------------------------------------------------------------------------------
+# The piece and the comparison ----------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("kind", ["slab", "cylinder", "sphere", "bird"])

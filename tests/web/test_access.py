@@ -83,7 +83,7 @@ def test_another_kitchens_probe_is_not_used(client, stranger, device, document):
 
     theirs = create(stranger.memberships.get().kitchen, stranger, parse_plan(document))
     client.force_login(stranger)
-    from tests.web.test_plans import posted
+    from tests.web.posting import posted
 
     data = posted(document) | {"then": "start", "probe": str(device[0].probes.first().pk)}
     assert client.post(reverse("plans:edit", args=[theirs.pk]), data).status_code == 302

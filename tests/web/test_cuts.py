@@ -11,7 +11,7 @@ from ember.food.catalogue import cuts
 from kitchen.cuts.models import OwnCut
 from kitchen.plans.models import Plan
 
-from .test_plans import UNITS, posted
+from .posting import UNITS, posted
 
 OWN = {
     "name": "Island ewe", "base": "lamb/leg-steak", "word0": "pink", "low0": "52", "word1": "grey", "low1": "66",
@@ -47,7 +47,8 @@ def test_a_chef_makes_an_own_cut_and_plans_it(as_chef, own, kitchen):
     assert own.doneness == [["pink", 52.0], ["grey", 66.0]]
     assert own.composition["fat"] == pytest.approx(0.13)
     body = as_chef.get(reverse("plans:new"), {"own": own.pk}).content.decode()
-    assert "Our own: <b>Island ewe</b>" in body
+    assert 'value="Island ewe" aria-label="Cut: Lamb leg steak' in body
+    assert "like lamb leg steak" in body
     assert '<option value="pink"' in body
     assert "Pink" in body
     # What the bench posts back keeps it, and a kept plan carries it.

@@ -15,7 +15,7 @@ from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.logbook.actions import sign
 from kitchen.logbook.models import SignOff
 
-from .test_plans import posted
+from .posting import posted
 
 
 @pytest.fixture

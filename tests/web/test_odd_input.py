@@ -10,7 +10,7 @@ from django.urls import reverse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from .test_plans import posted
+from .posting import posted
 
 ODD = ["", "\x00", "a\x00b", "\ud800", "9" * 400, "1e400", "-", "½", "<script>", "💥", "None", " ", "０", "١٢"]
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import re
-from typing import Any
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -21,28 +20,7 @@ from kitchen.plans.models import Plan
 from kitchen.plans.oven_words import oven_lines
 from kitchen.plans.stage_kinds import STAGE_KINDS
 
-UNITS = Units()
-
-
-def posted(document: dict[str, Any], units: Units = UNITS) -> dict[str, str]:
-    """What the bench would post for a plan."""
-    bench = Bench.of_document(document, units)
-    found: dict[str, str] = {"was_cut": bench.cut.id}
-    for form in bench.forms():
-        for name in form.fields:
-            value = form[name].value()
-            if value is not None and value is not False:
-                found[form.add_prefix(name)] = str(value)
-    for form in (*bench.stages, *bench.preps):
-        found[f"{form.prefix}-kind"] = form.kind
-    found |= {"out": bench.out_text, "was_out": bench.out_text}
-    return found
-
-
-@pytest.fixture
-def signed_in(client, cook_person):
-    client.force_login(cook_person)
-    return client
+from .posting import UNITS, posted
 
 
 def test_what_the_bench_posts_is_the_plan_it_showed(document):
@@ -195,6 +173,7 @@ def test_copy_delete_and_undo(signed_in, plan, kitchen):
 def test_the_list_finds_by_name_and_cut_and_says_when_nothing(signed_in, plan):
     assert "Test strip" in signed_in.get("/plans/?q=strip").content.decode()
     assert "Test strip" in signed_in.get("/plans/?q=beef").content.decode()
+    assert "Test strip" in signed_in.get("/plans/?q=striploin+test").content.decode()
     assert "No plan has" in signed_in.get("/plans/?q=trout").content.decode()
     plan.delete()
     assert "No plan yet" in signed_in.get("/plans/").content.decode()
@@ -412,18 +391,3 @@ NO_PINK = [row for row in cuts().values() if row.category in ("poultry", "minced
 def test_a_first_plan_meets_its_rule_where_no_advisory_helps(row):
     result = evaluate(parse_plan(first_document(row)))
     assert result.safety[0].met, result.safety[0].words
-
-
-def test_a_plan_has_a_card_with_its_cautions(signed_in, plan, stranger, client):
-    url = reverse("plans:card", args=[plan.pk])
-    body = signed_in.get(url).content.decode()
-    for words in ("Pull at", "Lay it away from you", "It needs a reading", "Local code comes first", "Too much:"):
-        assert words in body
-    client.force_login(stranger)
-    assert client.get(url).status_code == 404
-
-
-def test_the_card_of_a_plan_that_cannot_be_cooked_says_why(signed_in, plan):
-    plan.document["stages"] = [{"kind": "bath", "water_c": 50.0, "until": {"core_c": 58.0}}]
-    plan.save()
-    assert "cannot pass 50 °C" in signed_in.get(reverse("plans:card", args=[plan.pk])).content.decode()

@@ -25,7 +25,7 @@ from kitchen.line.queries import Following
 from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
 
-from .kitchen import DEVICE, KITCHEN, PASSWORD, PAST, PEOPLE, PLANS
+from .kitchen import DEVICE, KITCHEN, PASSWORD, PAST, PEOPLE, PLANS, TAGS
 
 READING_EVERY_S = 10.0
 NOISE_K = 0.08
@@ -48,7 +48,8 @@ def build(token: str) -> Kitchen:
     probe = device.probes.get()
     plans = {}
     for document in PLANS:
-        plans[document["name"]] = plan_actions.create(kitchen, people["runa"], parse_plan(document))
+        name = document["name"]
+        plans[name] = plan_actions.create(kitchen, people["runa"], parse_plan(document), TAGS.get(name, ()))
     random = np.random.default_rng(SEED)
     for past in PAST:
         _past_cook(kitchen, people, probe, plans[past["plan"]], past, random)

@@ -39,6 +39,10 @@ PLANS: list[dict[str, Any]] = [
             {"kind": "pan", "pan_c": 225, "seconds_a_side": 40, "sides": 2},
             {"kind": "rest", "air_c": 23, "minutes": 7},
         ],
+        prep=[
+            {"kind": "season", "minutes": 2}, {"kind": "dry", "minutes": 2, "before": 1},
+            {"kind": "rub", "minutes": 2, "before": 1, "with": ["pepper", "garlic"]},
+        ],
     ),
     _plan(
         "Chicken breast for the crossing",
@@ -121,8 +125,43 @@ PLANS: list[dict[str, Any]] = [
             {"kind": "rest", "air_c": 26, "cover": "foil", "minutes": 12},
         ],
         advisory=True,
+        prep=[{"kind": "tie", "minutes": 6}, {"kind": "dry", "minutes": 2}, {"kind": "season", "minutes": 1}],
+    ),
+    _plan(
+        "Short rib, brined and pressed",
+        {
+            "cut": "beef/short-rib", "shape": {"kind": "slab", "thickness_mm": 52}, "mass_g": 640, "count": 10,
+            "start_c": 4, "spread_mm": 8,
+        },
+        "fork-tender",
+        [
+            {"kind": "brine", "temp_c": 3, "salt_pct": 5.5, "minutes": 1260},
+            {"kind": "pan", "pan_c": 228, "seconds_a_side": 70, "sides": 2},
+            {"kind": "rest", "air_c": 22, "minutes": 12},
+            {"kind": "bath", "water_c": 82.5, "minutes": 830},
+            {"kind": "ice_bath", "minutes": 70},
+            {"kind": "chill", "air_c": 2, "minutes": 960},
+            {"kind": "reheat", "in": "oven", "air_c": 140, "until": {"core_c": 71.0}},
+            {"kind": "pan", "pan_c": 205, "seconds_a_side": 45, "sides": 2},
+            {"kind": "rest", "air_c": 24, "minutes": 5},
+        ],
+        prep=[
+            {"kind": "dry", "minutes": 3, "before": 1}, {"kind": "press", "minutes": 100, "before": 6},
+            {"kind": "portion", "minutes": 12, "before": 6},
+            {"kind": "rub", "minutes": 3, "before": 7, "with": ["pepper", "ground spice"]},
+        ],
     ),
 ]  # fmt: skip
+
+TAGS = {
+    "Bosun's strip, smoked butter": ["captain's table", "supper"],
+    "Chicken breast for the crossing": ["mess"],
+    "Eye of round for the cold table": ["cold table"],
+    "Harbour cod, brown shrimp": ["mess", "supper"],
+    "Ham, simmered then glazed": ["cold table", "feast"],
+    "Short rib, brined and pressed": ["captain's table"],
+    "Turkey for the long crossing": ["feast"],
+}
 
 # Past cooks: plan, hours ago, who, how the truth differed (size ×, medium +K), how long the pull was late (s), checks,
 # what was done about it, who signed. The readings come from the heat model with a little noise.

@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import uuid
 from collections.abc import Iterator
-from typing import Any
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -16,56 +15,34 @@ from django.views.decorators.http import require_POST
 from kitchen.accounts.access import chef_required
 from kitchen.downloads import attachment
 from kitchen.line import actions as line_actions
-from kitchen.line.models import Cook
 from kitchen.line.picture import cook_chart
-from kitchen.line.queries import Following, follow, readings_of
+from kitchen.line.queries import follow, readings_of
 from kitchen.text import tidy
 
 from . import actions
+from .queries import finished, row_of
 from .record import build
 
 PER_PAGE = 9
 
 
-def _cooks(request: HttpRequest) -> Any:
-    return (
-        Cook.objects.of(request.kitchen)
-        .filter(finished_at__isnull=False)
-        .select_related("kitchen", "started_by", "sign_off__by")
-        .prefetch_related("events__by", "probe_uses__probe")
-        .order_by("-finished_at")
-    )
-
-
 def log(request: HttpRequest) -> HttpResponse:
     """The newest record, or word that there is none yet."""
-    newest = _cooks(request).first()
+    newest = finished(request.kitchen).first()
     if newest is None:
         return render(request, "logbook/empty.html")
     return redirect("logbook:record", pk=newest.pk)
 
 
-def _row(cook: Cook) -> dict[str, Any]:
-    """A line of the list, cheap: signed ones from their record, others from their events."""
-    signed = getattr(cook, "sign_off", None)
-    following = Following(cook, cook.kitchen.now())
-    record = signed.record if signed else build(following)
-    verdict = record["verdict"]
-    state = "unsigned" if signed is None else "met" if verdict and verdict["met"] else "look"
-    peak = next((row["done"] for row in record["off_plan"] if row["what"] == "Peak core"), None)
-    stopped = any(row["kind"] == "stopped" for row in record["corrections"])
-    return {"cook": cook, "state": state, "peak": peak, "stopped": stopped, "advisory": record["advisory"]}
-
-
 def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """One record beside the list."""
-    cook = get_object_or_404(_cooks(request), pk=pk)
-    page = Paginator(_cooks(request), PER_PAGE).get_page(request.GET.get("page"))
+    cook = get_object_or_404(finished(request.kitchen), pk=pk)
+    page = Paginator(finished(request.kitchen), PER_PAGE).get_page(request.GET.get("page"))
     following = follow(cook)
     signed = getattr(cook, "sign_off", None)
     found = signed.record if signed else build(following)
     context = {
-        "rows": [_row(other) for other in page],
+        "rows": [row_of(other) for other in page],
         "page": page,
         "cook": cook,
         "record": found,
@@ -80,7 +57,7 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 def correct(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Write down what was done about something."""
-    cook = get_object_or_404(_cooks(request), pk=pk)
+    cook = get_object_or_404(finished(request.kitchen), pk=pk)
     note = tidy(request.POST.get("note"), 500)
     if hasattr(cook, "sign_off"):
         messages.error(request, "This record is signed; nothing can be added.")
@@ -95,7 +72,7 @@ def correct(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @chef_required
 def sign(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The chef's signature; it cannot be taken back."""
-    cook = get_object_or_404(_cooks(request), pk=pk)
+    cook = get_object_or_404(finished(request.kitchen), pk=pk)
     try:
         actions.sign(cook, request.user)
     except line_actions.LineError as error:
@@ -112,7 +89,7 @@ class _Echo:
 
 def readings_csv(request: HttpRequest, pk: uuid.UUID) -> StreamingHttpResponse:
     """The readings as a probe log: time with offset, probe, celsius."""
-    cook = get_object_or_404(_cooks(request), pk=pk)
+    cook = get_object_or_404(finished(request.kitchen), pk=pk)
     writer = csv.writer(_Echo())
 
     def rows() -> Iterator[str]:

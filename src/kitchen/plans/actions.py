@@ -30,7 +30,7 @@ def tags_of(text: str) -> list[str]:
 
     Raises BadInput for too many or too long ones.
     """
-    found = list(dict.fromkeys(part.strip().lower() for part in tidy(text, 1000).split(",") if part.strip()))
+    found = list(dict.fromkeys(" ".join(part.split()).lower() for part in tidy(text, 1000).split(",") if part.strip()))
     if len(found) > TAGS_MAX:
         raise BadInput(f"At most {TAGS_MAX} tags.", "tags")
     if any(len(tag) > TAG_MAX for tag in found):

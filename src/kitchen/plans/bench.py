@@ -117,8 +117,10 @@ class Bench:
     def drawn_as(self) -> str:
         """The picture of the piece: slab, cylinder, sphere or bird; by its mass, as its cut's typical form."""
         shape = self.piece["shape"].value()
-        if shape != "from_mass":
-            return "slab" if shape == "general" else str(shape)
+        if shape == "general":
+            return "slab"
+        if shape in ("slab", "cylinder", "sphere"):
+            return str(shape)
         return "bird" if self.cut.thigh_share is not None else self.cut.form.kind
 
     @property

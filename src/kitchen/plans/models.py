@@ -9,7 +9,10 @@ from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
 from django.contrib.postgres.indexes import GinIndex
 from django.db import models
+from django.db.models.functions import Cast
 
+from ember.food.catalogue import cuts
+from ember.food.search import search
 from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 
 TAG_MAX, TAGS_MAX = 30, 8
@@ -22,10 +25,17 @@ class PlanQuerySet(KitchenQuerySet):
         """Plans that are not in the bin."""
         return self.filter(deleted_at=None)
 
-    def matching(self, words: str) -> Any:
-        """Plans with these words in their name, cut or tags."""
-        named = models.Q(name__icontains=words) | models.Q(document__piece__cut__icontains=words)
-        return self.filter(named | models.Q(tags__contains=[words.strip().lower()]))
+    def matching(self, typed: str) -> Any:
+        """Plans where each typed word is in the name, a tag, or a name of the cut."""
+        found = self.alias(tags_text=Cast("tags", models.TextField()))
+        for word in typed.split():
+            meant = [row.id for row in search(word, len(cuts()))]
+            found = found.filter(
+                models.Q(name__icontains=word)
+                | models.Q(tags_text__icontains=word)
+                | models.Q(document__piece__cut__in=meant)
+            )
+        return found
 
 
 class Plan(KitchenOwned):

@@ -18,6 +18,7 @@ from weasyprint import CSS, HTML
 
 from ember.errors import BadInput, EmberError
 from kitchen.downloads import attachment
+from kitchen.logbook.queries import finished, row_of
 
 from . import actions
 from .access import plans_of, rules_of
@@ -27,6 +28,7 @@ from .models import Plan
 from .views import bench_context
 
 IMPORT_MAX_BYTES = 1_000_000
+MOST_COOKS = 30
 STYLES = ("tokens.css", "chart.css")
 
 
@@ -67,9 +69,16 @@ def _nothing(url: str, *args: object, **kwargs: object) -> dict[str, object]:
 
 
 def versions(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
-    """How the plan came to be what it is."""
+    """How the plan came to be what it is, and its past cooks."""
     plan = get_object_or_404(plans_of(request).select_related("copied_from"), pk=pk)
-    return render(request, "plans/versions.html", {"plan": plan, "rows": plan.versions.select_related("kept_by")})
+    cooks = finished(request.kitchen).filter(plan=plan)
+    context = {
+        "plan": plan,
+        "rows": plan.versions.select_related("kept_by"),
+        "cooks": [row_of(cook) for cook in cooks[:MOST_COOKS]],
+        "cooked_count": cooks.count(),
+    }
+    return render(request, "plans/versions.html", context)
 
 
 @require_POST

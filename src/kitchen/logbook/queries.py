@@ -1,0 +1,48 @@
+"""Finished cooks, and what a list says of one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from kitchen.accounts.models import Kitchen
+from kitchen.line.models import Cook
+from kitchen.line.queries import Following
+
+from .record import build
+
+
+@dataclass(frozen=True)
+class LogRow:
+    """A line of a list; `state`: met, look or unsigned; `peak`: measured, °C."""
+
+    cook: Cook
+    state: str
+    peak: float | None
+    stopped: bool
+    advisory: bool
+
+
+def finished(kitchen: Kitchen) -> Any:
+    """Its finished cooks, the newest first, with all that a row reads."""
+    return (
+        Cook.objects.of(kitchen)
+        .filter(finished_at__isnull=False)
+        .select_related("kitchen", "started_by", "sign_off__by")
+        .prefetch_related("events__by", "probe_uses__probe")
+        .order_by("-finished_at")
+    )
+
+
+def row_of(cook: Cook) -> LogRow:
+    """A line of the list, cheap: signed ones from their record, others from their events."""
+    signed = getattr(cook, "sign_off", None)
+    record = signed.record if signed else build(Following(cook, cook.kitchen.now()))
+    verdict = record["verdict"]
+    return LogRow(
+        cook=cook,
+        state="unsigned" if signed is None else "met" if verdict and verdict["met"] else "look",
+        peak=next((row["done"] for row in record["off_plan"] if row["what"] == "Peak core"), None),
+        stopped=any(row["kind"] == "stopped" for row in record["corrections"]),
+        advisory=record["advisory"],
+    )
