@@ -55,15 +55,14 @@ def _advice(plan: Plan, target: Word | None, outcome: Outcome) -> AdviceOut | No
     better = for_peak(plan, target.aim_c, outcome.trajectory)
     if index is None or better is None:
         return None
-    run = simulate(better)
-    stage = better.stages[index]
+    stage = better.stage
     by_sides = isinstance(stage, BY_SIDES) and stage.exposures is not None
     return AdviceOut(
         stage=index,
-        reading_c=None if by_sides else round(float(run.reading_c(run.stages[index].end_s)[0]), 1),
-        minutes=round((run.stages[index].end_s - run.stages[index].start_s) / 60.0, 2),
+        reading_c=None if by_sides else round(better.reading_c, 1),
+        minutes=round(better.seconds / 60.0, 2),
         seconds_a_side=stage.seconds_a_side if isinstance(stage, BY_SIDES) else None,
-        peak_c=round(run.peak()[0], 2),
+        peak_c=round(better.peak_c, 2),
     )
 
 

@@ -347,6 +347,7 @@ KINDS: tuple[str, ...] = (
     "temper", "bath", "pan", "plancha", "grill", "oven", "fry", "steam", "simmer", "poach", "boil", "rest", "hold",
     "ice_bath", "chill", "reheat", "torch", "brine", "medium",
 )  # fmt: skip
+BySides = Pan | Plancha | Grill
 BY_SIDES = (Pan, Plancha, Grill)
 # What cooks; of these the quick ones colour a piece that something else cooked, when there is something else.
 HEATING = (

@@ -212,15 +212,19 @@ def _run_to_peak(problem: Problem, index: int, state: State, peak_c: float) -> l
     longest = sum(block.end_s for block in whole)
     full = chain(longest)
     highest = peak(full)
+    known = {longest: highest}
+
+    def miss(end_s: float) -> float:
+        if end_s not in known:
+            known[end_s] = peak(chain(end_s))
+        return known[end_s] - peak_c
+
     if highest < peak_c - PEAK_TOLERANCE_K:
         came = f"{_name(stage, index)} never carries the core to {peak_c:g} °C: it comes to {highest:.1f} °C."
         raise NeverReached(f"{came} {_what_would(stage, peak_c, True)}", f"stages[{index}].until", highest)
-    least = chain(min(SHORTEST_S, longest))
-    if longest <= SHORTEST_S or peak(least) >= peak_c:
-        return least if peak(least) >= peak_c else full
-    return chain(
-        bracketed_root(lambda s: peak(chain(s)) - peak_c, SHORTEST_S, longest, PEAK_TOLERANCE_K, PEAK_TOLERANCE_S)
-    )
+    if longest <= SHORTEST_S or miss(SHORTEST_S) >= 0:
+        return chain(SHORTEST_S) if miss(min(SHORTEST_S, longest)) >= 0 else full
+    return chain(bracketed_root(miss, SHORTEST_S, longest, PEAK_TOLERANCE_K, PEAK_TOLERANCE_S))
 
 
 def run_from(problem: Problem, index: int, state: State) -> list[Block]:

@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from ..files.piece import Piece
 from ..files.plan import Plan
 from ..food.catalogue import cut
 from ..food.composition import Composition
@@ -66,20 +67,30 @@ def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part
 
     Raises BadInput for an unknown cut or a composition that does not add up.
     """
+    piece, row = plan.piece, cut(plan.piece.cut)
+    grid = grid_of(plan, refine, part)
+    food = food_of(piece if part == "trunk" else _unstuffed(piece), row, composition_of(plan), grid)
+    body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
+    return Problem(plan, grid, body, food, settings_of(plan), tolerance_k)
+
+
+def _unstuffed(piece: Piece) -> Piece:
+    return piece.model_copy(update={"stuffed": False})
+
+
+def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk") -> Grid:
+    """The grid alone, as make_problem lays it."""
     piece, row, density = plan.piece, cut(plan.piece.cut), density_of(plan)
     size = body_size(piece, row, density)
     if part == "thigh":
-        size = thigh_size(piece, row, density)
-        piece = piece.model_copy(update={"stuffed": False})
+        size, piece = thigh_size(piece, row, density), _unstuffed(piece)
     intervals = max(round((SLAB_HALF_INTERVALS if size.exponent == 0.0 else ROUND_INTERVALS) * refine), 4)
     finest = FINEST_DRY_M if piece.properties is not None else FINEST_M
     size_m = size.size_mm * 1e-3
     grid = make_grid(size_m, size.exponent, intervals, finest / refine, inside_share(piece, row) * size_m / 2)
     if not piece.stuffed:  # a stuffing has its own middle; of a piece on the bone the flesh beside it counts
         grid = replace(grid, core=grid.core or grid.flesh)
-    food = food_of(piece, row, composition_of(plan), grid)
-    body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
-    return Problem(plan, grid, body, food, settings_of(plan), tolerance_k)
+    return grid
 
 
 def settings_of(plan: Plan) -> tuple[Setting, ...]:

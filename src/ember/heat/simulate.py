@@ -11,7 +11,7 @@ from ..files.stages import BY_SIDES
 from .brown import browning_c
 from .chain import AROUND, Block, State, highest_core_c, run_from
 from .grid import FloatArray
-from .problem import Part, Problem, make_problem
+from .problem import Part, Problem, grid_of, make_problem
 from .trajectory import StageRun, Trajectory
 
 TOLERANCE_K = 0.03
@@ -35,18 +35,27 @@ def simulate_roughly(plan: Plan) -> Trajectory:
     return simulate(plan, TOLERANCE_K, 0.5)
 
 
-def peak_after(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -> float:
-    """The highest core from the start of `stage` on, °C: nothing else is kept.
+def simulate_from(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -> Trajectory:
+    """The stages from `stage` on; the trajectory's first stage is that one.
 
     `state`: as StageRun.state gave it. `rough`: on half the grid with long steps, to about 0.2 °C.
     """
+    problem, begins = _from_state(plan, state, rough)
+    return _join(problem, run_from(problem, stage, begins))
+
+
+def peak_after(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -> float:
+    """The highest core from the start of `stage` on, °C: nothing else is kept. As simulate_from."""
+    problem, begins = _from_state(plan, state, rough)
+    return highest_core_c(run_from(problem, stage, begins), problem.grid.core)
+
+
+def _from_state(plan: Plan, state: FloatArray, rough: bool) -> tuple[Problem, State]:
     if not rough:
-        problem = make_problem(plan, TOLERANCE_K)
-        return highest_core_c(run_from(problem, stage, State(state)), problem.grid.core)
-    fine = make_problem(plan, ROUGH_K).grid.x_m
+        return make_problem(plan, TOLERANCE_K), State(state)
     problem = make_problem(plan, ROUGH_K, ROUGH_REFINE)
-    coarse = np.array([np.interp(problem.grid.x_m, fine, row) for row in state])
-    return highest_core_c(run_from(problem, stage, State(coarse)), problem.grid.core)
+    fine = grid_of(plan).x_m
+    return problem, State(np.array([np.interp(problem.grid.x_m, fine, row) for row in state]))
 
 
 def _ended_by(plan: Plan, index: int) -> str:

@@ -141,7 +141,7 @@ PLANS: list[dict[str, Any]] = [
             {"kind": "bath", "water_c": 82.5, "minutes": 830},
             {"kind": "ice_bath", "minutes": 70},
             {"kind": "chill", "air_c": 2, "minutes": 960},
-            {"kind": "reheat", "in": "oven", "air_c": 140, "until": {"core_c": 71.0}},
+            {"kind": "reheat", "in": "oven", "air_c": 140, "until": {"core_c": 74.5}},
             {"kind": "pan", "pan_c": 205, "seconds_a_side": 45, "sides": 2},
             {"kind": "rest", "air_c": 24, "minutes": 5},
         ],

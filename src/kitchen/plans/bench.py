@@ -20,12 +20,10 @@ from ember.judge.standards import standard
 from ember.methods.prep import PrepKind, prep_kinds, thought_of
 from ember.quantities import Units
 from ember.report.serves import usual_bone_pct
-from ember.solve.oven_shape import effects
 from ember.track.steps import PLACES
 from kitchen.units.show import figure, in_units, minutes_text
 
 from .first import first_document
-from .oven_words import oven_lines
 from .piece_form import ALONG, PieceForm, piece_initial, usual_word, words_of
 from .prep_form import PrepForm
 from .stage_form import StageForm
@@ -45,7 +43,6 @@ class Bench:
         self.core: CorePlan | None = None
         self.result: Result | None = None
         self.problem = ""
-        self.oven_lines: list[str] = []
 
     @classmethod
     def of_document(cls, document: Mapping[str, Any], units: Units) -> Bench:
@@ -219,7 +216,6 @@ class Bench:
         try:
             self.core = parse_plan(document)
             self.result = evaluate(self.core)
-            self.oven_lines = oven_lines(self.core.stages, effects(self.core), self.units)
         except EmberError as error:
             self._place(error)
             return False

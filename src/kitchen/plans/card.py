@@ -29,8 +29,11 @@ from .stage_kinds import STAGE_NAMES
 
 SIGN_PX = 62.0
 CHECKED_KINDS = ("bath", "oven", "fry", "simmer", "poach")
+ENDS_CHECKED = ("ice_bath", "chill", "reheat")
 READING_MAY_BE_OFF_K = 0.5
 SECTION_PX = 600.0
+DENSITIES = ((14, ""), (19, "card-many"), (99, "card-many card-most"))  # rows that a sheet takes at each size of type
+DAY_S = 86_400.0
 
 
 @dataclass(frozen=True)
@@ -73,26 +76,29 @@ def _steps(bench: Bench, units: Units) -> Iterator[CardStep]:
     core, result = bench.core, bench.result
     if core is None or result is None:
         return
-    pull = result.pull
-    for i in range(len(core.stages) + 1):
-        starts = result.stages[i].start_s if i < len(core.stages) else result.stages[-1].end_s
+    pull, last = result.pull, len(core.stages)
+    by_hand_s = 0.0  # steps without heat take their minutes too
+    for i in range(last + 1):
+        starts = result.stages[i].start_s if i < last else result.stages[-1].end_s
         for step in core.prep:
-            if min(step.before, len(core.stages)) == i:
+            if min(step.before, last) == i:
                 holds = f"with {', '.join(step.holds)}" if step.kind in SEASONINGS and step.holds else ""
-                yield CardStep(starts, prep_kinds()[step.kind].name, step.minutes * 60.0 or None, holds)
-        if i == len(core.stages):
+                seconds = step.minutes * 60.0
+                yield CardStep(starts + by_hand_s, prep_kinds()[step.kind].name, seconds or None, holds)
+                by_hand_s += seconds
+        if i == last:
             break
         stage, run = core.stages[i], result.stages[i]
         by_side = getattr(stage, "seconds_a_side", None)
         how = f"{figure(by_side, 0)} s a side, " if by_side and stage.kind in COLOURING else ""
         yield CardStep(
-            run.start_s, STAGE_NAMES[stage.kind], run.end_s - run.start_s, how + _how(bench, i, units),
+            run.start_s + by_hand_s, STAGE_NAMES[stage.kind], run.end_s - run.start_s, how + _how(bench, i, units),
             pattern(stage.kind, SIGN_PX),
         )  # fmt: skip
         if pull is not None and pull.stage == i:
             reading = f"at {fixed(units.temperature_value(pull.reading_c), 1)} {units.degree}"
-            yield CardStep(pull.s, "Pull", None, f"{reading}, needle in the middle", is_pull=True)
-    yield CardStep(result.stages[-1].end_s, "Serve", None, "across the grain where it is sliced")
+            yield CardStep(pull.s + by_hand_s, "Pull", None, f"{reading}, needle in the middle", is_pull=True)
+    yield CardStep(result.stages[-1].end_s + by_hand_s, "Serve", None, "across the grain where it is sliced")
 
 
 def _checks(bench: Bench, units: Units) -> Iterator[CardCheck]:
@@ -108,20 +114,27 @@ def _checks(bench: Bench, units: Units) -> Iterator[CardCheck]:
         celsius = medium_c(stage)
         if stage.kind in CHECKED_KINDS and celsius is not None:
             yield CardCheck(STAGE_NAMES[stage.kind], f"a second probe, stage {i + 1}", f"set {shown(celsius)}")
+        if stage.kind in ENDS_CHECKED:
+            after = f"Core after the {STAGE_NAMES[stage.kind].lower()}"
+            yield CardCheck(after, "needle, in the thickest", f"planned {shown(result.stages[i].core_c[1])}")
     if result.pull is not None:
         low, high = result.pull.reading_c - READING_MAY_BE_OFF_K, result.pull.reading_c + READING_MAY_BE_OFF_K
         yield CardCheck("Core at the pull", "needle, from the side", f"{shown(low)} to {shown(high)}")
     yield CardCheck("Core at its peak", "needle, in the rest", f"planned {shown(result.core.peak_reading_c)}")
 
 
+def _density(rows: int) -> str:
+    return next((name for most, name in DENSITIES if rows <= most), DENSITIES[-1][1])
+
+
 def _timed(steps: list[CardStep], ready: dt.time | None, today: dt.datetime) -> list[CardStep]:
     """The steps with their time of day, when it is known when the plan is to be ready."""
     if ready is None or not steps:
         return steps
-    end = today.replace(hour=ready.hour, minute=ready.minute, second=0, microsecond=0)
-    if end < today:
-        end += dt.timedelta(days=1)
     total = steps[-1].start_s
+    end = today.replace(hour=ready.hour, minute=ready.minute, second=0, microsecond=0)
+    while end - dt.timedelta(seconds=total) < today:  # the first such time of day that can still be met
+        end += dt.timedelta(days=1)
     return [
         CardStep(s.start_s, s.verb, s.amount_s, s.how, s.sign, s.is_pull, end - dt.timedelta(seconds=total - s.start_s))
         for s in steps
@@ -145,14 +158,18 @@ def card_context(request: HttpRequest, plan: Plan, ready: dt.time | None) -> dic
     if bench.core is not None and bench.result is not None:
         face = face_of(bench.core, bench.cut, bench.result, time_columns(bench.result, bench.core.stages, SECTION_PX))
     url = request.build_absolute_uri(reverse("plans:edit", args=[plan.pk]))
+    steps = _timed(list(_steps(bench, units)), ready, now)
+    checks = list(_checks(bench, units))
     return {
         "plan": plan,
         "bench": bench,
         "result": bench.result,
         "drawing": drawing_of(bench),
         "face": face,
-        "steps": _timed(list(_steps(bench, units)), ready, now),
-        "checks": list(_checks(bench, units)),
+        "steps": steps,
+        "checks": checks,
+        "density": _density(len(steps) + len(checks)),
+        "over_days": bool(steps) and steps[-1].start_s > DAY_S,
         "ready": ready,
         "printed_at": request.kitchen.now(),
         "cautions": list(dict.fromkeys(caution.text for caution in bench.result.cautions)) if bench.result else [],

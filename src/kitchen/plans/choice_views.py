@@ -19,6 +19,7 @@ from ember.methods.library import Method, methods, suitable
 from ember.quantities import parse_minutes
 from ember.solve.fit import fit, with_method
 from ember.solve.log_ends import with_log_ends
+from ember.solve.oven_shape import effects
 from ember.solve.prices import prices
 from kitchen.drawings.compare_chart import compare_chart
 
@@ -27,6 +28,7 @@ from .bench import Bench
 from .chain import changed
 from .choice_words import fit_lines, price_lines
 from .compare import Column, column_of, rows_of
+from .oven_words import oven_lines
 from .stage_kinds import STAGE_NAMES
 
 MOST_COMPARED, LEAST_COMPARED = 4, 2
@@ -42,12 +44,16 @@ def _posted(request: HttpRequest, depth_map: bool = False) -> Bench:
 
 @require_POST
 def price_list(request: HttpRequest) -> HttpResponse:
-    """What small choices cost."""
+    """What small choices cost, and what the oven does to the time."""
     found = _posted(request)
-    lines = []
+    context: dict[str, Any] = {"lines": [], "oven": []}
     if found.core is not None and found.result is not None:
-        lines = price_lines(found.core, prices(found.core), request.user.units)
-    return render(request, "plans/_prices.html", {"lines": lines})
+        units = request.user.units
+        context = {
+            "lines": price_lines(found.core, prices(found.core), units),
+            "oven": oven_lines(found.core.stages, effects(found.core), units),
+        }
+    return render(request, "plans/_prices.html", context)
 
 
 def _methods_for(core: CorePlan, bench: Bench) -> list[Method]:

@@ -9,12 +9,10 @@ import json
 import uuid
 
 from django.contrib import messages
-from django.contrib.staticfiles import finders
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
-from weasyprint import CSS, HTML
 
 from ember.errors import BadInput, EmberError
 from kitchen.downloads import attachment
@@ -25,6 +23,7 @@ from .access import plans_of, rules_of
 from .bench import Bench
 from .card import card_context
 from .models import Plan
+from .paper import pdf, static_file
 from .views import bench_context
 
 IMPORT_MAX_BYTES = 1_000_000
@@ -39,14 +38,6 @@ def _ready(text: str | None) -> dt.time | None:
         return None
 
 
-def _style(name: str) -> str:
-    path = finders.find(name)
-    if path is None:
-        raise Http404(name)
-    with open(path, encoding="utf-8") as file:
-        return file.read()
-
-
 def card(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A kept plan on one sheet, to print and hang up; `ready` gives its steps their time of day."""
     plan = get_object_or_404(plans_of(request), pk=pk)
@@ -57,15 +48,9 @@ def card_pdf(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The same sheet as a PDF."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     page = render_to_string("plans/card_pdf.html", card_context(request, plan, _ready(request.GET.get("ready"))))
-    pdf = HTML(string=page, url_fetcher=_nothing).write_pdf(stylesheets=[CSS(string=_style("card.css"))])
-    response = HttpResponse(pdf, content_type="application/pdf")
+    response = HttpResponse(pdf(page, "card.css"), content_type="application/pdf")
     response.headers["Content-Disposition"] = attachment(plan.name, ".pdf")
     return response
-
-
-def _nothing(url: str, *args: object, **kwargs: object) -> dict[str, object]:
-    """A sheet of ours fetches nothing."""
-    raise ValueError(f"not fetched: {url}")
 
 
 def versions(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
@@ -137,7 +122,13 @@ def curves_csv(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def drawing_svg(request: HttpRequest, pk: uuid.UUID, what: str) -> HttpResponse:
     """The chart or the cut face as a drawing that stands alone."""
     plan, bench = _worked_out(request, pk)
-    context = bench_context(request, bench, plan, units=request.user.units, style="".join(map(_style, STYLES)))
+    context = bench_context(
+        request,
+        bench,
+        plan,
+        units=request.user.units,
+        style="".join(static_file(name).read_text("utf-8") for name in STYLES),
+    )
     return _file(render_to_string(f"plans/{what}_svg.html", context), "image/svg+xml", plan, f"-{what}.svg")
 
 

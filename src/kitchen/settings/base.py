@@ -68,6 +68,8 @@ TEMPLATES = [
     }
 ]
 
+FORM_RENDERER = "kitchen.units.renderer.StraightRenderer"
+
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",

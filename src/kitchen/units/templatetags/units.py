@@ -124,6 +124,12 @@ def day(when: dt.datetime | str | None) -> str:
 
 
 @register.filter
+def weekday(when: dt.datetime) -> str:
+    """ "Fri"."""
+    return f"{timezone.localtime(when):%a}"
+
+
+@register.filter
 def day_short(when: dt.datetime | str | None) -> str:
     """ "Fri 5 Mar"."""
     if not when:
