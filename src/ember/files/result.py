@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
+
+FloatArray = NDArray[np.float64]
 
 
 class _Out(BaseModel):
@@ -213,6 +219,11 @@ class DepthMapOut(_Out):
     t_s: list[float]
     depth_m: list[float]
     temperature_c: list[list[float]]
+
+    @cached_property
+    def arrays(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """The same three as arrays."""
+        return np.array(self.t_s), np.array(self.depth_m), np.array(self.temperature_c)
 
 
 class FaceBrowning(_Out):

@@ -202,29 +202,46 @@ def _run_to_peak(problem: Problem, index: int, state: State, peak_c: float) -> l
     # The core itself need never pass the wanted peak, so look no further than that.
     whole = run_stage(problem, index, state, terms.Stop(limit_of(stage), terms.STOP_CORE, peak_c, True))
 
+    ended: dict[float, list[Block]] = {}
+
     def chain(end_s: float) -> list[Block]:
-        first = cut_at(problem, whole, end_s)
-        return [*first, *run_from(problem, index + 1, first[-1].state(-1))]
-
-    def peak(blocks: list[Block]) -> float:
-        return highest_core_c(blocks, core)
-
-    longest = sum(block.end_s for block in whole)
-    full = chain(longest)
-    highest = peak(full)
-    known = {longest: highest}
+        if end_s not in ended:
+            first = cut_at(problem, whole, end_s)
+            ended[end_s] = [*first, *run_from(problem, index + 1, first[-1].state(-1))]
+        return ended[end_s]
 
     def miss(end_s: float) -> float:
-        if end_s not in known:
-            known[end_s] = peak(chain(end_s))
-        return known[end_s] - peak_c
+        return highest_core_c(chain(end_s), core) - peak_c
 
-    if highest < peak_c - PEAK_TOLERANCE_K:
+    longest = sum(block.end_s for block in whole)
+    over = miss(longest)
+    if over < -PEAK_TOLERANCE_K:
+        highest = peak_c + over
         came = f"{_name(stage, index)} never carries the core to {peak_c:g} °C: it comes to {highest:.1f} °C."
         raise NeverReached(f"{came} {_what_would(stage, peak_c, True)}", f"stages[{index}].until", highest)
-    if longest <= SHORTEST_S or miss(SHORTEST_S) >= 0:
-        return chain(SHORTEST_S) if miss(min(SHORTEST_S, longest)) >= 0 else full
-    return chain(bracketed_root(miss, SHORTEST_S, longest, PEAK_TOLERANCE_K, PEAK_TOLERANCE_S))
+    if longest <= SHORTEST_S:
+        return chain(longest)
+    # Carryover hardly depends on when: end where the core is short of the peak by what it still gained at the longest.
+    late, early = longest, _when_core(whole, core, peak_c - over)
+    while early > SHORTEST_S and (under := miss(early)) > 0:
+        back = under * (late - early) / max(over - under, 0.1 * under)
+        late, over, early = early, under, early - 1.3 * max(back, PEAK_TOLERANCE_S)
+    if early <= SHORTEST_S and miss(early := SHORTEST_S) >= 0:
+        return chain(SHORTEST_S)
+    return chain(bracketed_root(miss, early, late, PEAK_TOLERANCE_K, PEAK_TOLERANCE_S))
+
+
+def _when_core(blocks: list[Block], core: int, celsius: float) -> float:
+    """When the core last stood at a temperature on its way up, s; 0 where it began above it."""
+    starts = np.cumsum([0.0, *(block.end_s for block in blocks[:-1])])
+    t = np.concatenate([block.t_s + start for block, start in zip(blocks, starts, strict=True)])
+    T = np.concatenate([block.history[:, core] for block in blocks])
+    below = np.flatnonzero(celsius >= T)
+    if not below.size:
+        return 0.0
+    i = min(int(below[-1]), len(T) - 2)
+    rise = T[i + 1] - T[i]
+    return float(t[i] + (t[i + 1] - t[i]) * (np.clip((celsius - T[i]) / rise, 0.0, 1.0) if rise > 0 else 0.0))
 
 
 def run_from(problem: Problem, index: int, state: State) -> list[Block]:

@@ -74,11 +74,11 @@ def log_steps(organism: Organism, time_s: FloatArray, temperature_c: FloatArray)
         minutes = minutes[:, None]
     low = np.minimum(T[:-1], T[1:])
     high = np.maximum(T[:-1], T[1:])
+    rate = kill_rate(organism, np.maximum(T, FLOOR_C))
+    a, b = rate[:-1], rate[1:]  # the mean between them is the same either way round
     with np.errstate(divide="ignore", invalid="ignore"):
         counted = np.where(low >= FLOOR_C, 1.0, np.clip((high - FLOOR_C) / (high - low), 0.0, 1.0))
-        a = kill_rate(organism, np.maximum(low, FLOOR_C))
-        b = kill_rate(organism, np.maximum(high, FLOOR_C))
         ratio = np.log(b / a)
-        mean = np.where(ratio > 1e-6, (b - a) / ratio, 0.5 * (a + b))
+        mean = np.where(np.abs(ratio) > 1e-6, (b - a) / ratio, 0.5 * (a + b))
     counted = np.where(high >= FLOOR_C - 1e-9, counted, 0.0)
     return np.asarray(mean * counted * minutes)

@@ -81,5 +81,5 @@ def depth_map_of(trajectory: Trajectory) -> DepthMapOut:
     return DepthMapOut(
         t_s=rounded(t, 2),
         depth_m=rounded(trajectory.grid.x_m, 6),
-        temperature_c=[rounded(row, 3) for row in trajectory.profile(t)],
+        temperature_c=np.round(trajectory.profile(t), 3).tolist(),
     )

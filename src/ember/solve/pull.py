@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..errors import EmberError
@@ -17,7 +18,9 @@ WINDOW_FIRST_LOOK_S = 20.0
 PEAK_TOLERANCE_K = 0.05
 WINDOW_TOLERANCE_K = 0.15
 ADVICE_TOLERANCE_K = 0.1
-LOOKS = 4
+LOOKS = 6
+LEAST_SLOPE_K_S = 1e-5
+SHORTEST_S, MOST_TIMES = 5.0, 8.0  # of a pull stage, and of what it is now
 
 
 def timed(plan: Plan, trajectory: Trajectory) -> Plan:
@@ -54,26 +57,52 @@ def for_peak(plan: Plan, peak_c: float, known: Trajectory) -> Pull | None:
     stage = plan.stages[index]
     if isinstance(stage, BY_SIDES) and stage.exposures is not None:
         return _sides_for_peak(plan, index, stage, stage.exposures, peak_c, known)
-    state = known.stages[index].state
-    earlier_c = float(known.core_c[: known.stages[index].first + 1].max())
+    run = known.stages[index]
+    earlier_c = float(known.core_c[: run.first + 1].max())
+    hottest = max(hottest_c(later) for later in plan.stages[index:])
+    if not earlier_c - ADVICE_TOLERANCE_K < peak_c < hottest:
+        return None
 
-    def by_clock(aim_c: float) -> float:
-        until = stage.model_copy(update={"minutes": None, "until": Until(peak_c=aim_c)})
-        run = simulate_from(_with_stage(plan, index, until), index, state, rough=True).stages[0]
-        return run.end_s - run.start_s
+    def after(seconds: float) -> Pull:
+        changed = stage.model_copy(update={"minutes": seconds / 60.0, "until": None})
+        rest = simulate_from(_with_stage(plan, index, changed), index, run.state)
+        reading_c = float(rest.reading_c(rest.stages[0].end_s)[0])
+        return Pull(changed, seconds, reading_c, max(rest.peak()[0], earlier_c))
 
-    aim_c = peak_c
     try:
-        for _ in range(LOOKS):
-            seconds = by_clock(aim_c)
-            timed_stage = stage.model_copy(update={"minutes": seconds / 60.0, "until": None})
-            run = simulate_from(_with_stage(plan, index, timed_stage), index, state)
-            found_c = max(run.peak()[0], earlier_c)
-            if abs(found_c - peak_c) < ADVICE_TOLERANCE_K:
-                return Pull(timed_stage, seconds, float(run.reading_c(run.stages[0].end_s)[0]), found_c)
-            aim_c += peak_c - found_c  # what the rough grid is off by
+        found = _by_secant(after, run.end_s - run.start_s, peak_c, known, index)
+        if found is None:
+            until = stage.model_copy(update={"minutes": None, "until": Until(peak_c=peak_c)})
+            exact = simulate_from(_with_stage(plan, index, until), index, run.state).stages[0]
+            found = after(exact.end_s - exact.start_s)
     except EmberError:
         return None
+    return found if abs(found.peak_c - peak_c) < 2 * ADVICE_TOLERANCE_K else None
+
+
+def _by_secant(
+    after: Callable[[float], Pull], now_s: float, peak_c: float, known: Trajectory, index: int
+) -> Pull | None:
+    """The length that leads to the peak, from where the plan stands; None where the secants do not settle.
+
+    The peak moves about as fast as the core does at the pull: that is the first slope.
+    """
+    run = known.stages[index]
+    slope = float(known.slope_k_s[run.last, known.grid.core])
+    before_s, before_c = now_s, float(known.core_c[run.first :].max())
+    for _ in range(LOOKS):
+        if slope <= LEAST_SLOPE_K_S:
+            return None
+        seconds = before_s + (peak_c - before_c) / slope
+        if not SHORTEST_S < seconds < MOST_TIMES * now_s:
+            return None
+        found = after(seconds)
+        if abs(found.peak_c - peak_c) < ADVICE_TOLERANCE_K:
+            return found
+        if seconds == before_s:
+            return None
+        slope = (found.peak_c - before_c) / (seconds - before_s)
+        before_s, before_c = seconds, found.peak_c
     return None
 
 

@@ -22,7 +22,8 @@ class KitchenMiddleware:
         if not request.user.is_authenticated:
             return self.get_response(request)
         memberships = request.user.memberships.select_related("kitchen").order_by("id")
-        chosen = memberships.filter(kitchen_id=request.session.get(SESSION_KEY)).first() or memberships.first()
+        wanted = request.session.get(SESSION_KEY)
+        chosen = (memberships.filter(kitchen_id=wanted).first() if wanted else None) or memberships.first()
         if chosen is None:
             if request.resolver_match is None and request.path == "/sign-out/":
                 return self.get_response(request)

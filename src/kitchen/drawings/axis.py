@@ -77,8 +77,16 @@ def path(x: FloatArray, y: FloatArray) -> str:
     """An SVG path through points, with one decimal."""
     if len(x) == 0:
         return ""
-    pairs = [f"{a:.1f} {b:.1f}" for a, b in zip(x, y, strict=True)]
-    return "M" + "L".join(pairs)
+    points = np.column_stack((x, y)).ravel().tolist()
+    return ("M" + "L".join(["%.1f %.1f"] * len(x))) % tuple(points)  # one format for all: paths are most of a page
+
+
+def between(at: FloatArray, known: FloatArray, values: FloatArray) -> FloatArray:
+    """Each row of `values[row, known]` at other places, linear between the known ones and level outside them."""
+    place = np.clip(np.interp(at, known, np.arange(len(known))), 0, len(known) - 1)
+    i = np.minimum(place.astype(int), len(known) - 2)
+    share = place - i
+    return np.asarray(values[:, i] * (1.0 - share) + values[:, i + 1] * share)
 
 
 def tick_step(span: float, wanted: int) -> float:

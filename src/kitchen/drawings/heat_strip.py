@@ -10,7 +10,7 @@ import numpy as np
 from ember.files.result import Result
 from ember.files.stages import BY_SIDES, Oven, Stage
 
-from .axis import FloatArray, TimeColumns
+from .axis import FloatArray, TimeColumns, between
 from .contours import apart, contour, tip
 from .png import data_uri
 from .ramp import rgb
@@ -49,7 +49,7 @@ def through(result: Result) -> tuple[FloatArray, FloatArray, FloatArray]:
     found = result.depth_map
     if found is None:
         raise ValueError("the drawing needs the result's depth map")
-    t, x, T = np.array(found.t_s), np.array(found.depth_m), np.array(found.temperature_c)
+    t, x, T = found.arrays
     if result.stages[0].faces_c is None:
         x = np.concatenate([-x[:0:-1], x])
         T = np.concatenate([T[:, :0:-1], T], axis=1)
@@ -108,9 +108,9 @@ def heat_strip(
     """Draw a result that has its depth map on a time axis; `level_c` is the target's line."""
     t, x, T = through(result)
     px = np.arange(1.0, time.width, COLUMN_PX)
-    rows = np.array([np.interp(time.time(px), t, T[:, j]) for j in range(T.shape[1])]).T
+    rows = between(time.time(px), t, T.T).T
     places = (np.arange(ROWS) + 0.5) / ROWS
-    fine = np.array([np.interp(places[::-1], x, row) for row in rows])
+    fine = between(places[::-1], x, rows)
     rule_c = rule_temperature_c(result)
     if rule_c is not None and level_c is not None and abs(rule_c - level_c) < 0.3:
         rule_c = None  # one line is enough

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from ember.files.result import Result
 from ember.kinetics.colour import Tint, as_if_heated_c, lab, opacity, rgb_of, tint_of
 
-from .axis import FloatArray
+from .axis import FloatArray, between
 
 Colours = NDArray[np.uint8]
 
@@ -78,11 +78,11 @@ def flesh_of(cut_id: str, result: Result, moments_s: FloatArray, browns: bool = 
     found, face = result.depth_map, result.cut_face
     if found is None or face is None:
         raise ValueError("the cut face needs the result's depth map")
-    x, depth = np.array(found.depth_m), np.array(face.depth_m)
-    t = np.array(found.t_s)
+    t, x, temperature_c = found.arrays
+    depth = np.array(face.depth_m)
     rows = np.clip(np.searchsorted(t, moments_s + 1e-6, side="right") - 1, 0, len(t) - 1)
-    T = np.maximum.accumulate(np.array(found.temperature_c), axis=0)[rows]
-    hottest = np.array([np.interp(depth, x, row) for row in T])
+    T = np.maximum.accumulate(temperature_c, axis=0)[rows]
+    hottest = between(depth, x, T)
     return Flesh(depth, hottest, colours(cut_id, hottest, np.array(face.pigment)[rows], browns))
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from ember.files.result import Result
 from ember.files.stages import Stage
+from ember.report.curves import rounded
 
 from .axis import Enlarged, TimeColumns, path, tick_step
 from .families import family_of, pattern
@@ -22,11 +23,10 @@ PLOT_PX = 214.0
 
 @dataclass(frozen=True)
 class Tick:
-    """A place on an axis with its value; `text` is only set for times."""
+    """A place on an axis with its value."""
 
     at: float
     value: float = 0.0
-    text: str = ""
     strong: bool = False
 
 
@@ -42,6 +42,11 @@ class Column:
     ticks: tuple[float, ...]
     tick_text: str
     pattern: str
+
+    @property
+    def tick_path(self) -> str:
+        """The ticks, hanging from 4 px below the strip."""
+        return "".join(f"M{x:.1f} 4v7" for x in self.ticks)
 
 
 @dataclass(frozen=True)
@@ -88,6 +93,14 @@ class PlanChart:
     ramp: tuple[tuple[float, str], ...]
     rows: tuple[TableRow, ...] = field(default=())
     samples: dict[str, list[float]] = field(default_factory=dict)
+
+    @property
+    def grid(self) -> tuple[str, str]:
+        """Lines across the plot at its ticks, quiet ones and strong ones."""
+        lines: tuple[list[str], list[str]] = ([], [])
+        for tick in self.y_ticks:
+            lines[tick.strong].append(f"M0 {tick.at:.1f}H{self.width:.1f}")
+        return "".join(lines[0]), "".join(lines[1])
 
     @property
     def core_y(self) -> float:
@@ -185,7 +198,7 @@ def _temperature_axis(result: Result) -> Enlarged:
     high = 2 * np.ceil((max(points) + 2) / 2)
     curve = result.curves
     floor = min(0.0, min(curve.core_c), low - 10)
-    hottest = max(max(row) for row in result.depth_map.temperature_c) if result.depth_map else 100.0
+    hottest = float(result.depth_map.arrays[2].max()) if result.depth_map else 100.0
     top = max(100.0, high + 20, hottest)
     return Enlarged(float(floor), float(low), float(high), float(10 * np.ceil(top / 10)), PLOT_PX)
 
@@ -212,12 +225,12 @@ def _samples(result: Result, time: TimeColumns, y: Enlarged) -> dict[str, list[f
     """What a cursor reads out: times, places in px, core, outside and the probe's reading."""
     curve = result.curves
     return {
-        "t": [round(v, 1) for v in curve.t_s],
-        "x": [round(float(v), 1) for v in time(np.array(curve.t_s))],
-        "y": [round(float(v), 1) for v in y(np.array(curve.core_c))],
-        "core": [round(v, 2) for v in curve.core_c],
-        "outside": [round(v, 2) for v in curve.surface_c],
-        "reading": [round(v, 2) for v in curve.reading_c],
+        "t": rounded(np.array(curve.t_s), 1),
+        "x": rounded(time(np.array(curve.t_s)), 1),
+        "y": rounded(y(np.array(curve.core_c)), 1),
+        "core": rounded(np.array(curve.core_c), 2),
+        "outside": rounded(np.array(curve.surface_c), 2),
+        "reading": rounded(np.array(curve.reading_c), 2),
     }
 
 

@@ -62,6 +62,8 @@ class StageForm(forms.Form):
         for name, field in self.fields.items():
             field.widget.attrs["id"] = f"s{index}-{name}"
             field.widget.attrs["aria-label"] = f"{self.title}: {field.label or name.replace('_', ' ')}"
+        if "ends" in self.fields:
+            self.fields["ends"].widget.attrs["data-verb-of"] = f"end:{index}"
 
     def _value(self, name: str) -> Any:
         return self.data.get(f"{self.prefix}-{name}") if self.is_bound else (self.initial or {}).get(name)

@@ -31,6 +31,9 @@ from .pictures import drawing_of, face_of
 from .stage_kinds import STAGE_KINDS, STAGE_NAMES
 
 CHART_PX = 684.0
+ADDABLE = sorted(
+    ((kind, row.title) for kind, row in STAGE_KINDS.items()), key=lambda pair: not STAGE_KINDS[pair[0]].common
+)
 
 
 def plan_list(request: HttpRequest) -> HttpResponse:
@@ -87,8 +90,7 @@ def bench_context(request: HttpRequest, bench: Bench, plan: Plan | None, **more:
         "drawing": drawing_of(bench),
         "tags": request.POST.get("tags") if request.method == "POST" else ", ".join(plan.tags if plan else []),
         "past": _past_cooks(plan),
-        "common_stages": [(kind, row.title) for kind, row in STAGE_KINDS.items() if row.common],
-        "other_stages": [(kind, row.title) for kind, row in STAGE_KINDS.items() if not row.common],
+        "addable": ADDABLE,
         "probes": Probe.objects.of(request.kitchen).filter(device__revoked_at=None).exclude(
             uses__during__endswith=None, uses__isnull=False
         ),
@@ -101,8 +103,8 @@ def _past_cooks(plan: Plan | None) -> dict[str, Any] | None:
     """How often the plan was cooked, and the last time."""
     if plan is None:
         return None
-    done = plan.cooks.filter(finished_at__isnull=False).order_by("-finished_at")
-    last = done.select_related("started_by").first()
+    done = plan.cooks.filter(finished_at__isnull=False).order_by("-finished_at").only("finished_at")
+    last = done.first()
     return {"count": done.count(), "last": last} if last else None
 
 

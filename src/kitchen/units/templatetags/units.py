@@ -6,6 +6,7 @@ import datetime as dt
 
 from django import template
 from django.utils import timezone
+from django.utils.safestring import SafeString, mark_safe
 
 from ember.judge.standards import standards
 from ember.judge.verdict import MOST_LOGS, say
@@ -162,6 +163,12 @@ def verdict_words(verdict: dict[str, object], units: Units) -> str:
         return f"Rule met, {fixed(margin, 1)} log over" if met else f"Not met: {part} {fixed(-margin, 1)} log under"
     step = fixed(abs(units.temperature_step(margin)), 1)
     return f"Rule met, {step} inside" if met else f"Not met: {part} {step} under"
+
+
+@register.filter
+def px(value: float) -> SafeString:
+    """A place in a drawing, to a tenth: as floatformat, a fifth of the time."""
+    return mark_safe(f"{value:.1f}")  # noqa: S308  (a number)
 
 
 @register.filter
