@@ -12,31 +12,7 @@ from kitchen.demo.kitchen import PASSWORD
 from kitchen.line.models import Cook, Reading
 from kitchen.plans.models import Plan
 
-AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
-
-
-def serious(browser):
-    """Accessibility findings that matter, by axe."""
-    browser.driver.execute_script(AXE)
-    found = browser.driver.execute_async_script(
-        "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations))"
-    )
-    return [
-        (v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found if v["impact"] in ("serious", "critical")
-    ]
-
-
-def press(browser, css):
-    """Click in the middle of the window: a sticky rail may lie over an element at the edge."""
-    element = browser.find(css)
-    browser.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", element)
-    element.click()
-
-
-def type_into(browser, css, text):
-    field = browser.find(css)
-    field.clear()
-    field.send_keys(text)
+from .looking import press, serious, type_into
 
 
 def test_from_plan_to_signed_record(browser, live_server, demo, probe):

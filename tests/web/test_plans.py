@@ -321,7 +321,9 @@ BIRD = {
 
 def test_a_stuffed_bird_shows_its_parts_and_what_the_oven_did(signed_in):
     def parts(data):
-        return re.findall(r'<th scope="row">(\w+)</th><td>', signed_in.post(reverse("plans:bench"), data).content.decode())
+        return re.findall(
+            r'<th scope="row">(\w+)</th><td>', signed_in.post(reverse("plans:bench"), data).content.decode()
+        )
 
     def oven(data):
         return signed_in.post(reverse("plans:prices"), data).content.decode()

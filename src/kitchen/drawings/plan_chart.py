@@ -19,6 +19,7 @@ from .ramp import hex_colour
 LEAST_PX = {"air": 130.0, "water": 176.0, "pan": 158.0, "oven": 170.0, "rest": 138.0, "chill": 160.0}
 STRIP_PX = 124.0
 PLOT_PX = 214.0
+PEAK_WORDS_PX = 72.0  # half of them
 
 
 @dataclass(frozen=True)
@@ -131,6 +132,11 @@ class PlanChart:
     def inside_height(self) -> float:
         """Height of the enlarged degrees."""
         return self.inside_y[1] - self.inside_y[0]
+
+    @property
+    def peak_text_x(self) -> float:
+        """Over the peak, inside the plot."""
+        return min(max(self.peak.x, PEAK_WORDS_PX), self.width - PEAK_WORDS_PX)
 
     @property
     def peak_text_y(self) -> float:

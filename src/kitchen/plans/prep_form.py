@@ -53,6 +53,11 @@ class PrepForm(forms.Form):
         """Ticks for what a rub holds."""
         return [self[_key(spice)] for spice in SPICES if _key(spice) in self.fields]
 
+    @property
+    def holds(self) -> list[str]:
+        """What is ticked."""
+        return [str(spice.label).lower() for spice in self.spices if spice.value()]
+
     def step(self) -> dict[str, Any]:
         """The step as the core's JSON, after validation."""
         typed = self.cleaned_data

@@ -35,6 +35,7 @@ def _field(spec: Number | Choice, units: Units) -> forms.Field:
     if spec.unit == "c":
         return fields.temperature(spec.label, units, spec.low, spec.high, required=spec.required)
     return fields.plain_number(spec.label, spec.low, spec.high, spec.unit, required=spec.required)
+LONG_TEXT = 6
 
 
 class StageForm(forms.Form):
@@ -63,6 +64,8 @@ class StageForm(forms.Form):
             field.widget.attrs["id"] = f"s{index}-{name}"
             field.widget.attrs["aria-label"] = f"{self.title}: {field.label or name.replace('_', ' ')}"
         if "ends" in self.fields:
+            if len(str(self["end_value"].value() or "")) > LONG_TEXT:
+                self.fields["end_value"].widget.attrs["class"] = "long"
             self.fields["ends"].widget.attrs["data-verb-of"] = f"end:{index}"
 
     def _value(self, name: str) -> Any:

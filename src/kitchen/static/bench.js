@@ -99,6 +99,13 @@ function paintBands(bands, inches) {
   body.replaceChildren(rows[0], each, ...rows.slice(1));
 }
 
+function showCursor() { // a long chain is wider than the window
+  const scroll = document.getElementById("work-scroll"), chart = document.getElementById("plan-chart");
+  if (!scroll || !chart || scroll.scrollWidth <= scroll.clientWidth) return;
+  const x = cursor.share * (chart.clientWidth - 52) + 48;
+  if (x < scroll.scrollLeft + 60 || x > scroll.scrollLeft + scroll.clientWidth - 60) scroll.scrollLeft = x - scroll.clientWidth / 2;
+}
+
 function moveCursor(event) {
   const chart = event.target.closest?.("#plan-chart");
   if (!chart || !cursor.samples || (event.pointerType === "touch" && event.type === "pointermove" && !event.buttons)) return;
@@ -121,6 +128,7 @@ for (const kind of ["input", "change"]) {
     event.stopImmediatePropagation();
     cursor.share = event.target.value / event.target.max;
     paintCursor();
+    showCursor();
   }, true);
 }
 
@@ -332,6 +340,7 @@ document.addEventListener("keydown", (event) => {
     const step = ("{}".includes(key) ? 0.1 : 0.01) * ("]}".includes(key) ? 1 : -1);
     cursor.share = Math.min(Math.max(cursor.share + step, 0), 1);
     paintCursor();
+    showCursor();
   } else if (/^[1-9]$/.test(key)) document.querySelector(`#stage-${Number(key) - 1} input:not([type=hidden])`)?.focus();
 });
 
@@ -361,5 +370,6 @@ document.addEventListener("htmx:afterSwap", (event) => {
 
 if (window.Idiomorph) { // what comes later stays until it comes again
   const kept = ["prices", "cut-found", "cut-search"];
+  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node.tagName === "DETAILS" && !node.querySelector(".problem"));
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !(kept.includes(old.id) && (old.id === "prices" || old === document.activeElement || !old.hidden && old.id === "cut-found"));
 }

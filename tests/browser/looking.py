@@ -1,0 +1,35 @@
+"""What every browser test does with a page."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from .chromium import Browser
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+
+
+def serious(browser: Browser) -> list[Any]:
+    """Accessibility findings that matter, by axe."""
+    browser.driver.execute_script(AXE)
+    found = browser.driver.execute_async_script(
+        "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(r => done(r.violations))"
+    )
+    return [
+        (v["id"], [n["html"][:160] for n in v["nodes"][:3]]) for v in found if v["impact"] in ("serious", "critical")
+    ]
+
+
+def press(browser: Browser, css: str) -> None:
+    """Click in the middle of the window: a sticky rail may lie over an element at the edge."""
+    element = browser.find(css)
+    browser.driver.execute_script("arguments[0].scrollIntoView({block: 'center', behavior: 'instant'})", element)
+    element.click()
+
+
+def type_into(browser: Browser, css: str, text: str) -> None:
+    """Type over what a field says."""
+    field = browser.find(css)
+    field.clear()
+    field.send_keys(text)
