@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -117,12 +118,12 @@ def test_steps_survive_the_form(prepared):
 def test_every_step_shows_its_reason_and_a_rub_what_each_school_costs(signed_in, prepared):
     prepared["stages"][1]["seconds_a_side"] = 150.0
     body = " ".join(signed_in.post(reverse("plans:bench"), posted(prepared)).content.decode().split())
-    assert "burns here" in body
+    assert re.search("burns? here", body)
     assert "The other way" in body
     other = after(prepared, "other:1:2")
     assert places(other)["rub"] == 2
     body = " ".join(signed_in.post(reverse("plans:bench"), posted(other)).content.decode().split())
-    assert "burns here" not in body
+    assert not re.search("burns? here", body)
 
 
 def test_a_chop_that_would_curl_is_warned_of_until_it_is_snipped(signed_in, document):

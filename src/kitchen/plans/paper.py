@@ -3,12 +3,8 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
 from django.contrib.staticfiles import finders
-from weasyprint import CSS, HTML
-from weasyprint.text.fonts import FontConfiguration
-from weasyprint.urls import URLFetcher, URLFetcherResponse
 
 FONT = "vendor/atkinson-hyperlegible-next.woff2"
 FONT_URL = "own:font"
@@ -23,18 +19,20 @@ def static_file(name: str) -> Path:
     return Path(str(path))
 
 
-class OwnFont(URLFetcher):  # type: ignore[misc]  # weasyprint has no types
-    """All that a sheet may ask for."""
-
-    def fetch(self, url: str, headers: Any = None) -> URLFetcherResponse:
-        """The font's bytes. Raises ValueError for any other address."""
-        if url != FONT_URL:
-            raise ValueError(f"not fetched: {url}")
-        return URLFetcherResponse(url, static_file(FONT).read_bytes(), {"Content-Type": "font/woff2"})
-
-
 def pdf(page: str, style: str) -> bytes:
     """A page of HTML as PDF, by the named stylesheet."""
+    # While the compiler loads, it hides what this library needs: so after it, and only when a sheet is asked for.
+    import ember.heat.compiled  # noqa: F401, I001
+    from weasyprint import CSS, HTML
+    from weasyprint.text.fonts import FontConfiguration
+    from weasyprint.urls import URLFetcher, URLFetcherResponse
+
+    class OwnFont(URLFetcher):  # type: ignore[misc]  # it has no types
+        def fetch(self, url: str, headers: object = None) -> URLFetcherResponse:
+            if url != FONT_URL:
+                raise ValueError(f"not fetched: {url}")
+            return URLFetcherResponse(url, static_file(FONT).read_bytes(), {"Content-Type": "font/woff2"})
+
     fonts, fetcher = FontConfiguration(), OwnFont()
     sheet = CSS(string=FONT_FACE + static_file(style).read_text("utf-8"), font_config=fonts, url_fetcher=fetcher)
     return bytes(HTML(string=page, url_fetcher=fetcher).write_pdf(stylesheets=[sheet], font_config=fonts))

@@ -35,6 +35,8 @@ def _field(spec: Number | Choice, units: Units) -> forms.Field:
     if spec.unit == "c":
         return fields.temperature(spec.label, units, spec.low, spec.high, required=spec.required)
     return fields.plain_number(spec.label, spec.low, spec.high, spec.unit, required=spec.required)
+
+
 LONG_TEXT = 6
 
 
