@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from ..kit.thermometers import boiling_point_c
 from .base import FileModel, Minutes
 
 Organism = Literal["salmonella", "listeria"]
@@ -215,8 +216,8 @@ class _Boiling(_Wet):
 
     @property
     def boiling_c(self) -> float:
-        """Where water boils at this altitude, °C: 1 K lower every 300 m (steam tables with the standard atmosphere)."""
-        return 100.0 - self.altitude_m / 300.0
+        """Where water boils at this altitude, °C."""
+        return boiling_point_c(self.altitude_m)
 
 
 class _InWater(_Boiling):

@@ -31,12 +31,13 @@ class OwnSettingsForm(forms.ModelForm):
 
     class Meta:
         model = Person
-        fields = ["temperature_unit", "length_unit", "mass_unit", "theme"]
+        fields = ["temperature_unit", "length_unit", "mass_unit", "theme", "is_muted"]
         labels = {
             "temperature_unit": "Temperature",
             "length_unit": "Length",
             "mass_unit": "Mass",
             "theme": "Light",
+            "is_muted": "No sound on the line",
         }
 
 

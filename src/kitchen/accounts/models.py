@@ -21,6 +21,7 @@ class Kitchen(models.Model):
     standard = models.CharField(max_length=60, default="us-food-code-2022")
     house = models.JSONField(default=dict, blank=True)
     time_zone = models.CharField(max_length=60, default="UTC")
+    altitude_m = models.FloatField(default=0.0)
     is_demo = models.BooleanField(default=False)
     clock_rate = models.FloatField(default=1.0)
     clock_set_at = models.DateTimeField(default=timezone.now)
@@ -33,6 +34,9 @@ class Kitchen(models.Model):
             ),
             models.CheckConstraint(
                 condition=models.Q(clock_rate__gt=0) & models.Q(clock_rate__lte=3600), name="clock_rate_in_range"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(altitude_m__gte=-400) & models.Q(altitude_m__lte=5000), name="altitude_in_range"
             ),
         ]
 
@@ -63,6 +67,8 @@ class Person(AbstractUser):
     length_unit = models.CharField(max_length=2, choices=[("mm", "mm"), ("in", "in")], default="mm")
     mass_unit = models.CharField(max_length=2, choices=[("g", "g"), ("lb", "lb")], default="g")
     theme = models.CharField(max_length=5, choices=Theme, default=Theme.DAY)
+
+    is_muted = models.BooleanField(default=False)
 
     first_name = None
     last_name = None

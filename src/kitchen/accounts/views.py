@@ -8,7 +8,6 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from ember.judge.standards import standards
-from kitchen.kit.models import Device
 
 from . import actions
 from .access import chef_required
@@ -20,18 +19,15 @@ def more_page(
     request: HttpRequest,
     own: OwnSettingsForm | None = None,
     new_person: NewPersonForm | None = None,
-    new_token: tuple[str, str] | None = None,
     status: int = 200,
 ) -> HttpResponse:
-    """The page under More. `new_token` is (device, token), to be shown this once and kept nowhere."""
+    """The page under More."""
     context = {
         "form": own or OwnSettingsForm(instance=request.user),
         "people": request.kitchen.memberships.select_related("person").order_by("person__name"),
-        "devices": Device.objects.of(request.kitchen).prefetch_related("probes").order_by("revoked_at", "name"),
         "new_person": new_person or NewPersonForm(),
         "roles": Membership.Role.choices,
         "standard": standards().get(request.kitchen.standard),
-        "new_token": new_token,
     }
     return render(request, "accounts/more.html", context, status=status)
 

@@ -17,7 +17,8 @@ from ember.heat.trajectory import Trajectory
 from kitchen.accounts.actions import add_person
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.kit.actions import add_device
-from kitchen.kit.models import Probe
+from kitchen.kit.models import Equipment, KitCheck, Probe
+from kitchen.kit.queries import boils_at_c
 from kitchen.kit.simulated_probe import truth_of
 from kitchen.line.actions import RESULT_KEPT
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
@@ -25,7 +26,7 @@ from kitchen.line.queries import Following
 from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
 
-from .kitchen import DEVICE, KITCHEN, PASSWORD, PAST, PEOPLE, PLANS, TAGS
+from .kitchen import CHECKS, DEVICE, EQUIPMENT, KITCHEN, PASSWORD, PAST, PEOPLE, PLANS, PROBE_CHECKS, TAGS
 
 READING_EVERY_S = 10.0
 NOISE_K = 0.08
@@ -46,6 +47,7 @@ def build(token: str) -> Kitchen:
     people = {u: add_person(kitchen, u, name, PASSWORD, role) for u, name, role in PEOPLE}
     device, _ = add_device(kitchen, DEVICE, 1, token)
     probe = device.probes.get()
+    _kit(kitchen, people["tobin"], probe)
     plans = {}
     for document in PLANS:
         name = document["name"]
@@ -54,6 +56,25 @@ def build(token: str) -> Kitchen:
     for past in PAST:
         _past_cook(kitchen, people, probe, plans[past["plan"]], past, random)
     return kitchen
+
+
+def _kit(kitchen: Kitchen, person: Person, probe: Probe) -> None:
+    """The equipment, and what its checks found."""
+    there = {row["name"]: Equipment.objects.create(kitchen=kitchen, **row) for row in EQUIPMENT}
+
+    def ago(days: int) -> dt.datetime:
+        return kitchen.now() - dt.timedelta(days=days)
+
+    for name, days, wanted_c, read_c in CHECKS:
+        KitCheck.objects.create(
+            kitchen=kitchen, equipment=there[name], kind="setting", wanted_c=wanted_c, read_c=read_c, at=ago(days),
+            by=person,
+        )  # fmt: skip
+    for days, kind, read_c in PROBE_CHECKS:
+        wanted_c = 0.0 if kind == "ice" else boils_at_c(kitchen)
+        KitCheck.objects.create(
+            kitchen=kitchen, probe=probe, kind=kind, wanted_c=wanted_c, read_c=read_c, at=ago(days), by=person
+        )
 
 
 def _past_cook(

@@ -12,6 +12,42 @@ PEOPLE = [("runa", "Runa Askvik", "chef"), ("tobin", "Tobin Marr", "cook"), ("pe
 
 DEVICE = "Needle box"
 
+EQUIPMENT: list[dict[str, Any]] = [
+    {"kind": "oven", "name": "Oven 1", "station": "Aft wall", "places": 5},
+    {"kind": "oven", "name": "Oven 2", "station": "Aft wall", "places": 3},
+    {"kind": "bath", "name": "Bath A", "station": "Sink side", "places": 12},
+    {"kind": "bath", "name": "Bath B", "station": "Sink side", "places": 9},
+    {"kind": "hob", "name": "Ring 1", "station": "Port hob"},
+    {"kind": "hob", "name": "Ring 2", "station": "Port hob"},
+    {
+        "kind": "pan",
+        "name": "Pan 1",
+        "station": "Port hob",
+        "diameter_mm": 310.0,
+        "mass_kg": 2.4,
+        "material": "carbon-steel",
+    },
+    {
+        "kind": "pan",
+        "name": "Pan 2",
+        "station": "Port hob",
+        "diameter_mm": 260.0,
+        "mass_kg": 1.7,
+        "material": "cast-iron",
+    },
+    {"kind": "shelf", "name": "Rest shelf", "station": "Pass", "places": 14},
+    {"kind": "fridge", "name": "Walk-in", "station": "Stores"},
+    {"kind": "chiller", "name": "Blast chiller", "station": "Stores", "places": 6},
+]  # fmt: skip
+
+# Equipment, days ago, set to and measured, °C.
+CHECKS = [
+    ("Oven 1", 9, 180.0, 171.5), ("Oven 1", 9, 120.0, 116.0), ("Oven 2", 30, 150.0, 151.0), ("Bath A", 3, 57.0, 57.1),
+    ("Bath B", 20, 64.0, 63.5), ("Pan 1", 6, 220.0, 214.0), ("Walk-in", 2, 3.0, 3.8),
+]  # fmt: skip
+# Days ago, where, measured, °C: of the needle box.
+PROBE_CHECKS = [(4, "ice", 0.2), (4, "boil", 99.6)]
+
 
 def _plan(name: str, piece: dict[str, Any], target: str, stages: list[dict[str, Any]], **more: Any) -> dict[str, Any]:
     return {

@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from kitchen.accounts.models import Kitchen
+from kitchen.accounts.models import Kitchen, Person
 from kitchen.text import tidy
 
-from .models import Device, Probe, hash_token
+from .models import Device, Equipment, KitCheck, Probe, hash_token
 
 MAX_PROBES = 8
 
 
 class DeviceError(Exception):
     """A device that cannot be added, in words."""
+
+
+class EquipmentError(Exception):
+    """Equipment that cannot be kept, in words."""
 
 
 @transaction.atomic
@@ -50,3 +56,33 @@ def set_clock(kitchen: Kitchen, rate: float) -> None:
     showed = kitchen.now()
     kitchen.clock_showed, kitchen.clock_set_at, kitchen.clock_rate = showed, timezone.now(), rate
     kitchen.save(update_fields=["clock_showed", "clock_set_at", "clock_rate"])
+
+
+def keep_equipment(kitchen: Kitchen, equipment: Equipment | None, said: dict[str, Any]) -> Equipment:
+    """A new piece of equipment, or what a kept one is from now on. Raises EquipmentError for a name that is taken."""
+    equipment = equipment or Equipment(kitchen=kitchen)
+    for key, value in said.items():
+        setattr(equipment, key, value)
+    try:
+        with transaction.atomic():
+            equipment.save()
+    except IntegrityError:
+        raise EquipmentError(f"There is already something called {equipment.name}.") from None
+    return equipment
+
+
+def remove_equipment(equipment: Equipment) -> None:
+    """Take it out; what was found of it stays."""
+    equipment.removed_at = equipment.kitchen.now()
+    equipment.save(update_fields=["removed_at"])
+
+
+def restore_equipment(equipment: Equipment) -> None:
+    """Undo that. Raises EquipmentError when another took its name."""
+    keep_equipment(equipment.kitchen, equipment, {"removed_at": None})
+
+
+def check_kit(thing: Equipment | Probe, person: Person, found: dict[str, Any]) -> KitCheck:
+    """Write down what a check found."""
+    what = {"equipment": thing} if isinstance(thing, Equipment) else {"probe": thing}
+    return KitCheck.objects.create(kitchen=thing.kitchen, at=thing.kitchen.now(), by=person, **what, **found)

@@ -42,6 +42,7 @@ class Probe(KitchenOwned):
     device = models.ForeignKey(Device, on_delete=models.PROTECT, related_name="probes")
     code = models.CharField(max_length=20)
     name = models.CharField(max_length=40)
+    check_days = models.PositiveSmallIntegerField(default=28)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["device", "code"], name="probe_code_once_a_device")]
@@ -49,3 +50,6 @@ class Probe(KitchenOwned):
 
     def __str__(self) -> str:
         return self.name
+
+
+from .equipment import Equipment, KitCheck  # noqa: E402, F401  (Django looks for models here)

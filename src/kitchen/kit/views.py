@@ -1,17 +1,127 @@
-"""Adding and revoking devices."""
+"""The kit: equipment, probes and devices, and what their checks found."""
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
-from kitchen.accounts.views import more_page
 
-from . import actions
-from .models import Device
+from . import actions, queries
+from .forms import AltitudeForm, EquipmentForm, ProbeCheckForm, SettingCheckForm
+from .models import Device, Equipment, Probe
+
+
+def kit_page(request: HttpRequest, status: int = 200, **more: Any) -> HttpResponse:
+    """The page; `more` has a form with its errors, or a new token to be shown this once."""
+    context = {
+        "rows": queries.equipment_rows(request.kitchen),
+        "probes": queries.probe_rows(request.kitchen),
+        "devices": Device.objects.of(request.kitchen).prefetch_related("probes").order_by("revoked_at", "name"),
+        "boils_c": queries.boils_at_c(request.kitchen),
+        "wrong": {},
+        **more,
+    }
+    return render(request, "kit/kit.html", context, status=status)
+
+
+def kit(request: HttpRequest) -> HttpResponse:
+    """Everything there is, how far off, and when it is to be checked."""
+    return kit_page(request)
+
+
+@chef_required
+def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+    """A new piece of equipment, or a kept one."""
+    found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk) if pk else None
+    initial: dict[str, Any] = {"kind": "oven", "check_days": 28}
+    if found:
+        initial = {key: getattr(found, key) for key in ("kind", "name", "station", "places", "material", "check_days")}
+        initial |= {"diameter": found.diameter_mm, "mass": found.mass_kg * 1e3 if found.mass_kg else None}
+    form = EquipmentForm(request.POST or None, request.user.units, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        try:
+            kept = actions.keep_equipment(request.kitchen, found, form.equipment())
+        except actions.EquipmentError as error:
+            form.add_error("name", str(error))
+        else:
+            messages.success(request, f"Kept {kept.name}.")
+            return redirect("kit:kit")
+    context = {"form": form, "equipment": found}
+    return render(request, "kit/equipment.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+@chef_required
+def remove(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take a piece of equipment out, with a way back."""
+    found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
+    actions.remove_equipment(found)
+    messages.success(request, f"{found.name} is out.", extra_tags=reverse("kit:restore", args=[found.pk]))
+    return redirect("kit:kit")
+
+
+@require_POST
+@chef_required
+def restore(request: HttpRequest, pk: int) -> HttpResponse:
+    """Undo that."""
+    found = get_object_or_404(Equipment.objects.of(request.kitchen), pk=pk)
+    try:
+        actions.restore_equipment(found)
+    except actions.EquipmentError as error:
+        messages.error(request, str(error))
+    return redirect("kit:kit")
+
+
+def _off(request: HttpRequest, kelvin: float) -> str:
+    units = request.user.units
+    return f"{units.temperature_step(kelvin):+.1f} {units.degree}"
+
+
+@require_POST
+def check_equipment(request: HttpRequest, pk: int) -> HttpResponse:
+    """What a thermometer showed in it."""
+    found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
+    form = SettingCheckForm(request.POST, request.user.units)
+    if not form.is_valid():
+        return kit_page(request, 422, wrong={"equipment": found.pk, "form": form})
+    check = actions.check_kit(found, request.user, form.found())
+    messages.success(
+        request, f"{found.name}: {request.user.units.temperature_step(check.off_k):+.1f} {request.user.units.degree}."
+    )
+    return redirect("kit:kit")
+
+
+@require_POST
+def check_probe(request: HttpRequest, pk: int) -> HttpResponse:
+    """What a probe showed in ice or in the boil."""
+    found = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
+    form = ProbeCheckForm(request.POST, request.user.units)
+    if not form.is_valid():
+        return kit_page(request, 422, wrong={"probe": found.pk, "form": form})
+    check = actions.check_kit(found, request.user, form.found(request.kitchen))
+    messages.success(
+        request, f"{found.name}: {request.user.units.temperature_step(check.off_k):+.1f} {request.user.units.degree}."
+    )
+    return redirect("kit:kit")
+
+
+@require_POST
+@chef_required
+def altitude(request: HttpRequest) -> HttpResponse:
+    """How high the kitchen lies: it says where water boils."""
+    form = AltitudeForm(request.POST)
+    if not form.is_valid():
+        return kit_page(request, 422, wrong={"altitude": True, "form": form})
+    request.kitchen.altitude_m = form.cleaned_data["altitude"]
+    request.kitchen.save(update_fields=["altitude_m"])
+    messages.success(request, "Kept.")
+    return redirect("kit:kit")
 
 
 @require_POST
@@ -25,8 +135,8 @@ def add_device(request: HttpRequest) -> HttpResponse:
         )
     except actions.DeviceError as error:
         messages.error(request, str(error))
-        return redirect("accounts:more")
-    return more_page(request, new_token=(device.name, token))
+        return redirect("kit:kit")
+    return kit_page(request, new_token=(device.name, token))
 
 
 @require_POST
@@ -36,4 +146,4 @@ def revoke(request: HttpRequest, pk: int) -> HttpResponse:
     device = get_object_or_404(Device.objects.of(request.kitchen), pk=pk)
     actions.revoke(device)
     messages.success(request, f"{device.name} can no longer send. What it sent stays.")
-    return redirect("accounts:more")
+    return redirect("kit:kit")

@@ -1,0 +1,103 @@
+"""Forms about the kit: a piece of equipment, and what a check found."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from ember.kit.thermometers import ALTITUDE_M, ICE_C, boiling_point_c
+from ember.quantities import Units
+from kitchen.accounts.models import Kitchen
+from kitchen.text import tidy
+from kitchen.units import fields
+
+from .models import Equipment, KitCheck
+
+PAN_MM = (80.0, 1200.0)
+PAN_KG = (0.1, 40.0)
+
+
+class EquipmentForm(forms.Form):
+    """A piece of equipment; a pan needs its measures."""
+
+    kind = forms.ChoiceField(choices=Equipment.Kind.choices)
+    name = forms.CharField(max_length=40, error_messages={"required": "Give it a name, like “Oven 2”."})
+    station = forms.CharField(max_length=40, required=False, label="Station, or who has it")
+    places = forms.IntegerField(required=False, min_value=1, max_value=99, label="Racks or places")
+    material = forms.ChoiceField(choices=[("", "–"), *Equipment.Material.choices], required=False)
+    check_days = forms.IntegerField(min_value=1, max_value=366, initial=28, label="Check every, days")
+
+    def __init__(self, data: Any, units: Units, **kwargs: Any) -> None:
+        super().__init__(data, **kwargs)
+        self.fields["diameter"] = fields.length("Diameter", units, *PAN_MM, required=False, label="Pan: diameter")
+        self.fields["mass"] = fields.mass("Mass", units, 1e3 * PAN_KG[0], 1e3 * PAN_KG[1], required=False)
+        self.fields["mass"].label = "Pan: mass"
+        self.order_fields(["kind", "name", "station", "places", "diameter", "mass", "material", "check_days"])
+        for name, field in self.fields.items():
+            field.widget.attrs["id"] = f"kit-{name}"
+
+    def clean_name(self) -> str:
+        """Without control characters."""
+        return tidy(self.cleaned_data["name"], 40)
+
+    def clean_station(self) -> str:
+        """Without control characters."""
+        return tidy(self.cleaned_data["station"], 40)
+
+    def clean(self) -> dict[str, Any]:
+        """A pan has all of its measures."""
+        found = super().clean() or {}
+        if found.get("kind") == Equipment.Kind.PAN:
+            for name, words in (("diameter", "How wide is the pan?"), ("mass", "What does the pan weigh?"),
+                                ("material", "What is the pan made of?")):  # fmt: skip
+                if not found.get(name) and name not in self.errors:
+                    self.add_error(name, words)
+        return found
+
+    def equipment(self) -> dict[str, Any]:
+        """The model's fields, after validation."""
+        typed = self.cleaned_data
+        pan = typed["kind"] == Equipment.Kind.PAN
+        return {
+            "kind": typed["kind"], "name": typed["name"], "station": typed["station"], "places": typed["places"],
+            "check_days": typed["check_days"], "diameter_mm": typed["diameter"] if pan else None,
+            "mass_kg": typed["mass"] / 1e3 if pan and typed["mass"] else None,
+            "material": typed["material"] if pan else "",
+        }  # fmt: skip
+
+
+class SettingCheckForm(forms.Form):
+    """What a thermometer showed in a piece of equipment at a setting."""
+
+    def __init__(self, data: Any, units: Units) -> None:
+        super().__init__(data)
+        self.fields["wanted"] = fields.temperature("Set to", units, -40, 400)
+        self.fields["read"] = fields.temperature("Measured", units, -60, 500)
+
+    def found(self) -> dict[str, Any]:
+        """The check's fields."""
+        typed = self.cleaned_data
+        return {"kind": KitCheck.Kind.SETTING, "wanted_c": typed["wanted"], "read_c": typed["read"]}
+
+
+class ProbeCheckForm(forms.Form):
+    """What a probe showed in melting ice or boiling water."""
+
+    kind = forms.ChoiceField(choices=[("ice", "in melting ice"), ("boil", "in boiling water")])
+
+    def __init__(self, data: Any, units: Units) -> None:
+        super().__init__(data)
+        self.fields["read"] = fields.temperature("The probe showed", units, -20, 130)
+
+    def found(self, kitchen: Kitchen) -> dict[str, Any]:
+        """The check's fields; water boils by the kitchen's altitude."""
+        kind = self.cleaned_data["kind"]
+        wanted = ICE_C if kind == KitCheck.Kind.ICE else boiling_point_c(kitchen.altitude_m)
+        return {"kind": kind, "wanted_c": wanted, "read_c": self.cleaned_data["read"]}
+
+
+class AltitudeForm(forms.Form):
+    """How high the kitchen lies."""
+
+    altitude = forms.FloatField(min_value=ALTITUDE_M[0], max_value=ALTITUDE_M[1], label="Altitude, m")
