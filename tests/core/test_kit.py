@@ -12,7 +12,7 @@ from ember.kit.thermometers import boiling_point_c, judge_thermometer
 
 @pytest.mark.parametrize("altitude_m", [0.0, 300.0, 800.0, 1524.0, 2200.0, 3000.0])
 def test_water_boils_where_its_vapour_pressure_is_the_standard_atmosphere(altitude_m):
-    """psychrolib: standard atmosphere and saturation pressure of the ASHRAE Handbook, Fundamentals (2017), chapter 1."""
+    """psychrolib: standard atmosphere and saturation pressure of ASHRAE Handbook Fundamentals (2017), chapter 1."""
     psychrolib.SetUnitSystem(psychrolib.SI)
     pressure = psychrolib.GetStandardAtmPressure(altitude_m)
     boils = brentq(lambda c: psychrolib.GetSatVapPres(c) - pressure, 60.0, 110.0)

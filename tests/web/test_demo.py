@@ -10,6 +10,7 @@ from django.core.management import call_command
 from ember.errors import NeverReached
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
+from ember.track.steps import steps_of
 from kitchen.accounts.models import Kitchen
 from kitchen.demo.build import build
 from kitchen.demo.kitchen import PLANS
@@ -59,13 +60,14 @@ def test_loading_twice_makes_one_kitchen(db, settings, tmp_path):
 def test_the_simulated_truth_follows_what_hands_did(document):
     plan = parse_plan(document)
     planned = evaluate(plan)
+    steps = steps_of(plan, planned)
     started = dt.datetime(2026, 5, 1, 12, tzinfo=dt.UTC)
 
     def event(step, s, kind="done"):
         return {"kind": kind, "step": step, "at": (started + dt.timedelta(seconds=s)).isoformat()}
 
     def read(truth, events, s):
-        return reading_now(truth, planned, events, started, started + dt.timedelta(seconds=s))
+        return reading_now(truth, steps, events, started, started + dt.timedelta(seconds=s))
 
     begun = [event(0, 0, "started")]
     same = truth_of(plan, 1.0, 0.0)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from itertools import pairwise
 
 import pytest
 from django.db import DatabaseError, IntegrityError, transaction
@@ -145,6 +146,6 @@ def test_a_check_is_due_by_the_kitchens_days(kitchen):
 def test_marks_on_a_scale_keep_apart_and_inside():
     scale = off_scale([(190.0, -9.0), (160.0, -8.8), (110.0, 40.0)], 10.0, 5.0)
     labels = [mark.label_x for mark in scale.marks]
-    assert all(b - a >= 26 for a, b in zip(labels, labels[1:], strict=False))
+    assert all(b - a >= 26 for a, b in pairwise(labels))
     assert max(mark.x for mark in scale.marks) == scale.ticks[-1][0]
     assert [mark.is_off for mark in scale.marks] == [True, True, True]

@@ -40,24 +40,51 @@ class Outcome:
     coldest_rule_c: float | None
 
 
+@dataclass(frozen=True)
+class Question:
+    """What a standard is asked: the history of the coldest point and of the colder face, and of what piece."""
+
+    plan: Plan
+    rules: Standard
+    row: Cut
+    time_s: FloatArray
+    coldest_c: FloatArray
+    face_c: FloatArray
+
+    @property
+    def category(self) -> str:
+        """The piece's category of rules."""
+        return category_of(self.row, self.plan.history, self.plan.piece.origin)
+
+    def verdict(self, samples: int | None = None) -> Verdict:
+        """The verdict, on the first so many samples only where that is said."""
+        part = slice(samples)
+        return judge(
+            self.rules, self.category, self.plan.guests == "susceptible", self.time_s[part], self.coldest_c[part],
+            self.face_c[part], species=self.row.species, fat_pct=100.0 * composition_of(self.plan).fat,
+            house=self.plan.house,
+        )  # fmt: skip
+
+
+def question_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -> Question:
+    """What a standard is asked of a trajectory."""
+    t = trajectory.fine_s
+    # A pan heats the faces one after the other: the face that got least hot decides.
+    nodes = (0, -1) if trajectory.grid.two_faces else (-1,)
+    face = trajectory.node_c(t, min(nodes, key=lambda node: float(trajectory.temperature_c[:, node].max())))
+    return Question(plan, rules, row, t, trajectory.node_c(t, _least_killed(trajectory)), face)
+
+
 def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -> Outcome:
     """Judge a trajectory of a plan."""
-    t = trajectory.fine_s
-    place = _least_killed(trajectory)
-    coldest = trajectory.node_c(t, place)
+    question = question_of(plan, row, rules, trajectory)
+    t, coldest, category = question.time_s, question.coldest_c, question.category
     kills = {o.id: float(log_reduction(o, t, coldest)) for o in organisms().values()}
     lethality = [
         LethalityOut(organism=o.id, log10=round(min(kills[o.id], MOST_LOGS), 3), reference=o.source)
         for o in organisms().values()
     ]
-    # A pan heats the faces one after the other: the face that got least hot decides.
-    nodes = (0, -1) if trajectory.grid.two_faces else (-1,)
-    face = trajectory.node_c(t, min(nodes, key=lambda node: float(trajectory.temperature_c[:, node].max())))
-    category = category_of(row, plan.history, plan.piece.origin)
-    verdict = judge(
-        rules, category, plan.guests == "susceptible", t, coldest, face,
-        species=row.species, fat_pct=100.0 * composition_of(plan).fat, house=plan.house,
-    )  # fmt: skip
+    verdict = question.verdict()
     peak_c, peak_s = trajectory.peak()
     asked = rules.rules_for(category, plan.guests == "susceptible", row.species, 100.0 * composition_of(plan).fat)
     by_faces = any(rule.kind == "surface" for rule in asked)

@@ -10,7 +10,7 @@ from ..files.result import Result, StageOut
 from ..files.stages import BY_SIDES
 from ..heat.media import medium_c
 
-StepKind = Literal["start", "move", "turn", "pull", "end"]
+StepKind = Literal["start", "move", "turn", "pull", "end", "wash", "baste", "prep", "lay"]
 
 VERBS = {
     "temper": "Temper", "bath": "Drop", "pan": "Lay", "plancha": "Lay", "grill": "Lay", "oven": "Load", "fry": "Drop",
@@ -31,7 +31,7 @@ class Step:
 
     `stage` is the stage that runs after it (the number of stages after the last one), `at_s` its planned time from
     the start, `reading_c` the probe reading it waits for, where it waits for one. `to_c` is the temperature of the
-    medium the piece goes to.
+    medium the piece goes to, `how` what is to be known of it.
     """
 
     number: int
@@ -43,6 +43,7 @@ class Step:
     from_place: str
     to_place: str
     to_c: float | None
+    how: str = ""
 
 
 def steps_of(plan: Plan, result: Result) -> list[Step]:

@@ -20,8 +20,9 @@ from kitchen.kit.actions import add_device
 from kitchen.kit.models import Equipment, KitCheck, Probe
 from kitchen.kit.queries import boils_at_c
 from kitchen.kit.simulated_probe import truth_of
-from kitchen.line.actions import RESULT_KEPT
+from kitchen.line.actions import kept_result
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
+from kitchen.line.places import assign
 from kitchen.line.queries import Following
 from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
@@ -92,9 +93,10 @@ def _past_cook(
     started = kitchen.now() - dt.timedelta(hours=past["hours_ago"])
     cook = Cook.objects.create(
         kitchen=kitchen, plan=plan, name=plan.name, document=plan.document, started_at=started, started_by=by,
-        result=result.model_dump(mode="json", include=RESULT_KEPT),
+        result=kept_result(core, result),
     )  # fmt: skip
-    CookEvent.objects.create(cook=cook, kind="started", step=0, at=started, by=by)
+    kit = assign(kitchen, core)
+    CookEvent.objects.create(cook=cook, kind="started", step=0, at=started, by=by, data={"kit": kit})
     durations = [run.end_s - run.start_s for run in result.stages]
     durations[core.pull_stage or 0] += past["pull_late_s"]
     truth = simulate(timed(truth_of(core, past["size"], past["medium_k"]), durations))

@@ -168,6 +168,7 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
                 "id": str(cook.id),
                 "name": cook.name,
                 "plan": cook.document,
+                "steps": cook.result.get("steps", []),
                 "started_at": cook.started_at.isoformat(),
                 "events": events,
                 "probes": codes,

@@ -73,6 +73,11 @@ class Equipment(KitchenOwned):
         return self.name
 
     @property
+    def has_setting(self) -> bool:
+        """Whether it is set to a temperature, which can be checked."""
+        return self.kind not in (self.Kind.HOB, self.Kind.SHELF)
+
+    @property
     def vessel(self) -> dict[str, object]:
         """A pan as a plan says it; empty for anything else."""
         if self.kind != self.Kind.PAN:

@@ -31,9 +31,11 @@ from ember.food.geometry import body_size, with_size
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
 from ember.solve.log_ends import with_log_ends
-from ember.track.steps import steps_of
+from ember.track.hands import WORKTOP
+from ember.track.steps import Step, steps_of
 
 MEDIUM_KEYS = ("water_c", "air_c", "pan_c", "plate_c", "oil_c")
+MOVES = ("start", "move", "pull", "lay", "end")
 COOKS = ("bath", "oven", "pan", "plancha", "fry", "simmer", "poach", "reheat", "hold")
 
 
@@ -72,10 +74,9 @@ def truth_of(plan: Plan, size: float, medium_k: float) -> Plan:
 
 
 def reading_now(
-    truth: Plan, planned: Result, events: list[dict[str, Any]], started: dt.datetime, now: dt.datetime
+    truth: Plan, steps: list[Step], events: list[dict[str, Any]], started: dt.datetime, now: dt.datetime
 ) -> float:
     """What the needle shows now, °C: the truth run through the stages as they were really gone through."""
-    steps = steps_of(truth, planned)
     done: dict[int, float] = {}
     for event in events:
         at = (dt.datetime.fromisoformat(event["at"]) - started).total_seconds()
@@ -90,9 +91,10 @@ def reading_now(
         step = steps[number]
         if step.kind == "turn":
             exposures[step.stage] = exposures.get(step.stage, 1) + 1
-        elif step.stage < len(truth.stages):
+        elif step.stage < len(truth.stages) and step.kind in MOVES and step.to_place != WORKTOP:
             begun[step.stage] = at
-    left = max((done[s.number] for s in steps if s.number in done and s.stage == len(truth.stages)), default=None)
+    last = [s for s in steps if s.number in done and s.stage == len(truth.stages) and s.kind in MOVES]
+    left = min((done[s.number] for s in last), default=None)
     stages = []
     for i in sorted(begun):
         end = begun.get(i + 1, now_s if left is None else min(left, now_s))
@@ -107,30 +109,30 @@ def _cooling() -> Any:
     return Rest(kind="rest", air_c=22, minutes=1)
 
 
+def _as_planned(plan: Plan) -> Result:
+    """The stages of a plan's result, for a cook that was started before cooks kept their steps."""
+    stage = Result.model_fields["stages"].annotation.__args__[0]  # type: ignore[union-attr]
+    ran = simulate(with_log_ends(plan))
+    runs = [
+        stage.model_construct(kind=run.kind, start_s=run.start_s, end_s=run.end_s, reading_c=0.0) for run in ran.stages
+    ]
+    return Result.model_construct(stages=runs)
+
+
 class SimulatedProbe:
     """The probe's own life: one tick a period."""
 
     def __init__(self, api: Api, size: float, medium_k: float, noise_k: float, seed: int) -> None:
         self.api, self.size, self.medium_k, self.noise_k = api, size, medium_k, noise_k
         self.random = random.Random(seed)  # noqa: S311
-        self.plans: dict[str, tuple[Plan, Result]] = {}
+        self.plans: dict[str, tuple[Plan, list[Step]]] = {}
         self.unsent: list[dict[str, Any]] = []
 
-    def _known(self, cook: dict[str, Any]) -> tuple[Plan, Result]:
+    def _known(self, cook: dict[str, Any]) -> tuple[Plan, list[Step]]:
         if cook["id"] not in self.plans:
             plan = parse_plan(cook["plan"])
-            ran = simulate(with_log_ends(plan))
-            stages = [
-                Result.model_fields["stages"]
-                .annotation.__args__[0]
-                .model_construct(  # type: ignore[union-attr]
-                    kind=run.kind, start_s=run.start_s, end_s=run.end_s, reading_c=0.0
-                )
-                for run in ran.stages
-            ]
-            self.plans[cook["id"]] = (
-                truth_of(plan, self.size, self.medium_k), Result.model_construct(stages=stages)
-            )  # fmt: skip
+            steps = [Step(**step) for step in cook["steps"]] or steps_of(plan, _as_planned(plan))
+            self.plans[cook["id"]] = truth_of(plan, self.size, self.medium_k), steps
         return self.plans[cook["id"]]
 
     def tick(self) -> list[dict[str, Any]]:
@@ -138,9 +140,9 @@ class SimulatedProbe:
         answer = self.api.call("cooks")
         now = dt.datetime.fromisoformat(answer["now"])
         for cook in answer["cooks"]:
-            truth, planned = self._known(cook)
+            truth, steps = self._known(cook)
             started = dt.datetime.fromisoformat(cook["started_at"])
-            celsius = reading_now(truth, planned, cook["events"], started, now)
+            celsius = reading_now(truth, steps, cook["events"], started, now)
             celsius += self.random.gauss(0.0, self.noise_k)
             for code in cook["probes"]:
                 self.unsent.append({"probe": code, "at": now.isoformat(), "celsius": round(celsius, 2)})

@@ -4,17 +4,24 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+from dataclasses import asdict
 from typing import Any
 
 from django.db import IntegrityError, transaction
 
 from ember.evaluate import evaluate
+from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
+from ember.files.result import Result
+from ember.food.catalogue import cut
+from ember.solve.when_met import rule_met_s
+from ember.track.hands import hands_of
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.kit.models import Probe
+from kitchen.kit.models import Equipment, Probe
 from kitchen.plans.models import Plan
 
 from .models import Cook, CookEvent, ProbeUse, Reading
+from .places import assign
 from .queries import done_steps
 
 RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings"}
@@ -31,6 +38,13 @@ def _unused(token: uuid.UUID | None) -> uuid.UUID:
     return token
 
 
+def kept_result(core: CorePlan, result: Result) -> dict[str, Any]:
+    """What a cook keeps of its plan's result, with its steps: they stay what they were when it began."""
+    kept: dict[str, Any] = result.model_dump(mode="json", include=RESULT_KEPT)
+    steps = [asdict(step) for step in hands_of(core, result, cut(core.piece.cut))]
+    return kept | {"steps": steps, "rule_met_s": rule_met_s(core)}
+
+
 @transaction.atomic
 def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None) -> Cook:
     """Start a cook from a plan. The same token starts it once.
@@ -40,17 +54,20 @@ def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UU
     if known := CookEvent.objects.filter(token=token, cook__kitchen=plan.kitchen, kind=CookEvent.Kind.STARTED).first():
         return known.cook
     now = plan.kitchen.now()
-    result = evaluate(parse_plan(plan.document))
+    core = parse_plan(plan.document)
     cook = Cook.objects.create(
         kitchen=plan.kitchen,
         plan=plan,
         name=plan.name,
         document=plan.document,
-        result=result.model_dump(mode="json", include=RESULT_KEPT),
+        result=kept_result(core, evaluate(core)),
         started_at=now,
         started_by=person,
     )
-    CookEvent.objects.create(cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=now, by=person, token=_unused(token))
+    CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=now, by=person, token=_unused(token),
+        data={"kit": assign(plan.kitchen, core)},
+    )  # fmt: skip
     if probe is not None:
         attach_probe(cook, probe, now)
     return cook
@@ -77,8 +94,8 @@ def _must_run(cook: Cook) -> None:
 
 
 @transaction.atomic
-def do_step(cook: Cook, person: Person, step: int, token: uuid.UUID, steps: int) -> CookEvent:
-    """Say that a step was done. Once for a token, and once for a step however many people say it.
+def do_step(cook: Cook, person: Person, step: int, token: uuid.UUID, steps: int, skipped: bool = False) -> CookEvent:
+    """Say that a step was done, or left out. Once for a token, and once for a step however many people say it.
 
     Raises LineError for a step that does not exist or that comes later than the next one.
     """
@@ -92,8 +109,35 @@ def do_step(cook: Cook, person: Person, step: int, token: uuid.UUID, steps: int)
     if not 0 <= step < steps or step != max(done, default=-1) + 1:
         raise LineError("That step is not next; the screen was behind. Look again.")
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token)
-    )
+        cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),
+        data={"skipped": True} if skipped else {},
+    )  # fmt: skip
+
+
+@transaction.atomic
+def put_off(cook: Cook, person: Person, step: int, minutes: float, token: uuid.UUID) -> CookEvent | None:
+    """The next step comes later than planned, by what somebody decided. Once for a token; nothing for another step."""
+    cook = _lock(cook)
+    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+        return known
+    _must_run(cook)
+    if step != max(done_steps(cook), default=-1) + 1:
+        return None
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.LATE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),
+        data={"minutes": minutes},
+    )  # fmt: skip
+
+
+@transaction.atomic
+def place(cook: Cook, person: Person, stage: int, equipment: Equipment) -> CookEvent:
+    """A stage happens on another piece of equipment."""
+    cook = _lock(cook)
+    _must_run(cook)
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.PLACED, at=cook.kitchen.now(), by=person,
+        data={"kit": {str(stage): {"id": equipment.pk, "name": equipment.name}}},
+    )  # fmt: skip
 
 
 @transaction.atomic

@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 import datetime as dt
-import uuid
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from ember.food.catalogue import cut
-from ember.report.cautions import cautions_of
-from ember.track.steps import Step
+from ember.quantities import show_duration
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.lane_chart import LaneChart, lane_chart
 from kitchen.drawings.ramp import hex_colour
 
+from .hands import hands_of, hot_handles
 from .queries import Following, running
 
 PAST_MIN = 9.0
@@ -28,36 +26,6 @@ QUEUE_SHOWN = 5
 
 
 @dataclass(frozen=True)
-class Hand:
-    """A thing to do next."""
-
-    following: Following
-    step: Step | None
-    due_at: dt.datetime
-    in_s: float
-    token: uuid.UUID
-
-    @property
-    def is_check(self) -> bool:
-        """Whether the hand is the check that ends the cook: it opens the check, no tap is needed before."""
-        return self.step is None or (self.step.kind == "end" and self.step.verb == "Check")
-
-    @property
-    def verb(self) -> str:
-        """What to do."""
-        return self.step.verb if self.step else "Check"
-
-    @property
-    def caution(self) -> str:
-        """What can hurt at the stage this hand begins; nothing at a turn."""
-        if self.step is None or self.step.kind == "turn":
-            return ""
-        plan = self.following.plan
-        said = cautions_of(plan, cut(plan.piece.cut))
-        return next((caution.text for caution in said if caution.stage == self.step.stage), "")
-
-
-@dataclass(frozen=True)
 class Lane:
     """A cook's lane."""
 
@@ -67,6 +35,10 @@ class Lane:
     stage_kind: str
     medium_c: float | None
     late_min: int
+    word_now: str
+    word_left: str
+    rests_s: float | None
+    rule: str
 
 
 def _medium_c(following: Following) -> float | None:
@@ -106,18 +78,28 @@ def _lane(following: Following) -> Lane:
     sample = tuple(
         (i * 8.4, hex_colour(outside + (inside - outside) * (1 - (abs(i - 3.5) / 3.5) ** 2))) for i in range(8)
     )
-    return Lane(following, chart, sample, stage, _medium_c(following), late)
+    return Lane(
+        following, chart, sample, stage, _medium_c(following), late, following.word_now, following.word_if_left,
+        following.rests_s, _rule(following),
+    )  # fmt: skip
+
+
+def _rule(following: Following) -> str:
+    """Whether the rule is met by plan yet, or in how long."""
+    at_s = following.cook.result.get("rule_met_s", 0)
+    if "rule_met_s" not in following.cook.result:
+        return ""
+    if at_s is None:
+        return "rule not met by plan"
+    left = at_s - following.progress.plan_s
+    return f"rule met by plan in {show_duration(left)}" if left > 1 else "rule met by plan"
 
 
 def board(kitchen: Kitchen) -> dict[str, Any]:
     """Context of the board."""
     now = kitchen.now()
     found = running(kitchen)
-    hands = [
-        Hand(f, f.progress.next, f.due_at, (f.due_at - now).total_seconds(), uuid.uuid4())
-        for f in found
-    ]  # fmt: skip
-    hands.sort(key=lambda hand: hand.due_at)
+    hands = hands_of(found, now)
     soon = sum(1 for hand in hands if hand.in_s <= 600)
     first_tick = (now + dt.timedelta(minutes=5)).replace(minute=(now.minute // 10) * 10, second=0, microsecond=0)
     ticks = []
@@ -136,5 +118,6 @@ def board(kitchen: Kitchen) -> dict[str, Any]:
         "ticks": ticks,
         "future_px": FUTURE_MIN * PX_PER_MIN,
         "past_px": PAST_MIN * PX_PER_MIN,
+        "hot": hot_handles(kitchen, now),
         "rate": kitchen.clock_rate if kitchen.is_demo else 1.0,
     }

@@ -58,6 +58,8 @@ class CookEvent(models.Model):
         STARTED = "started"
         DONE = "done"
         UNDONE = "undone"
+        LATE = "late"
+        PLACED = "placed"
         CHECKED = "checked"
         CORRECTED = "corrected"
         FINISHED = "finished"

@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
+import numpy as np
 from django.db.models import Q, QuerySet
 
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from ember.files.result import CurvesOut, Result
+from ember.food.catalogue import cut
+from ember.judge.doneness import Word, scale_of, word_for
+from ember.track.hands import WORKTOP
 from ember.track.progress import Progress, progress
-from ember.track.steps import PLACES, Step, steps_of
+from ember.track.steps import Step, steps_of
 from kitchen.accounts.models import Kitchen
 
 from .models import Cook, CookEvent, Reading
+from .places import kit_of
 
 STALE_AFTER_S = 90.0  # of kitchen time: then the probe is not heard from
 
@@ -61,7 +67,9 @@ class Following:
 
     @cached_property
     def steps(self) -> list[Step]:
-        """All its steps."""
+        """All its steps, as they were when it began."""
+        if kept := self.cook.result.get("steps"):
+            return [Step(**step) for step in kept]
         stages = Result.model_fields["stages"].annotation.__args__[0]  # type: ignore[union-attr]
         runs = [stages(**stage) for stage in self.cook.result["stages"]]
         return steps_of(self.plan, Result.model_construct(stages=runs))
@@ -85,9 +93,27 @@ class Following:
 
     @cached_property
     def progress(self) -> Progress:
-        """Where it stands."""
+        """Where it stands; a step that was put off is due so much later."""
         done_at = {n: (e.at - self.cook.started_at).total_seconds() for n, e in self.done.items()}
-        return progress(self.steps, self.curves, done_at, self.now_s, self.readings[-1] if self.readings else None)
+        found = progress(self.steps, self.curves, done_at, self.now_s, self.readings[-1] if self.readings else None)
+        return replace(found, due_s=found.due_s + 60.0 * self.put_off_min(found.next)) if found.next else found
+
+    def put_off_min(self, step: Step | None) -> float:
+        """By how much a step was put off, min: what was said since the step before it was done."""
+        if step is None:
+            return 0.0
+        since = self.done[step.number - 1].pk if step.number - 1 in self.done else 0
+        late = [e for e in self.cook.events.all() if e.kind == CookEvent.Kind.LATE and e.step == step.number]
+        return float(sum(e.data.get("minutes", 0.0) for e in late if e.pk > since))
+
+    @cached_property
+    def kit(self) -> dict[int, dict[str, Any]]:
+        """Equipment by stage."""
+        return kit_of(self.cook)
+
+    def place_name(self, stage: int, place: str) -> str:
+        """What the kitchen calls the place of a stage: "Bath A"; else the kind of place."""
+        return str(self.kit[stage]["name"]) if stage in self.kit and place != WORKTOP else place
 
     @property
     def stage(self) -> int:
@@ -102,7 +128,37 @@ class Following:
     @property
     def place(self) -> str:
         """Where the piece is now."""
-        return PLACES[self.plan.stages[self.stage].kind] if self.stage < len(self.plan.stages) else "plate"
+        if self.progress.done < 0:
+            return self.steps[0].from_place
+        step = self.steps[self.progress.done]
+        return self.place_name(step.stage, step.to_place)
+
+    @cached_property
+    def scale(self) -> tuple[Word, ...]:
+        """The words of its cut."""
+        own = self.plan.piece.own_cut
+        return scale_of(cut(self.plan.piece.cut).doneness, own.doneness if own else ())
+
+    @property
+    def word_now(self) -> str:
+        """What it would be if it were cut now: by the hottest its core has been."""
+        measured = max((c for _, c in self.readings), default=None)
+        t, c = np.array(self.curves.t_s), np.array(self.curves.core_c)
+        planned = float(c[t <= self.progress.plan_s + 1e-6].max(initial=float(c[0])))
+        return word_for(self.scale, measured if measured is not None else planned).word
+
+    @property
+    def word_if_left(self) -> str:
+        """What it comes to when it is pulled in time and left to its plan."""
+        return str(self.cook.result["doneness"]["word"])
+
+    @property
+    def rests_s(self) -> float | None:
+        """How long it has been resting; None while it is not."""
+        if self.stage >= len(self.plan.stages) or self.plan.stages[self.stage].kind != "rest":
+            return None
+        began = [e.at for n, e in self.done.items() if self.steps[n].stage == self.stage]
+        return (self.now - max(began)).total_seconds() if began else None
 
     @property
     def last_verb(self) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Iterator
 from typing import Any
 
 from django.contrib import messages
@@ -11,12 +12,21 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from ember.files.piece import Piece
+from kitchen.kit.models import Equipment
+from kitchen.plans.access import is_uuid
+from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.text import tidy
 
 from . import actions, board_view, queries
+from .events import events_of
 from .forms import CheckForm, ReadingForm
 from .models import Cook
 from .picture import cook_chart
+from .places import kind_of
+
+MOST_TOGETHER = 12
+PUT_OFF_MIN = 2.0
+MOST_DIGITS = 10
 
 
 def _cook(request: HttpRequest, pk: uuid.UUID) -> Cook:
@@ -48,17 +58,32 @@ def _token(request: HttpRequest) -> uuid.UUID:
         return uuid.uuid4()
 
 
+def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
+    """The hands that were tapped: "COOK:STEP:TOKEN" each, or one step of the address's cook."""
+    for said in request.POST.getlist("hand")[:MOST_TOGETHER]:
+        cook, _, rest = said.partition(":")
+        step, _, token = rest.partition(":")
+        if is_uuid(cook) and step.isdigit():
+            yield _cook(request, uuid.UUID(cook)), int(step), uuid.UUID(token) if is_uuid(token) else uuid.uuid4()
+    if "hand" not in request.POST:
+        step = request.POST.get("step", "")
+        yield _cook(request, pk), int(step) if step.isdigit() else -1, _token(request)
+
+
 @require_POST
 def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
-    """One big tap: the next step is done."""
-    cook = _cook(request, pk)
-    step = request.POST.get("step", "")
-    try:
-        steps = len(queries.follow(cook).steps)
-        actions.do_step(cook, request.user, int(step) if step.isdigit() else -1, _token(request), steps)
-    except actions.LineError as error:
-        return _board_again(request, str(error))
-    return _board_again(request)
+    """One big tap: the next step is done, of one cook or of several at once; or it is put off, or left out."""
+    how = request.POST.get("how", "")
+    problem = ""
+    for cook, step, token in _hands(request, pk):
+        try:
+            if how == "late":
+                actions.put_off(cook, request.user, step, PUT_OFF_MIN, token)
+            else:
+                actions.do_step(cook, request.user, step, token, len(queries.follow(cook).steps), how == "skip")
+        except actions.LineError as error:
+            problem = str(error)
+    return _board_again(request, problem)
 
 
 @require_POST
@@ -84,6 +109,16 @@ def reading(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return _board_again(request)
 
 
+def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict[str, Any]]:
+    """Stages still to come with the equipment they may be done on."""
+    there = list(Equipment.objects.of(request.kitchen).current())
+    for i, stage in enumerate(following.plan.stages):
+        fitting = [e for e in there if e.kind == kind_of(stage)]
+        if i >= following.stage and fitting:
+            now = following.kit.get(i, {}).get("id")
+            yield {"stage": i, "name": STAGE_NAMES[stage.kind], "fitting": fitting, "now": now}
+
+
 def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Check a cook and finish it."""
     cook = _cook(request, pk)
@@ -107,8 +142,28 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "token": uuid.uuid4(),
         "chart": cook_chart(following),
         "checks": [event for event in cook.events.all() if event.kind == "checked"],
+        "places": list(_places(request, following)),
+        "events": events_of(following),
     }
     return render(request, "line/check.html", context, status=422 if request.method == "POST" else 200)
+
+
+@require_POST
+def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A stage on another oven, bath or pan."""
+    cook = _cook(request, pk)
+    stage, key = request.POST.get("stage", ""), request.POST.get("equipment", "")
+    stages = queries.follow(cook).plan.stages
+    there = Equipment.objects.of(request.kitchen).current()
+    found = there.filter(pk=int(key)).first() if key.isdigit() and len(key) < MOST_DIGITS else None
+    if found is None or not stage.isdigit() or int(stage) >= len(stages) or kind_of(stages[int(stage)]) != found.kind:
+        messages.error(request, "That stage cannot be done there.")
+    else:
+        try:
+            actions.place(cook, request.user, int(stage), found)
+        except actions.LineError as error:
+            messages.error(request, str(error))
+    return redirect("line:check", pk=cook.pk)
 
 
 @require_POST

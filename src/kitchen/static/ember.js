@@ -103,6 +103,65 @@ setInterval(() => {
   if (!lost.hidden && formatter) lost.querySelector("[data-lost-since]").textContent = formatter.format(kitchenNow() - silent * clock.rate);
 }, 1000);
 
+// Hold "Done" for late, skip and undo. A sound when a hand is to be made ready, two when it is due; muted by person.
+const HOLD_MS = 600;
+let holding = null;
+let audio = null;
+const rung = new Set();
+
+document.addEventListener("pointerdown", (event) => {
+  if (!audio && window.AudioContext) audio = new AudioContext(); // a page may sound once it was touched
+  const button = event.target.closest("[data-hold]");
+  if (!button) return;
+  holding = setTimeout(() => {
+    document.getElementById(button.dataset.hold).open = true;
+    button.dataset.held = "yes";
+  }, HOLD_MS);
+});
+for (const kind of ["pointerup", "pointercancel"]) document.addEventListener(kind, () => clearTimeout(holding));
+document.addEventListener("click", (event) => {
+  const button = event.target.closest("[data-hold]");
+  if (button?.dataset.held) { // the hold opened the menu: it is no tap
+    delete button.dataset.held;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  }
+  for (const menu of document.querySelectorAll(".hand-more[open]")) if (!menu.contains(event.target) && !button) menu.open = false;
+}, true);
+
+function beep(times) {
+  if (!audio || document.body.dataset.muted) return;
+  for (let i = 0; i < times; i += 1) {
+    const tone = audio.createOscillator(), gain = audio.createGain();
+    const at = audio.currentTime + i * 0.28;
+    tone.frequency.value = 880;
+    gain.gain.setValueAtTime(0.25, at);
+    gain.gain.exponentialRampToValueAtTime(0.001, at + 0.22);
+    tone.connect(gain).connect(audio.destination);
+    tone.start(at);
+    tone.stop(at + 0.24);
+  }
+}
+
+function ring() {
+  for (const hand of document.querySelectorAll("[data-hand]")) {
+    const count = hand.querySelector("[data-count]");
+    if (!count) continue;
+    const left = (Number(count.dataset.due) - kitchenNow()) / 1000;
+    const early = Number(hand.dataset.early);
+    for (const [what, when, times] of [["due", 0, 2], ["early", early, 1]]) {
+      const key = `${hand.dataset.hand}:${what}`;
+      if (left > when || rung.has(key)) continue;
+      rung.add(key);
+      if (left > when - 15) beep(times); // not for what was due long before this page was opened
+    }
+    hand.classList.toggle("hand-due", left <= 0);
+    hand.classList.toggle("hand-early", left > 0 && left <= early);
+  }
+}
+
+setInterval(ring, 250);
+
 document.addEventListener("visibilitychange", () => {
   if (!document.hidden && document.getElementById("board")) htmx.trigger(document.body, "wake");
 });

@@ -53,6 +53,13 @@ def kelvin(value: float | None, units: Units) -> str:
 
 
 @register.filter
+def kelvin_tick(value: float, units: Units) -> str:
+    """A difference on a scale: "0", "+5", "\u22122.5"."""
+    step = units.temperature_step(value)
+    return "0" if step == 0 else f"{'+' if step > 0 else chr(0x2212)}{figure(abs(step), 1)}"
+
+
+@register.filter
 def kelvin_plain(value: float | None, units: Units) -> str:
     """A difference of temperature without a sign."""
     return "–" if value is None else fixed(abs(units.temperature_step(value)), 1)

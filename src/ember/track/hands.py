@@ -1,0 +1,106 @@
+"""All that hands do in a cook: the steps of the chain, and between them washing, basting and preparation."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from ..files.plan import Plan, Prep
+from ..files.result import Result, StageOut
+from ..files.stages import BY_SIDES, Oven, Pan
+from ..food.catalogue import Cut
+from ..methods.prep import prep_kinds
+from .steps import PLACES, Step, steps_of
+
+WORKTOP = "worktop"
+# Raw poultry, eggs and game: hands and board before anything ready to eat (common practice).
+WASHED_AFTER = ("poultry", "poultry-offal", "ratite", "game-wild")
+LEAST_BEFORE_END_S = 60.0  # no basting just before the oven is opened anyway
+MOST_BASTES = 60
+# How early a hand is told of, s (common practice): time to walk there, to heat a pan, to lay out a tray.
+EARLY_S = {
+    "start": 0.0, "move": 120.0, "pull": 120.0, "lay": 180.0, "turn": 10.0, "baste": 30.0, "wash": 0.0, "prep": 60.0,
+    "end": 60.0,
+}  # fmt: skip
+PAN_READY_S = 180.0
+PAN_READY = (
+    "Pan ready: oil shimmers, first wisp of smoke, butter foam sinks, it sizzles on touch. Silence: cold or crowded."
+)
+
+
+def hands_of(plan: Plan, result: Result, row: Cut) -> list[Step]:
+    """All steps in order, numbered: as steps_of, with what hands do beside it.
+
+    Preparation before the first stage is not among them: it is done when a cook starts.
+    """
+    found: list[Step] = []
+    last = len(plan.stages)
+    for step in steps_of(plan, result):
+        preps = _preps(plan, step.stage, last) if step.kind in ("move", "pull", "end") else []
+        if not preps:
+            found.append(step)
+        elif step.stage == last and step.verb != "Pull":
+            found += [_prep(prep, step, step.from_place) for prep in preps]
+            found.append(step)
+        elif step.stage == last:
+            found.append(replace(step, kind="pull", to_place=WORKTOP))
+            found += [_prep(prep, step, WORKTOP) for prep in preps]
+            found.append(replace(step, verb="Check", from_place=WORKTOP, reading_c=None))
+        else:
+            found.append(replace(step, to_place=WORKTOP, to_c=None))
+            found += [_prep(prep, step, WORKTOP) for prep in preps]
+            found.append(replace(step, kind="lay", verb=_onward(plan, step), from_place=WORKTOP, reading_c=None))
+        if step.kind == "start" and _is_washed_after(plan, row):
+            found.append(
+                replace(step, kind="wash", verb="Wash", from_place=step.to_place, how="hands, and change the board")
+            )
+    for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
+        found += _bastes(stage, run, i)
+    in_order = sorted(enumerate(found), key=lambda pair: (pair[1].at_s, pair[0]))
+    return [replace(step, number=number) for number, (_, step) in enumerate(in_order)]
+
+
+def early_s(step: Step) -> float:
+    """How early a hand is told of, s."""
+    to_pan = step.to_place in ("pan", "plancha") and step.kind in ("move", "pull", "lay")
+    return PAN_READY_S if to_pan else EARLY_S[step.kind]
+
+
+def _is_washed_after(plan: Plan, row: Cut) -> bool:
+    wild = row.category_wild if plan.piece.origin == "wild" else None
+    return (wild or row.category) in WASHED_AFTER
+
+
+def _preps(plan: Plan, stage: int, last: int) -> list[Prep]:
+    return [prep for prep in plan.prep if min(prep.before, last) == stage and stage > 0]
+
+
+def _prep(prep: Prep, step: Step, place: str) -> Step:
+    how = f"with {', '.join(prep.holds)}" if prep.holds else f"{prep.minutes:g} min" if prep.minutes else ""
+    return replace(
+        step, kind="prep", verb=prep_kinds()[prep.kind].name, from_place=place, to_place=place, to_c=None,
+        reading_c=None, how=how,
+    )  # fmt: skip
+
+
+def _onward(plan: Plan, step: Step) -> str:
+    """The verb that brings a prepared piece into its stage."""
+    kind = plan.stages[step.stage].kind
+    return {"pan": "Lay", "plancha": "Lay", "grill": "Lay", "oven": "Load", "rest": "Rest"}.get(kind, "Into")
+
+
+def _bastes(stage: object, run: StageOut, i: int) -> Iterator[Step]:
+    if isinstance(stage, Pan) and stage.baste is not None and run.start_s + stage.baste.from_s < run.end_s:
+        place = PLACES["pan"]
+        how = f"spoon it over to the end, flame {stage.baste.flame}"
+        yield Step(0, "baste", "Baste", i, run.start_s + stage.baste.from_s, None, place, place, None, how)
+    if isinstance(stage, Oven) and stage.baste_every_min is not None:
+        every, place = stage.baste_every_min * 60.0, PLACES["oven"]
+        count = int((run.end_s - run.start_s - LEAST_BEFORE_END_S) // every)
+        for k in range(1, min(count, MOST_BASTES) + 1):
+            yield Step(0, "baste", "Baste", i, run.start_s + k * every, None, place, place, None, "and shut the door")
+
+
+def is_at_a_pan(step: Step, plan: Plan) -> bool:
+    """Whether a hand is over pan, plancha or grill."""
+    return step.stage < len(plan.stages) and isinstance(plan.stages[step.stage], BY_SIDES)

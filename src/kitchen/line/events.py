@@ -1,0 +1,46 @@
+"""What happened in a cook, told in order."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+from .models import CookEvent
+from .queries import Following
+
+
+@dataclass(frozen=True)
+class Told:
+    """One event in words."""
+
+    at: dt.datetime
+    words: str
+    by: str
+
+
+def events_of(following: Following) -> list[Told]:
+    """All events of a cook, the newest first."""
+    events = sorted(following.cook.events.all(), key=lambda event: event.pk, reverse=True)
+    return [Told(event.at, _words(following, event), str(event.by)) for event in events]
+
+
+def _words(following: Following, event: CookEvent) -> str:
+    steps = following.steps
+    verb = steps[event.step].verb if event.step is not None and event.step < len(steps) else ""
+    match event.kind:
+        case CookEvent.Kind.STARTED:
+            return f"Started: {verb.lower()}"
+        case CookEvent.Kind.DONE:
+            return f"{verb} left out" if event.data.get("skipped") else verb
+        case CookEvent.Kind.UNDONE:
+            return f"{verb} taken back"
+        case CookEvent.Kind.LATE:
+            return f"{verb} put off by {event.data['minutes']:g} min"
+        case CookEvent.Kind.PLACED:
+            return "To " + ", ".join(row["name"] for row in event.data["kit"].values())
+        case CookEvent.Kind.CHECKED:
+            return "Checked"
+        case CookEvent.Kind.CORRECTED | CookEvent.Kind.STOPPED:
+            return f"{event.get_kind_display().capitalize()}: {event.data.get('note', '')}"
+        case _:
+            return str(event.get_kind_display()).capitalize()

@@ -1,0 +1,147 @@
+"""The queue of next hands over all running cooks: in order, those that clash together."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+from ember.files.stages import Oven
+from ember.food.catalogue import cut
+from ember.report.cautions import cautions_of
+from ember.track.hands import PAN_READY, PAN_READY_S, early_s
+from ember.track.steps import Step
+from kitchen.accounts.models import Kitchen
+
+from .models import Cook
+from .queries import Following
+
+TOGETHER_S = 20.0  # hands this near to each other are one
+HANDLE_HOT_MIN = 25.0  # of a pan that comes from the oven (common practice)
+GROUPED = ("turn", "baste")
+
+
+@dataclass(frozen=True)
+class Hand:
+    """A thing to do next, for one cook or, with `others`, for several at once."""
+
+    following: Following
+    step: Step | None
+    due_at: dt.datetime
+    in_s: float
+    token: uuid.UUID
+    others: tuple[Hand, ...] = field(default=())
+
+    @property
+    def is_check(self) -> bool:
+        """Whether the hand is the check that ends the cook: it opens the check, no tap is needed before."""
+        return self.step is None or (self.step.kind == "end" and self.step.verb == "Check")
+
+    @property
+    def verb(self) -> str:
+        """What to do."""
+        return self.step.verb if self.step else "Check"
+
+    @property
+    def together(self) -> tuple[Hand, ...]:
+        """This and the others."""
+        return (self, *self.others)
+
+    @property
+    def what(self) -> str:
+        """To what: "Pork chops 1\u20134", or the names of several."""
+        if not self.others:
+            pieces = self.following.cook.pieces
+            many = pieces > 1 and self.step is not None and self.step.kind in ("turn", "lay")
+            return f"{self.following.cook.name} 1\u2013{pieces}" if many else self.following.cook.name
+        names = [hand.following.cook.name for hand in self.together]
+        return ", ".join(names[:-1]) + " and " + names[-1]
+
+    @property
+    def early_s(self) -> float:
+        """How early it is told of, s."""
+        return early_s(self.step) if self.step else 0.0
+
+    @property
+    def is_early(self) -> bool:
+        """Whether it is time to make ready."""
+        return self.in_s <= self.early_s
+
+    @property
+    def from_place(self) -> str:
+        """Where the piece is, by the kitchen's own name."""
+        if self.step is None:
+            return ""
+        before = self.step.stage - (1 if self.step.kind in ("move", "pull", "end") else 0)
+        return self.following.place_name(before, self.step.from_place)
+
+    @property
+    def to_place(self) -> str:
+        """Where it goes, by the kitchen's own name."""
+        return self.following.place_name(self.step.stage, self.step.to_place) if self.step else ""
+
+    @property
+    def ready(self) -> str:
+        """What is made sure of before: a pan that is ready."""
+        return PAN_READY if self.step is not None and early_s(self.step) == PAN_READY_S else ""
+
+    @property
+    def caution(self) -> str:
+        """What can hurt at the stage this hand begins; nothing at a turn."""
+        if self.step is None or self.step.kind in ("turn", "wash", "prep"):
+            return ""
+        plan = self.following.plan
+        said = cautions_of(plan, cut(plan.piece.cut))
+        return next((caution.text for caution in said if caution.stage == self.step.stage), "")
+
+
+def hands_of(found: Sequence[Following], now: dt.datetime) -> list[Hand]:
+    """The next hand of each cook, in order; turns and bastings at one place within seconds are one hand."""
+    hands = sorted(
+        (Hand(f, f.progress.next, f.due_at, (f.due_at - now).total_seconds(), uuid.uuid4()) for f in found),
+        key=lambda hand: hand.due_at,
+    )
+    queue: list[Hand] = []
+    for hand in hands:
+        if queue and _belongs(queue[-1], hand):
+            queue[-1] = replace(queue[-1], others=(*queue[-1].others, hand))
+        else:
+            queue.append(hand)
+    return queue
+
+
+def _belongs(first: Hand, hand: Hand) -> bool:
+    if first.step is None or hand.step is None or first.step.kind not in GROUPED:
+        return False
+    alike = (first.verb, first.to_place) == (hand.verb, hand.to_place)
+    return alike and (hand.due_at - first.due_at).total_seconds() <= TOGETHER_S
+
+
+@dataclass(frozen=True)
+class HotHandle:
+    """A pan that came from the oven, and until when its handle burns."""
+
+    pan: str
+    until: dt.datetime
+
+
+def hot_handles(kitchen: Kitchen, now: dt.datetime) -> list[HotHandle]:
+    """Pans out of an oven a short while ago, of running cooks and of those just finished."""
+    since = now - dt.timedelta(minutes=HANDLE_HOT_MIN)
+    cooks = Cook.objects.of(kitchen).exclude(finished_at__lt=since).select_related("kitchen")
+    found: dict[str, dt.datetime] = {}
+    for cook in cooks.prefetch_related("events", "probe_uses"):
+        following = Following(cook, now)
+        for step in following.steps:
+            before = step.stage - 1
+            event = following.done.get(step.number)
+            if event is None or before < 0 or step.kind not in ("move", "pull", "end"):
+                continue
+            stage = following.plan.stages[before]
+            if isinstance(stage, Oven) and stage.where == "pan":
+                pans = [i for i in range(before) if following.plan.stages[i].kind == "pan"]
+                pan = following.place_name(pans[-1], "the pan") if pans else "the pan"
+                until = event.at + dt.timedelta(minutes=HANDLE_HOT_MIN)
+                found[pan] = max(until, found.get(pan, until))
+    return [HotHandle(pan, until) for pan, until in found.items() if until > now]
