@@ -52,7 +52,7 @@ def hands_of(plan: Plan, result: Result, row: Cut) -> list[Step]:
             found.append(replace(step, kind="lay", verb=_onward(plan, step), from_place=WORKTOP, reading_c=None))
         if step.kind == "start" and _is_washed_after(plan, row):
             found.append(
-                replace(step, kind="wash", verb="Wash", from_place=step.to_place, how="hands, and change the board")
+                replace(step, kind="wash", verb="Wash", from_place=step.to_place, how="hands; change the board")
             )
     for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
         found += _bastes(stage, run, i)

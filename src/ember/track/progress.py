@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..files.result import CurvesOut
-from .steps import Step
+from .steps import ASIDE, Step, next_step
 
 # A reading counts for the forecast when it moves along the planned curve at least this fast; slower than that (a
 # bath near its end) a tenth of a degree would move the forecast by minutes.
@@ -46,8 +46,8 @@ def progress(
 ) -> Progress:
     """The state of a cook from the steps done (number → time) and its last reading (time, °C)."""
     t, c = np.array(curves.t_s), np.array(curves.reading_c)
-    done = max(done_at_s, default=-1)
-    following = next((step for step in steps if step.number > done), None)
+    done = max((n for n in done_at_s if steps[n].kind not in ASIDE), default=-1)
+    following = next_step(steps, done_at_s)
     begun = done_at_s.get(done, 0.0)
     planned = steps[done].at_s if done >= 0 else 0.0
     if following is None:

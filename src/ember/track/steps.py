@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -44,6 +45,20 @@ class Step:
     to_place: str
     to_c: float | None
     how: str = ""
+
+
+ASIDE = ("wash",)  # kinds of steps that hold up no other: done when there is a hand for them
+
+
+def next_step(steps: Sequence[Step], done: Collection[int]) -> Step | None:
+    """The first step of the chain after those that were done; None after the last."""
+    last = max((n for n in done if steps[n].kind not in ASIDE), default=-1)
+    return next((step for step in steps if step.number > last and step.kind not in ASIDE), None)
+
+
+def steps_aside(steps: Sequence[Step], done: Collection[int]) -> list[Step]:
+    """Steps beside the chain that wait for a hand: of what has been begun only."""
+    return [s for s in steps if s.kind in ASIDE and s.number not in done and s.number - 1 in done]
 
 
 def steps_of(plan: Plan, result: Result) -> list[Step]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -16,6 +17,7 @@ from ember.files.result import Result
 from ember.food.catalogue import cut
 from ember.solve.when_met import rule_met_s
 from ember.track.hands import hands_of
+from ember.track.steps import Step, next_step, steps_aside
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.kit.models import Equipment, Probe
 from kitchen.plans.models import Plan
@@ -94,7 +96,9 @@ def _must_run(cook: Cook) -> None:
 
 
 @transaction.atomic
-def do_step(cook: Cook, person: Person, step: int, token: uuid.UUID, steps: int, skipped: bool = False) -> CookEvent:
+def do_step(
+    cook: Cook, person: Person, step: int, token: uuid.UUID, steps: Sequence[Step], skipped: bool = False
+) -> CookEvent:
     """Say that a step was done, or left out. Once for a token, and once for a step however many people say it.
 
     Raises LineError for a step that does not exist or that comes later than the next one.
@@ -106,7 +110,9 @@ def do_step(cook: Cook, person: Person, step: int, token: uuid.UUID, steps: int,
     if step in done:
         return done[step]
     _must_run(cook)
-    if not 0 <= step < steps or step != max(done, default=-1) + 1:
+    following = next_step(steps, done)
+    wanted = {s.number for s in steps_aside(steps, done)} | ({following.number} if following else set())
+    if step not in wanted:
         raise LineError("That step is not next; the screen was behind. Look again.")
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),
@@ -121,7 +127,7 @@ def put_off(cook: Cook, person: Person, step: int, minutes: float, token: uuid.U
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
     _must_run(cook)
-    if step != max(done_steps(cook), default=-1) + 1:
+    if step in done_steps(cook):
         return None
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.LATE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),
@@ -147,9 +153,10 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
     _must_run(cook)
-    last = max(done_steps(cook), default=0)
-    if last == 0:
+    done = [(event.pk, number) for number, event in done_steps(cook).items() if number > 0]
+    if not done:
         return None
+    last = max(done)[1]
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.UNDONE, step=last, at=cook.kitchen.now(), by=person, token=_unused(token)
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 from ember.files.stages import Oven
@@ -19,7 +19,7 @@ from .queries import Following
 
 TOGETHER_S = 20.0  # hands this near to each other are one
 HANDLE_HOT_MIN = 25.0  # of a pan that comes from the oven (common practice)
-GROUPED = ("turn", "baste")
+GROUPED = ("turn", "baste", "wash")
 
 
 @dataclass(frozen=True)
@@ -98,10 +98,7 @@ class Hand:
 
 def hands_of(found: Sequence[Following], now: dt.datetime) -> list[Hand]:
     """The next hand of each cook, in order; turns and bastings at one place within seconds are one hand."""
-    hands = sorted(
-        (Hand(f, f.progress.next, f.due_at, (f.due_at - now).total_seconds(), uuid.uuid4()) for f in found),
-        key=lambda hand: hand.due_at,
-    )
+    hands = sorted((hand for f in found for hand in _of(f, now)), key=lambda hand: hand.due_at)
     queue: list[Hand] = []
     for hand in hands:
         if queue and _belongs(queue[-1], hand):
@@ -111,9 +108,20 @@ def hands_of(found: Sequence[Following], now: dt.datetime) -> list[Hand]:
     return queue
 
 
+def _of(following: Following, now: dt.datetime) -> Iterator[Hand]:
+    """A cook's next hand, and those that wait beside it."""
+    due = following.due_at
+    yield Hand(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
+    for step in following.aside:
+        due = following.cook.started_at + dt.timedelta(seconds=step.at_s)
+        yield Hand(following, step, due, (due - now).total_seconds(), uuid.uuid4())
+
+
 def _belongs(first: Hand, hand: Hand) -> bool:
     if first.step is None or hand.step is None or first.step.kind not in GROUPED:
         return False
+    if first.step.kind == "wash":  # once is enough, whenever it was asked for
+        return hand.step.kind == "wash"
     alike = (first.verb, first.to_place) == (hand.verb, hand.to_place)
     return alike and (hand.due_at - first.due_at).total_seconds() <= TOGETHER_S
 

@@ -17,7 +17,7 @@ from ember.food.catalogue import cut
 from ember.judge.doneness import Word, scale_of, word_for
 from ember.track.hands import WORKTOP
 from ember.track.progress import Progress, progress
-from ember.track.steps import Step, steps_of
+from ember.track.steps import Step, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
 from .models import Cook, CookEvent, Reading
@@ -102,8 +102,8 @@ class Following:
         """By how much a step was put off, min: what was said since the step before it was done."""
         if step is None:
             return 0.0
-        since = self.done[step.number - 1].pk if step.number - 1 in self.done else 0
         late = [e for e in self.cook.events.all() if e.kind == CookEvent.Kind.LATE and e.step == step.number]
+        since = max((e.pk for n, e in self.done.items() if n < step.number), default=0)
         return float(sum(e.data.get("minutes", 0.0) for e in late if e.pk > since))
 
     @cached_property
@@ -160,10 +160,21 @@ class Following:
         began = [e.at for n, e in self.done.items() if self.steps[n].stage == self.stage]
         return (self.now - max(began)).total_seconds() if began else None
 
+    @cached_property
+    def aside(self) -> list[Step]:
+        """Steps that wait for a hand beside the chain."""
+        return [] if self.cook.finished_at else steps_aside(self.steps, self.done)
+
+    @property
+    def can_undo(self) -> bool:
+        """Whether something after the start was done."""
+        return len(self.done) > 1
+
     @property
     def last_verb(self) -> str:
         """The step that was done last."""
-        return self.steps[self.progress.done].verb if self.progress.done >= 0 else ""
+        last = max(((event.pk, n) for n, event in self.done.items()), default=None)
+        return self.steps[last[1]].verb if last else ""
 
     @property
     def due_at(self) -> dt.datetime:

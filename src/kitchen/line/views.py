@@ -80,7 +80,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
             if how == "late":
                 actions.put_off(cook, request.user, step, PUT_OFF_MIN, token)
             else:
-                actions.do_step(cook, request.user, step, token, len(queries.follow(cook).steps), how == "skip")
+                actions.do_step(cook, request.user, step, token, queries.follow(cook).steps, how == "skip")
         except actions.LineError as error:
             problem = str(error)
     return _board_again(request, problem)

@@ -370,6 +370,5 @@ document.addEventListener("htmx:afterSwap", (event) => {
 
 if (window.Idiomorph) { // what comes later stays until it comes again
   const kept = ["prices", "cut-found", "cut-search"];
-  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node.tagName === "DETAILS" && !node.querySelector(".problem"));
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !(kept.includes(old.id) && (old.id === "prices" || old === document.activeElement || !old.hidden && old.id === "cut-found"));
 }

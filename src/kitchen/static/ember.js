@@ -1,7 +1,11 @@
 // Small things a server cannot do: countdowns, the column widths of the method, the chart's read-out, unsaved work.
 "use strict";
 
-if (window.Idiomorph) Idiomorph.defaults.ignoreActiveValue = true; // what is being typed is never overwritten
+if (window.Idiomorph) {
+  Idiomorph.defaults.ignoreActiveValue = true; // what is being typed is never overwritten
+  // A fold that was opened stays open, unless something wrong is to be shown in it.
+  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node.tagName === "DETAILS" && !node.querySelector(".problem"));
+}
 
 // Time: the kitchen's clock, from what the server said last. Date.now() goes on while a tablet sleeps.
 const clock = { server: null, local: 0, rate: 1 };

@@ -1,0 +1,205 @@
+"""The queue of hands: washing beside the chain, groups, late and skip, places by name, hot handles, words of a lane."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+
+import pytest
+from django.urls import reverse
+
+from ember.files.plan import parse_plan
+from kitchen.kit.models import Equipment
+from kitchen.line import actions, queries
+from kitchen.line.board_view import board
+from kitchen.line.hands import hands_of, hot_handles
+from kitchen.line.models import Cook, CookEvent
+from kitchen.line.places import assign, kit_of
+from kitchen.plans.actions import create
+
+
+@pytest.fixture
+def equipment(kitchen):
+    """Two baths, two pans, an oven."""
+    pan = {"kind": "pan", "mass_kg": 2.0}
+    rows = [
+        {"kind": "bath", "name": "Bath A"}, {"kind": "bath", "name": "Bath B"}, {"kind": "oven", "name": "Oven 1"},
+        {**pan, "name": "Pan 1", "diameter_mm": 300.0, "material": "carbon-steel"},
+        {**pan, "name": "Pan 2", "diameter_mm": 240.0, "material": "cast-iron"},
+    ]  # fmt: skip
+    return {row["name"]: Equipment.objects.create(kitchen=kitchen, **row) for row in rows}
+
+
+def put_on(kitchen, chef, document, **changed):
+    return actions.start(create(kitchen, chef, parse_plan({**document, **changed})), chef)
+
+
+def next_hands(kitchen):
+    return hands_of(queries.running(kitchen), kitchen.now())
+
+
+def tap(client, hand, **more):
+    said = [f"{each.following.cook.pk}:{each.step.number}:{each.token}" for each in hand.together]
+    return client.post(reverse("line:do", args=[hand.following.cook.pk]), {"hand": said} | more)
+
+
+CHICKEN = {
+    "name": "Chicken", "target": {"doneness": "firm"},
+    "piece": {"cut": "chicken/breast", "shape": {"kind": "slab", "thickness_mm": 28}, "start_c": 4, "count": 4},
+}  # fmt: skip
+
+
+# Washing ------------------------------------------------------------------------------------------------------------
+
+
+def test_washing_waits_beside_the_chain_and_holds_nothing_up(signed_in, kitchen, chef, document):
+    cook = put_on(kitchen, chef, document, **CHICKEN)
+    wash, pull = next_hands(kitchen)
+    assert (wash.verb, pull.verb) == ("Wash", "Pull")
+    assert "Wash hands" in signed_in.get("/line/").content.decode()
+    tap(signed_in, pull)
+    assert [hand.verb for hand in next_hands(kitchen)] == ["Wash", "Turn"]
+    tap(signed_in, next_hands(kitchen)[0])
+    assert [hand.verb for hand in next_hands(kitchen)] == ["Turn"]
+    signed_in.post(reverse("line:undo", args=[cook.pk]))  # the last thing done was the washing
+    assert [hand.verb for hand in next_hands(kitchen)] == ["Wash", "Turn"]
+
+
+def test_hands_are_washed_once_for_all_that_is_raw(signed_in, kitchen, chef, document):
+    for _ in range(2):
+        put_on(kitchen, chef, document, **CHICKEN)
+    first = next_hands(kitchen)[0]
+    assert len(first.together) == 2
+    tap(signed_in, first)
+    assert CookEvent.objects.filter(kind="done").count() == 2
+
+
+# Several at once -----------------------------------------------------------------------------------------------------
+
+
+def test_turns_in_one_pan_at_one_time_are_one_hand(signed_in, kitchen, chef, document):
+    pan = [{"kind": "pan", "pan_c": 220, "seconds_a_side": 60, "sides": 2}, {"kind": "rest", "minutes": 4}]
+    for name in ("Rump", "Strip"):
+        put_on(kitchen, chef, document, name=name, stages=pan)
+    (turn,) = next_hands(kitchen)
+    assert turn.verb == "Turn"
+    assert turn.what == "Rump and Strip"
+    tap(signed_in, turn)
+    tap(signed_in, turn)  # two people, one action
+    assert CookEvent.objects.filter(kind="done").count() == 2
+    assert [hand.verb for hand in next_hands(kitchen)] == ["Pull", "Pull"]  # these go each their way
+
+
+def test_hands_of_another_kitchen_are_not_done(client, stranger, running):
+    client.force_login(stranger)
+    said = f"{running.pk}:1:{uuid.uuid4()}"
+    assert client.post(reverse("line:do", args=[running.pk]), {"hand": said}).status_code == 404
+    assert CookEvent.objects.filter(kind="done").count() == 0
+
+
+@pytest.mark.parametrize("said", ["", "x", "a:b:c", f"{uuid.uuid4()}", ":::", f"{uuid.uuid4()}:one:two"])
+def test_hands_that_make_no_sense_do_nothing(signed_in, running, said):
+    assert signed_in.post(reverse("line:do", args=[running.pk]), {"hand": said}).status_code in (302, 404)
+    assert CookEvent.objects.filter(kind="done").count() == 0
+
+
+# Late and skip -------------------------------------------------------------------------------------------------------
+
+
+def test_a_hand_is_put_off_and_stays_put_off_until_it_is_done(signed_in, kitchen, running):
+    (pull,) = next_hands(kitchen)
+    tap(signed_in, pull, how="late")
+    (later,) = next_hands(kitchen)
+    assert (later.due_at - pull.due_at).total_seconds() == pytest.approx(120, abs=2)
+    tap(signed_in, pull, how="late")  # the same request again
+    assert (next_hands(kitchen)[0].due_at - pull.due_at).total_seconds() == pytest.approx(120, abs=2)
+    tap(signed_in, later, how="late")
+    assert (next_hands(kitchen)[0].due_at - pull.due_at).total_seconds() == pytest.approx(240, abs=2)
+    tap(signed_in, next_hands(kitchen)[0])
+    assert queries.follow(Cook.objects.get()).put_off_min(next_hands(kitchen)[0].step) == 0
+
+
+def test_a_skipped_step_is_told_as_left_out(signed_in, kitchen, running):
+    tap(signed_in, next_hands(kitchen)[0])
+    tap(signed_in, next_hands(kitchen)[0], how="skip")
+    assert CookEvent.objects.filter(data__skipped=True).get().step == 2
+    body = signed_in.get(reverse("line:check", args=[running.pk])).content.decode()
+    assert "Turn left out" in body
+
+
+# Places --------------------------------------------------------------------------------------------------------------
+
+
+def test_a_cook_has_its_places_by_name(signed_in, kitchen, chef, document, equipment):
+    cook = put_on(kitchen, chef, document)
+    assert {i: row["name"] for i, row in kit_of(cook).items()} == {0: "Bath A", 1: "Pan 1"}
+    body = signed_in.get("/line/").content.decode()
+    assert "Bath A to Pan 1" in body
+
+
+def test_a_bath_is_shared_at_its_setting_and_not_at_another(kitchen, chef, document, equipment):
+    put_on(kitchen, chef, document)
+    same = assign(kitchen, parse_plan(document))
+    assert same["0"]["name"] == "Bath A"
+    hotter = {**document, "stages": [{**document["stages"][0], "water_c": 62.0}, *document["stages"][1:]]}
+    assert assign(kitchen, parse_plan(hotter))["0"]["name"] == "Bath B"
+    assert same["1"]["name"] == "Pan 2"  # the other is taken
+
+
+def test_the_pan_a_plan_describes_is_that_pan(kitchen, document, equipment):
+    document["stages"][1]["pan"] = equipment["Pan 2"].vessel
+    assert assign(kitchen, parse_plan(document))["1"]["name"] == "Pan 2"
+
+
+def test_a_stage_is_moved_to_another_place_of_its_kind(signed_in, kitchen, chef, document, equipment):
+    cook = put_on(kitchen, chef, document)
+    url = reverse("line:place", args=[cook.pk])
+    signed_in.post(url, {"stage": "0", "equipment": str(equipment["Bath B"].pk)})
+    assert queries.follow(Cook.objects.get()).place == "Bath B"
+    body = signed_in.post(url, {"stage": "0", "equipment": str(equipment["Oven 1"].pk)}, follow=True).content.decode()
+    assert "cannot be done there" in body
+    for stage, key in (("9", "1"), ("x", "y"), ("0", "9" * 30)):
+        assert signed_in.post(url, {"stage": stage, "equipment": key}).status_code == 302
+    assert CookEvent.objects.filter(kind="placed").count() == 1
+
+
+def test_without_equipment_the_kind_of_place_is_said(signed_in, running):
+    assert "bath to pan" in signed_in.get("/line/").content.decode()
+
+
+# Lanes ---------------------------------------------------------------------------------------------------------------
+
+
+def test_a_lane_says_what_it_is_now_and_what_it_comes_to(kitchen, running):
+    (lane,) = board(kitchen)["lanes"]
+    assert lane.word_now != "medium-rare"
+    assert lane.word_left == "medium-rare"
+    actions.type_reading(running, running.started_by, 54.4)
+    (lane,) = board(kitchen)["lanes"]
+    assert lane.word_now == "medium-rare"
+
+
+def test_resting_time_runs_from_the_step_that_began_it(kitchen, running, cook_person):
+    steps = queries.follow(running).steps
+    for step in steps[1:4]:
+        actions.do_step(running, cook_person, step.number, uuid.uuid4(), steps)
+    (lane,) = board(kitchen)["lanes"]
+    assert lane.rests_s == pytest.approx(0, abs=5)
+
+
+def test_a_pan_out_of_the_oven_has_a_hot_handle_until_it_is_cool(signed_in, kitchen, chef, document, equipment):
+    chain = [
+        {"kind": "pan", "pan_c": 220, "seconds_a_side": 60, "sides": 2},
+        {"kind": "oven", "air_c": 180, "in": "pan", "minutes": 10}, {"kind": "rest", "minutes": 5},
+    ]  # fmt: skip
+    cook = put_on(kitchen, chef, document, stages=chain)
+    assert hot_handles(kitchen, kitchen.now()) == []
+    steps = queries.follow(cook).steps
+    for step in steps[1:4]:
+        actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
+    (hot,) = hot_handles(kitchen, kitchen.now())
+    assert hot.pan == "Pan 1"
+    assert "Pan 1: hot handle" in signed_in.get("/line/").content.decode()
+    actions.finish(cook, chef)
+    assert hot_handles(kitchen, kitchen.now())  # the cook is over, the handle is hot
+    assert hot_handles(kitchen, kitchen.now() + dt.timedelta(minutes=40)) == []
