@@ -219,7 +219,7 @@ def test_the_database_itself_refuses_to_change_a_signed_record(running, chef, co
 
 def test_readings_go_out_as_a_probe_log(signed_in, running, cook_person, device):
     now = timezone.now()
-    actions.keep_readings(running.kitchen, [(device[0].probes.first(), now, now, 33.25)])
+    actions.keep_readings(running.kitchen, [actions.ProbeReading(device[0].probes.first(), now, now, 33.25)])
     actions.type_reading(running, cook_person, 34.5)
     actions.finish(running, cook_person)
     response = signed_in.get(reverse("logbook:readings-csv", args=[running.pk]))

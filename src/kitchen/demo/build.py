@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -27,7 +28,7 @@ from kitchen.line.queries import Following
 from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
 
-from .kitchen import CHECKS, DEVICE, EQUIPMENT, KITCHEN, PASSWORD, PAST, PEOPLE, PLANS, PROBE_CHECKS, TAGS
+from .kitchen import CHECKS, DEVICE, EQUIPMENT, KITCHEN, MORE_DEVICES, PASSWORD, PAST, PEOPLE, PLANS, PROBE_CHECKS, TAGS
 
 READING_EVERY_S = 10.0
 NOISE_K = 0.08
@@ -41,14 +42,21 @@ def timed(plan: Plan, durations_s: list[float]) -> Plan:
 
 
 @transaction.atomic
-def build(token: str) -> Kitchen:
-    """The kitchen with its people, plans, probe and past cooks. `token` is the simulated probe's."""
+def build(token: str, more: Mapping[str, str] | None = None) -> Kitchen:
+    """The kitchen with its people, plans, kit and past cooks.
+
+    `token` is the simulated probe's, `more` has those of the "wires" and of the "bath"'s controller.
+    """
     now = timezone.now()
     kitchen = Kitchen.objects.create(is_demo=True, clock_set_at=now, clock_showed=now, **KITCHEN)
     people = {u: add_person(kitchen, u, name, PASSWORD, role) for u, name, role in PEOPLE}
     device, _ = add_device(kitchen, DEVICE, 1, token)
     probe = device.probes.get()
     _kit(kitchen, people["tobin"], probe)
+    for key, (name, channels, fixed_in) in MORE_DEVICES.items():
+        box, _ = add_device(kitchen, name, channels, (more or {}).get(key))
+        if fixed_in:
+            box.probes.update(fixed_in=Equipment.objects.get(kitchen=kitchen, name=fixed_in))
     plans = {}
     for document in PLANS:
         name = document["name"]

@@ -11,6 +11,8 @@ PASSWORD = "galley-demo-7"  # noqa: S105  (a demonstration's, printed at the sta
 PEOPLE = [("runa", "Runa Askvik", "chef"), ("tobin", "Tobin Marr", "cook"), ("pell", "Pell Osei", "cook")]
 
 DEVICE = "Needle box"
+# Name, channels, and the equipment its probe stays in.
+MORE_DEVICES = {"wires": ("Four wires", 4, ""), "bath": ("Bath A controller", 1, "Bath A")}
 
 EQUIPMENT: list[dict[str, Any]] = [
     {"kind": "oven", "name": "Oven 1", "station": "Aft wall", "places": 5},

@@ -40,6 +40,7 @@ class ReadingIn(_In):
     probe: str = Field(max_length=20)
     at: AwareDatetime
     celsius: float = Field(ge=-60, le=500)
+    set_c: float | None = Field(None, ge=-60, le=500, description="The set point, of a controller that tells it.")
 
 
 class ReadingsIn(_In):
@@ -101,14 +102,15 @@ def readings(request: HttpRequest, device: Device) -> JsonResponse:
     if batch.sent_at is not None and abs((now - batch.sent_at).total_seconds()) > slack_s:
         shift = now - batch.sent_at
     probes = {probe.code: probe for probe in device.probes.all()}
-    kept: list[tuple[Probe, dt.datetime, dt.datetime, float]] = []
+    kept: list[actions.ProbeReading] = []
     refused: list[dict[str, object]] = []
     for index, row in enumerate(batch.readings):
         why = _refusal(row, probes, row.at + shift, now, slack_s)
         if why:
             refused.append({"index": index, "message": why})
         else:
-            kept.append((probes[row.probe], min(row.at + shift, now), row.at, row.celsius))
+            at = min(row.at + shift, now)
+            kept.append(actions.ProbeReading(probes[row.probe], at, row.at, row.celsius, row.set_c))
     new = actions.keep_readings(device.kitchen, kept)
     answer: dict[str, object] = {"kept": new, "repeated": len(kept) - new, "refused": refused}
     if shift:

@@ -37,12 +37,15 @@ class Device(KitchenOwned):
 
 
 class Probe(KitchenOwned):
-    """One needle of a device; `code` is the name the device uses for it."""
+    """One needle of a device; `code` is the name the device uses for it. Some stay in a bath or an oven."""
 
     device = models.ForeignKey(Device, on_delete=models.PROTECT, related_name="probes")
     code = models.CharField(max_length=20)
     name = models.CharField(max_length=40)
     check_days = models.PositiveSmallIntegerField(default=28)
+    fixed_in = models.ForeignKey(
+        "kit.Equipment", null=True, blank=True, on_delete=models.SET_NULL, related_name="fixed_probes"
+    )
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["device", "code"], name="probe_code_once_a_device")]

@@ -34,8 +34,13 @@ from ember.solve.log_ends import with_log_ends
 from ember.track.hands import WORKTOP
 from ember.track.steps import Step, steps_of
 
+from .simulated_faults import KINDS, Fault, Sender
+
 MEDIUM_KEYS = ("water_c", "air_c", "pan_c", "plate_c", "oil_c")
 MOVES = ("start", "move", "pull", "lay", "end")
+CHANNEL_SIZE = 0.025
+BATH_STARTS_BELOW_K, BATH_CATCHES_UP = 1.5, 0.2  # a step
+DEVICES = {"probe": "demo-probe-token", "wires": "demo-wires-token", "bath": "demo-bath-token"}
 COOKS = ("bath", "oven", "pan", "plancha", "fry", "simmer", "poach", "reheat", "hold")
 
 
@@ -120,55 +125,73 @@ def _as_planned(plan: Plan) -> Result:
 
 
 class SimulatedProbe:
-    """The probe's own life: one tick a period."""
+    """Needles in pieces; each channel's piece is a little thicker than the one before."""
 
     def __init__(self, api: Api, size: float, medium_k: float, noise_k: float, seed: int) -> None:
         self.api, self.size, self.medium_k, self.noise_k = api, size, medium_k, noise_k
         self.random = random.Random(seed)  # noqa: S311
-        self.plans: dict[str, tuple[Plan, list[Step]]] = {}
-        self.unsent: list[dict[str, Any]] = []
+        self.plans: dict[tuple[str, str], tuple[Plan, list[Step]]] = {}
 
-    def _known(self, cook: dict[str, Any]) -> tuple[Plan, list[Step]]:
-        if cook["id"] not in self.plans:
+    def _known(self, cook: dict[str, Any], code: str) -> tuple[Plan, list[Step]]:
+        key = (cook["id"], code)
+        if key not in self.plans:
             plan = parse_plan(cook["plan"])
             steps = [Step(**step) for step in cook["steps"]] or steps_of(plan, _as_planned(plan))
-            self.plans[cook["id"]] = truth_of(plan, self.size, self.medium_k), steps
-        return self.plans[cook["id"]]
+            size = self.size * (1.0 + CHANNEL_SIZE * (int(code) - 1 if code.isdigit() else 0))
+            self.plans[key] = truth_of(plan, size, self.medium_k), steps
+        return self.plans[key]
 
-    def tick(self) -> list[dict[str, Any]]:
-        """Measure and send. Readings that could not be sent are kept and sent with the next ones."""
+    def measure(self) -> tuple[list[dict[str, Any]], dt.datetime]:
+        """A reading of each needle that is in a piece, and the kitchen's time."""
         answer = self.api.call("cooks")
         now = dt.datetime.fromisoformat(answer["now"])
+        found = []
         for cook in answer["cooks"]:
-            truth, steps = self._known(cook)
             started = dt.datetime.fromisoformat(cook["started_at"])
-            celsius = reading_now(truth, steps, cook["events"], started, now)
-            celsius += self.random.gauss(0.0, self.noise_k)
             for code in cook["probes"]:
-                self.unsent.append({"probe": code, "at": now.isoformat(), "celsius": round(celsius, 2)})
-        sent = self.unsent[:2000]
-        if sent:
-            self.api.call("readings", {"readings": sent})
-            self.unsent = self.unsent[len(sent) :]
-        return sent
+                truth, steps = self._known(cook, code)
+                celsius = reading_now(truth, steps, cook["events"], started, now) + self.random.gauss(0, self.noise_k)
+                found.append({"probe": code, "at": now.isoformat(), "celsius": round(celsius, 2)})
+        return found, now
 
 
-def _defaults() -> tuple[str, str]:
+class SimulatedBath:
+    """A bath controller: the water's temperature about its set point, which it tells."""
+
+    def __init__(self, api: Api, set_c: float, noise_k: float, seed: int) -> None:
+        self.api, self.set_c, self.noise_k = api, set_c, noise_k
+        self.random = random.Random(seed)  # noqa: S311
+        self.water_c = set_c - BATH_STARTS_BELOW_K
+
+    def measure(self) -> tuple[list[dict[str, Any]], dt.datetime]:
+        """One reading of the water, and the kitchen's time."""
+        now = dt.datetime.fromisoformat(self.api.call("clock")["now"])
+        self.water_c += BATH_CATCHES_UP * (self.set_c - self.water_c)
+        celsius = self.water_c + self.random.gauss(0.0, self.noise_k)
+        reading = {"probe": "1", "at": now.isoformat(), "celsius": round(celsius, 2), "set_c": self.set_c}
+        return [reading], now
+
+
+def _defaults() -> tuple[str, Path]:
     root = Path(os.environ.get("EMBER_ROOT", "."))
     port = 8000
     state = root / ".local" / "server.json"
     if state.exists():
         port = json.loads(state.read_text())["port"]
-    token = root / ".local" / "demo-probe-token"
-    return f"http://127.0.0.1:{port}", token.read_text().strip() if token.exists() else ""
+    return f"http://127.0.0.1:{port}", root / ".local"
+
+
+def _token(kept_in: Path, device: str) -> str:
+    path = kept_in / DEVICES[device]
+    return path.read_text().strip() if path.exists() else ""
 
 
 def main(arguments: list[str]) -> int:
     """Run until stopped."""
-    url, token = _defaults()
+    url, kept_in = _defaults()
     parser = argparse.ArgumentParser(prog="./ember probe", description="The simulated probe.")
     parser.add_argument("--url", default=url)
-    parser.add_argument("--token", default=os.environ.get("EMBER_PROBE_TOKEN", token))
+    parser.add_argument("--token", default=os.environ.get("EMBER_PROBE_TOKEN", ""))
     parser.add_argument("--speed", type=float, default=None, help="pace of the demonstration clock, 1 to 3600")
     parser.add_argument("--every", type=float, default=1.0, help="seconds of real time between readings")
     parser.add_argument("--size", type=float, default=1.03, help="the true size as a share of the plan's")
@@ -176,9 +199,26 @@ def main(arguments: list[str]) -> int:
     parser.add_argument("--noise", type=float, default=0.05, help="noise of a reading, K")
     parser.add_argument("--seed", type=int, default=7)
     parser.add_argument("--ticks", type=int, default=0, help="stop after so many readings")
+    parser.add_argument(
+        "--as", dest="device", choices=list(DEVICES), default="probe", help="one needle, four, or a bath"
+    )
+    parser.add_argument("--set", type=float, default=56.2, help="the bath's set point, °C")
+    parser.add_argument(
+        "--fault", action="append", default=[], metavar="KIND[@FROM-TO]",
+        help="; ".join(f"{kind}: {words}" for kind, words in KINDS.items()) + ". FROM and TO count readings.",
+    )  # fmt: skip
     options = parser.parse_args(arguments)
-    api = Api(options.url, options.token)
-    probe = SimulatedProbe(api, options.size, options.medium, options.noise, options.seed)
+    try:
+        faults = [Fault.parse(text) for text in options.fault]
+    except ValueError as error:
+        parser.error(str(error))
+    api = Api(options.url, options.token or _token(kept_in, options.device))
+    sender = Sender(api, faults)
+    device: SimulatedBath | SimulatedProbe
+    if options.device == "bath":
+        device = SimulatedBath(api, options.set, options.noise, options.seed)
+    else:
+        device = SimulatedProbe(api, options.size, options.medium, options.noise, options.seed)
     try:
         if options.speed is not None:
             api.call("clock", {"rate": options.speed})
@@ -186,8 +226,8 @@ def main(arguments: list[str]) -> int:
         while options.ticks == 0 or count < options.ticks:
             began = time.monotonic()
             try:
-                sent = probe.tick()
-                print(" ".join(f"{r['celsius']:.1f}" for r in sent) or "not in a piece", flush=True)
+                sent = sender.send(*device.measure())
+                print(" ".join(f"{r['celsius']:.1f}" for r in sent) or "nothing sent", flush=True)
             except (OSError, EmberError) as error:
                 print(f"waiting: {error}", file=sys.stderr, flush=True)
             count += 1

@@ -5,16 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
 
-from . import actions, queries
+from . import actions, openapi, queries
 from .forms import AltitudeForm, EquipmentForm, ProbeCheckForm, SettingCheckForm
 from .models import Device, Equipment, Probe
+
+MOST_DIGITS = 10
 
 
 def kit_page(request: HttpRequest, status: int = 200, **more: Any) -> HttpResponse:
@@ -25,6 +27,7 @@ def kit_page(request: HttpRequest, status: int = 200, **more: Any) -> HttpRespon
         "devices": Device.objects.of(request.kitchen).prefetch_related("probes").order_by("revoked_at", "name"),
         "boils_c": queries.boils_at_c(request.kitchen),
         "wrong": {},
+        "fixable": Equipment.objects.of(request.kitchen).current(),
         **more,
     }
     return render(request, "kit/kit.html", context, status=status)
@@ -147,3 +150,33 @@ def revoke(request: HttpRequest, pk: int) -> HttpResponse:
     actions.revoke(device)
     messages.success(request, f"{device.name} can no longer send. What it sent stays.")
     return redirect("kit:kit")
+
+
+@require_POST
+@chef_required
+def fix_probe(request: HttpRequest, pk: int) -> HttpResponse:
+    """A probe that stays in a bath or an oven, or again one for pieces."""
+    probe = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
+    key = request.POST.get("equipment", "")
+    there = Equipment.objects.of(request.kitchen).current()
+    probe.fixed_in = get_object_or_404(there, pk=int(key)) if key.isdigit() and len(key) < MOST_DIGITS else None
+    probe.save(update_fields=["fixed_in"])
+    return redirect("kit:kit")
+
+
+def api_page(request: HttpRequest) -> HttpResponse:
+    """The API for whoever builds a device."""
+    found = openapi.document()
+    paths = [
+        {"path": path, "method": method.upper(), **said}
+        for path, methods in found["paths"].items()
+        for method, said in methods.items()
+    ]
+    return render(
+        request, "kit/api.html", {"document": found, "paths": paths, "schemas": found["components"]["schemas"]}
+    )
+
+
+def api_json(request: HttpRequest) -> HttpResponse:
+    """The same for machines."""
+    return JsonResponse(openapi.document(), json_dumps_params={"indent": 1})

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from django.db import IntegrityError, transaction
@@ -211,16 +211,45 @@ def finish(cook: Cook, person: Person, stopped_why: str = "") -> Cook:
     return cook
 
 
-def keep_readings(kitchen: Kitchen, rows: list[tuple[Probe, dt.datetime, dt.datetime, float]]) -> int:
-    """Keep a device's readings (probe, at, claimed at, °C). Returns how many were new; repeats are left out."""
-    readings = [
-        Reading(kitchen=kitchen, probe=probe, at=at, claimed_at=claimed, celsius=celsius)
-        for probe, at, claimed, celsius in rows
-    ]
+@dataclass(frozen=True)
+class ProbeReading:
+    """A reading as a device sent it: the kitchen's time, the device's own, °C, and its set point where it tells it."""
+
+    probe: Probe
+    at: dt.datetime
+    claimed_at: dt.datetime
+    celsius: float
+    set_c: float | None = None
+
+
+def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
+    """Keep a device's readings. Returns how many were new; repeats are left out."""
+    readings = [Reading(kitchen=kitchen, **vars(row)) for row in rows]
     with transaction.atomic():
         before = _known(readings)
         Reading.objects.bulk_create(readings, ignore_conflicts=True, batch_size=1000)
     return len({(r.probe_id, r.claimed_at, r.celsius) for r in readings} - before)
+
+
+@transaction.atomic
+def take_in_readings(cook: Cook, person: Person, rows: Sequence[tuple[dt.datetime, float]]) -> int:
+    """Readings from a file, as somebody's. Returns how many were new: taken in again they are not doubled.
+
+    Raises LineError for one from before the cook began or from the future.
+    """
+    cook = _lock(cook)
+    _must_run(cook)
+    now = cook.kitchen.now()
+    for at, _ in rows:
+        if not cook.started_at <= at <= now:
+            raise LineError(f"{at.astimezone(cook.kitchen.zone):%H:%M:%S} is not within this cook.")
+    there = set(cook.typed_readings.values_list("at", "celsius"))
+    new = [row for row in dict.fromkeys(rows) if row not in there]
+    Reading.objects.bulk_create(
+        Reading(kitchen=cook.kitchen, cook=cook, at=at, claimed_at=at, celsius=celsius, entered_by=person)
+        for at, celsius in new
+    )
+    return len(new)
 
 
 def _known(readings: list[Reading]) -> set[tuple[int | None, dt.datetime, float]]:

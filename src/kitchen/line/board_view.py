@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -14,7 +15,7 @@ from kitchen.drawings.lane_chart import LaneChart, lane_chart
 from kitchen.drawings.ramp import hex_colour
 
 from .hands import hands_of, hot_handles
-from .queries import Following, running
+from .queries import Following, fixed_readings, running
 
 PAST_MIN = 9.0
 FUTURE_MIN = 40.0
@@ -23,6 +24,7 @@ PX_PER_MIN = 14.1
 LANE_PX = 92.0
 TICKS = 4
 QUEUE_SHOWN = 5
+OFF_K = 0.3  # a bath at its set point shows no second number
 
 
 @dataclass(frozen=True)
@@ -39,6 +41,7 @@ class Lane:
     word_left: str
     rests_s: float | None
     rule: str
+    found_c: float | None
 
 
 def _medium_c(following: Following) -> float | None:
@@ -46,7 +49,14 @@ def _medium_c(following: Following) -> float | None:
     return steps[0].to_c if steps else None
 
 
-def _lane(following: Following) -> Lane:
+def _found_c(following: Following, fixed: Mapping[int, float]) -> float | None:
+    """What the probe that stays in its bath or oven shows, where that is off the setting; else None."""
+    setting = _medium_c(following)
+    found = fixed.get(following.kit.get(following.stage, {}).get("id", -1))
+    return found if found is not None and setting is not None and abs(found - setting) >= OFF_K else None
+
+
+def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     progress, now_s = following.progress, following.now_s
     past = [(s - now_s, c) for s, c in following.readings if s <= now_s]
     t, c = np.array(following.curves.t_s), np.array(following.curves.reading_c)
@@ -80,7 +90,7 @@ def _lane(following: Following) -> Lane:
     )
     return Lane(
         following, chart, sample, stage, _medium_c(following), late, following.word_now, following.word_if_left,
-        following.rests_s, _rule(following),
+        following.rests_s, _rule(following), _found_c(following, fixed),
     )  # fmt: skip
 
 
@@ -99,7 +109,7 @@ def board(kitchen: Kitchen) -> dict[str, Any]:
     """Context of the board."""
     now = kitchen.now()
     found = running(kitchen)
-    hands = hands_of(found, now)
+    hands, fixed = hands_of(found, now), fixed_readings(kitchen, now)
     soon = sum(1 for hand in hands if hand.in_s <= 600)
     first_tick = (now + dt.timedelta(minutes=5)).replace(minute=(now.minute // 10) * 10, second=0, microsecond=0)
     ticks = []
@@ -110,7 +120,7 @@ def board(kitchen: Kitchen) -> dict[str, Any]:
             ticks.append({"at": at, "x": ahead * PX_PER_MIN})
     return {
         "now": now,
-        "lanes": [_lane(f) for f in sorted(found, key=lambda f: f.cook.started_at)],
+        "lanes": [_lane(f, fixed) for f in sorted(found, key=lambda f: f.cook.started_at)],
         "hand": hands[0] if hands else None,
         "queue": hands[1:QUEUE_SHOWN],
         "waiting": max(len(hands) - QUEUE_SHOWN, 0),

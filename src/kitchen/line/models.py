@@ -103,7 +103,7 @@ class Reading(KitchenOwned):
     """A temperature: from a probe, or typed in for a cook. Append-only.
 
     `at` is the kitchen's time; `claimed_at` what the device's own clock said, which together with the value tells a
-    repeated post from a new reading.
+    repeated post from a new reading. `set_c` is the set point of a controller that tells it.
     """
 
     probe = models.ForeignKey(Probe, null=True, blank=True, on_delete=models.PROTECT, related_name="readings")
@@ -111,6 +111,7 @@ class Reading(KitchenOwned):
     at = models.DateTimeField()
     claimed_at = models.DateTimeField()
     celsius = models.FloatField()
+    set_c = models.FloatField(null=True, blank=True)
     entered_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
     )

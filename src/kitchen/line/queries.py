@@ -230,3 +230,10 @@ def running(kitchen: Kitchen) -> list[Following]:
 def follow(cook: Cook) -> Following:
     """One cook at its kitchen's present."""
     return Following(cook, cook.kitchen.now())
+
+
+def fixed_readings(kitchen: Kitchen, now: dt.datetime) -> dict[int, float]:
+    """{equipment: °C} of the newest fresh reading of each probe that stays somewhere."""
+    since = now - dt.timedelta(seconds=STALE_AFTER_S)
+    rows = Reading.objects.of(kitchen).filter(probe__fixed_in__isnull=False, at__gte=since).order_by("at")
+    return dict(rows.values_list("probe__fixed_in_id", "celsius"))

@@ -12,6 +12,7 @@ urlpatterns = [
     path("<uuid:pk>/undo/", views.undo, name="undo"),
     path("<uuid:pk>/reading/", views.reading, name="reading"),
     path("<uuid:pk>/check/", views.check, name="check"),
+    path("<uuid:pk>/readings/", views.upload, name="upload"),
     path("<uuid:pk>/place/", views.place, name="place"),
     path("<uuid:pk>/stop/", views.stop, name="stop"),
 ]

@@ -11,6 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from ember.errors import BadInput
 from ember.files.piece import Piece
 from kitchen.kit.models import Equipment
 from kitchen.plans.access import is_uuid
@@ -18,6 +19,7 @@ from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.text import tidy
 
 from . import actions, board_view, queries
+from .csv_readings import MOST_BYTES, read_csv
 from .events import events_of
 from .forms import CheckForm, ReadingForm
 from .models import Cook
@@ -146,6 +148,26 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "events": events_of(following),
     }
     return render(request, "line/check.html", context, status=422 if request.method == "POST" else 200)
+
+
+@require_POST
+def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Readings from a file."""
+    cook = _cook(request, pk)
+    file = request.FILES.get("file")
+    try:
+        if file is None:
+            raise BadInput("Choose a CSV file first.")
+        rows = read_csv(file.read(MOST_BYTES + 1), cook.started_at, request.kitchen.zone)
+        new = actions.take_in_readings(cook, request.user, rows)
+    except BadInput as error:
+        messages.error(request, f"Not taken in: {error.message}{f' ({error.at})' if error.at else ''}")
+    except actions.LineError as error:
+        messages.error(request, f"Not taken in: {error}")
+    else:
+        again = f", {len(rows) - new} known already" if len(rows) > new else ""
+        messages.success(request, f"{new} reading{'' if new == 1 else 's'} taken in{again}.")
+    return redirect("line:check", pk=cook.pk)
 
 
 @require_POST

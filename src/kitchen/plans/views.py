@@ -91,7 +91,7 @@ def bench_context(request: HttpRequest, bench: Bench, plan: Plan | None, **more:
         "tags": request.POST.get("tags") if request.method == "POST" else ", ".join(plan.tags if plan else []),
         "past": _past_cooks(plan),
         "addable": ADDABLE,
-        "probes": Probe.objects.of(request.kitchen).filter(device__revoked_at=None).exclude(
+        "probes": Probe.objects.of(request.kitchen).filter(device__revoked_at=None, fixed_in=None).exclude(
             uses__during__endswith=None, uses__isnull=False
         ),
         "start_token": uuid.uuid4(),

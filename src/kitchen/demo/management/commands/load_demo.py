@@ -10,6 +10,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from kitchen.accounts.models import Kitchen
 from kitchen.demo.build import build
 from kitchen.kit.models import Device
+from kitchen.kit.simulated_probe import DEVICES
 
 
 class Command(BaseCommand):
@@ -23,8 +24,9 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         if options["if_empty"] and Kitchen.objects.exists():
             return
-        token = Device.new_token()
-        build(token)
-        path = settings.ROOT / ".local" / "demo-probe-token"
-        path.touch(mode=0o600)
-        path.write_text(token)
+        tokens = {device: Device.new_token() for device in DEVICES}
+        build(tokens["probe"], tokens)
+        for device, name in DEVICES.items():
+            path = settings.ROOT / ".local" / name
+            path.touch(mode=0o600)
+            path.write_text(tokens[device])

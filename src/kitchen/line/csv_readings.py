@@ -1,0 +1,81 @@
+"""Readings of one probe in a CSV file: a time and a temperature a line."""
+
+from __future__ import annotations
+
+import csv
+import datetime as dt
+import io
+import re
+
+from ember.errors import BadInput
+from ember.quantities import parse_temperature
+
+MOST_LINES = 20_000
+MOST_BYTES = 1_000_000
+TIMES = ("time", "at", "timestamp", "when", "seconds", "s")
+CELSIUS = ("celsius", "c", "temperature", "temp", "core", "reading", "°c")
+FAHRENHEIT = ("fahrenheit", "f", "°f")
+CLOCK = re.compile(r"(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?")
+
+
+def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.datetime, float]]:
+    """(time, °C) of each line, in the file's order.
+
+    The first line names the columns: "time" (an ISO time, a time of day, or seconds since the cook began at `began`)
+    and "celsius" or "fahrenheit". Commas, semicolons or tabs. Raises BadInput with the line.
+    """
+    if len(raw) > MOST_BYTES:
+        raise BadInput("This file is too large.")
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise BadInput("This file is not text.") from None
+    head = text.split("\n", 1)[0]
+    mark = max(",;\t", key=head.count)
+    rows = list(csv.reader(io.StringIO(text), delimiter=mark))
+    if not rows or len(rows) > MOST_LINES:
+        raise BadInput(f"A file has from 1 to {MOST_LINES} lines.")
+    names = [name.strip().lower() for name in rows[0]]
+    time = next((i for i, name in enumerate(names) if name in TIMES), None)
+    value = next((i for i, name in enumerate(names) if name in (*CELSIUS, *FAHRENHEIT)), None)
+    if time is None or value is None:
+        raise BadInput("The first line must name the columns: time, and celsius or fahrenheit.", "line 1")
+    unit = "F" if names[value] in FAHRENHEIT else "C"
+    found = []
+    for number, row in enumerate(rows[1:], start=2):
+        if not any(cell.strip() for cell in row):
+            continue
+        try:
+            at = _time(row[time].strip(), began, zone)
+            celsius = parse_temperature(row[value].replace(",", ".") if mark != "," else row[value], unit)
+        except IndexError:
+            raise BadInput("A line is too short.", f"line {number}") from None
+        except BadInput as error:
+            raise BadInput(error.message, f"line {number}") from None
+        if not -60 <= celsius <= 500:
+            raise BadInput("Temperature must be from −60 to 500 °C.", f"line {number}")
+        found.append((at, celsius))
+    if not found:
+        raise BadInput("There is no reading in this file.")
+    return found
+
+
+def _time(text: str, began: dt.datetime, zone: dt.tzinfo) -> dt.datetime:
+    if clock := CLOCK.fullmatch(text):
+        local = began.astimezone(zone)
+        try:
+            at = local.replace(hour=int(clock[1]), minute=int(clock[2]), second=0, microsecond=0) + dt.timedelta(
+                seconds=float(clock[3] or 0)
+            )
+        except ValueError:
+            raise BadInput(f"“{text}” is no time of day.") from None
+        return at if at >= local - dt.timedelta(minutes=1) else at + dt.timedelta(days=1)  # past midnight
+    try:
+        return began + dt.timedelta(seconds=float(text))
+    except (ValueError, OverflowError):
+        pass
+    try:
+        at = dt.datetime.fromisoformat(text)
+    except ValueError:
+        raise BadInput(f"“{text[:40]}” is not a time.") from None
+    return at if at.tzinfo else at.replace(tzinfo=zone)
