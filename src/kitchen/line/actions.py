@@ -146,6 +146,27 @@ def place(cook: Cook, person: Person, stage: int, equipment: Equipment) -> CookE
     )  # fmt: skip
 
 
+PIECE_DID = ("lay", "turn", "lift", "undo")
+
+
+@transaction.atomic
+def do_piece(cook: Cook, person: Person, stage: int, piece: int, did: str, token: uuid.UUID) -> CookEvent:
+    """A piece in a pan was laid, turned or lifted; "undo" takes back the last of these. Once for a token.
+
+    Raises LineError for a piece that is not there.
+    """
+    cook = _lock(cook)
+    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+        return known
+    _must_run(cook)
+    if did not in PIECE_DID or not 1 <= piece <= cook.pieces or not 0 <= stage < len(cook.document["stages"]):
+        raise LineError("There is no such piece in this pan.")
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.PIECE, at=cook.kitchen.now(), by=person, token=_unused(token),
+        data={"stage": stage, "piece": piece, "did": did},
+    )  # fmt: skip
+
+
 @transaction.atomic
 def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
     """Take back the last step that was done; the start itself cannot be taken back."""

@@ -38,6 +38,9 @@ def _words(following: Following, event: CookEvent) -> str:
             return f"{verb} put off by {event.data['minutes']:g} min"
         case CookEvent.Kind.PLACED:
             return "To " + ", ".join(row["name"] for row in event.data["kit"].values())
+        case CookEvent.Kind.PIECE:
+            did = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "last one taken back"}[event.data["did"]]
+            return f"Piece {event.data['piece']} {did}"
         case CookEvent.Kind.CHECKED:
             return "Checked"
         case CookEvent.Kind.CORRECTED | CookEvent.Kind.STOPPED:

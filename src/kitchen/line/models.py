@@ -60,6 +60,7 @@ class CookEvent(models.Model):
         UNDONE = "undone"
         LATE = "late"
         PLACED = "placed"
+        PIECE = "piece"
         CHECKED = "checked"
         CORRECTED = "corrected"
         FINISHED = "finished"

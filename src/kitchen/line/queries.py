@@ -166,6 +166,12 @@ class Following:
         return [] if self.cook.finished_at else steps_aside(self.steps, self.done)
 
     @property
+    def pan_stage(self) -> int | None:
+        """The stage in a pan it is in, or goes into next; None where there is none."""
+        near = [self.stage, self.stage + 1] if self.progress.next else []
+        return next((i for i in near if i < len(self.plan.stages) and self.plan.stages[i].kind == "pan"), None)
+
+    @property
     def can_undo(self) -> bool:
         """Whether something after the start was done."""
         return len(self.done) > 1

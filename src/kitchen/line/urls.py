@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import views
+from . import pan_views, views
 
 app_name = "line"
 
@@ -13,6 +13,8 @@ urlpatterns = [
     path("<uuid:pk>/reading/", views.reading, name="reading"),
     path("<uuid:pk>/check/", views.check, name="check"),
     path("<uuid:pk>/readings/", views.upload, name="upload"),
+    path("<uuid:pk>/pan/<int:stage>/", pan_views.pan, name="pan"),
+    path("<uuid:pk>/pan/<int:stage>/tap/", pan_views.tap, name="pan-tap"),
     path("<uuid:pk>/place/", views.place, name="place"),
     path("<uuid:pk>/stop/", views.stop, name="stop"),
 ]

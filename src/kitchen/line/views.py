@@ -8,7 +8,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput
@@ -19,6 +19,7 @@ from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.text import tidy
 
 from . import actions, board_view, queries
+from .access import cook_of
 from .csv_readings import MOST_BYTES, read_csv
 from .events import events_of
 from .forms import CheckForm, ReadingForm
@@ -29,12 +30,6 @@ from .places import kind_of
 MOST_TOGETHER = 12
 PUT_OFF_MIN = 2.0
 MOST_DIGITS = 10
-
-
-def _cook(request: HttpRequest, pk: uuid.UUID) -> Cook:
-    cooks = Cook.objects.of(request.kitchen).select_related("kitchen", "started_by")
-    cooks = cooks.prefetch_related("events__by", "probe_uses__probe")
-    return get_object_or_404(cooks, pk=pk)
 
 
 def board(request: HttpRequest) -> HttpResponse:
@@ -66,10 +61,10 @@ def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uui
         cook, _, rest = said.partition(":")
         step, _, token = rest.partition(":")
         if is_uuid(cook) and step.isdigit():
-            yield _cook(request, uuid.UUID(cook)), int(step), uuid.UUID(token) if is_uuid(token) else uuid.uuid4()
+            yield cook_of(request, uuid.UUID(cook)), int(step), uuid.UUID(token) if is_uuid(token) else uuid.uuid4()
     if "hand" not in request.POST:
         step = request.POST.get("step", "")
-        yield _cook(request, pk), int(step) if step.isdigit() else -1, _token(request)
+        yield cook_of(request, pk), int(step) if step.isdigit() else -1, _token(request)
 
 
 @require_POST
@@ -92,7 +87,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def undo(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take the last step back."""
     try:
-        actions.undo_step(_cook(request, pk), request.user, _token(request))
+        actions.undo_step(cook_of(request, pk), request.user, _token(request))
     except actions.LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
@@ -105,7 +100,7 @@ def reading(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     if not form.is_valid():
         return _board_again(request, "; ".join(form.errors["celsius"]))
     try:
-        actions.type_reading(_cook(request, pk), request.user, form.cleaned_data["celsius"])
+        actions.type_reading(cook_of(request, pk), request.user, form.cleaned_data["celsius"])
     except actions.LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
@@ -123,7 +118,7 @@ def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict
 
 def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Check a cook and finish it."""
-    cook = _cook(request, pk)
+    cook = cook_of(request, pk)
     following = queries.follow(cook)
     form = CheckForm(request.POST or None, request.user.units, Piece.model_validate(cook.document["piece"]))
     if cook.finished_at is not None:
@@ -153,7 +148,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Readings from a file."""
-    cook = _cook(request, pk)
+    cook = cook_of(request, pk)
     file = request.FILES.get("file")
     try:
         if file is None:
@@ -173,7 +168,7 @@ def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A stage on another oven, bath or pan."""
-    cook = _cook(request, pk)
+    cook = cook_of(request, pk)
     stage, key = request.POST.get("stage", ""), request.POST.get("equipment", "")
     stages = queries.follow(cook).plan.stages
     there = Equipment.objects.of(request.kitchen).current()
@@ -191,7 +186,7 @@ def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """End a cook that will not be served, with the reason."""
-    cook = _cook(request, pk)
+    cook = cook_of(request, pk)
     why = tidy(request.POST.get("why"), 300)
     if not why:
         messages.error(request, "Write why it is stopped: the record needs it.")

@@ -192,6 +192,12 @@ def clock(seconds: float) -> str:
 
 
 @register.filter
+def clock_s(seconds: float) -> str:
+    """A short time as minutes and seconds: "0:40"."""
+    return f"{int(seconds) // 60}:{int(seconds) % 60:02d}"
+
+
+@register.filter
 def minus(value: float, other: float) -> float:
     """A difference."""
     return value - other

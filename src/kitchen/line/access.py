@@ -1,0 +1,16 @@
+"""Which cooks a request may see."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+
+from .models import Cook
+
+
+def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
+    """A cook of the request's kitchen with what a page reads of it. Raises Http404."""
+    cooks = Cook.objects.of(request.kitchen).select_related("kitchen", "started_by")
+    return get_object_or_404(cooks.prefetch_related("events__by", "probe_uses__probe"), pk=pk)

@@ -1,0 +1,136 @@
+"""The pan map: pieces in lay-down order, and what a tap does."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from ember.errors import BadInput
+from ember.files.stages import Pan
+from ember.heat.lay_down import lay_down_of
+from ember.track.pan_map import SEARS_FROM_C, PanMap, PieceInPan, pan_map
+from kitchen.drawings.pan_drawing import PanChart, PieceSpot, pan_chart, spots
+from kitchen.plans.access import is_uuid
+
+from . import actions, queries
+from .access import cook_of
+from .models import CookEvent
+from .queries import Following
+
+MOST_IN_A_PAN = 12
+DONE_WORDS = {"lay": "Laid", "turn": "Turned", "lift": "Lifted"}
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A piece with its place, and how its words read now."""
+
+    piece: PieceInPan
+    at: PieceSpot
+    due_at: dt.datetime
+    in_s: float
+    is_next: bool
+    sides: tuple[float, ...]
+
+
+def pans_of(following: Following, stage: int) -> list[list[int]]:
+    """The pieces of each pan: as many as do not crowd it."""
+    pieces = following.cook.pieces
+    fits = max(min(lay_down_of(following.plan, stage).crowded_from - 1, MOST_IN_A_PAN), 1)
+    return [list(range(first, min(first + fits, pieces + 1))) for first in range(1, pieces + 1, fits)]
+
+
+def did_in(following: Following, stage: int, numbers: list[int], began: dt.datetime) -> list[tuple[int, Any, float]]:
+    """(place in this pan, what, s) as its events say, without what was taken back."""
+    found: list[tuple[int, Any, float]] = []
+    for event in following.cook.events.all():
+        data = event.data
+        if event.kind != CookEvent.Kind.PIECE or data["stage"] != stage or data["piece"] not in numbers:
+            continue
+        if data["did"] == "undo":
+            found = found[:-1]
+        else:
+            found.append((numbers.index(data["piece"]) + 1, data["did"], (event.at - began).total_seconds()))
+    return found
+
+
+def _began(following: Following, stage: int) -> dt.datetime:
+    """When the stage began; now, while it has not."""
+    into = [e.at for n, e in following.done.items() if following.steps[n].stage == stage]
+    return min(into, default=following.now)
+
+
+def pan(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
+    """The map of one pan; as a fragment every second or two."""
+    following = queries.follow(cook_of(request, pk))
+    stages = following.plan.stages
+    if stage >= len(stages) or not isinstance(stages[stage], Pan):
+        raise Http404
+    template = "line/_pan.html" if request.htmx and not request.htmx.boosted else "line/pan.html"
+    return render(request, template, _context(request, following, stage))
+
+
+def _context(request: HttpRequest, following: Following, stage: int) -> dict[str, Any]:
+    pans = pans_of(following, stage)
+    asked = request.GET.get("pan") or request.POST.get("pan") or "1"
+    which = min(max(int(asked), 1), len(pans)) if asked.isdigit() and len(asked) < 4 else 1
+    numbers = pans[which - 1]
+    began = _began(following, stage)
+    row = following.plan.stages[stage]
+    job = lay_down_of(following.plan, stage)
+    side_s, sides = getattr(row, "side_s", None) or 90.0, getattr(row, "exposures", None) or 2
+    now_s = max((following.now - began).total_seconds(), 0.0)
+    found = pan_map(job, len(numbers), side_s, sides, did_in(following, stage, numbers, began), now_s)
+    coming = found.next
+    placed = [
+        Spot(
+            piece, at, began + dt.timedelta(seconds=piece.due_s), piece.due_s - now_s,
+            coming is not None and piece.number == coming.number,
+            tuple(piece.side_s(side, now_s) for side in range(sides)),
+        )
+        for piece, at in zip(found.pieces, spots(numbers), strict=True)
+    ]  # fmt: skip
+    vessel = getattr(row, "pan", None)
+    return {
+        "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": found,
+        "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
+        "name": following.place_name(stage, "pan"), "vessel": vessel, "now": following.now,
+        "chart": _chart(found), "done_word": DONE_WORDS, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
+        "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,
+        "crowds": found.laid + 1 >= found.crowded_from and found.laid < len(numbers),
+        "cools": found.lowest_now_c is not None and found.lowest_now_c < SEARS_FROM_C,
+    }  # fmt: skip
+
+
+def _chart(found: PanMap) -> PanChart:
+    return pan_chart(found.past, found.ahead_now, found.ahead_wait, SEARS_FROM_C)
+
+
+@require_POST
+def tap(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
+    """A piece went down, was turned, came out; or the last of that is taken back."""
+    cook = cook_of(request, pk)
+    piece, did = request.POST.get("piece", ""), request.POST.get("did", "")
+    token = uuid.UUID(request.POST["token"]) if is_uuid(request.POST.get("token")) else uuid.uuid4()
+    problem = ""
+    try:
+        if not piece.isdigit() or len(piece) > 3:
+            raise actions.LineError("Which piece? Look again.")
+        actions.do_piece(cook, request.user, stage, int(piece), did, token)
+    except (actions.LineError, BadInput) as error:
+        problem = str(error)
+    if request.htmx:
+        following = queries.follow(cook_of(request, pk))
+        return render(request, "line/_pan.html", {**_context(request, following, stage), "problem": problem})
+    if problem:
+        messages.error(request, problem)
+    pan = request.POST.get("pan", "1")
+    return redirect(reverse("line:pan", args=[pk, stage]) + (f"?pan={pan}" if pan.isdigit() else ""))
