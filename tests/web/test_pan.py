@@ -100,6 +100,17 @@ def test_what_happened_in_the_pan_is_told(signed_in, chops):
     assert "Piece 2 laid" in body
 
 
+def test_a_piece_is_laid_once_turned_while_down_and_lifted_once(signed_in, chops):
+    assert "not in the pan yet" in tap(signed_in, chops, 1, "turn").content.decode()
+    tap(signed_in, chops, 1, "lay")
+    assert "down already" in tap(signed_in, chops, 1, "lay").content.decode()
+    tap(signed_in, chops, 1, "turn")
+    tap(signed_in, chops, 1, "lift")
+    for did in ("lay", "turn", "lift"):
+        assert "out already" in tap(signed_in, chops, 1, did).content.decode()
+    assert CookEvent.objects.filter(kind="piece").count() == 3
+
+
 def test_a_finished_cook_takes_no_more(signed_in, chops, chef):
     actions.finish(chops, chef)
     assert "finished" in tap(signed_in, chops, 1, "lay").content.decode()

@@ -80,7 +80,7 @@ def pan_chart(past: Curve, now: Curve | None, wait: Curve | None, sears_c: float
     def drawn(curve: Curve | None) -> str:
         return "" if curve is None else path(x(curve[0][::4]), y(curve[1][::4]))
 
-    step = tick_step(span, 4)
+    step = tick_step(span, 3)
     return PanChart(
         drawn(past), drawn(now), drawn(wait), float(x(past[0][-1])), float(y(sears_c)),
         tuple((float(x(first + k * step)), k * step) for k in range(int(span / step) + 1)),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -161,10 +161,35 @@ def do_piece(cook: Cook, person: Person, stage: int, piece: int, did: str, token
     _must_run(cook)
     if did not in PIECE_DID or not 1 <= piece <= cook.pieces or not 0 <= stage < len(cook.document["stages"]):
         raise LineError("There is no such piece in this pan.")
+    _must_follow(cook, stage, piece, did)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.PIECE, at=cook.kitchen.now(), by=person, token=_unused(token),
         data={"stage": stage, "piece": piece, "did": did},
     )  # fmt: skip
+
+
+def piece_events(cook: Cook, stage: int, pieces: Collection[int]) -> list[CookEvent]:
+    """What was done to these pieces in a stage, in order, without what was taken back."""
+    found: list[CookEvent] = []
+    for event in cook.events.all():
+        data = event.data
+        if event.kind != CookEvent.Kind.PIECE or data["stage"] != stage or data["piece"] not in pieces:
+            continue
+        found = found[:-1] if data["did"] == "undo" else [*found, event]
+    return found
+
+
+def _must_follow(cook: Cook, stage: int, piece: int, did: str) -> None:
+    """A piece is laid once, turned while it is down, and lifted once. Raises LineError."""
+    if did == "undo":
+        return
+    done = [event.data["did"] for event in piece_events(cook, stage, [piece])]
+    if "lift" in done:
+        raise LineError(f"Piece {piece} is out already.")
+    if did == "lay" and done:
+        raise LineError(f"Piece {piece} is down already; the screen was behind. Look again.")
+    if did != "lay" and not done:
+        raise LineError(f"Piece {piece} is not in the pan yet.")
 
 
 @transaction.atomic

@@ -48,24 +48,10 @@ def pans_of(following: Following, stage: int) -> list[list[int]]:
     return [list(range(first, min(first + fits, pieces + 1))) for first in range(1, pieces + 1, fits)]
 
 
-def did_in(following: Following, stage: int, numbers: list[int], began: dt.datetime) -> list[tuple[int, Any, float]]:
-    """(place in this pan, what, s) as its events say, without what was taken back."""
-    found: list[tuple[int, Any, float]] = []
-    for event in following.cook.events.all():
-        data = event.data
-        if event.kind != CookEvent.Kind.PIECE or data["stage"] != stage or data["piece"] not in numbers:
-            continue
-        if data["did"] == "undo":
-            found = found[:-1]
-        else:
-            found.append((numbers.index(data["piece"]) + 1, data["did"], (event.at - began).total_seconds()))
-    return found
-
-
-def _began(following: Following, stage: int) -> dt.datetime:
-    """When the stage began; now, while it has not."""
+def _began(following: Following, stage: int, events: list[CookEvent]) -> dt.datetime:
+    """When the pan was first used for the stage; now, while it was not."""
     into = [e.at for n, e in following.done.items() if following.steps[n].stage == stage]
-    return min(into, default=following.now)
+    return min([*into, *(event.at for event in events)], default=following.now)
 
 
 def pan(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
@@ -83,12 +69,16 @@ def _context(request: HttpRequest, following: Following, stage: int) -> dict[str
     asked = request.GET.get("pan") or request.POST.get("pan") or "1"
     which = min(max(int(asked), 1), len(pans)) if asked.isdigit() and len(asked) < 4 else 1
     numbers = pans[which - 1]
-    began = _began(following, stage)
+    events = actions.piece_events(following.cook, stage, numbers)
+    began = _began(following, stage, events)
+    did = [
+        (numbers.index(e.data["piece"]) + 1, e.data["did"], (e.at - began).total_seconds()) for e in events
+    ]  # fmt: skip
     row = following.plan.stages[stage]
     job = lay_down_of(following.plan, stage)
     side_s, sides = getattr(row, "side_s", None) or 90.0, getattr(row, "exposures", None) or 2
     now_s = max((following.now - began).total_seconds(), 0.0)
-    found = pan_map(job, len(numbers), side_s, sides, did_in(following, stage, numbers, began), now_s)
+    found = pan_map(job, len(numbers), side_s, sides, did, now_s)
     coming = found.next
     placed = [
         Spot(

@@ -70,8 +70,13 @@ document.addEventListener("htmx:beforeRequest", (event) => {
   event.detail.xhr.isAct = "do" in event.detail.requestConfig.parameters;
 });
 
+let focused = ""; // a button that is pressed again and again: what it says and sends is the server's, its focus stays
+
 document.addEventListener("htmx:beforeSwap", (event) => {
   const { xhr, target } = event.detail;
+  const active = document.activeElement;
+  focused = active?.tagName === "BUTTON" && target.contains(active) ? active.id : "";
+  if (active?.tagName === "BUTTON" && target.contains(active)) active.blur();
   if (target.id === "bench" && !xhr.isAct && xhr.edits !== edits) event.detail.shouldSwap = false;
 });
 
@@ -88,6 +93,8 @@ document.addEventListener("DOMContentLoaded", () => {
 });
 
 document.addEventListener("htmx:afterSwap", (event) => {
+  if (focused) document.getElementById(focused)?.focus();
+  focused = "";
   if (event.target.id === "board" || document.getElementById("board")) setClock(document.getElementById("board"));
   if (document.querySelector("#bench[data-changed]")) changed = true;
   heardAt = Date.now();
