@@ -28,4 +28,5 @@ def application_environment(cluster: Cluster) -> dict[str, str]:
         "DJANGO_SETTINGS_MODULE": os.environ.get("DJANGO_SETTINGS_MODULE", "kitchen.settings.local"),
         "EMBER_SECRET_KEY": secret_key(),
         "EMBER_ROOT": str(ROOT),
+        "EMBER_LOCAL": str(LOCAL),
     }

@@ -1,4 +1,4 @@
-"""Where things stand in a checkout. Everything made at run time lies under `.local/`."""
+"""Where things stand in a checkout. Everything made at run time lies under `.local/`, or where EMBER_LOCAL says."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 ROOT = Path(os.environ.get("EMBER_ROOT", Path(__file__).resolve().parents[2]))
-LOCAL = ROOT / ".local"
+LOCAL = Path(os.environ.get("EMBER_LOCAL", ROOT / ".local"))
 STATIC_ROOT = LOCAL / "static"
 SERVER_STATE = LOCAL / "server.json"
 

@@ -175,10 +175,11 @@ class SimulatedBath:
 def _defaults() -> tuple[str, Path]:
     root = Path(os.environ.get("EMBER_ROOT", "."))
     port = 8000
-    state = root / ".local" / "server.json"
+    local = Path(os.environ.get("EMBER_LOCAL", root / ".local"))
+    state = local / "server.json"
     if state.exists():
         port = json.loads(state.read_text())["port"]
-    return f"http://127.0.0.1:{port}", root / ".local"
+    return f"http://127.0.0.1:{port}", local
 
 
 def _token(kept_in: Path, device: str) -> str:

@@ -8,6 +8,7 @@ from pathlib import Path
 from csp.constants import NONE, SELF
 
 ROOT = Path(os.environ.get("EMBER_ROOT", Path(__file__).resolve().parents[3]))
+LOCAL = Path(os.environ.get("EMBER_LOCAL", ROOT / ".local"))
 
 SECRET_KEY = os.environ["EMBER_SECRET_KEY"]
 DEBUG = False
@@ -130,7 +131,7 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 
 STATIC_URL = "/static/"
-STATIC_ROOT = ROOT / ".local" / "static"
+STATIC_ROOT = LOCAL / "static"
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},

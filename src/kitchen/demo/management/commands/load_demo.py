@@ -27,6 +27,6 @@ class Command(BaseCommand):
         tokens = {device: Device.new_token() for device in DEVICES}
         build(tokens["probe"], tokens)
         for device, name in DEVICES.items():
-            path = settings.ROOT / ".local" / name
+            path = settings.LOCAL / name
             path.touch(mode=0o600)
             path.write_text(tokens[device])
