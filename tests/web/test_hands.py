@@ -203,3 +203,32 @@ def test_a_pan_out_of_the_oven_has_a_hot_handle_until_it_is_cool(signed_in, kitc
     actions.finish(cook, chef)
     assert hot_handles(kitchen, kitchen.now())  # the cook is over, the handle is hot
     assert hot_handles(kitchen, kitchen.now() + dt.timedelta(minutes=40)) == []
+
+
+# A cook's own page --------------------------------------------------------------------------------------------------
+
+
+def test_a_cooks_page_shows_its_inside_now(signed_in, kitchen, running, cook_person):
+    url = reverse("line:check", args=[running.pk])
+    first = signed_in.get(url).context["inside"]
+    assert first.now_x == pytest.approx(0, abs=2)
+    assert first.face.bands[0].word == "raw"
+    steps = queries.follow(running).steps
+    for step in steps[1:-1]:
+        actions.do_step(running, cook_person, step.number, uuid.uuid4(), steps)
+    late = signed_in.get(url).context["inside"]
+    assert late.now_x > first.now_x + 100
+    assert late.face.bands[0].word != "raw"
+    assert late.face.top != first.face.top
+
+
+def test_basting_and_washing_do_not_move_a_piece(kitchen, chef, document):
+    from kitchen.line.picture import done_stages
+
+    oven = [{"kind": "oven", "air_c": 180, "minutes": 40, "baste_every_min": 10}, {"kind": "rest", "minutes": 5}]
+    cook = put_on(kitchen, chef, document, **CHICKEN, stages=oven)
+    steps = queries.follow(cook).steps
+    for step in steps[1:3]:
+        actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
+    ((kind, begun, _),) = done_stages(queries.follow(Cook.objects.get()))
+    assert (kind, begun) == ("oven", 0.0)

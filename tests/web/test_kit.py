@@ -15,6 +15,8 @@ from kitchen.kit.equipment import due
 from kitchen.kit.models import Equipment, KitCheck
 from kitchen.kit.queries import off_of
 
+from .posting import posted
+
 PAN = {"kind": "pan", "name": "Pan 3", "diameter": "280", "mass": "1900", "material": "steel", "check_days": "14"}
 OVEN = {"kind": "oven", "name": "Oven 7", "station": "Pass", "places": "4", "check_days": "28"}
 
@@ -149,3 +151,37 @@ def test_marks_on_a_scale_keep_apart_and_inside():
     assert all(b - a >= 26 for a, b in pairwise(labels))
     assert max(mark.x for mark in scale.marks) == scale.ticks[-1][0]
     assert [mark.is_off for mark in scale.marks] == [True, True, True]
+
+
+# On the bench -------------------------------------------------------------------------------------------------------
+
+
+def test_a_plan_takes_over_one_of_our_pans_and_an_ovens_offset(signed_in, kitchen, chef, document, oven):
+    pan = Equipment.objects.create(
+        kitchen=kitchen, kind="pan", name="Pan 1", diameter_mm=300.0, mass_kg=2.4, material="cast-iron"
+    )
+    actions.check_kit(oven, chef, {"kind": "setting", "wanted_c": 160.0, "read_c": 152.0})
+    document["stages"].insert(2, {"kind": "oven", "air_c": 160, "minutes": 5})
+
+    def asked(do, data, **more):
+        return signed_in.post(reverse("plans:bench"), data | {"do": do} | more).context["bench"]
+
+    found = asked("kit:1", posted(document), **{"s1-kit": str(pan.pk)})
+    assert found.core.stages[1].pan.mass_kg == 2.4
+    found = asked("kit:2", posted(document), **{"s2-kit": str(oven.pk)})
+    assert found.core.stages[2].offset_k == -8.0
+    kept = found.document({})
+    response = signed_in.post(reverse("plans:bench"), posted(kept))
+    assert response.context["kit"][2].chosen == oven.pk  # what the plan describes is shown as ours
+    assert asked("kit:2", posted(kept), **{"s2-kit": ""}).core.stages[2].offset_k == 0.0
+    for odd in ("99999", "x", "9" * 30):
+        assert asked("kit:1", posted(document), **{"s1-kit": odd}).core.stages[1].pan is None
+
+
+def test_equipment_of_another_kitchen_is_not_taken_over(signed_in, stranger, document):
+    theirs = Equipment.objects.create(
+        kitchen=stranger.memberships.get().kitchen, kind="pan", name="X", diameter_mm=300.0, mass_kg=9.0,
+        material="steel",
+    )  # fmt: skip
+    data = posted(document) | {"do": "kit:1", "s1-kit": str(theirs.pk)}
+    assert signed_in.post(reverse("plans:bench"), data).context["bench"].core.stages[1].pan is None

@@ -47,6 +47,7 @@ class Step:
     how: str = ""
 
 
+MOVES = ("start", "move", "pull", "lay", "end")  # kinds of steps that bring a piece somewhere
 ASIDE = ("wash",)  # kinds of steps that hold up no other: done when there is a hand for them
 
 

@@ -7,7 +7,7 @@ piece has two stacks, one for what its top went through and one for its under si
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal
 
@@ -102,6 +102,14 @@ class CutFace:
     def view_height(self) -> float:
         """Height of the picture, with room for a handle below."""
         return self.height + 24
+
+    def at(self, share: float) -> CutFace:
+        """The face as it would be sliced a share of the way along the chart."""
+        k = round(min(max(share, 0.0), 1.0) * (len(self.frames) - 1))
+        colours = tuple(self.frames[k][i : i + 6] for i in range(0, len(self.frames[k]), 6))
+        top, under = colours[: len(self.levels)], colours[len(self.levels) :]
+        bands = tuple(Band(word, mm) for word, mm in self.band_frames[k])
+        return replace(self, top=top, under=under or top, bands=bands)
 
     @property
     def painted(self) -> list[tuple[str, str, str]]:

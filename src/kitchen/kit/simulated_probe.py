@@ -32,12 +32,11 @@ from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
 from ember.solve.log_ends import with_log_ends
 from ember.track.hands import WORKTOP
-from ember.track.steps import Step, steps_of
+from ember.track.steps import MOVES, Step, steps_of
 
 from .simulated_faults import KINDS, Fault, Sender
 
 MEDIUM_KEYS = ("water_c", "air_c", "pan_c", "plate_c", "oil_c")
-MOVES = ("start", "move", "pull", "lay", "end")
 CHANNEL_SIZE = 0.025
 BATH_STARTS_BELOW_K, BATH_CATCHES_UP = 1.5, 0.2  # a step
 DEVICES = {"probe": "demo-probe-token", "wires": "demo-wires-token", "bath": "demo-bath-token"}

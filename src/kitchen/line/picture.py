@@ -2,10 +2,25 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
+from ember.errors import EmberError
+from ember.evaluate import evaluate
+from ember.files.plan import parse_plan
+from ember.food.catalogue import cut
+from ember.track.hands import WORKTOP
+from ember.track.steps import MOVES
+from kitchen.drawings.cut_face import CutFace
+from kitchen.drawings.heat_strip import HeatStrip, heat_strip
+from kitchen.drawings.plan_chart import time_columns
 from kitchen.drawings.record_chart import RecordChart, record_chart
+from kitchen.plans.pictures import face_of
 
 from .models import CookEvent
 from .queries import Following
+
+STRIP_PX, STRIP_HIGH_PX = 572.0, 84.0
+NO_END_C = 90.0  # the last word has no upper end
 
 
 def cook_chart(following: Following) -> RecordChart:
@@ -28,8 +43,35 @@ def done_stages(following: Following) -> list[tuple[str, float, float]]:
     begun: dict[int, float] = {}
     for number, event in following.done.items():
         step = following.steps[number]
-        if step.kind != "turn":
+        if step.kind in MOVES and step.to_place != WORKTOP:
             begun[step.stage] = (event.at - following.cook.started_at).total_seconds()
     stages = following.plan.stages
     ends = [begun.get(i + 1, following.now_s) for i in range(len(stages))]
     return [(stage.kind, begun[i], max(ends[i], begun[i])) for i, stage in enumerate(stages) if i in begun]
+
+
+@dataclass(frozen=True)
+class InsideNow:
+    """The heat through the piece by its plan, where on it now is, px, and the cut face as it would be sliced now."""
+
+    strip: HeatStrip
+    width: float
+    now_x: float
+    seams: tuple[float, ...]
+    face: CutFace
+
+
+def inside_now(following: Following) -> InsideNow | None:
+    """The piece's inside at the present by its plan; None where that cannot be worked out any more."""
+    try:
+        plan = parse_plan({**following.cook.document, "depth_map": True})
+        result = evaluate(plan)
+    except EmberError:
+        return None
+    time = time_columns(result, plan.stages, STRIP_PX)
+    low, high = result.doneness.target_low_c, result.doneness.target_high_c
+    level = None if low is None or high is None else low if high > NO_END_C else 0.5 * (low + high)
+    now_x = float(time(min(following.progress.plan_s, result.stages[-1].end_s)))
+    face = face_of(plan, cut(plan.piece.cut), result, time).at(now_x / time.width)
+    strip = heat_strip(result, plan.stages, time, STRIP_HIGH_PX, level)
+    return InsideNow(strip, time.width, now_x, tuple(float(x) for x in time.x[1:-1]), face)

@@ -17,7 +17,7 @@ from ember.food.catalogue import cut
 from ember.judge.doneness import Word, scale_of, word_for
 from ember.track.hands import WORKTOP
 from ember.track.progress import Progress, progress
-from ember.track.steps import Step, steps_aside, steps_of
+from ember.track.steps import MOVES, Step, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
 from .models import Cook, CookEvent, Reading
@@ -157,7 +157,9 @@ class Following:
         """How long it has been resting; None while it is not."""
         if self.stage >= len(self.plan.stages) or self.plan.stages[self.stage].kind != "rest":
             return None
-        began = [e.at for n, e in self.done.items() if self.steps[n].stage == self.stage]
+        began = [
+            e.at for n, e in self.done.items() if self.steps[n].stage == self.stage and self.steps[n].kind in MOVES
+        ]
         return (self.now - max(began)).total_seconds() if began else None
 
     @cached_property

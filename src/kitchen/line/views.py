@@ -24,7 +24,7 @@ from .csv_readings import MOST_BYTES, read_csv
 from .events import events_of
 from .forms import CheckForm, ReadingForm
 from .models import Cook
-from .picture import cook_chart
+from .picture import cook_chart, inside_now
 from .places import kind_of
 
 MOST_TOGETHER = 12
@@ -141,6 +141,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "checks": [event for event in cook.events.all() if event.kind == "checked"],
         "places": list(_places(request, following)),
         "events": events_of(following),
+        "inside": inside_now(following),
     }
     return render(request, "line/check.html", context, status=422 if request.method == "POST" else 200)
 

@@ -26,6 +26,7 @@ from .access import is_uuid, kept_of, plans_of, posted_plan, rules_of
 from .bench import Bench
 from .chain import changed
 from .first import first_document
+from .kit_choice import choices_for, with_kit
 from .models import Plan
 from .pictures import drawing_of, face_of
 from .stage_kinds import STAGE_KINDS, STAGE_NAMES
@@ -91,6 +92,7 @@ def bench_context(request: HttpRequest, bench: Bench, plan: Plan | None, **more:
         "tags": request.POST.get("tags") if request.method == "POST" else ", ".join(plan.tags if plan else []),
         "past": _past_cooks(plan),
         "addable": ADDABLE,
+        "kit": choices_for(request.kitchen, bench),
         "probes": Probe.objects.of(request.kitchen).filter(device__revoked_at=None, fixed_in=None).exclude(
             uses__during__endswith=None, uses__isnull=False
         ),
@@ -143,7 +145,8 @@ def bench(request: HttpRequest) -> HttpResponse:
     A whole page when it was not asked for by the page itself (a method picked on the compare page).
     """
     plan = posted_plan(request)
-    found = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
+    posted = with_kit(request.POST, request.kitchen, request.user.units)
+    found = Bench.of_post(changed(posted, request.user.units), request.user.units)
     found.work_out(kept_of(request, plan), depth_map=True)
     template = "plans/_bench.html" if request.htmx else "plans/bench.html"
     return render(request, template, bench_context(request, found, plan, changed=True))

@@ -204,9 +204,9 @@ def minus(value: float, other: float) -> float:
 
 
 @register.filter
-def get(mapping: dict[str, object], key: str) -> object:
-    """A value by its key."""
-    return mapping.get(key)
+def get(mapping: dict[object, object] | None, key: object) -> object:
+    """A value by its key; None where there is none."""
+    return mapping.get(key) if mapping else None
 
 
 @register.filter

@@ -1,0 +1,92 @@
+"""The kitchen's own pans and ovens on the bench: a pan's mass and material, an oven's offset."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ember.errors import BadInput
+from ember.quantities import Units, parse_temperature
+from kitchen.accounts.models import Kitchen
+from kitchen.kit.models import Equipment
+from kitchen.kit.queries import off_of
+
+from .bench import Bench
+from .stage_form import ALONG, StageForm
+
+KINDS = ("pan", "oven")
+MOST_DIGITS = 10
+
+
+@dataclass(frozen=True)
+class KitChoice:
+    """What a stage may be cooked on; `chosen` is its key, empty for a usual one."""
+
+    stage: int
+    rows: tuple[Equipment, ...]
+    chosen: int | None
+
+
+def _there(kitchen: Kitchen) -> list[Equipment]:
+    return list(Equipment.objects.of(kitchen).current().filter(kind__in=KINDS).prefetch_related("checks"))
+
+
+def _along(text: str | None) -> dict[str, object]:
+    try:
+        found = json.loads(text or "{}")
+    except ValueError:
+        return {}
+    return found if isinstance(found, dict) else {}
+
+
+def _facts(equipment: Equipment, setting_c: float | None) -> dict[str, object]:
+    """What a plan's stage says of the equipment."""
+    if equipment.kind == "pan":
+        return {"pan": equipment.vessel}
+    off = off_of(equipment, setting_c) if setting_c is not None else 0.0
+    return {"offset_k": off} if off else {}
+
+
+def _setting_c(form: StageForm) -> float | None:
+    value = form["air_c"].value() if "air_c" in form.fields else None
+    try:
+        return float(value) if isinstance(value, int | float) else parse_temperature(str(value), form.units.temperature)
+    except BadInput:
+        return None
+
+
+def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
+    """For each pan and oven stage what there is, and which of it the plan describes."""
+    wanted = [form for form in bench.stages if form.kind in KINDS]
+    there = _there(kitchen) if wanted else []
+    found = {}
+    for form in wanted:
+        rows = tuple(e for e in there if e.kind == form.kind)
+        along = _along(form[ALONG].value())
+        said = {key: along[key] for key in ("pan", "offset_k") if along.get(key)}
+        chosen = next((e.pk for e in rows if said and _facts(e, _setting_c(form)) == said), None)
+        if rows:
+            found[form.index] = KitChoice(form.index, rows, chosen)
+    return found
+
+
+def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping[str, str]:
+    """What was posted; with "do" of kit:STAGE the stage takes over what the chosen equipment is."""
+    verb, _, stage = data.get("do", "").partition(":")
+    if verb != "kit" or not stage.isdigit() or f"s{stage}-kind" not in data:
+        return data
+    values = dict(data.items())
+    key, kind = values.get(f"s{stage}-kit", ""), values[f"s{stage}-kind"]
+    along = _along(values.get(f"s{stage}-{ALONG}"))
+    along.pop("pan" if kind == "pan" else "offset_k", None)
+    if key.isdigit() and len(key) < MOST_DIGITS:
+        chosen = next((e for e in _there(kitchen) if e.pk == int(key) and e.kind == kind), None)
+        if chosen is not None:
+            try:
+                setting = parse_temperature(values.get(f"s{stage}-air_c", ""), units.temperature)
+            except BadInput:
+                setting = None
+            along |= _facts(chosen, setting)
+    values[f"s{stage}-{ALONG}"] = json.dumps(along) if along else ""
+    return values
