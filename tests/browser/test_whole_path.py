@@ -134,6 +134,7 @@ def test_every_screen_is_whole_and_accessible(browser, live_server, demo, size):
     for path in (
         "/plans/", f"/plans/{plan.pk}/", "/line/", f"/line/{running.pk}/check/", f"/log/{record.pk}/", "/more/",
         "/standards/", "/standards/uk-fsa/", "/doneness/", "/cuts/", "/cuts/own/new/", f"/plans/{plan.pk}/card/",
+        "/more/kit/", "/more/kit/new/", "/more/api/", f"/line/{running.pk}/pan/1/",
     ):  # fmt: skip
         browser.open(url + path)
         browser.settle()
@@ -184,3 +185,79 @@ def test_a_cut_is_found_and_planned(browser, live_server, demo):
     browser.find("#cut-rows a.act-quiet").click()
     browser.until(lambda: browser.all("#bench"))
     assert "monkfish" in browser.find("#piece-name").get_attribute("value")
+
+
+def test_a_basting_round_is_told_in_time_and_done_once_by_two(browser, live_server, demo, client):
+    from kitchen.accounts.models import Person
+    from kitchen.kit.actions import set_clock
+    from kitchen.line.actions import start
+    from kitchen.line.models import CookEvent
+
+    runa, tobin = (Person.objects.get(username=name) for name in ("runa", "tobin"))
+    cook = start(Plan.objects.get(name__startswith="Turkey"), runa)
+    client.force_login(tobin)
+    browser.size(820, 1180)
+    browser.sign_in(live_server.url, "runa", PASSWORD)
+    browser.open(f"{live_server.url}/line/")
+    browser.settle()
+    assert browser.text(".hand-first h3") == "Wash hands"
+    press(browser, ".hand-first .act-paper")
+    browser.until(lambda: browser.text(".hand-first h3").startswith("Baste"))
+    set_clock(demo, 300)  # forty-five minutes in nine seconds
+    browser.driver.refresh()
+    browser.until(lambda: browser.all(".hand-first.hand-early, .hand-first.hand-due"))
+    browser.until(lambda: browser.all(".hand-first.hand-due"))
+    demo.refresh_from_db()
+    set_clock(demo, 1)
+    said = browser.find(".hand-first input[name=hand]").get_attribute("value")
+    client.post(f"/line/{said.split(':')[0]}/do/", {"hand": said})  # the other tablet is quicker
+    press(browser, ".hand-first .act-paper")
+    browser.until(
+        lambda: browser.text(".hand-first h3").startswith("Baste") and not browser.all(".hand-first.hand-due")
+    )
+    assert CookEvent.objects.filter(cook=cook, kind="done").count() == 2  # the washing, and one basting
+
+
+def test_a_hold_opens_late_skip_and_undo_and_is_no_tap(browser, live_server, demo):
+    from selenium.webdriver.common.action_chains import ActionChains
+
+    from kitchen.accounts.models import Person
+    from kitchen.line.actions import start
+    from kitchen.line.models import CookEvent
+
+    cook = start(Plan.objects.get(name__startswith="Roe loin"), Person.objects.get(username="runa"))
+    browser.size(820, 1180)
+    browser.sign_in(live_server.url, "runa", PASSWORD)
+    browser.open(f"{live_server.url}/line/")
+    browser.settle()
+    ActionChains(browser.driver).click_and_hold(browser.find(".hand-first .act-paper")).pause(0.9).release().perform()
+    browser.until(lambda: browser.find(".hand-first .hand-menu").is_displayed())
+    assert not CookEvent.objects.filter(cook=cook, kind="done").exists()
+    before = browser.find(".hand-first [data-count]").get_attribute("data-due")
+    browser.find(".hand-first button[value=late]").click()
+    browser.until(
+        lambda: int(browser.find(".hand-first [data-count]").get_attribute("data-due")) - int(before) > 110_000
+    )
+    assert CookEvent.objects.filter(kind="late").count() == 1
+
+
+def test_pieces_go_round_the_pan_by_one_big_button(browser, live_server, demo):
+    from kitchen.accounts.models import Person
+    from kitchen.line.actions import start
+    from kitchen.line.models import CookEvent
+
+    cook = start(Plan.objects.get(name__startswith="Roe loin"), Person.objects.get(username="runa"))
+    browser.size(1280, 800)
+    browser.sign_in(live_server.url, "runa", PASSWORD)
+    browser.open(f"{live_server.url}/line/{cook.pk}/pan/0/")
+    browser.settle()
+    said = []
+    for _ in range(4):
+        said.append(browser.text("#pan-tap"))
+        browser.find("#pan-tap").click()
+        browser.until(lambda: browser.text("#pan-tap") != said[-1])
+    assert said == ["Laid 1", "Laid 2", "Laid 3", "Turned 1"]
+    assert browser.driver.switch_to.active_element.get_attribute("id") == "pan-tap"
+    did = [(e.data["piece"], e.data["did"]) for e in CookEvent.objects.filter(kind="piece").order_by("id")]
+    assert did == [(1, "lay"), (2, "lay"), (3, "lay"), (1, "turn")]
+    assert browser.console() == []

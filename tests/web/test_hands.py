@@ -24,7 +24,7 @@ def equipment(kitchen):
     pan = {"kind": "pan", "mass_kg": 2.0}
     rows = [
         {"kind": "bath", "name": "Bath A"}, {"kind": "bath", "name": "Bath B"}, {"kind": "oven", "name": "Oven 1"},
-        {**pan, "name": "Pan 1", "diameter_mm": 300.0, "material": "carbon-steel"},
+        {**pan, "name": "Pan 1", "diameter_mm": 300.0, "material": "carbon-steel", "station": "Port hob"},
         {**pan, "name": "Pan 2", "diameter_mm": 240.0, "material": "cast-iron"},
     ]  # fmt: skip
     return {row["name"]: Equipment.objects.create(kitchen=kitchen, **row) for row in rows}
@@ -135,6 +135,7 @@ def test_a_cook_has_its_places_by_name(signed_in, kitchen, chef, document, equip
     assert {i: row["name"] for i, row in kit_of(cook).items()} == {0: "Bath A", 1: "Pan 1"}
     body = signed_in.get("/line/").content.decode()
     assert "Bath A to Pan 1" in body
+    assert '<p class="hand-station">Port hob</p>' in body
 
 
 def test_a_bath_is_shared_at_its_setting_and_not_at_another(kitchen, chef, document, equipment):

@@ -23,7 +23,7 @@ from kitchen.kit.models import Equipment, Probe
 from kitchen.plans.models import Plan
 
 from .models import Cook, CookEvent, ProbeUse, Reading
-from .places import assign
+from .places import assign, told
 from .queries import done_steps
 
 RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings"}
@@ -142,7 +142,7 @@ def place(cook: Cook, person: Person, stage: int, equipment: Equipment) -> CookE
     _must_run(cook)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.PLACED, at=cook.kitchen.now(), by=person,
-        data={"kit": {str(stage): {"id": equipment.pk, "name": equipment.name}}},
+        data={"kit": {str(stage): told(equipment)}},
     )  # fmt: skip
 
 

@@ -82,6 +82,14 @@ class Hand:
         return self.following.place_name(self.step.stage, self.step.to_place) if self.step else ""
 
     @property
+    def station(self) -> str:
+        """Whose hand it is: the station of the place it goes to, else of where it is."""
+        if self.step is None:
+            return ""
+        stages = (self.step.stage, self.step.stage - 1)
+        return next((str(s) for i in stages if (s := self.following.kit.get(i, {}).get("station"))), "")
+
+    @property
     def ready(self) -> str:
         """What is made sure of before: a pan that is ready."""
         return PAN_READY if self.step is not None and early_s(self.step) == PAN_READY_S else ""

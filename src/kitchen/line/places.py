@@ -31,8 +31,13 @@ def kind_of(stage: Stage) -> str:
     return KIND_OF.get(stage.kind, "")
 
 
+def told(equipment: Equipment) -> dict[str, Any]:
+    """What an event keeps of a place: it reads so even when the equipment is gone."""
+    return {"id": equipment.pk, "name": equipment.name, "station": equipment.station}
+
+
 def kit_of(cook: Cook) -> dict[int, dict[str, Any]]:
-    """{stage: {"id", "name"}} as its events say, the newest last."""
+    """{stage: {"id", "name", "station"}} as its events say, the newest last."""
     found: dict[int, dict[str, Any]] = {}
     for event in cook.events.all():
         if event.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.PLACED):
@@ -65,7 +70,7 @@ def assign(kitchen: Kitchen, core: CorePlan) -> dict[str, dict[str, Any]]:
             return (2 if clash else 0 if shared else 1, busy[equipment.pk], equipment.name)
 
         best = min(fitting, key=cost)
-        found[str(i)] = {"id": best.pk, "name": best.name}
+        found[str(i)] = told(best)
     return found
 
 
