@@ -180,6 +180,15 @@ def test_a_lane_says_what_it_is_now_and_what_it_comes_to(kitchen, running):
     assert lane.word_now == "medium-rare"
 
 
+@pytest.mark.parametrize("minute", [0, 4, 9, 54, 55, 59])
+def test_the_time_axis_has_its_ticks_at_every_minute_of_the_hour(kitchen, running, monkeypatch, minute):
+    at = kitchen.now().replace(minute=minute, second=30)
+    monkeypatch.setattr(type(kitchen), "now", lambda self: at)
+    ticks = board(kitchen)["ticks"]
+    assert len(ticks) == 3
+    assert all(tick["at"].minute % 10 == 0 and 0 < (tick["at"] - at).total_seconds() < 2000 for tick in ticks)
+
+
 def test_resting_time_runs_from_the_step_that_began_it(kitchen, running, cook_person):
     steps = queries.follow(running).steps
     for step in steps[1:4]:

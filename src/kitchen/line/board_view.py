@@ -111,7 +111,8 @@ def board(kitchen: Kitchen) -> dict[str, Any]:
     found = running(kitchen)
     hands, fixed = hands_of(found, now), fixed_readings(kitchen, now)
     soon = sum(1 for hand in hands if hand.in_s <= 600)
-    first_tick = (now + dt.timedelta(minutes=5)).replace(minute=(now.minute // 10) * 10, second=0, microsecond=0)
+    soon_after = now + dt.timedelta(minutes=5)
+    first_tick = soon_after.replace(minute=soon_after.minute // 10 * 10, second=0, microsecond=0)
     ticks = []
     for i in range(TICKS + 2):
         at = first_tick + dt.timedelta(minutes=10 * i)

@@ -20,6 +20,7 @@ KIND_OF = {
 }  # fmt: skip
 SHARED_K = 0.5  # a bath or an oven is shared at the same setting only
 SHARED_KINDS = ("bath", "oven", "fryer")
+HEATS = ("water_c", "air_c", "oil_c", "pan_c", "plate_c")
 
 
 def kind_of(stage: Stage) -> str:
@@ -82,7 +83,7 @@ def _in_use(kitchen: Kitchen) -> tuple[Counter[int], dict[int, list[float]]]:
         stages = cook.document["stages"]
         for i, row in kit_of(cook).items():
             busy[row["id"]] += 1
-            heat = next((stages[i][k] for k in ("water_c", "air_c", "oil_c") if stages[i].get(k) is not None), None)
+            heat = next((stages[i][k] for k in HEATS if stages[i].get(k) is not None), None)
             if heat is not None:
                 settings.setdefault(row["id"], []).append(float(heat))
     return busy, settings
