@@ -119,6 +119,14 @@ def test_a_hand_is_put_off_and_stays_put_off_until_it_is_done(signed_in, kitchen
     assert queries.follow(Cook.objects.get()).put_off_min(next_hands(kitchen)[0].step) == 0
 
 
+@pytest.mark.parametrize("step", ["0", "3", "99", "9" * 12])
+def test_only_a_step_that_waits_is_put_off(signed_in, running, step):
+    said = f"{running.pk}:{step}:{uuid.uuid4()}"
+    response = signed_in.post(reverse("line:do", args=[running.pk]), {"hand": said, "how": "late"})
+    assert response.status_code == 302
+    assert not CookEvent.objects.filter(kind="late").exists()
+
+
 def test_a_skipped_step_is_told_as_left_out(signed_in, kitchen, running):
     tap(signed_in, next_hands(kitchen)[0])
     tap(signed_in, next_hands(kitchen)[0], how="skip")

@@ -41,7 +41,7 @@ def kit(request: HttpRequest) -> HttpResponse:
 @chef_required
 def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """A new piece of equipment, or a kept one."""
-    found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk) if pk else None
+    found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk) if pk is not None else None
     initial: dict[str, Any] = {"kind": "oven", "check_days": 28}
     if found:
         initial = {key: getattr(found, key) for key in ("kind", "name", "station", "places", "material", "check_days")}

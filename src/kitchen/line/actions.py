@@ -95,6 +95,12 @@ def _must_run(cook: Cook) -> None:
         raise LineError("This cook is finished.")
 
 
+def _waiting(steps: Sequence[Step], done: Collection[int]) -> set[int]:
+    """Numbers of the steps that may be done now."""
+    following = next_step(steps, done)
+    return {step.number for step in steps_aside(steps, done)} | ({following.number} if following else set())
+
+
 @transaction.atomic
 def do_step(
     cook: Cook, person: Person, step: int, token: uuid.UUID, steps: Sequence[Step], skipped: bool = False
@@ -110,9 +116,7 @@ def do_step(
     if step in done:
         return done[step]
     _must_run(cook)
-    following = next_step(steps, done)
-    wanted = {s.number for s in steps_aside(steps, done)} | ({following.number} if following else set())
-    if step not in wanted:
+    if step not in _waiting(steps, done):
         raise LineError("That step is not next; the screen was behind. Look again.")
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),
@@ -121,13 +125,15 @@ def do_step(
 
 
 @transaction.atomic
-def put_off(cook: Cook, person: Person, step: int, minutes: float, token: uuid.UUID) -> CookEvent | None:
-    """The next step comes later than planned, by what somebody decided. Once for a token; nothing for another step."""
+def put_off(
+    cook: Cook, person: Person, step: int, minutes: float, token: uuid.UUID, steps: Sequence[Step]
+) -> CookEvent | None:
+    """A step that waits comes later than planned. Once for a token; nothing for a step that does not wait."""
     cook = _lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
     _must_run(cook)
-    if step in done_steps(cook):
+    if step not in _waiting(steps, done_steps(cook)):
         return None
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.LATE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),

@@ -75,7 +75,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     for cook, step, token in _hands(request, pk):
         try:
             if how == "late":
-                actions.put_off(cook, request.user, step, PUT_OFF_MIN, token)
+                actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, queries.follow(cook).steps)
             else:
                 actions.do_step(cook, request.user, step, token, queries.follow(cook).steps, how == "skip")
         except actions.LineError as error:
