@@ -11,13 +11,10 @@ import pytest
 
 from kitchen.demo.kitchen import PASSWORD
 from kitchen.kit.simulated_faults import Sender
-from launcher.packages import FOR_SERVING, missing
 from tools.time_bench import BenchForm
 
 from .looking import type_into
 from .real import Person, RealServer, api
-
-pytestmark = pytest.mark.skipif(bool(missing(FOR_SERVING)), reason="PostgreSQL is not installed")
 
 
 @pytest.fixture(scope="module")
