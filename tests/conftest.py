@@ -2,11 +2,18 @@
 
 from __future__ import annotations
 
+import os
 from typing import Any
 
 import pytest
+from hypothesis import settings
 
 PASSWORD = "a long test pass"
+
+# The same examples at every run, so that a change fails by its own fault; HYPOTHESIS_PROFILE=explore looks further.
+settings.register_profile("same", derandomize=True)
+settings.register_profile("explore", derandomize=False)
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "same"))
 
 
 @pytest.fixture

@@ -28,8 +28,9 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
         ("import contract", [sys.executable, "-c", lint_imports]),
         ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
         ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/show.py"]),
-        # Two at a time, a file to a process: whole files share their fixtures.
-        ("tests", [*python, "pytest", "-n", "2", "--dist", "loadfile", "tests/core", "tests/web", "tests/browser"]),
+        # Two at a time, a file to a process: whole files share their fixtures. A browser wants the machine for itself.
+        ("tests", [*python, "pytest", "-n", "2", "--dist", "loadfile", "tests/core", "tests/web"]),
+        ("browser tests", [*python, "pytest", "tests/browser"]),
     ]
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -49,10 +50,9 @@ def price_list(request: HttpRequest) -> HttpResponse:
     context: dict[str, Any] = {"lines": [], "oven": []}
     if found.core is not None and found.result is not None:
         units = request.user.units
-        context = {
-            "lines": price_lines(found.core, prices(found.core), units),
-            "oven": oven_lines(found.core.stages, effects(found.core), units),
-        }
+        with suppress(EmberError):  # on the rough grid it may just not come to its end
+            context["lines"] = price_lines(found.core, prices(found.core), units)
+            context["oven"] = oven_lines(found.core.stages, effects(found.core), units)
     return render(request, "plans/_prices.html", context)
 
 
