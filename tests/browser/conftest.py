@@ -24,10 +24,13 @@ def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Browser]:
 
 
 @pytest.fixture
-def demo(transactional_db: Any) -> Any:
+def demo(transactional_db: Any, browser: Browser) -> Iterator[Any]:
+    """The demonstration kitchen; the page lets go of it before its rows are taken away."""
     from kitchen.demo.build import build
 
-    return build(TOKEN)
+    yield build(TOKEN)
+    browser.open("about:blank")
+    browser.console()
 
 
 @pytest.fixture

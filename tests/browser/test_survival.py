@@ -73,7 +73,7 @@ def test_a_killed_web_server_loses_nothing_and_does_nothing_twice(server, runa):
     assert after[0][0].startswith("Dry it")
     assert server.kill_web() >= 3  # the master and its workers
     server.wait()
-    assert hands(runa) == after or [words for words, _ in hands(runa)] == [words for words, _ in after]
+    assert [words for words, _ in hands(runa)] == [words for words, _ in after]
     tap(runa, pull)  # the tablet tries again: it never heard the answer
     assert [words for words, _ in hands(runa)] == [words for words, _ in after]
 

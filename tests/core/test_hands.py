@@ -45,7 +45,7 @@ def test_preparation_stands_between_lifting_and_laying():
     pull, dry, rub, lay = steps[1:5]
     assert pull.reading_c == result.stages[0].reading_c
     assert (pull.to_place, dry.to_place, lay.from_place, lay.to_place, lay.to_c) == (
-        "worktop", "worktop", "worktop", "pan", 225,
+        "board", "board", "board", "pan", 225,
     )  # fmt: skip
     assert rub.how == "with pepper"
     assert {step.at_s for step in steps[1:5]} == {result.stages[0].end_s}

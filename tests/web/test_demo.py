@@ -10,6 +10,8 @@ from django.core.management import call_command
 from ember.errors import NeverReached
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
+from ember.food.catalogue import cut
+from ember.track.hands import hands_of
 from ember.track.steps import steps_of
 from kitchen.accounts.models import Kitchen
 from kitchen.demo.build import build
@@ -79,6 +81,20 @@ def test_the_simulated_truth_follows_what_hands_did(document):
     assert read(same, seared, pull + 380) > planned.pull.reading_c
     taken_back = [*seared, event(3, pull + 90, "undone")]
     assert read(same, taken_back, pull + 100) != read(same, seared, pull + 100)
+
+
+def test_the_simulated_truth_tempers_for_as_long_as_it_stood(document):
+    document["stages"].insert(0, {"kind": "temper", "air_c": 21, "minutes": 40})
+    plan = parse_plan(document)
+    steps = hands_of(plan, evaluate(plan), cut(plan.piece.cut))
+    started = dt.datetime(2026, 5, 1, 12, tzinfo=dt.UTC)
+    begun = [{"kind": "started", "step": 0, "at": started.isoformat()}]
+
+    def after(minutes):
+        return reading_now(plan, steps, begun, started, started + dt.timedelta(minutes=minutes))
+
+    assert after(0.1) == pytest.approx(5.0, abs=0.3)
+    assert after(5) < after(20) < after(40) < 21
 
 
 def test_a_demo_that_cannot_be_cooked_would_be_noticed(document):

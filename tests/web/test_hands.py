@@ -65,6 +65,18 @@ def test_washing_waits_beside_the_chain_and_holds_nothing_up(signed_in, kitchen,
     assert [hand.verb for hand in next_hands(kitchen)] == ["Wash", "Turn"]
 
 
+def test_washing_is_put_off_and_puts_off_nothing_else(signed_in, kitchen, chef, document):
+    put_on(kitchen, chef, document, **CHICKEN)
+    wash, pull = next_hands(kitchen)
+    tap(signed_in, wash, how="late")
+    later, _ = next_hands(kitchen)
+    assert (later.due_at - wash.due_at).total_seconds() == pytest.approx(120, abs=2)
+    tap(signed_in, pull, how="late")
+    tap(signed_in, later)  # done after the pull was put off: that stays
+    (put_off,) = next_hands(kitchen)
+    assert (put_off.due_at - pull.due_at).total_seconds() == pytest.approx(120, abs=2)
+
+
 def test_hands_are_washed_once_for_all_that_is_raw(signed_in, kitchen, chef, document):
     for _ in range(2):
         put_on(kitchen, chef, document, **CHICKEN)
@@ -197,6 +209,35 @@ def test_the_time_axis_has_its_ticks_at_every_minute_of_the_hour(kitchen, runnin
     assert all(tick["at"].minute % 10 == 0 and 0 < (tick["at"] - at).total_seconds() < 2000 for tick in ticks)
 
 
+def test_a_lane_shows_the_setting_before_on_and_after_the_board(kitchen, chef, document):
+    cook = put_on(kitchen, chef, document, prep=[{"kind": "dry", "before": 1}])
+    steps = queries.follow(cook).steps
+
+    def setting():
+        return board(kitchen)["lanes"][0].medium_c
+
+    seen = [setting()]
+    for step in steps[1:4]:  # pulled onto the board, dried, laid
+        actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
+        seen.append(setting())
+    assert seen == [57.0, None, None, 220.0]
+
+
+def test_only_what_goes_into_a_pan_asks_for_a_ready_pan(kitchen, chef, document):
+    chain = [
+        {"kind": "pan", "pan_c": 220, "minutes": 2}, {"kind": "oven", "air_c": 160, "minutes": 20},
+        {"kind": "pan", "pan_c": 200, "minutes": 1},
+    ]  # fmt: skip
+    cook = put_on(kitchen, chef, document, stages=chain, prep=[{"kind": "rub", "before": 1}])
+    steps = queries.follow(cook).steps
+    asked = {}
+    for step in steps[1:]:
+        (hand,) = next_hands(kitchen)
+        asked[hand.step.to_place] = bool(hand.ready)
+        actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
+    assert asked == {"board": False, "oven": False, "pan": True, "plate": False}
+
+
 def test_resting_time_runs_from_the_step_that_began_it(kitchen, running, cook_person):
     steps = queries.follow(running).steps
     for step in steps[1:4]:
@@ -211,16 +252,16 @@ def test_a_pan_out_of_the_oven_has_a_hot_handle_until_it_is_cool(signed_in, kitc
         {"kind": "oven", "air_c": 180, "in": "pan", "minutes": 10}, {"kind": "rest", "minutes": 5},
     ]  # fmt: skip
     cook = put_on(kitchen, chef, document, stages=chain)
-    assert hot_handles(kitchen, kitchen.now()) == []
+    assert board(kitchen)["hot"] == []
     steps = queries.follow(cook).steps
     for step in steps[1:4]:
         actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
-    (hot,) = hot_handles(kitchen, kitchen.now())
+    (hot,) = board(kitchen)["hot"]
     assert hot.pan == "Pan 1"
     assert "Pan 1: hot handle" in signed_in.get("/line/").content.decode()
     actions.finish(cook, chef)
-    assert hot_handles(kitchen, kitchen.now())  # the cook is over, the handle is hot
-    assert hot_handles(kitchen, kitchen.now() + dt.timedelta(minutes=40)) == []
+    assert board(kitchen)["hot"] == [hot]  # the cook is over, the handle is hot
+    assert hot_handles(kitchen, kitchen.now() + dt.timedelta(minutes=40), []) == []
 
 
 # A cook's own page --------------------------------------------------------------------------------------------------
@@ -250,3 +291,13 @@ def test_basting_and_washing_do_not_move_a_piece(kitchen, chef, document):
         actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
     ((kind, begun, _),) = done_stages(queries.follow(Cook.objects.get()))
     assert (kind, begun) == ("oven", 0.0)
+
+
+def test_a_piece_that_tempers_has_begun_its_first_stage(kitchen, chef, document):
+    from kitchen.line.picture import done_stages
+
+    temper = [{"kind": "temper", "air_c": 21, "minutes": 20}, *document["stages"]]
+    cook = put_on(kitchen, chef, document, stages=temper)
+    ((kind, begun, _),) = done_stages(queries.follow(Cook.objects.get()))
+    assert (kind, begun) == ("temper", 0.0)
+    assert queries.follow(cook).place == "worktop"

@@ -140,7 +140,7 @@ def test_a_cook_reads_but_changes_no_equipment(signed_in, oven):
 
 def test_a_check_is_due_by_the_kitchens_days(kitchen):
     now = kitchen.now()
-    assert due(kitchen, None, 7).is_late
+    assert due(kitchen, None, 7).days is None
     assert due(kitchen, now - dt.timedelta(days=3), 7).days == 4
     assert due(kitchen, now - dt.timedelta(days=9), 7).overdue == 2
 

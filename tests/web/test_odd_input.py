@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from .posting import posted
 
-ODD = ["", "\x00", "a\x00b", "\ud800", "9" * 400, "1e400", "-", "½", "<script>", "💥", "None", " ", "０", "١٢"]
+ODD = ["", "\x00", "a\x00b", "\ud800", "9" * 400, "1e400", "-", "½", "²", "<script>", "💥", "None", " ", "０", "١٢"]
 
 
 @pytest.fixture
@@ -45,6 +45,12 @@ def test_odd_text_everywhere(chef_in, running, plan, document, odd):
             reverse("line:check", args=[running.pk]), {"sense": text, "note": text, "core_c": text, "word": text}
         )
     )
+    ok(chef_in.post(reverse("line:do", args=[running.pk]), {"hand": f"{running.pk}:{text}:{text}", "how": text}))
+    ok(chef_in.post(reverse("line:place", args=[running.pk]), {"stage": text, "equipment": text}))
+    ok(chef_in.get(reverse("line:pan", args=[running.pk, 1]), {"pan": text}))
+    ok(chef_in.post(reverse("line:pan-tap", args=[running.pk, 1]), {"piece": text, "did": text, "pan": text}))
+    ok(chef_in.post(reverse("kit:new-equipment"), {"kind": "pan", "name": text, "mass": text, "diameter": text}))
+    ok(chef_in.post(reverse("kit:altitude"), {"altitude": text}))
     ok(chef_in.post(reverse("kit:add-device"), {"name": text, "probes": text}))
     ok(chef_in.post(reverse("accounts:people"), {"name": text, "username": text, "password": text, "role": text}))
     ok(chef_in.post(reverse("accounts:more"), {"temperature_unit": text}))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import uuid
 
 import pytest
@@ -89,6 +90,9 @@ def test_more_than_a_pan_takes_goes_into_several(signed_in, kitchen, chef, chops
 def test_other_stages_and_other_kitchens_have_no_map(client, signed_in, chops, stranger):
     assert signed_in.get(reverse("line:pan", args=[chops.pk, 1])).status_code == 404
     assert signed_in.get(reverse("line:pan", args=[chops.pk, 9])).status_code == 404
+    rest = reverse("line:pan-tap", args=[chops.pk, 1])
+    assert signed_in.post(rest, {"piece": "1", "did": "lay"}, headers={"HX-Request": "true"}).status_code == 404
+    assert not CookEvent.objects.filter(kind="piece").exists()
     client.force_login(stranger)
     assert client.get(url(chops)).status_code == 404
     assert client.post(url(chops, "pan-tap"), {"piece": "1", "did": "lay"}).status_code == 404
@@ -111,6 +115,31 @@ def test_a_piece_is_laid_once_turned_while_down_and_lifted_once(signed_in, chops
     assert CookEvent.objects.filter(kind="piece").count() == 3
 
 
+def test_what_was_done_last_is_taken_back_whichever_piece_comes_next(signed_in, chops):
+    for piece in (1, 2):
+        tap(signed_in, chops, piece, "lay")
+    tap(signed_in, chops, 3, "undo")  # the next one is the third; the second was laid last
+    assert "Piece 2 taken one back" in signed_in.get(reverse("line:check", args=[chops.pk])).content.decode()
+    assert signed_in.get(url(chops)).context["map"].laid == 1
+    tap(signed_in, chops, 2, "lay")
+    assert signed_in.get(url(chops)).context["map"].laid == 2
+    for _ in range(2):
+        tap(signed_in, chops, 3, "undo")
+    assert "nothing to take back" in tap(signed_in, chops, 3, "undo").content.decode()
+
+
+def test_the_last_lift_can_be_taken_back_too(signed_in, kitchen, chef, chops):
+    document = {**chops.document, "piece": {**chops.document["piece"], "count": 1}, "name": "One"}
+    one = actions.start(create(kitchen, chef, parse_plan(document)), chef)
+    for did in ("lay", "turn", "lift"):
+        tap(signed_in, one, 1, did)
+    body = signed_in.get(url(one)).content.decode()
+    assert "All are out" in body
+    assert 'value="undo"' in body
+    tap(signed_in, one, 1, "undo")
+    assert signed_in.get(url(one)).context["next"].piece.next == "lift"
+
+
 def test_a_finished_cook_takes_no_more(signed_in, chops, chef):
     actions.finish(chops, chef)
     assert "finished" in tap(signed_in, chops, 1, "lay").content.decode()
@@ -121,6 +150,7 @@ def test_a_finished_cook_takes_no_more(signed_in, chops, chef):
 def test_pieces_lie_clockwise_and_apart(count):
     found = spots(list(range(1, count + 1)))
     for a, b in itertools.pairwise(found):
-        assert a.x * b.y - a.y * b.x > -1e-9 or count == 2  # clockwise on the screen
+        turn = math.atan2(a.x * b.y - a.y * b.x, a.x * b.x + a.y * b.y) % (2 * math.pi)
+        assert turn == pytest.approx(2 * math.pi / count)  # clockwise on the screen, y pointing down
         assert ((a.x - b.x) ** 2 + (a.y - b.y) ** 2) ** 0.5 > 2 * min(a.r, b.r) * 0.98
     assert all((spot.x**2 + spot.y**2) ** 0.5 + spot.r <= 236 for spot in found)

@@ -76,7 +76,10 @@ def lay_down_of(plan: Plan, stage: int) -> LayDown:
 
 
 def laid_c(plan: Plan, stage: int) -> float:
-    """How warm a piece's face is as it is laid: as it came, or as the bath before left it, °C."""
+    """How warm a piece's face is as it is laid: as it came, or as the bath before left it, °C.
+
+    After anything else, and on its other side, it counts as cold: the pan is then said to fall further than it does.
+    """
     before = plan.stages[stage - 1] if stage else None
     warm = getattr(before, "water_c", None)
     return plan.piece.start_c if warm is None else float(warm)

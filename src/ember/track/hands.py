@@ -7,19 +7,19 @@ from dataclasses import replace
 
 from ..files.plan import Plan, Prep
 from ..files.result import Result, StageOut
-from ..files.stages import BY_SIDES, Oven, Pan
+from ..files.stages import Oven, Pan
 from ..food.catalogue import Cut
 from ..methods.prep import prep_kinds
-from .steps import PLACES, Step, steps_of
+from .steps import MOVES, PLACES, VERBS, Step, steps_of
 
-WORKTOP = "worktop"
+BOARD = "board"  # where a piece lies while it is prepared; a piece that tempers stands on the worktop
 # Raw poultry, eggs and game: hands and board before anything ready to eat (common practice).
 WASHED_AFTER = ("poultry", "poultry-offal", "ratite", "game-wild")
 LEAST_BEFORE_END_S = 60.0  # no basting just before the oven is opened anyway
 MOST_BASTES = 60
 # How early a hand is told of, s (common practice): time to walk there, to heat a pan, to lay out a tray.
 EARLY_S = {
-    "start": 0.0, "move": 120.0, "pull": 120.0, "lay": 180.0, "turn": 10.0, "baste": 30.0, "wash": 0.0, "prep": 60.0,
+    "start": 0.0, "move": 120.0, "pull": 120.0, "lay": 120.0, "turn": 10.0, "baste": 30.0, "wash": 0.0, "prep": 60.0,
     "end": 60.0,
 }  # fmt: skip
 PAN_READY_S = 180.0
@@ -43,13 +43,14 @@ def hands_of(plan: Plan, result: Result, row: Cut) -> list[Step]:
             found += [_prep(prep, step, step.from_place) for prep in preps]
             found.append(step)
         elif step.stage == last:
-            found.append(replace(step, kind="pull", to_place=WORKTOP))
-            found += [_prep(prep, step, WORKTOP) for prep in preps]
-            found.append(replace(step, verb="Check", from_place=WORKTOP, reading_c=None))
+            found.append(replace(step, kind="pull", to_place=BOARD))
+            found += [_prep(prep, step, BOARD) for prep in preps]
+            found.append(replace(step, verb="Check", from_place=BOARD, reading_c=None))
         else:
-            found.append(replace(step, to_place=WORKTOP, to_c=None))
-            found += [_prep(prep, step, WORKTOP) for prep in preps]
-            found.append(replace(step, kind="lay", verb=_onward(plan, step), from_place=WORKTOP, reading_c=None))
+            found.append(replace(step, to_place=BOARD, to_c=None))
+            found += [_prep(prep, step, BOARD) for prep in preps]
+            verb = VERBS[plan.stages[step.stage].kind]
+            found.append(replace(step, kind="lay", verb=verb, from_place=BOARD, reading_c=None))
         if step.kind == "start" and _is_washed_after(plan, row):
             found.append(
                 replace(step, kind="wash", verb="Wash", from_place=step.to_place, how="hands; change the board")
@@ -60,10 +61,14 @@ def hands_of(plan: Plan, result: Result, row: Cut) -> list[Step]:
     return [replace(step, number=number) for number, (_, step) in enumerate(in_order)]
 
 
+def into_a_pan(step: Step) -> bool:
+    """Whether a hand lays a piece into a pan, which is to be ready by then."""
+    return step.to_place in (PLACES["pan"], PLACES["plancha"]) and step.kind in MOVES
+
+
 def early_s(step: Step) -> float:
     """How early a hand is told of, s."""
-    to_pan = step.to_place in ("pan", "plancha") and step.kind in ("move", "pull", "lay")
-    return PAN_READY_S if to_pan else EARLY_S[step.kind]
+    return PAN_READY_S if into_a_pan(step) else EARLY_S[step.kind]
 
 
 def _is_washed_after(plan: Plan, row: Cut) -> bool:
@@ -83,12 +88,6 @@ def _prep(prep: Prep, step: Step, place: str) -> Step:
     )  # fmt: skip
 
 
-def _onward(plan: Plan, step: Step) -> str:
-    """The verb that brings a prepared piece into its stage."""
-    kind = plan.stages[step.stage].kind
-    return {"pan": "Lay", "plancha": "Lay", "grill": "Lay", "oven": "Load", "rest": "Rest"}.get(kind, "Into")
-
-
 def _bastes(stage: object, run: StageOut, i: int) -> Iterator[Step]:
     if isinstance(stage, Pan) and stage.baste is not None and run.start_s + stage.baste.from_s < run.end_s:
         place = PLACES["pan"]
@@ -99,8 +98,3 @@ def _bastes(stage: object, run: StageOut, i: int) -> Iterator[Step]:
         count = int((run.end_s - run.start_s - LEAST_BEFORE_END_S) // every)
         for k in range(1, min(count, MOST_BASTES) + 1):
             yield Step(0, "baste", "Baste", i, run.start_s + k * every, None, place, place, None, "and shut the door")
-
-
-def is_at_a_pan(step: Step, plan: Plan) -> bool:
-    """Whether a hand is over pan, plancha or grill."""
-    return step.stage < len(plan.stages) and isinstance(plan.stages[step.stage], BY_SIDES)

@@ -15,7 +15,6 @@ Did = Literal["lay", "turn", "lift"]
 USUAL_GAP_S = 12.0  # from one piece to the next (common practice)
 SEARS_FROM_C = 165.0  # below it a wet face goes grey instead of brown (common practice)
 LOOK_S, LOOK_STEP_S, LONGEST_WAIT_S = 45.0, 5.0, 180.0
-AHEAD_S = 75.0
 
 
 @dataclass(frozen=True)

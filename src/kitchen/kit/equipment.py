@@ -134,11 +134,6 @@ class Due:
     days: int | None
 
     @property
-    def is_late(self) -> bool:
-        """Whether it is due."""
-        return self.days is None or self.days <= 0
-
-    @property
     def overdue(self) -> int:
         """How many days too late it is."""
         return max(-(self.days or 0), 0)

@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 
 from ember.kit.offsets import off_at
-from ember.kit.thermometers import ThermometerVerdict, boiling_point_c, judge_thermometer
+from ember.kit.thermometers import PROBE_LIMIT_K, ThermometerVerdict, boiling_point_c, judge_thermometer
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.off_scale import OffScale, off_scale
 
@@ -83,12 +83,11 @@ def probe_rows(kitchen: Kitchen) -> list[ProbeRow]:
         ice, boil = newest.get("ice"), newest.get("boil")
         offs = [check.off_k for check in (ice, boil) if check]
         last: dt.datetime | None = max((check.at for check in newest.values()), default=None)
-        limit = judge_thermometer([0.0]).margin_k
         rows.append(
             ProbeRow(
                 probe,
-                off_scale([(ice.read_c, ice.off_k)] if ice else [], PROBE_WIDE_K, limit),
-                off_scale([(boil.read_c, boil.off_k)] if boil else [], PROBE_WIDE_K, limit),
+                off_scale([(ice.read_c, ice.off_k)] if ice else [], PROBE_WIDE_K, PROBE_LIMIT_K),
+                off_scale([(boil.read_c, boil.off_k)] if boil else [], PROBE_WIDE_K, PROBE_LIMIT_K),
                 judge_thermometer(offs) if offs else None,
                 due(kitchen, last, probe.check_days),
             )

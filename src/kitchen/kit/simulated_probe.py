@@ -31,7 +31,7 @@ from ember.food.geometry import body_size, with_size
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
 from ember.solve.log_ends import with_log_ends
-from ember.track.hands import WORKTOP
+from ember.track.hands import BOARD
 from ember.track.steps import MOVES, Step, steps_of
 
 from .simulated_faults import KINDS, Fault, Sender
@@ -95,7 +95,7 @@ def reading_now(
         step = steps[number]
         if step.kind == "turn":
             exposures[step.stage] = exposures.get(step.stage, 1) + 1
-        elif step.stage < len(truth.stages) and step.kind in MOVES and step.to_place != WORKTOP:
+        elif step.stage < len(truth.stages) and step.kind in MOVES and step.to_place != BOARD:
             begun[step.stage] = at
     last = [s for s in steps if s.number in done and s.stage == len(truth.stages) and s.kind in MOVES]
     left = min((done[s.number] for s in last), default=None)

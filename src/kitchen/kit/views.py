@@ -10,13 +10,13 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from ember.kit.thermometers import PROBE_LIMIT_K, PROBE_RULE
 from kitchen.accounts.access import chef_required
+from kitchen.text import whole
 
 from . import actions, openapi, queries
 from .forms import AltitudeForm, EquipmentForm, ProbeCheckForm, SettingCheckForm
 from .models import Device, Equipment, Probe
-
-MOST_DIGITS = 10
 
 
 def kit_page(request: HttpRequest, status: int = 200, **more: Any) -> HttpResponse:
@@ -27,6 +27,8 @@ def kit_page(request: HttpRequest, status: int = 200, **more: Any) -> HttpRespon
         "devices": Device.objects.of(request.kitchen).prefetch_related("probes").order_by("revoked_at", "name"),
         "boils_c": queries.boils_at_c(request.kitchen),
         "wrong": {},
+        "limit_k": PROBE_LIMIT_K,
+        "probe_rule": PROBE_RULE,
         "fixable": Equipment.objects.of(request.kitchen).current(),
         **more,
     }
@@ -131,10 +133,9 @@ def altitude(request: HttpRequest) -> HttpResponse:
 @chef_required
 def add_device(request: HttpRequest) -> HttpResponse:
     """A new device; its token is shown in this answer, once, and only its hash is kept."""
-    probes = request.POST.get("probes", "1")
     try:
         device, token = actions.add_device(
-            request.kitchen, request.POST.get("name", ""), int(probes) if probes.isdigit() else 0
+            request.kitchen, request.POST.get("name", ""), whole(request.POST.get("probes", "1")) or 0
         )
     except actions.DeviceError as error:
         messages.error(request, str(error))
@@ -157,9 +158,9 @@ def revoke(request: HttpRequest, pk: int) -> HttpResponse:
 def fix_probe(request: HttpRequest, pk: int) -> HttpResponse:
     """A probe that stays in a bath or an oven, or again one for pieces."""
     probe = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
-    key = request.POST.get("equipment", "")
+    key = whole(request.POST.get("equipment"))
     there = Equipment.objects.of(request.kitchen).current()
-    probe.fixed_in = get_object_or_404(there, pk=int(key)) if key.isdigit() and len(key) < MOST_DIGITS else None
+    probe.fixed_in = get_object_or_404(there, pk=key) if key is not None else None
     probe.save(update_fields=["fixed_in"])
     return redirect("kit:kit")
 

@@ -7,6 +7,8 @@ import uuid
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
+from kitchen.plans.access import is_uuid
+
 from .models import Cook
 
 
@@ -14,3 +16,8 @@ def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
     """A cook of the request's kitchen with what a page reads of it. Raises Http404."""
     cooks = Cook.objects.of(request.kitchen).select_related("kitchen", "started_by")
     return get_object_or_404(cooks.prefetch_related("events__by", "probe_uses__probe"), pk=pk)
+
+
+def token_of(text: str | None) -> uuid.UUID:
+    """What makes a repeated request harmless; a new one where none came."""
+    return uuid.UUID(text) if text and is_uuid(text) else uuid.uuid4()

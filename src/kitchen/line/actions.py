@@ -157,7 +157,7 @@ PIECE_DID = ("lay", "turn", "lift", "undo")
 
 @transaction.atomic
 def do_piece(cook: Cook, person: Person, stage: int, piece: int, did: str, token: uuid.UUID) -> CookEvent:
-    """A piece in a pan was laid, turned or lifted; "undo" takes back the last of these. Once for a token.
+    """A piece in a pan was laid, turned or lifted; "undo" takes back the last of these of that piece. Once for a token.
 
     Raises LineError for a piece that is not there.
     """
@@ -178,18 +178,24 @@ def piece_events(cook: Cook, stage: int, pieces: Collection[int]) -> list[CookEv
     """What was done to these pieces in a stage, in order, without what was taken back."""
     found: list[CookEvent] = []
     for event in cook.events.all():
-        data = event.data
-        if event.kind != CookEvent.Kind.PIECE or data["stage"] != stage or data["piece"] not in pieces:
+        if event.kind != CookEvent.Kind.PIECE or event.data["stage"] != stage or event.data["piece"] not in pieces:
             continue
-        found = found[:-1] if data["did"] == "undo" else [*found, event]
+        if event.data["did"] != "undo":
+            found.append(event)
+            continue
+        last = max((i for i, e in enumerate(found) if e.data["piece"] == event.data["piece"]), default=None)
+        if last is not None:
+            del found[last]
     return found
 
 
 def _must_follow(cook: Cook, stage: int, piece: int, did: str) -> None:
-    """A piece is laid once, turned while it is down, and lifted once. Raises LineError."""
-    if did == "undo":
-        return
+    """A piece is laid once, turned while it is down, lifted once; only what was done is undone. Raises LineError."""
     done = [event.data["did"] for event in piece_events(cook, stage, [piece])]
+    if did == "undo":
+        if not done:
+            raise LineError("There is nothing to take back.")
+        return
     if "lift" in done:
         raise LineError(f"Piece {piece} is out already.")
     if did == "lay" and done:

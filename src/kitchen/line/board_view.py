@@ -9,7 +9,9 @@ from typing import Any
 
 import numpy as np
 
+from ember.heat.media import medium_c
 from ember.quantities import show_duration
+from ember.track.hands import BOARD
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.lane_chart import LaneChart, lane_chart
 from kitchen.drawings.ramp import hex_colour
@@ -45,8 +47,11 @@ class Lane:
 
 
 def _medium_c(following: Following) -> float | None:
-    steps = [step for step in following.steps if step.stage == following.stage and step.kind != "turn"]
-    return steps[0].to_c if steps else None
+    """What the piece's surroundings are set to; None on the board and on the plate."""
+    stages = following.plan.stages
+    if following.stage >= len(stages) or following.place in (BOARD, "plate"):
+        return None
+    return medium_c(stages[following.stage])
 
 
 def _found_c(following: Following, fixed: Mapping[int, float]) -> float | None:
@@ -96,9 +101,10 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
 
 def _rule(following: Following) -> str:
     """Whether the rule is met by plan yet, or in how long."""
-    at_s = following.cook.result.get("rule_met_s", 0)
-    if "rule_met_s" not in following.cook.result:
+    result = following.cook.result
+    if "rule_met_s" not in result:  # begun before this was kept
         return ""
+    at_s = result["rule_met_s"]
     if at_s is None:
         return "rule not met by plan"
     left = at_s - following.progress.plan_s
@@ -129,6 +135,6 @@ def board(kitchen: Kitchen) -> dict[str, Any]:
         "ticks": ticks,
         "future_px": FUTURE_MIN * PX_PER_MIN,
         "past_px": PAST_MIN * PX_PER_MIN,
-        "hot": hot_handles(kitchen, now),
+        "hot": hot_handles(kitchen, now, found),
         "rate": kitchen.clock_rate if kitchen.is_demo else 1.0,
     }

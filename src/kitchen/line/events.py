@@ -39,7 +39,7 @@ def _words(following: Following, event: CookEvent) -> str:
         case CookEvent.Kind.PLACED:
             return "To " + ", ".join(row["name"] for row in event.data["kit"].values())
         case CookEvent.Kind.PIECE:
-            did = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "last one taken back"}[event.data["did"]]
+            did = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "taken one back"}[event.data["did"]]
             return f"Piece {event.data['piece']} {did}"
         case CookEvent.Kind.CHECKED:
             return "Checked"

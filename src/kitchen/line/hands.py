@@ -10,8 +10,8 @@ from dataclasses import dataclass, field, replace
 from ember.files.stages import Oven
 from ember.food.catalogue import cut
 from ember.report.cautions import cautions_of
-from ember.track.hands import PAN_READY, PAN_READY_S, early_s
-from ember.track.steps import Step
+from ember.track.hands import PAN_READY, early_s, into_a_pan
+from ember.track.steps import MOVES, Step
 from kitchen.accounts.models import Kitchen
 
 from .models import Cook
@@ -92,7 +92,7 @@ class Hand:
     @property
     def ready(self) -> str:
         """What is made sure of before: a pan that is ready."""
-        return PAN_READY if self.step is not None and early_s(self.step) == PAN_READY_S else ""
+        return PAN_READY if self.step is not None and into_a_pan(self.step) else ""
 
     @property
     def caution(self) -> str:
@@ -121,7 +121,8 @@ def _of(following: Following, now: dt.datetime) -> Iterator[Hand]:
     due = following.due_at
     yield Hand(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
     for step in following.aside:
-        due = following.cook.started_at + dt.timedelta(seconds=step.at_s)
+        after = dt.timedelta(seconds=step.at_s, minutes=following.put_off_min(step))
+        due = following.cook.started_at + after
         yield Hand(following, step, due, (due - now).total_seconds(), uuid.uuid4())
 
 
@@ -142,22 +143,24 @@ class HotHandle:
     until: dt.datetime
 
 
-def hot_handles(kitchen: Kitchen, now: dt.datetime) -> list[HotHandle]:
-    """Pans out of an oven a short while ago, of running cooks and of those just finished."""
+def hot_handles(kitchen: Kitchen, now: dt.datetime, found: Sequence[Following]) -> list[HotHandle]:
+    """Pans out of an oven a short while ago, of the running cooks `found` and of those just finished."""
     since = now - dt.timedelta(minutes=HANDLE_HOT_MIN)
-    cooks = Cook.objects.of(kitchen).exclude(finished_at__lt=since).select_related("kitchen")
-    found: dict[str, dt.datetime] = {}
-    for cook in cooks.prefetch_related("events", "probe_uses"):
-        following = Following(cook, now)
-        for step in following.steps:
-            before = step.stage - 1
-            event = following.done.get(step.number)
-            if event is None or before < 0 or step.kind not in ("move", "pull", "end"):
-                continue
-            stage = following.plan.stages[before]
-            if isinstance(stage, Oven) and stage.where == "pan":
-                pans = [i for i in range(before) if following.plan.stages[i].kind == "pan"]
-                pan = following.place_name(pans[-1], "the pan") if pans else "the pan"
-                until = event.at + dt.timedelta(minutes=HANDLE_HOT_MIN)
-                found[pan] = max(until, found.get(pan, until))
-    return [HotHandle(pan, until) for pan, until in found.items() if until > now]
+    over = Cook.objects.of(kitchen).filter(finished_at__gte=since).prefetch_related("events")
+    hot: dict[str, dt.datetime] = {}
+    for following in (*found, *(Following(cook, now) for cook in over)):
+        for pan, at in _out_of_the_oven(following):
+            until = at + dt.timedelta(minutes=HANDLE_HOT_MIN)
+            hot[pan] = max(until, hot.get(pan, until))
+    return [HotHandle(pan, until) for pan, until in hot.items() if until > now]
+
+
+def _out_of_the_oven(following: Following) -> Iterator[tuple[str, dt.datetime]]:
+    """Pans of a cook that came out of an oven, and when."""
+    stages = following.plan.stages
+    for number, event in following.done.items():
+        step = following.steps[number]
+        before = stages[step.stage - 1] if step.stage and step.kind in MOVES else None
+        if isinstance(before, Oven) and before.where == "pan":
+            pans = [i for i in range(step.stage) if stages[i].kind == "pan"]
+            yield following.place_name(pans[-1], "the pan") if pans else "the pan", event.at

@@ -13,19 +13,19 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from ember.errors import BadInput
 from ember.files.stages import Pan
 from ember.heat.lay_down import lay_down_of
 from ember.track.pan_map import SEARS_FROM_C, PanMap, PieceInPan, pan_map
 from kitchen.drawings.pan_drawing import PanChart, PieceSpot, pan_chart, spots
-from kitchen.plans.access import is_uuid
+from kitchen.text import whole
 
 from . import actions, queries
-from .access import cook_of
+from .access import cook_of, token_of
 from .models import CookEvent
 from .queries import Following
 
 MOST_IN_A_PAN = 12
+USUAL_SIDE_S, USUAL_SIDES = 90.0, 2  # of a pan told by minutes or a core (common practice)
 DONE_WORDS = {"lay": "Laid", "turn": "Turned", "lift": "Lifted"}
 
 
@@ -54,20 +54,25 @@ def _began(following: Following, stage: int, events: list[CookEvent]) -> dt.date
     return min([*into, *(event.at for event in events)], default=following.now)
 
 
-def pan(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
-    """The map of one pan; as a fragment every second or two."""
+def _followed(request: HttpRequest, pk: uuid.UUID, stage: int) -> Following:
+    """The cook, where that stage of it is in a pan. Raises Http404."""
     following = queries.follow(cook_of(request, pk))
     stages = following.plan.stages
     if stage >= len(stages) or not isinstance(stages[stage], Pan):
         raise Http404
+    return following
+
+
+def pan(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
+    """The map of one pan; as a fragment every second or two."""
+    following = _followed(request, pk, stage)
     template = "line/_pan.html" if request.htmx and not request.htmx.boosted else "line/pan.html"
     return render(request, template, _context(request, following, stage))
 
 
 def _context(request: HttpRequest, following: Following, stage: int) -> dict[str, Any]:
     pans = pans_of(following, stage)
-    asked = request.GET.get("pan") or request.POST.get("pan") or "1"
-    which = min(max(int(asked), 1), len(pans)) if asked.isdigit() and len(asked) < 4 else 1
+    which = min(max(whole(request.GET.get("pan") or request.POST.get("pan")) or 1, 1), len(pans))
     numbers = pans[which - 1]
     events = actions.piece_events(following.cook, stage, numbers)
     began = _began(following, stage, events)
@@ -75,8 +80,9 @@ def _context(request: HttpRequest, following: Following, stage: int) -> dict[str
         (numbers.index(e.data["piece"]) + 1, e.data["did"], (e.at - began).total_seconds()) for e in events
     ]  # fmt: skip
     row = following.plan.stages[stage]
+    assert isinstance(row, Pan)  # noqa: S101  (looked up so)
     job = lay_down_of(following.plan, stage)
-    side_s, sides = getattr(row, "side_s", None) or 90.0, getattr(row, "exposures", None) or 2
+    side_s, sides = row.side_s or USUAL_SIDE_S, row.exposures or USUAL_SIDES
     now_s = max((following.now - began).total_seconds(), 0.0)
     found = pan_map(job, len(numbers), side_s, sides, did, now_s)
     coming = found.next
@@ -88,11 +94,10 @@ def _context(request: HttpRequest, following: Following, stage: int) -> dict[str
         )
         for piece, at in zip(found.pieces, spots(numbers), strict=True)
     ]  # fmt: skip
-    vessel = getattr(row, "pan", None)
     return {
         "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": found,
         "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
-        "name": following.place_name(stage, "pan"), "vessel": vessel, "now": following.now,
+        "name": following.place_name(stage, "pan"), "vessel": row.pan, "now": following.now,
         "chart": _chart(found), "done_word": DONE_WORDS, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
         "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,
         "crowds": found.laid + 1 >= found.crowded_from and found.laid < len(numbers),
@@ -106,21 +111,28 @@ def _chart(found: PanMap) -> PanChart:
 
 @require_POST
 def tap(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
-    """A piece went down, was turned, came out; or the last of that is taken back."""
-    cook = cook_of(request, pk)
-    piece, did = request.POST.get("piece", ""), request.POST.get("did", "")
-    token = uuid.UUID(request.POST["token"]) if is_uuid(request.POST.get("token")) else uuid.uuid4()
-    problem = ""
+    """A piece went down, was turned, came out; or the last that was done in this pan is taken back."""
+    following = _followed(request, pk, stage)
+    piece, did, problem = whole(request.POST.get("piece")), request.POST.get("did", ""), ""
     try:
-        if not piece.isdigit() or len(piece) > 3:
+        if did == "undo":
+            piece = _last_touched(following, stage, piece)
+        if piece is None:
             raise actions.LineError("Which piece? Look again.")
-        actions.do_piece(cook, request.user, stage, int(piece), did, token)
-    except (actions.LineError, BadInput) as error:
+        actions.do_piece(following.cook, request.user, stage, piece, did, token_of(request.POST.get("token")))
+    except actions.LineError as error:
         problem = str(error)
     if request.htmx:
-        following = queries.follow(cook_of(request, pk))
-        return render(request, "line/_pan.html", {**_context(request, following, stage), "problem": problem})
+        context = _context(request, _followed(request, pk, stage), stage)
+        return render(request, "line/_pan.html", {**context, "problem": problem})
     if problem:
         messages.error(request, problem)
-    pan = request.POST.get("pan", "1")
-    return redirect(reverse("line:pan", args=[pk, stage]) + (f"?pan={pan}" if pan.isdigit() else ""))
+    which = whole(request.POST.get("pan"))
+    return redirect(reverse("line:pan", args=[pk, stage]) + (f"?pan={which}" if which else ""))
+
+
+def _last_touched(following: Following, stage: int, piece: int | None) -> int | None:
+    """The piece that was last laid, turned or lifted in the pan that `piece` lies in; `piece` where none was."""
+    numbers = next((numbers for numbers in pans_of(following, stage) if piece in numbers), [])
+    events = actions.piece_events(following.cook, stage, numbers)
+    return int(events[-1].data["piece"]) if events else piece

@@ -8,7 +8,7 @@ from ember.errors import EmberError
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cut
-from ember.track.hands import WORKTOP
+from ember.track.hands import BOARD
 from ember.track.steps import MOVES
 from kitchen.drawings.cut_face import CutFace
 from kitchen.drawings.heat_strip import HeatStrip, heat_strip
@@ -43,7 +43,7 @@ def done_stages(following: Following) -> list[tuple[str, float, float]]:
     begun: dict[int, float] = {}
     for number, event in following.done.items():
         step = following.steps[number]
-        if step.kind in MOVES and step.to_place != WORKTOP:
+        if step.kind in MOVES and step.to_place != BOARD:
             begun[step.stage] = (event.at - following.cook.started_at).total_seconds()
     stages = following.plan.stages
     ends = [begun.get(i + 1, following.now_s) for i in range(len(stages))]

@@ -15,9 +15,9 @@ from ember.files.plan import parse_plan
 from ember.files.result import CurvesOut, Result
 from ember.food.catalogue import cut
 from ember.judge.doneness import Word, scale_of, word_for
-from ember.track.hands import WORKTOP
+from ember.track.hands import BOARD
 from ember.track.progress import Progress, progress
-from ember.track.steps import MOVES, Step, steps_aside, steps_of
+from ember.track.steps import ASIDE, MOVES, Step, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
 from .models import Cook, CookEvent, Reading
@@ -103,7 +103,8 @@ class Following:
         if step is None:
             return 0.0
         late = [e for e in self.cook.events.all() if e.kind == CookEvent.Kind.LATE and e.step == step.number]
-        since = max((e.pk for n, e in self.done.items() if n < step.number), default=0)
+        chain = [e.pk for n, e in self.done.items() if n < step.number and self.steps[n].kind not in ASIDE]
+        since = max(chain, default=0)
         return float(sum(e.data.get("minutes", 0.0) for e in late if e.pk > since))
 
     @cached_property
@@ -113,7 +114,7 @@ class Following:
 
     def place_name(self, stage: int, place: str) -> str:
         """What the kitchen calls the place of a stage: "Bath A"; else the kind of place."""
-        return str(self.kit[stage]["name"]) if stage in self.kit and place != WORKTOP else place
+        return str(self.kit[stage]["name"]) if stage in self.kit and place != BOARD else place
 
     @property
     def stage(self) -> int:

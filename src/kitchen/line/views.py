@@ -16,10 +16,10 @@ from ember.files.piece import Piece
 from kitchen.kit.models import Equipment
 from kitchen.plans.access import is_uuid
 from kitchen.plans.stage_kinds import STAGE_NAMES
-from kitchen.text import tidy
+from kitchen.text import tidy, whole
 
 from . import actions, board_view, queries
-from .access import cook_of
+from .access import cook_of, token_of
 from .csv_readings import MOST_BYTES, read_csv
 from .events import events_of
 from .forms import CheckForm, ReadingForm
@@ -29,7 +29,6 @@ from .places import kind_of
 
 MOST_TOGETHER = 12
 PUT_OFF_MIN = 2.0
-MOST_DIGITS = 10
 
 
 def board(request: HttpRequest) -> HttpResponse:
@@ -48,23 +47,16 @@ def _board_again(request: HttpRequest, problem: str = "") -> HttpResponse:
     return redirect("line:board")
 
 
-def _token(request: HttpRequest) -> uuid.UUID:
-    try:
-        return uuid.UUID(request.POST.get("token", ""))
-    except ValueError:
-        return uuid.uuid4()
-
-
 def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
     """The hands that were tapped: "COOK:STEP:TOKEN" each, or one step of the address's cook."""
     for said in request.POST.getlist("hand")[:MOST_TOGETHER]:
         cook, _, rest = said.partition(":")
         step, _, token = rest.partition(":")
-        if is_uuid(cook) and step.isdigit():
-            yield cook_of(request, uuid.UUID(cook)), int(step), uuid.UUID(token) if is_uuid(token) else uuid.uuid4()
+        if is_uuid(cook) and (number := whole(step)) is not None:
+            yield cook_of(request, uuid.UUID(cook)), number, token_of(token)
     if "hand" not in request.POST:
-        step = request.POST.get("step", "")
-        yield cook_of(request, pk), int(step) if step.isdigit() else -1, _token(request)
+        number = whole(request.POST.get("step"))
+        yield cook_of(request, pk), -1 if number is None else number, token_of(request.POST.get("token"))
 
 
 @require_POST
@@ -87,7 +79,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def undo(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take the last step back."""
     try:
-        actions.undo_step(cook_of(request, pk), request.user, _token(request))
+        actions.undo_step(cook_of(request, pk), request.user, token_of(request.POST.get("token")))
     except actions.LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
@@ -125,7 +117,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         return redirect("logbook:record", pk=cook.pk)
     if request.method == "POST" and form.is_valid():
         try:
-            actions.check(cook, request.user, form.found(), _token(request))
+            actions.check(cook, request.user, form.found(), token_of(request.POST.get("token")))
             if request.POST.get("then") == "finish":
                 actions.finish(cook, request.user)
                 return redirect("logbook:record", pk=cook.pk)
@@ -170,15 +162,15 @@ def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A stage on another oven, bath or pan."""
     cook = cook_of(request, pk)
-    stage, key = request.POST.get("stage", ""), request.POST.get("equipment", "")
+    stage, key = whole(request.POST.get("stage")), whole(request.POST.get("equipment"))
     stages = queries.follow(cook).plan.stages
     there = Equipment.objects.of(request.kitchen).current()
-    found = there.filter(pk=int(key)).first() if key.isdigit() and len(key) < MOST_DIGITS else None
-    if found is None or not stage.isdigit() or int(stage) >= len(stages) or kind_of(stages[int(stage)]) != found.kind:
+    found = there.filter(pk=key).first() if key is not None else None
+    if found is None or stage is None or stage >= len(stages) or kind_of(stages[stage]) != found.kind:
         messages.error(request, "That stage cannot be done there.")
     else:
         try:
-            actions.place(cook, request.user, int(stage), found)
+            actions.place(cook, request.user, stage, found)
         except actions.LineError as error:
             messages.error(request, str(error))
     return redirect("line:check", pk=cook.pk)

@@ -50,7 +50,7 @@ class Chain:
         chain = cls(units, rest, _numbered(data, "s"))
         for step in _numbered(data, "p"):
             before = step.pop("before", "0")
-            place = int(before) if before.isdigit() else 0
+            place = int(before) if before.isdecimal() else 0
             chain.steps.append(step)
             chain.places.append(chain.stages[place] if place < len(chain.stages) else None)
         return chain
@@ -154,13 +154,13 @@ class Chain:
 
     def unprep(self, what: str) -> None:
         """unprep:STEP"""
-        if what.isdigit() and int(what) < len(self.steps):
+        if what.isdecimal() and int(what) < len(self.steps):
             del self.steps[int(what)], self.places[int(what)]
 
     def other(self, what: str) -> None:
         """other:STEP:STAGE: a rub put on at the other time."""
         step, _, stage = what.partition(":")
-        if step.isdigit() and stage.isdigit() and int(step) < len(self.steps):
+        if step.isdecimal() and stage.isdecimal() and int(step) < len(self.steps):
             self.places[int(step)] = self.stages[int(stage)] if int(stage) < len(self.stages) else None
 
     def method(self, what: str) -> None:
@@ -206,7 +206,7 @@ class Chain:
         self.places.append(self.stages[place] if place < len(self.stages) else None)
 
     def _stage(self, text: str) -> int | None:
-        return int(text) if text.isdigit() and int(text) < len(self.stages) else None
+        return int(text) if text.isdecimal() and int(text) < len(self.stages) else None
 
     def _swap(self, what: str, by: int) -> None:
         i = self._stage(what)

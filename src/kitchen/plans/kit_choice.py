@@ -11,12 +11,12 @@ from ember.quantities import Units, parse_temperature
 from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Equipment
 from kitchen.kit.queries import off_of
+from kitchen.text import whole
 
 from .bench import Bench
 from .stage_form import ALONG, StageForm
 
 KINDS = ("pan", "oven")
-MOST_DIGITS = 10
 
 
 @dataclass(frozen=True)
@@ -48,12 +48,16 @@ def _facts(equipment: Equipment, setting_c: float | None) -> dict[str, object]:
     return {"offset_k": off} if off else {}
 
 
-def _setting_c(form: StageForm) -> float | None:
-    value = form["air_c"].value() if "air_c" in form.fields else None
+def _read_c(text: str, units: Units) -> float | None:
     try:
-        return float(value) if isinstance(value, int | float) else parse_temperature(str(value), form.units.temperature)
+        return parse_temperature(text, units.temperature)
     except BadInput:
         return None
+
+
+def _setting_c(form: StageForm) -> float | None:
+    value = form["air_c"].value() if "air_c" in form.fields else None
+    return float(value) if isinstance(value, int | float) else _read_c(str(value), form.units)
 
 
 def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
@@ -74,19 +78,14 @@ def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
 def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping[str, str]:
     """What was posted; with "do" of kit:STAGE the stage takes over what the chosen equipment is."""
     verb, _, stage = data.get("do", "").partition(":")
-    if verb != "kit" or not stage.isdigit() or f"s{stage}-kind" not in data:
+    if verb != "kit" or f"s{stage}-kind" not in data:
         return data
     values = dict(data.items())
-    key, kind = values.get(f"s{stage}-kit", ""), values[f"s{stage}-kind"]
+    key, kind = whole(values.get(f"s{stage}-kit")), values[f"s{stage}-kind"]
     along = _along(values.get(f"s{stage}-{ALONG}"))
     along.pop("pan" if kind == "pan" else "offset_k", None)
-    if key.isdigit() and len(key) < MOST_DIGITS:
-        chosen = next((e for e in _there(kitchen) if e.pk == int(key) and e.kind == kind), None)
-        if chosen is not None:
-            try:
-                setting = parse_temperature(values.get(f"s{stage}-air_c", ""), units.temperature)
-            except BadInput:
-                setting = None
-            along |= _facts(chosen, setting)
+    chosen = next((e for e in _there(kitchen) if e.pk == key and e.kind == kind), None) if key is not None else None
+    if chosen is not None:
+        along |= _facts(chosen, _read_c(values.get(f"s{stage}-air_c", ""), units))
     values[f"s{stage}-{ALONG}"] = json.dumps(along) if along else ""
     return values

@@ -19,7 +19,7 @@ from kitchen.cuts.models import OwnCut
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.kit.models import Probe
 from kitchen.line import actions as line_actions
-from kitchen.text import tidy
+from kitchen.text import tidy, whole
 
 from . import actions
 from .access import is_uuid, kept_of, plans_of, posted_plan, rules_of
@@ -189,8 +189,8 @@ def _save(request: HttpRequest, plan: Plan | None) -> HttpResponse:
 
 def _start(request: HttpRequest, plan: Plan) -> HttpResponse:
     probe = None
-    if request.POST.get("probe", "").isdigit():
-        probe = Probe.objects.of(request.kitchen).filter(pk=request.POST["probe"]).first()
+    if (key := whole(request.POST.get("probe"))) is not None:
+        probe = Probe.objects.of(request.kitchen).filter(pk=key).first()
     token = uuid.UUID(request.POST["start_token"]) if is_uuid(request.POST.get("start_token")) else None
     try:
         cook = line_actions.start(plan, request.user, probe, token)
