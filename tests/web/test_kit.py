@@ -11,7 +11,7 @@ from django.urls import reverse
 
 from kitchen.drawings.off_scale import off_scale
 from kitchen.kit import actions
-from kitchen.kit.equipment import due
+from kitchen.kit.due import due
 from kitchen.kit.models import Equipment, KitCheck
 from kitchen.kit.queries import off_of
 

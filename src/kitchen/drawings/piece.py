@@ -7,7 +7,7 @@ from typing import Literal
 
 Kind = Literal["slab", "cylinder", "sphere", "bird"]
 
-WIDE_PX, HIGH_PX = 132.0, 84.0
+WIDE_PX, HIGH_PX = 116.0, 84.0  # leaves room for the upright measure's word
 LEFT_PX, TOP_PX = 6.0, 8.0
 TILT = 0.42  # how round a flat piece's top looks from where the cook stands
 BIRD_HIGH = 0.62  # of a bird's length

@@ -10,8 +10,8 @@ from ember.kit.thermometers import PROBE_LIMIT_K, ThermometerVerdict, boiling_po
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.off_scale import OffScale, off_scale
 
-from .equipment import Due, Equipment, KitCheck, due
-from .models import Probe
+from .due import Due, due
+from .models import Equipment, KitCheck, Probe
 
 WIDE_K = {"bath": 1.0, "fridge": 5.0, "chiller": 5.0, "pan": 20.0, "plancha": 20.0, "grill": 20.0}
 LET_PASS_K = {"bath": 0.3, "fridge": 2.0, "chiller": 2.0, "pan": 8.0, "plancha": 8.0, "grill": 10.0}

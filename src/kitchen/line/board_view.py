@@ -15,6 +15,7 @@ from ember.track.hands import BOARD
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.lane_chart import LaneChart, lane_chart
 from kitchen.drawings.ramp import hex_colour
+from kitchen.plans.models import Plan
 
 from .hands import hands_of, hot_handles
 from .queries import Following, fixed_readings, running
@@ -26,6 +27,7 @@ PX_PER_MIN = 14.1
 LANE_PX = 92.0
 TICKS = 4
 QUEUE_SHOWN = 5
+LATEST_SHOWN = 5
 OFF_K = 0.3  # a bath at its set point shows no second number
 
 
@@ -87,6 +89,8 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     )  # fmt: skip
     late = int(progress.late_s(now_s) // 60)
     stage = following.plan.stages[following.stage].kind if following.stage < len(following.plan.stages) else "plate"
+    if following.place == BOARD:
+        stage = BOARD
     curves = following.curves
     outside = float(np.interp(progress.plan_s, curves.t_s, curves.surface_c))
     inside = following.present_c
@@ -137,4 +141,5 @@ def board(kitchen: Kitchen) -> dict[str, Any]:
         "past_px": PAST_MIN * PX_PER_MIN,
         "hot": hot_handles(kitchen, now, found),
         "rate": kitchen.clock_rate if kitchen.is_demo else 1.0,
+        "latest": [] if found else Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN],
     }

@@ -57,7 +57,9 @@ def price_lines(plan: CorePlan, prices: Sequence[Price], units: Units) -> list[P
 def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
     match price.choice:
         case "temper":
-            warmer = f"core {_degrees(price.start_k or 0.0, units)} warmer to begin with"
+            warmer = "core no warmer to begin with"
+            if (price.start_k or 0.0) >= LITTLE_K:
+                warmer = f"core {_degrees(price.start_k or 0.0, units)} warmer to begin with"
             heat = "the heat as long"
             if abs(price.minutes or 0.0) >= LITTLE_MIN:
                 heat = f"the heat {_time(price.minutes or 0.0)} {'longer' if (price.minutes or 0) > 0 else 'shorter'}"

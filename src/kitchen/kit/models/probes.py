@@ -53,6 +53,3 @@ class Probe(KitchenOwned):
 
     def __str__(self) -> str:
         return self.name
-
-
-from .equipment import Equipment, KitCheck  # noqa: E402, F401  (Django looks for models here)
