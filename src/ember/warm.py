@@ -10,7 +10,7 @@ import sys
 import numpy as np
 
 from .files.plan import parse_plan
-from .heat.ensemble import Members, ensemble
+from .heat.ensemble import ensemble, members_of
 from .heat.simulate import simulate
 
 _EVERY_KERNEL = {
@@ -27,7 +27,7 @@ def main(with_ensemble: bool = False) -> None:
     simulate(plan)
     if with_ensemble:
         one = np.ones(1)
-        ensemble(plan, Members(one, 5.0 * one, 0.0 * one, one), np.array([60.0]))
+        ensemble(plan, members_of(one, 5.0 * one, 0.0 * one, one), np.array([60.0]))
 
 
 if __name__ == "__main__":

@@ -13,7 +13,7 @@ from ember.files.plan import parse_plan
 from ember.files.stages import KINDS
 from ember.food.catalogue import cuts
 from ember.food.geometry import body_size, brick_exponent, finite_cylinder_exponent, with_size
-from ember.heat.ensemble import Members, ensemble
+from ember.heat.ensemble import ensemble, members_of
 from ember.heat.media import medium_c
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
@@ -135,7 +135,7 @@ def test_a_coarse_ensemble_follows_the_fine_run():
         "pork/leg", shape={"kind": "cylinder", "diameter_mm": 120}, fat_cap_mm=5,
     )  # fmt: skip
     at = np.linspace(0, simulate(recipe).end_s, 40)
-    members = Members(np.array([1.0, 1.1, 0.9]), np.array([5.0, 8.0, 2.0]), np.array([0.0, 0.0, 10.0]), np.ones(3))
+    members = members_of(np.array([1.0, 1.1, 0.9]), np.array([5.0, 8.0, 2.0]), np.array([0.0, 0.0, 10.0]), np.ones(3))
     cores = ensemble(recipe, members, at)
     fine = simulate(recipe)
     assert np.abs(cores[0] - fine.node_c(at, fine.grid.core)).max() < 0.2

@@ -21,7 +21,7 @@ import numpy as np
 from ..evaluate import evaluate
 from ..files.plan import Plan, parse_plan
 from ..files.solve import parse_solve
-from ..heat.ensemble import Members, ensemble
+from ..heat.ensemble import ensemble, members_of
 from ..heat.simulate import TOLERANCE_K, simulate
 from ..solve.find import find
 from ..solve.oven_shape import effects
@@ -125,7 +125,7 @@ def main() -> None:
         }
     )  # fmt: skip
     random = np.random.default_rng(20270305)
-    members = Members(
+    members = members_of(
         size=1 + 0.05 * random.normal(size=MEMBERS), start_c=5 + random.normal(size=MEMBERS),
         medium_k=8 * random.normal(size=MEMBERS), transfer=1 + 0.1 * random.normal(size=MEMBERS),
     )  # fmt: skip

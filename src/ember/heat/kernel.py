@@ -19,7 +19,8 @@ from .moisture import BOIL_RATE, Now, above_boiling, boil_off, press, refresh, w
 from .surface import face_flux, from_around
 from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, STOP_CORE, STOP_TIME
 
-DRIES_A_STEP = 0.2  # of its bound water a cell may lose in one step
+DRIES_A_STEP = 0.2  # of its bound water a cell may lose in one step, more where less is asked for than EXACT_K
+EXACT_K = 0.1
 DRY_K = 0.15  # W/mK of a dry crust (unsure)
 CROSSED_K = 1e-4  # how close a stop is hit
 # A step may err more where it is hot: a searing face at 150 °C ten times as much as a core.
@@ -280,6 +281,7 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
     border = np.zeros(5)
     work = np.zeros((7, n))
     now = Now(np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), boil_c, around)
+    dries = DRIES_A_STEP * max(1.0, tolerance_k / EXACT_K)
     size = 64
     times = np.empty((size, 1))
     history = np.empty((size, 5 * n))
@@ -371,5 +373,5 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
         T[:] = new
         around_c = new_around_c
         t += h
-        h *= min(5.0, 0.9 * max(error, 1e-6) ** (-1.0 / 3.0), DRIES_A_STEP / max(change, 0.01))
+        h *= min(5.0, 0.9 * max(error, 1e-6) ** (-1.0 / 3.0), dries / max(change, 0.01))
     return times[:count, 0], history[:count], sums[:count], ended

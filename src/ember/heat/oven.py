@@ -163,12 +163,20 @@ def oven_segments(stage: Oven, setting: Setting) -> Iterator[Segment]:
     if every is None:
         yield Segment(faces, None, NOTHING_AROUND)
         return
-    for face in faces:
-        face[FROM_AROUND] = FILM
     row = media()["oven"]
     door_s = row["baste_s"] if stage.baste_every_min is not None else row["door_s"]
     start: float | None = stage.air_c + stage.offset_k
     while True:
-        yield Segment(faces, max(60.0 * every - door_s, 1.0), _oven_body(stage, setting, False), start)
-        yield Segment(faces, door_s, _oven_body(stage, setting, True), None)
+        yield with_door(stage, setting, False, max(60.0 * every - door_s, 1.0), start)
+        yield with_door(stage, setting, True, door_s, None)
         start = None
+
+
+def with_door(
+    stage: Oven, setting: Setting, is_open: bool, seconds: float | None = None, start_c: float | None = None
+) -> Segment:
+    """The oven while its door stands open, or while it comes back after that; its air begins at `start_c`."""
+    faces = _faces(stage, setting)
+    for face in faces:
+        face[FROM_AROUND] = FILM
+    return Segment(faces, seconds, _oven_body(stage, setting, is_open), start_c)

@@ -62,13 +62,16 @@ def density_of(plan: Plan) -> float:
     return _density(composition_of(plan))
 
 
-def make_problem(plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part = "trunk") -> Problem:
-    """Grid and food of a plan; `refine` divides the grid (below 1: a coarser one). `part`: of a whole bird.
+def make_problem(
+    plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part = "trunk", finest_m: float | None = None
+) -> Problem:
+    """Grid and food of a plan; `refine` divides the grid (below 1: a coarser one). `part`: of a whole bird. `finest_m`:
+    another thickness of the outermost cell, for where a crust need not be followed.
 
     Raises BadInput for an unknown cut or a composition that does not add up.
     """
     piece, row = plan.piece, cut(plan.piece.cut)
-    grid = grid_of(plan, refine, part)
+    grid = grid_of(plan, refine, part, finest_m)
     food = food_of(piece if part == "trunk" else _unstuffed(piece), row, composition_of(plan), grid)
     body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
     return Problem(plan, grid, body, food, settings_of(plan), tolerance_k)
@@ -78,7 +81,7 @@ def _unstuffed(piece: Piece) -> Piece:
     return piece.model_copy(update={"stuffed": False})
 
 
-def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk") -> Grid:
+def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk", finest_m: float | None = None) -> Grid:
     """The grid alone, as make_problem lays it."""
     piece, row, density = plan.piece, cut(plan.piece.cut), density_of(plan)
     size = body_size(piece, row, density)
@@ -87,7 +90,9 @@ def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk") -> Grid:
     intervals = max(round((SLAB_HALF_INTERVALS if size.exponent == 0.0 else ROUND_INTERVALS) * refine), 4)
     finest = FINEST_DRY_M if piece.properties is not None else FINEST_M
     size_m = size.size_mm * 1e-3
-    grid = make_grid(size_m, size.exponent, intervals, finest / refine, inside_share(piece, row) * size_m / 2)
+    grid = make_grid(
+        size_m, size.exponent, intervals, finest_m or finest / refine, inside_share(piece, row) * size_m / 2
+    )
     if not piece.stuffed:  # a stuffing has its own middle; of a piece on the bone the flesh beside it counts
         grid = replace(grid, core=grid.core or grid.flesh)
     return grid

@@ -1,0 +1,125 @@
+"""The track request: a plan, what was done, what was read; and the forecast that comes of it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, ValidationError, model_validator
+
+from .base import MAX_PLAN_S, FileModel
+from .plan import Plan, describe_validation
+
+FORMAT = "open-ember/track"
+
+EventKind = Literal[
+    "started", "ended", "turned", "basted", "opened", "closed", "pulled", "moved", "probe-moved", "interrupted",
+    "resumed", "setting",
+]  # fmt: skip
+ProbeState = Literal["ok", "unplugged", "stuck", "slipped", "off-food", "none"]
+Seconds = Annotated[float, Field(ge=0, le=MAX_PLAN_S)]
+ProbeReading = tuple[Seconds, Annotated[float, Field(ge=-60, le=900)] | None]
+
+
+class Event(FileModel):
+    """What happened to a cook and when, s from its start.
+
+    `stage` is the stage that started, ended or was set (unsaid: the one it is in); `c` the new setting. `moved`: to
+    another place of the same kind, which changes nothing. `probe-moved`: the needle was put in anew.
+    """
+
+    kind: EventKind
+    s: Seconds
+    stage: int | None = Field(None, ge=0, le=39)
+    c: float | None = Field(None, ge=-40, le=900)
+
+    @model_validator(mode="after")
+    def _setting_is_told(self) -> Event:
+        if self.kind == "setting" and self.c is None:
+            raise ValueError("a setting says to what: give c")
+        return self
+
+
+class Want(FileModel):
+    """What the core is to come to."""
+
+    core_c: float = Field(ge=-1, le=120)
+
+
+class TrackRequest(FileModel):
+    """A cook so far. `readings` are [s, °C]; a value of null means that the probe answered without one.
+
+    `want` unsaid is the core the plan pulls at. `moves`: "as-planned" takes a stage of fixed time for over when its time
+    is, unless told otherwise; "as-told" leaves the piece where the last event put it. `probe_lag_s`: how far the probe is
+    behind.
+    """
+
+    format: Literal["open-ember/track"]
+    version: Literal[1]
+    plan: Plan
+    events: list[Event] = Field(default_factory=list, max_length=2000)
+    readings: list[ProbeReading] = Field(default_factory=list, max_length=200_000)
+    now_s: Seconds
+    want: Want | None = None
+    moves: Literal["as-planned", "as-told"] = "as-planned"
+    probe_lag_s: float = Field(5.0, ge=0, le=120)
+
+    @model_validator(mode="after")
+    def _stages_exist(self) -> TrackRequest:
+        for i, event in enumerate(self.events):
+            if event.stage is not None and event.stage >= len(self.plan.stages):
+                raise ValueError(f"event {i + 1} is of stage {event.stage}, and the plan has {len(self.plan.stages)}")
+        return self
+
+
+class Spread(FileModel):
+    """A forecast: in one case of ten below `p10`, as often above as below `p50`, in one of ten above `p90`.
+
+    None where so many of the cases never come to it.
+    """
+
+    p10: float | None
+    p50: float | None
+    p90: float | None
+
+
+class ProbeOut(FileModel):
+    """What is thought of the probe, since when, s, and what to do."""
+
+    state: ProbeState
+    since_s: float | None
+    text: str
+
+
+class Belief(FileModel):
+    """Something that differs from the plan, and by how much (mm, K, or a factor of the heat)."""
+
+    what: Literal["thicker", "thinner", "hotter", "cooler", "warmer-start", "colder-start", "more-heat", "less-heat"]
+    amount: float
+    text: str
+
+
+class TrackResult(FileModel):
+    """When the core comes to what is wanted, s from the start (earlier than now: it has), and its highest.
+
+    `by` says whether readings or the plan alone made the forecast.
+    """
+
+    format: Literal["open-ember/forecast"] = "open-ember/forecast"
+    version: Literal[1] = 1
+    want_c: float | None
+    reaches_want_at_s: Spread | None
+    peak_c: Spread
+    core_c_now: float
+    core_c_now_spread: Spread
+    probe: ProbeOut
+    beliefs: list[Belief]
+    by: Literal["readings", "plan"]
+    readings_used: int
+
+
+def parse_track(data: object) -> TrackRequest:
+    """Read a track request. Raises BadInput naming the place of what is wrong."""
+    try:
+        return TrackRequest.model_validate(data)
+    except ValidationError as error:
+        raise describe_validation(error) from None

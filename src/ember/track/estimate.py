@@ -1,0 +1,117 @@
+"""Following a cook: its readings so far in, when the core will be where it is wanted out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..files.plan import Plan
+from ..files.track import Belief, Event, ProbeOut, Spread, TrackRequest, TrackResult
+from ..heat.follow import Course
+from ..heat.grid import FloatArray
+from ..heat.problem import make_problem
+from ..heat.simulate import simulate
+from ..solve.log_ends import with_log_ends
+from .beliefs import beliefs_of
+from .fit import Fit, Fitting, binned
+from .lived import FINEST_M, REFINE, TOLERANCE_K, course_of
+from .probe import Watched, watch
+from .spread import Draws, draws_of
+from .unknowns import Unknowns, unknowns_of
+
+DECILES = (10, 50, 90)
+PLANNED_K, PLANNED_REFINE = 0.1, 0.5
+
+
+@dataclass(frozen=True)
+class Planned:
+    """What a plan says of itself: how long each stage takes, s, and the core at which it is pulled, °C."""
+
+    seconds: tuple[float, ...]
+    pull_core_c: float | None
+
+
+def planned(plan: Plan) -> Planned:
+    """Follow the plan itself. Raises as simulate."""
+    run = simulate(with_log_ends(plan), PLANNED_K, PLANNED_REFINE)
+    pull = plan.pull_stage
+    core = None if pull is None else float(run.core_c[run.stages[pull].last])
+    return Planned(tuple(stage.end_s - stage.start_s for stage in run.stages), core)
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """A forecast with all that it came from."""
+
+    course: Course
+    unknowns: Unknowns
+    fit: Fit
+    draws: Draws
+    probe: Watched
+    beliefs: list[Belief]
+    want_c: float | None
+    used: int
+
+
+def estimate(
+    plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[tuple[float, float | None]], now_s: float,
+    want_c: float | None = None, as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
+) -> Estimate:  # fmt: skip
+    """The posterior of a cook at `now_s`, s from its start, and the forecast from it.
+
+    `readings`: (s, °C), in any order, none after now is looked at. `start`: the mode of an earlier estimate of the same
+    cook, from which to go on; it changes the work, not the answer.
+    """
+    plan = with_log_ends(plan)
+    problem = make_problem(plan, TOLERANCE_K, REFINE, finest_m=FINEST_M)
+    course, stays = course_of(problem, known.seconds, events, now_s, as_told)
+    want = want_c if want_c is not None else known.pull_core_c
+    rising = want is None or want >= plan.piece.start_c
+    seen = sorted((s, c) for s, c in readings if s <= now_s)
+    moments = sorted({e.s for e in events if e.s <= now_s} | {stay.from_s for stay in stays})
+    probe = watch(seen, moments, now_s, course, plan)
+    replaced = [e.s for e in events if e.kind == "probe-moved" and e.s <= now_s]
+    data = binned(probe.believed, moments, replaced)
+    unknowns = unknowns_of(course, len(replaced) + 1)
+    if start is not None and len(start) != unknowns.count:
+        start = None
+    fitting = Fitting(course, unknowns, data, lag_s)
+    fit = fitting.fit(start)
+    draws = draws_of(course, fitting, fit, now_s, want, rising)
+    return Estimate(
+        course, unknowns, fit, draws, probe, beliefs_of(plan, unknowns, fit, data), want, len(probe.believed)
+    )
+
+
+def _spread(values: FloatArray, digits: int) -> Spread:
+    low, middle, high = np.percentile(values, DECILES, method="lower")
+    found = [round(float(v), digits) if np.isfinite(v) else None for v in (low, middle, high)]
+    return Spread(p10=found[0], p50=found[1], p90=found[2])
+
+
+def track(request: TrackRequest) -> TrackResult:
+    """Answer a track request. Raises BadInput and NeverReached as the simulation of its plan does."""
+    known = planned(request.plan)
+    found = estimate(
+        request.plan, known, request.events, request.readings, request.now_s,
+        request.want.core_c if request.want else None, request.moves == "as-told", request.probe_lag_s,
+    )  # fmt: skip
+    return result_of(found)
+
+
+def result_of(found: Estimate) -> TrackResult:
+    """The estimate in the form of the format."""
+    now = _spread(found.draws.core_now_c, 2)
+    return TrackResult(
+        want_c=None if found.want_c is None else round(found.want_c, 2),
+        reaches_want_at_s=None if found.want_c is None else _spread(found.draws.crossed_s, 1),
+        peak_c=_spread(found.draws.peak_c, 2),
+        core_c_now=now.p50 if now.p50 is not None else 0.0,
+        core_c_now_spread=now,
+        probe=ProbeOut(state=found.probe.state, since_s=found.probe.since_s, text=found.probe.text),
+        beliefs=found.beliefs,
+        by="readings" if found.used else "plan",
+        readings_used=found.used,
+    )

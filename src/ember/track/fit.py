@@ -1,0 +1,195 @@
+"""The unknowns that explain the readings best, and how surely: a posterior about its mode.
+
+Damped Gauss-Newton on the readings and the prior, with Student's t for the readings' noise so that a few bad ones count
+little (Lange, Little & Taylor 1989, J Am Stat Assoc 84:881; from memory); the covariance is Laplace's.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..heat.follow import Course
+from ..heat.grid import FloatArray
+from .unknowns import TRANSFER, Unknowns
+
+BINS = 60
+NOISE_K = 0.3  # of one reading; common practice for a kitchen's wires
+MODEL_K = 0.15  # what the coarse grid and the model itself are off, of every bin
+FREEDOM = 4.0  # degrees of freedom of Student's t
+STEP = 0.2  # of a difference quotient, in deviations of the prior
+LONGEST_STEP = 1.5
+LONGEST_BACK = 1.0
+WATCHED_SHARE = 1.4  # so that the probe is among the watched nodes of a piece that is thinner than planned
+ITERATIONS, STILL = 6, 0.08
+TRIED = np.array([1.0, 0.35])
+START_PLACES = (-0.8, 0.8)
+START_TRANSFERS = (-1.5, 1.5)
+POOR = 0.7  # of misfit a bin: then other beginnings are tried
+
+
+@dataclass(frozen=True)
+class Binned:
+    """Readings averaged in bins: time s, °C, deviation K, and in which place of the probe each was read."""
+
+    s: FloatArray
+    celsius: FloatArray
+    sigma_k: FloatArray
+    place: FloatArray
+
+    @property
+    def count(self) -> int:
+        """How many bins."""
+        return len(self.s)
+
+
+def binned(readings: Sequence[tuple[float, float]], cuts_s: Sequence[float], places_s: Sequence[float]) -> Binned:
+    """Average readings in at most BINS bins of equal time that hold no moment of `cuts_s` inside.
+
+    `places_s`: when the probe was put in anew.
+    """
+    if not readings:
+        nothing = np.empty(0)
+        return Binned(nothing, nothing, nothing, np.empty(0, dtype=int))
+    s, c = np.array(readings, dtype=float).T
+    edges = np.unique(np.concatenate([np.linspace(s[0], s[-1] + 1e-6, BINS + 1), cuts_s, places_s]))
+    which = np.searchsorted(edges, s, side="right")
+    rows = [np.flatnonzero(which == i) for i in np.unique(which)]
+    at = np.array([s[r].mean() for r in rows])
+    mean = np.array([c[r].mean() for r in rows])
+    count = np.array([len(r) for r in rows])
+    place = np.searchsorted(np.sort(np.asarray(places_s, dtype=float)), at, side="right")
+    return Binned(at, mean, np.sqrt(NOISE_K**2 / count + MODEL_K**2), place)
+
+
+def _parabola(x: FloatArray, i: FloatArray, at: FloatArray) -> list[tuple[FloatArray, FloatArray]]:
+    """Nodes and weights of the parabola through the nodes about `i`, at `at`: coarse nodes are far apart in the middle."""
+    a, b, c = x[i - 1], x[i], x[i + 1]
+    return [
+        (i - 1, (at - b) * (at - c) / ((a - b) * (a - c))),
+        (i, (at - a) * (at - c) / ((b - a) * (b - c))),
+        (i + 1, (at - a) * (at - b) / ((c - a) * (c - b))),
+    ]
+
+
+@dataclass(frozen=True)
+class Fit:
+    """The mode `z`, its covariance, the misfit there (half the squares of the prior plus that of the readings), what is
+    left of the readings, and how they move with each unknown, K [bin, unknown].
+    """
+
+    z: FloatArray
+    covariance: FloatArray
+    misfit: float
+    residual_k: FloatArray
+    slope: FloatArray
+
+
+class Fitting:
+    """One set of readings and the course they were read in."""
+
+    def __init__(self, course: Course, unknowns: Unknowns, data: Binned, lag_s: float) -> None:
+        self.unknowns, self.data = unknowns, data
+        grid = course.problem.grid
+        self._x = grid.x_m - grid.x_m[grid.core]
+        self.watched = np.flatnonzero(np.abs(self._x) <= unknowns.farthest_m * WATCHED_SHARE)
+        self._x = self._x[self.watched]
+        self.at_s = np.maximum(data.s - lag_s, 0.0)
+        end = float(self.at_s[-1]) if data.count else 0.0
+        self._lived = course.until(end + 1.0)
+
+    def temperatures(self, z: FloatArray) -> FloatArray:
+        """[member, bin, node] at the readings' times."""
+        return self._lived.follow(self.unknowns.members(z), self.at_s, self.watched).temperature_c
+
+    def readings(self, z: FloatArray, temperature_c: FloatArray) -> FloatArray:
+        """[member, bin]: what the probe shows at each member's place in the temperatures it made."""
+        found = np.zeros(temperature_c.shape[:2])
+        size = self.unknowns.members(z).size
+        bins = np.arange(self.data.count)
+        for m in range(len(z)):
+            off = self.unknowns.off_centre_m(z[m, self.unknowns.of_members :])[self.data.place] / size[m]
+            i = np.clip(np.searchsorted(self._x, off), 1, len(self._x) - 2)
+            for node, weight in _parabola(self._x, i, off):
+                found[m] += temperature_c[m, bins, node] * weight
+        return found
+
+    def misfit(self, z: FloatArray, shown: FloatArray) -> FloatArray:
+        """Minus the logarithm of the posterior, but for a constant; by member."""
+        r = (self.data.celsius - shown) / self.data.sigma_k
+        return 0.5 * (z**2).sum(1) + 0.5 * (FREEDOM + 1) * np.log1p(r**2 / FREEDOM).sum(1)
+
+    def fit(self, start: FloatArray | None = None) -> Fit:
+        """The posterior, from a first guess (that of an earlier fit, or the prior's middle).
+
+        Where a probe above the middle reads otherwise than one below it, both are tried.
+        """
+        n, own = self.unknowns.count, self.unknowns.of_members
+        if not self.data.count:
+            return Fit(np.zeros(n), np.eye(n), 0.0, np.empty(0), np.empty((0, n)))
+        if start is not None:
+            return self._from(start.copy())
+        z = np.zeros(n)
+        found = []
+        for place in START_PLACES if self.unknowns.signed else (0.0,):
+            z[own:] = place
+            found.append(self._from(z.copy()))
+        if min(fit.misfit for fit in found) > POOR * self.data.count:
+            z[own:] = 0.0
+            for transfer in START_TRANSFERS:
+                z[TRANSFER] = transfer
+                found.append(self._from(z.copy()))
+        return min(found, key=lambda fit: fit.misfit)
+
+    def _from(self, z: FloatArray) -> Fit:
+        n, own = self.unknowns.count, self.unknowns.of_members
+        base: FloatArray | None = None
+        for number in range(ITERATIONS):
+            moved = np.repeat(z[None], n, 0)
+            moved[np.arange(n), np.arange(n)] += STEP
+            if base is None:
+                both = self.temperatures(np.concatenate([z[None], moved[:own]]))
+                base, others = both[0], both[1:]
+            else:
+                others = self.temperatures(moved[:own])
+            all_others = np.concatenate([others, np.repeat(base[None], n - own, 0)])
+            shown = self.readings(z[None], base[None])[0]
+            slope = (self.readings(moved, all_others) - shown).T / STEP
+            residual = self.data.celsius - shown
+            r = residual / self.data.sigma_k
+            weight = (FREEDOM + 1) / (FREEDOM + r**2) / self.data.sigma_k**2
+            information = slope.T @ (weight[:, None] * slope) + np.eye(n)
+            now = float(self.misfit(z[None], shown[None])[0])
+            step = np.linalg.solve(information, slope.T @ (weight * residual) - z)
+            step *= min(1.0, LONGEST_STEP / np.abs(step).max()) if np.abs(step).max() > 0 else 1.0
+            covariance = np.linalg.inv(information)
+            if number == ITERATIONS - 1 or float(step @ information @ step) < STILL * n:
+                break
+            tried = z + TRIED[:, None] * step
+            temperature = self.temperatures(tried)
+            misfits = self.misfit(tried, self.readings(tried, temperature))
+            best = int(np.argmin(misfits))
+            if misfits[best] >= now:
+                break
+            z, base = tried[best], temperature[best]
+        return Fit(z, covariance, now, residual, slope)
+
+    def led_back(
+        self, fit: Fit, z: FloatArray, variance: FloatArray, axes: FloatArray, along: FloatArray
+    ) -> FloatArray:
+        """Members that went out from the mode along one axis each, led back to where the readings allow them to be.
+
+        One Gauss-Newton step of all but the axis gone along (`along[member]`), with the mode's own slopes: so a member
+        follows a ridge that bends.
+        """
+        shown = self.readings(z, self.temperatures(z))
+        residual = self.data.celsius - shown
+        r = residual / self.data.sigma_k
+        weight = (FREEDOM + 1) / (FREEDOM + r**2) / self.data.sigma_k**2
+        pull = (weight * residual) @ fit.slope - z
+        step = (pull @ axes) * variance
+        step[np.arange(len(z)), along] = 0.0
+        longest = np.maximum(np.abs(step @ axes.T).max(1), 1e-9)
+        return np.asarray(z + (step @ axes.T) * np.minimum(1.0, LONGEST_BACK / longest)[:, None])

@@ -1,0 +1,77 @@
+"""From the posterior of the unknowns to a forecast: members along its own axes, weighed by how well each fits."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..heat.follow import Course, Followed
+from ..heat.grid import FloatArray
+from .fit import Fit, Fitting
+
+REACH = 1.2  # deviations out along each axis
+DRAWS = 1500
+MODEL_SHARE = 0.015  # how far off the coarse model is itself, of the time
+WIDEST, NARROWEST = 3.0, 0.3
+SETTLED = 0.01  # an axis with less variance moves nothing
+_rng = np.random.default_rng(20261125)
+NORMAL = _rng.standard_normal((DRAWS, 16))
+
+
+@dataclass(frozen=True)
+class Draws:
+    """Draws of the forecast, one each: when the core comes to what is wanted, s (infinite: never), its peak, the core now."""
+
+    crossed_s: FloatArray
+    peak_c: FloatArray
+    core_now_c: FloatArray
+
+
+def draws_of(
+    course: Course, fitting: Fitting, fit: Fit, now_s: float, want_c: float | None, rising: bool
+) -> Draws:  # fmt: skip
+    """Follow the mode and two members an axis to the end; a draw goes out along every axis, its answers add up.
+
+    How far a draw goes is stretched on each side of each axis until the readings allow as much as the axis says.
+    """
+    variance, axes = np.linalg.eigh(fit.covariance)
+    loose = np.flatnonzero(variance > SETTLED)
+    n = len(loose)
+    reach = (REACH * np.sqrt(variance) * axes)[:, loose].T
+    z = np.concatenate([fit.z + reach, fit.z - reach])
+    data = fitting.data
+    if data.count:
+        z = fitting.led_back(fit, z, variance, axes, np.tile(loose, 2))
+    z = np.concatenate([fit.z[None], z])
+    at = np.append(fitting.at_s, now_s)
+    watched = fitting.watched
+    followed = course.follow(fitting.unknowns.members(z), at, watched, want_c, rising)
+    core = int(np.flatnonzero(watched == course.problem.grid.core)[0])
+    stretch = np.ones((2, n))
+    if data.count:
+        shown = fitting.readings(z, followed.temperature_c[:, :-1])
+        over = fitting.misfit(z, shown) - fit.misfit
+        stretch = np.clip(REACH / np.sqrt(2.0 * np.maximum(over[1:].reshape(2, n), 1e-6)), NARROWEST, WIDEST)
+    out = NORMAL[:, :n]
+    out = np.where(out > 0, out * stretch[0], out * stretch[1]) / REACH
+    now = followed.temperature_c[:, -1, core]
+    own = np.exp(MODEL_SHARE * NORMAL[:, -1])
+    return Draws(_crossed(followed, out, n) * own, _sum(followed.peak_c, out, n), _sum(now, out, n))
+
+
+def _sum(values: FloatArray, out: FloatArray, n: int) -> FloatArray:
+    """A parabola through the three members of every axis, added up over the axes."""
+    up, down = values[1 : n + 1] - values[0], values[n + 1 :] - values[0]
+    far = np.clip(out, -WIDEST, WIDEST)
+    bend = np.clip(0.5 * (up + down), -0.5 * np.abs(up - down), 0.5 * np.abs(up - down))
+    return np.asarray(values[0] + (far * 0.5 * (up - down) + far**2 * bend).sum(1))
+
+
+def _crossed(followed: Followed, out: FloatArray, n: int) -> FloatArray:
+    """In the logarithm of the time, which stays positive; an axis on which it never comes counts as very late."""
+    s = followed.crossed_s
+    if np.isnan(s[0]):
+        return np.full(len(out), np.inf)
+    logs = np.log(np.maximum(np.where(np.isnan(s), 4.0 * s[0], s), 1.0))
+    return np.asarray(np.exp(_sum(logs, out, n)))

@@ -1,0 +1,113 @@
+"""What is not known of a cook: how its piece, its media, its heat and its probe may differ from the plan.
+
+Each unknown is a coordinate z that is normal with mean 0 and deviation 1 before any reading (the prior); `Unknowns` turns
+coordinates into members of a course and a place of the probe.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from statistics import NormalDist
+
+import numpy as np
+
+from ..files.plan import Plan
+from ..heat.follow import Course, Members
+from ..heat.grid import FloatArray
+from .lived import OTHER, PULLED
+
+# Deviations of the prior. Pieces are measured by eye and ruler, fridges and worktops differ: common practice. What the
+# heat transfer may be is the width of the published ranges (docs/science.md): a factor of about three either way.
+SIZE_SHARE = 0.10
+SHAPE_SHARE = 0.05
+START_K = 2.0
+TRANSFER_LOG = 0.6
+ALIKE = 0.6  # how much of it a piece takes from one stage to the next: its face is the same
+MEDIUM_K = {"bath": 2.0, "oven": 6.0, "pan": 10.0, "plancha": 10.0, "grill": 60.0, "fry": 5.0}
+USUAL_MEDIUM_K = 2.0
+# How far off the middle a needle is, one deviation: m, or this share of the half thickness where that is more; and the
+# share of it that is the most.
+PLACED_M, PLACED_SHARE = 3.5e-3, 0.12
+FARTHEST_SHARE = 0.7
+GROUPS = 3
+SIZE, SHAPE, START, MEDIUM, TRANSFER, OTHER_MEDIUM, OTHER_TRANSFER = range(7)
+COLDEST_START_C = -1.0
+
+
+_STEPS = np.linspace(-6.0, 6.0, 241)
+_AS_HALF = np.array([NormalDist().inv_cdf(0.5 + 0.5 * NormalDist().cdf(min(z, 5.0))) for z in _STEPS])
+
+
+def _half_normal(z: FloatArray) -> FloatArray:
+    """The half of a normal that has as much below it as a normal has below z."""
+    return np.asarray(np.interp(z, _STEPS, _AS_HALF))
+
+
+@dataclass(frozen=True)
+class Unknowns:
+    """The coordinates in order: size, shape, start, medium and transfer of the stage that is pulled from, then of the
+    other heating stages where there are any, then the place of the probe (one for each time it was put in).
+    """
+
+    plan: Plan
+    half_m: float
+    medium_k: tuple[float, float]
+    with_other: bool
+    places: int
+    signed: bool
+
+    @property
+    def of_members(self) -> int:
+        """How many belong to the cook; the rest to the probe."""
+        return 7 if self.with_other else 5
+
+    @property
+    def count(self) -> int:
+        """How many there are."""
+        return self.of_members + self.places
+
+    def members(self, z: FloatArray) -> Members:
+        """Members of `z[member, unknown]`."""
+        rows = len(z)
+        medium, transfer = np.zeros((rows, GROUPS)), np.ones((rows, GROUPS))
+        medium[:, PULLED] = self.medium_k[0] * z[:, 3]
+        transfer[:, PULLED] = np.exp(TRANSFER_LOG * z[:, 4])
+        if self.with_other:
+            medium[:, OTHER] = self.medium_k[1] * z[:, 5]
+            transfer[:, OTHER] = np.exp(TRANSFER_LOG * (ALIKE * z[:, 4] + math.sqrt(1 - ALIKE**2) * z[:, 6]))
+        start = np.maximum(self.plan.piece.start_c + START_K * z[:, 2], COLDEST_START_C)
+        return Members(np.exp(SIZE_SHARE * z[:, 0]), np.exp(SHAPE_SHARE * z[:, 1]), start, medium, transfer)
+
+    @property
+    def farthest_m(self) -> float:
+        """How far off the middle the probe may be, m."""
+        return FARTHEST_SHARE * self.half_m
+
+    def off_centre_m(self, z_place: float | FloatArray) -> FloatArray:
+        """How far off the middle the probe is: normal (up is above) where sides differ, else half of a normal."""
+        scale = max(PLACED_M, PLACED_SHARE * self.half_m)
+        z = np.asarray(z_place, dtype=float)
+        off = scale * (z if self.signed else _half_normal(z))
+        return np.asarray(self.farthest_m * np.tanh(off / self.farthest_m))
+
+
+def unknowns_of(course: Course, probe_places: int) -> Unknowns:
+    """The unknowns of a course."""
+    plan = course.problem.plan
+    kinds = [plan.stages[i].kind for i in range(len(plan.stages))]
+    pulled = kinds[plan.pull_stage] if plan.pull_stage is not None else ""
+    others = [s for s in course.stretches if s.group == OTHER]
+    other = next((kind for kind in kinds if kind != pulled and kind in MEDIUM_K), "")
+    grid = course.problem.grid
+    lopsided = grid.two_faces and any(not np.array_equal(*s.segment.faces) for s in course.stretches)
+    return Unknowns(
+        plan, grid.half_m,
+        (MEDIUM_K.get(pulled, USUAL_MEDIUM_K), MEDIUM_K.get(other, USUAL_MEDIUM_K)),
+        bool(others), probe_places, lopsided,
+    )  # fmt: skip
+
+
+def thickness_mm(unknowns: Unknowns, z_size: float) -> float:
+    """By how much the piece is thicker than planned, mm."""
+    return 2e3 * unknowns.half_m * (math.exp(SIZE_SHARE * z_size) - 1.0)
