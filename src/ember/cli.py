@@ -51,7 +51,14 @@ def _solve(data: object) -> str:
     return Answer(value=found.value, unit=found.unit, result=found.result).model_dump_json()
 
 
-HANDLERS: dict[str, Handler] = {"simulate": _simulate, "solve": _solve, "judge": _judge}
+def _track(data: object) -> str:
+    from .files.track import parse_track
+    from .track.estimate import track
+
+    return track(parse_track(data)).model_dump_json()
+
+
+HANDLERS: dict[str, Handler] = {"simulate": _simulate, "solve": _solve, "judge": _judge, "track": _track}
 
 
 def schemas() -> dict[str, dict[str, Any]]:
@@ -60,12 +67,15 @@ def schemas() -> dict[str, dict[str, Any]]:
     from .files.plan import Plan
     from .files.result import Result
     from .files.solve import SolveRequest
+    from .files.track import TrackRequest, TrackResult
 
     return {
         "plan": Plan.model_json_schema(),
         "solve": SolveRequest.model_json_schema(),
         "result": Result.model_json_schema(),
         "judge": JudgeRequest.model_json_schema(),
+        "track": TrackRequest.model_json_schema(),
+        "forecast": TrackResult.model_json_schema(),
     }
 
 

@@ -155,4 +155,8 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    if sys.argv[1:2] == ["track"]:
+        from .track_study import main as study
+
+        sys.exit(study(sys.argv[2:]))
     main()

@@ -59,22 +59,38 @@ JOBS: dict[str, tuple[dict[str, Any], list[Stage]]] = {
     "small loin, sear and oven": (
         {"cut": "venison/loin", "shape": _roll(52), "start_c": 8}, [_sear(220, 70), _oven(168, 44), REST],
     ),
-    "duck breast, bath": ({"cut": "duck/breast", "shape": _slab(26), "start_c": 5}, [_bath(60.5, 56), _sear(205, 60), REST]),
+    "duck breast, bath": (
+        {"cut": "duck/breast", "shape": _slab(26), "start_c": 5},
+        [_bath(60.5, 56), _sear(205, 60), REST],
+    ),
     "lamb rump, pan and oven": (
         {"cut": "lamb/rump", "shape": _slab(46), "start_c": 6, "mass_g": 430}, [_sear(190, 120), _oven(192, 48), REST],
     ),
-    "steak, gentle oven": ({"cut": "beef/strip-loin", "shape": _slab(39), "start_c": 6}, [_sear(225, 45), _oven(112, 49), REST]),
-    "large bird": ({"cut": "turkey/whole", "shape": {"kind": "from_mass"}, "mass_g": 5700, "start_c": 5}, [_oven(182, 70), REST]),
+    "steak, gentle oven": (
+        {"cut": "beef/strip-loin", "shape": _slab(39), "start_c": 6},
+        [_sear(225, 45), _oven(112, 49), REST],
+    ),
+    "large bird": (
+        {"cut": "turkey/whole", "shape": {"kind": "from_mass"}, "mass_g": 5700, "start_c": 5},
+        [_oven(182, 70), REST],
+    ),
     "roast": ({"cut": "beef/rib-roast", "shape": _roll(118), "start_c": 5}, [_oven(158, 49), REST]),
     "ham, simmered": (
         {"cut": "ham/whole", "shape": _roll(138), "start_c": 5},
         [{"kind": "simmer", "water_c": 83, "until": {"core_c": 65}}, REST],
     ),
     "tough cut, bath": ({"cut": "beef/short-rib", "shape": _slab(54), "start_c": 5}, [_bath(71, 66), REST]),
-    "game bird breast, bath": ({"cut": "pheasant/breast", "shape": _slab(23), "start_c": 5}, [_bath(62.5, 58), _sear(210, 30), REST]),
-    "steak, bath": ({"cut": "beef/strip-loin", "shape": _slab(37), "start_c": 5}, [_bath(57.5, 53), _sear(228, 40), REST]),
+    "game bird breast, bath": (
+        {"cut": "pheasant/breast", "shape": _slab(23), "start_c": 5},
+        [_bath(62.5, 58), _sear(210, 30), REST],
+    ),
+    "steak, bath": (
+        {"cut": "beef/strip-loin", "shape": _slab(37), "start_c": 5},
+        [_bath(57.5, 53), _sear(228, 40), REST],
+    ),
     "thick fish, pan and oven": (
-        {"cut": "cod/fillet", "shape": _slab(34), "start_c": 6}, [_sear(192, 60), _oven(178, 46, **{"in": "pan"}), REST],
+        {"cut": "cod/fillet", "shape": _slab(34), "start_c": 6},
+        [_sear(192, 60), _oven(178, 46, **{"in": "pan"}), REST],
     ),
     "salmon, gentle bath": ({"cut": "salmon/fillet", "shape": _slab(31), "start_c": 5}, [_bath(52, 47), REST]),
     "prawns, poached": (

@@ -15,6 +15,9 @@ EventKind = Literal[
     "started", "ended", "turned", "basted", "opened", "closed", "pulled", "moved", "probe-moved", "interrupted",
     "resumed", "setting",
 ]  # fmt: skip
+BeliefKind = Literal[
+    "thicker", "thinner", "hotter", "cooler", "warmer-start", "colder-start", "more-heat", "less-heat"
+]  # fmt: skip
 ProbeState = Literal["ok", "unplugged", "stuck", "slipped", "off-food", "none"]
 Seconds = Annotated[float, Field(ge=0, le=MAX_PLAN_S)]
 ProbeReading = tuple[Seconds, Annotated[float, Field(ge=-60, le=900)] | None]
@@ -48,9 +51,9 @@ class Want(FileModel):
 class TrackRequest(FileModel):
     """A cook so far. `readings` are [s, °C]; a value of null means that the probe answered without one.
 
-    `want` unsaid is the core the plan pulls at. `moves`: "as-planned" takes a stage of fixed time for over when its time
-    is, unless told otherwise; "as-told" leaves the piece where the last event put it. `probe_lag_s`: how far the probe is
-    behind.
+    `want` unsaid is the core the plan pulls at. `moves`: "as-planned" takes a stage of fixed time for over when its
+    time is, unless told otherwise; "as-told" leaves the piece where the last event put it. `probe_lag_s`: how far the
+    probe is behind.
     """
 
     format: Literal["open-ember/track"]
@@ -93,7 +96,7 @@ class ProbeOut(FileModel):
 class Belief(FileModel):
     """Something that differs from the plan, and by how much (mm, K, or a factor of the heat)."""
 
-    what: Literal["thicker", "thinner", "hotter", "cooler", "warmer-start", "colder-start", "more-heat", "less-heat"]
+    what: BeliefKind
     amount: float
     text: str
 

@@ -1,4 +1,4 @@
-"""A course: a piece with its conditions one after the other, and members that go through it, each a little different."""
+"""A course: a piece with its conditions one after the other; and members that go through it, each a bit different."""
 
 from __future__ import annotations
 
@@ -6,13 +6,13 @@ import os
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
 from .chain import MAX_STEPS
 from .faces import Segment
-from .grid import FloatArray
+from .grid import FloatArray, IntArray
 from .problem import Problem
 
 Phase = Literal["apart", "looked", "onward", "after"]
@@ -23,8 +23,8 @@ PHASES: dict[Phase, int] = {"apart": 0, "looked": 1, "onward": 2, "after": 3}
 class Stretch:
     """One set of conditions for a time. `group`: which of a member's media and transfers counts (0: none).
 
-    `phase`, to the wanted core: "apart" from it; "looked" at for it; gone "onward" with until it is there or the time is
-    over; "after" it.
+    `phase`, to the wanted core: "apart" from it; "looked" at for it; gone "onward" with until it is there or the time
+    is over; "after" it.
     """
 
     segment: Segment
@@ -35,8 +35,8 @@ class Stretch:
 
 @dataclass(frozen=True)
 class Members:
-    """One row a member: factors of `size` and `shape`, `start_c`; `medium_k` (K) and `transfer` (a factor) [member, group],
-    of which group 0 stays as it is.
+    """One row a member: factors of `size` and `shape`, `start_c`; `medium_k` (K) and `transfer` (a factor) by [member,
+    group], of which group 0 stays as it is.
     """
 
     size: FloatArray
@@ -45,14 +45,14 @@ class Members:
     medium_k: FloatArray
     transfer: FloatArray
 
-    def part(self, rows: FloatArray) -> Members:
+    def part(self, rows: IntArray) -> Members:
         """Some of them."""
         return Members(self.size[rows], self.shape[rows], self.start_c[rows], self.medium_k[rows], self.transfer[rows])
 
 
 @dataclass(frozen=True)
 class Followed:
-    """`temperature_c[member, time, node]` of the watched nodes; by member `crossed_s` (not a number: never), `peak_c`."""
+    """`temperature_c[member, time, node]` of watched nodes; by member `crossed_s` (not a number: never), `peak_c`."""
 
     temperature_c: FloatArray
     crossed_s: FloatArray
@@ -94,10 +94,10 @@ class Course:
         return self._packed[0]
 
     def follow(
-        self, members: Members, at_s: FloatArray, watched: FloatArray, want_c: float | None = None, rising: bool = True,
+        self, members: Members, at_s: FloatArray, watched: IntArray, want_c: float | None = None, rising: bool = True,
         workers: int = 1,
     ) -> Followed:  # fmt: skip
-        """All members: the `watched` nodes at the ascending times `at_s`, s; when the core comes to `want_c`; its peak."""
+        """All members: the `watched` nodes at ascending times `at_s`, s; when the core comes to `want_c`; its peak."""
         # The compiler loads with the first simulation, not with the first import.
         from .followers import CROSSED_S, PEAK_C, follow_members
 
@@ -107,14 +107,15 @@ class Course:
         wanted = want_c if want_c is not None else np.inf
         problem = self.problem
 
-        def some(rows: FloatArray) -> None:
+        def some(rows: IntArray) -> None:
             own = members.part(rows)
-            follow_members(
+            given: tuple[Any, ...] = (
                 own.size, own.shape, own.start_c, own.medium_k, own.transfer, problem.body, problem.food,
                 *self._arrays(), wanted, rising or want_c is None, problem.tolerance_k, MAX_STEPS,
                 np.asarray(at_s, dtype=float), np.asarray(watched),
                 found[rows[0] : rows[-1] + 1], ends[rows[0] : rows[-1] + 1],
             )  # fmt: skip
+            follow_members(*given)
 
         rows = [part for part in np.array_split(np.arange(count), min(workers, count)) if len(part)]
         if len(rows) == 1:

@@ -1,4 +1,4 @@
-"""Members of one course in compiled code: each with its own piece, media and heat transfer, through all its stretches."""
+"""Members of a course in compiled code: each with its own piece, media and heat transfer, through all its stretches."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from .terms import (
     Stop,
 )
 
-# What a stretch is to the wanted core: nothing; gone through and looked at for it; gone on with until it is there; after.
+# What a stretch is to the wanted core: nothing; looked at for it; gone on with until it is there; after it.
 APART, LOOKED, ONWARD, AFTER = 0, 1, 2, 3
 CROSSED_S, PEAK_C, END_S = 0, 1, 2
 BETWEEN_ROWS = 4

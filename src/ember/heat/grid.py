@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.int_]
 
 
 @dataclass(frozen=True)

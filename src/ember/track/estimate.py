@@ -11,6 +11,7 @@ from ..files.plan import Plan
 from ..files.track import Belief, Event, ProbeOut, Spread, TrackRequest, TrackResult
 from ..heat.follow import Course
 from ..heat.grid import FloatArray
+from ..heat.media import medium_c
 from ..heat.problem import make_problem
 from ..heat.simulate import simulate
 from ..solve.log_ends import with_log_ends
@@ -19,6 +20,7 @@ from .fit import Fit, Fitting, binned
 from .lived import FINEST_M, REFINE, TOLERANCE_K, course_of
 from .probe import Watched, watch
 from .spread import Draws, draws_of
+from .stays import OFF_HEAT, Stay
 from .unknowns import Unknowns, unknowns_of
 
 DECILES = (10, 50, 90)
@@ -58,31 +60,37 @@ class Estimate:
 def estimate(
     plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[tuple[float, float | None]], now_s: float,
     want_c: float | None = None, as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
+    medium_seen: tuple[float, float] | None = None,
 ) -> Estimate:  # fmt: skip
     """The posterior of a cook at `now_s`, s from its start, and the forecast from it.
 
     `readings`: (s, °C), in any order, none after now is looked at. `start`: the mode of an earlier estimate of the same
-    cook, from which to go on; it changes the work, not the answer.
+    cook, from which to go on; it changes the work, not the answer. `medium_seen`: what a probe of its own says of the
+    medium of the stage that is pulled from, (K hotter than set, its deviation).
     """
     plan = with_log_ends(plan)
     problem = make_problem(plan, TOLERANCE_K, REFINE, finest_m=FINEST_M)
     course, stays = course_of(problem, known.seconds, events, now_s, as_told)
     want = want_c if want_c is not None else known.pull_core_c
     rising = want is None or want >= plan.piece.start_c
-    seen = sorted((s, c) for s, c in readings if s <= now_s)
+    seen = sorted(((s, c) for s, c in readings if s <= now_s), key=lambda reading: reading[0])
     moments = sorted({e.s for e in events if e.s <= now_s} | {stay.from_s for stay in stays})
-    probe = watch(seen, moments, now_s, course, plan)
     replaced = [e.s for e in events if e.kind == "probe-moved" and e.s <= now_s]
+    probe = watch(seen, moments, replaced, now_s, _around_c(plan, stays))
     data = binned(probe.believed, moments, replaced)
-    unknowns = unknowns_of(course, len(replaced) + 1)
+    unknowns = unknowns_of(course, len(replaced) + 1, medium_seen)
     if start is not None and len(start) != unknowns.count:
         start = None
     fitting = Fitting(course, unknowns, data, lag_s)
     fit = fitting.fit(start)
     draws = draws_of(course, fitting, fit, now_s, want, rising)
-    return Estimate(
-        course, unknowns, fit, draws, probe, beliefs_of(plan, unknowns, fit, data), want, len(probe.believed)
-    )
+    return Estimate(course, unknowns, fit, draws, probe, beliefs_of(plan, unknowns, fit), want, len(probe.believed))
+
+
+def _around_c(plan: Plan, stays: Sequence[Stay]) -> float | None:
+    """What the piece is in now."""
+    here = stays[-1].stage if stays else OFF_HEAT
+    return medium_c(plan.stages[here]) if here != OFF_HEAT and not stays[-1].ended else None
 
 
 def _spread(values: FloatArray, digits: int) -> Spread:

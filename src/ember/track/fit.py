@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..heat.follow import Course
-from ..heat.grid import FloatArray
+from ..heat.grid import FloatArray, IntArray
 from .unknowns import TRANSFER, Unknowns
 
 BINS = 60
@@ -37,7 +37,7 @@ class Binned:
     s: FloatArray
     celsius: FloatArray
     sigma_k: FloatArray
-    place: FloatArray
+    place: IntArray
 
     @property
     def count(self) -> int:
@@ -64,8 +64,8 @@ def binned(readings: Sequence[tuple[float, float]], cuts_s: Sequence[float], pla
     return Binned(at, mean, np.sqrt(NOISE_K**2 / count + MODEL_K**2), place)
 
 
-def _parabola(x: FloatArray, i: FloatArray, at: FloatArray) -> list[tuple[FloatArray, FloatArray]]:
-    """Nodes and weights of the parabola through the nodes about `i`, at `at`: coarse nodes are far apart in the middle."""
+def _parabola(x: FloatArray, i: IntArray, at: FloatArray) -> list[tuple[IntArray, FloatArray]]:
+    """Nodes and weights of the parabola through the nodes about `i`, at `at`: coarse nodes are far apart."""
     a, b, c = x[i - 1], x[i], x[i + 1]
     return [
         (i - 1, (at - b) * (at - c) / ((a - b) * (a - c))),
@@ -119,7 +119,7 @@ class Fitting:
     def misfit(self, z: FloatArray, shown: FloatArray) -> FloatArray:
         """Minus the logarithm of the posterior, but for a constant; by member."""
         r = (self.data.celsius - shown) / self.data.sigma_k
-        return 0.5 * (z**2).sum(1) + 0.5 * (FREEDOM + 1) * np.log1p(r**2 / FREEDOM).sum(1)
+        return np.asarray(0.5 * (z**2).sum(1) + 0.5 * (FREEDOM + 1) * np.log1p(r**2 / FREEDOM).sum(1))
 
     def fit(self, start: FloatArray | None = None) -> Fit:
         """The posterior, from a first guess (that of an earlier fit, or the prior's middle).

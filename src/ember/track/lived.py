@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Sequence
 from typing import Any
 
@@ -28,8 +29,8 @@ COMES_BACK_S = 600.0  # an oven after its door
 
 MEDIUM_KEYS: dict[str, tuple[str, ...]] = {
     "bath": ("water_c",), "pan": ("pan_c",), "plancha": ("plate_c",), "oven": ("air_c",), "fry": ("oil_c",),
-    "simmer": ("water_c",), "poach": ("water_c",), "boil": ("water_c",), "grill": ("source_c",), "medium": ("medium_c",),
-    "temper": ("air_c",), "rest": ("air_c",), "chill": ("air_c",), "brine": ("temp_c",),
+    "simmer": ("water_c",), "poach": ("water_c",), "boil": ("water_c",), "grill": ("source_c",),
+    "medium": ("medium_c",), "temper": ("air_c",), "rest": ("air_c",), "chill": ("air_c",), "brine": ("temp_c",),
     "hold": ("air_c", "water_c"), "reheat": ("air_c", "water_c", "pan_c"),
 }  # fmt: skip
 
@@ -117,7 +118,7 @@ def _lived(problem: Problem, stay: Stay, cuts: _Cuts) -> Iterator[Stretch]:
     setting = problem.settings[stay.stage]
     turns = [t - stay.from_s for t in cuts.turns if stay.from_s < t <= stay.to_s]
     times = cuts.within(stay.from_s, stay.to_s)
-    for a, b in zip(times, times[1:], strict=False):
+    for a, b in itertools.pairwise(times):
         stage = cuts.stage_at(plan.stages[stay.stage], stay.stage, a)
         if _is_in(cuts.off, a):
             yield Stretch(off_heat(), b - a, NONE, phase)

@@ -12,7 +12,7 @@ from .fit import Fit, Fitting
 
 REACH = 1.2  # deviations out along each axis
 DRAWS = 1500
-MODEL_SHARE = 0.015  # how far off the coarse model is itself, of the time
+MODEL_SHARE = 0.012  # how far off the coarse model is itself, of the time
 WIDEST, NARROWEST = 3.0, 0.3
 SETTLED = 0.01  # an axis with less variance moves nothing
 _rng = np.random.default_rng(20261125)
@@ -21,7 +21,7 @@ NORMAL = _rng.standard_normal((DRAWS, 16))
 
 @dataclass(frozen=True)
 class Draws:
-    """Draws of the forecast, one each: when the core comes to what is wanted, s (infinite: never), its peak, the core now."""
+    """Draws of the forecast: when the core comes to what is wanted, s (infinite: never), its peak, and the core now."""
 
     crossed_s: FloatArray
     peak_c: FloatArray
@@ -57,7 +57,7 @@ def draws_of(
     out = np.where(out > 0, out * stretch[0], out * stretch[1]) / REACH
     now = followed.temperature_c[:, -1, core]
     own = np.exp(MODEL_SHARE * NORMAL[:, -1])
-    return Draws(_crossed(followed, out, n) * own, _sum(followed.peak_c, out, n), _sum(now, out, n))
+    return Draws(_crossed(followed, out, n, data.count > 0) * own, _sum(followed.peak_c, out, n), _sum(now, out, n))
 
 
 def _sum(values: FloatArray, out: FloatArray, n: int) -> FloatArray:
@@ -68,10 +68,12 @@ def _sum(values: FloatArray, out: FloatArray, n: int) -> FloatArray:
     return np.asarray(values[0] + (far * 0.5 * (up - down) + far**2 * bend).sum(1))
 
 
-def _crossed(followed: Followed, out: FloatArray, n: int) -> FloatArray:
+def _crossed(followed: Followed, out: FloatArray, n: int, measured: bool) -> FloatArray:
     """In the logarithm of the time, which stays positive; an axis on which it never comes counts as very late."""
     s = followed.crossed_s
     if np.isnan(s[0]):
         return np.full(len(out), np.inf)
     logs = np.log(np.maximum(np.where(np.isnan(s), 4.0 * s[0], s), 1.0))
-    return np.asarray(np.exp(_sum(logs, out, n)))
+    found = np.exp(_sum(logs, out, n))
+    # Without readings the middle is the plan itself; the parabolas alone would move it.
+    return np.asarray(found if measured else found * (s[0] / np.median(found)))

@@ -27,9 +27,9 @@ def stays_of(
 ) -> list[Stay]:
     """All stays up to now, in order.
 
-    `planned_s`: how long each stage takes by the plan. A stage of fixed time is over when its time is, unless it was told
-    otherwise or everything is (`as_told`); one that waits for a temperature, and the one that is pulled from, only when
-    told.
+    `planned_s`: how long each stage takes by the plan. A stage of fixed time is over when its time is, unless it was
+    told otherwise or everything is (`as_told`); one that waits for a temperature, and the one that is pulled from, only
+    when told.
     """
     starts, ends = _told(plan, events, now_s)
     found: list[Stay] = []

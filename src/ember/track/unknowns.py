@@ -1,7 +1,7 @@
 """What is not known of a cook: how its piece, its media, its heat and its probe may differ from the plan.
 
-Each unknown is a coordinate z that is normal with mean 0 and deviation 1 before any reading (the prior); `Unknowns` turns
-coordinates into members of a course and a place of the probe.
+Each unknown is a coordinate z that is normal with mean 0 and deviation 1 before any reading (the prior); `Unknowns`
+turns coordinates into members of a course and a place of the probe.
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from statistics import NormalDist
+from typing import Any
 
 import numpy as np
 
@@ -48,6 +49,7 @@ def _half_normal(z: FloatArray) -> FloatArray:
 class Unknowns:
     """The coordinates in order: size, shape, start, medium and transfer of the stage that is pulled from, then of the
     other heating stages where there are any, then the place of the probe (one for each time it was put in).
+    `medium_seen`: what a probe of its own said of the medium, (K hotter than planned, deviation).
     """
 
     plan: Plan
@@ -56,6 +58,7 @@ class Unknowns:
     with_other: bool
     places: int
     signed: bool
+    medium_seen: tuple[float, float] | None = None
 
     @property
     def of_members(self) -> int:
@@ -71,13 +74,18 @@ class Unknowns:
         """Members of `z[member, unknown]`."""
         rows = len(z)
         medium, transfer = np.zeros((rows, GROUPS)), np.ones((rows, GROUPS))
-        medium[:, PULLED] = self.medium_k[0] * z[:, 3]
+        medium[:, PULLED] = self.medium_off_k(z[:, 3])
         transfer[:, PULLED] = np.exp(TRANSFER_LOG * z[:, 4])
         if self.with_other:
             medium[:, OTHER] = self.medium_k[1] * z[:, 5]
             transfer[:, OTHER] = np.exp(TRANSFER_LOG * (ALIKE * z[:, 4] + math.sqrt(1 - ALIKE**2) * z[:, 6]))
         start = np.maximum(self.plan.piece.start_c + START_K * z[:, 2], COLDEST_START_C)
         return Members(np.exp(SIZE_SHARE * z[:, 0]), np.exp(SHAPE_SHARE * z[:, 1]), start, medium, transfer)
+
+    def medium_off_k(self, z: float | FloatArray) -> Any:
+        """How much hotter than planned the medium of the stage that is pulled from is, K."""
+        centre, deviation = self.medium_seen or (0.0, self.medium_k[0])
+        return centre + deviation * z
 
     @property
     def farthest_m(self) -> float:
@@ -92,7 +100,7 @@ class Unknowns:
         return np.asarray(self.farthest_m * np.tanh(off / self.farthest_m))
 
 
-def unknowns_of(course: Course, probe_places: int) -> Unknowns:
+def unknowns_of(course: Course, probe_places: int, medium_seen: tuple[float, float] | None = None) -> Unknowns:
     """The unknowns of a course."""
     plan = course.problem.plan
     kinds = [plan.stages[i].kind for i in range(len(plan.stages))]
@@ -104,7 +112,7 @@ def unknowns_of(course: Course, probe_places: int) -> Unknowns:
     return Unknowns(
         plan, grid.half_m,
         (MEDIUM_K.get(pulled, USUAL_MEDIUM_K), MEDIUM_K.get(other, USUAL_MEDIUM_K)),
-        bool(others), probe_places, lopsided,
+        bool(others), probe_places, lopsided, medium_seen,
     )  # fmt: skip
 
 
