@@ -15,7 +15,8 @@ from .environment import application_environment
 from .paths import ROOT, STATIC_ROOT, LaunchError
 
 WATCHED = (
-    "kitchen/*/migrations/*.py", "kitchen/*/models.py", "kitchen/static/**/*", "kitchen/demo/*.py", "ember/heat/*.py",
+    "kitchen/*/migrations/*.py", "kitchen/*/models.py", "kitchen/*/models/*.py", "kitchen/settings/*.py",
+    "kitchen/static/**/*", "kitchen/demo/*.py", "ember/heat/*.py",
 )  # fmt: skip
 
 

@@ -1,4 +1,4 @@
-"""`./ember start` and `./ember stop`: one supervisor that keeps the database and the web server up."""
+"""`./ember start` and `./ember stop`: one supervisor that keeps the database, the web server and the worker up."""
 
 from __future__ import annotations
 
@@ -57,6 +57,16 @@ def _answers(port: int) -> bool:
         return False
 
 
+def _stop(process: subprocess.Popen[bytes] | None) -> None:
+    """End a child and what it started, gently first."""
+    if process is not None and process.poll() is None:
+        process.terminate()
+        try:
+            process.wait(15)
+        except subprocess.TimeoutExpired:
+            os.killpg(process.pid, signal.SIGKILL)
+
+
 class Supervisor:
     """Runs gunicorn as a child, restarts what dies, and stops what it started."""
 
@@ -66,6 +76,7 @@ class Supervisor:
         self.cluster = Cluster()
         self.started_cluster = False
         self.web: subprocess.Popen[bytes] | None = None
+        self.worker: subprocess.Popen[bytes] | None = None
         self.stopping = False
 
     def _stop_signal(self, number: int, frame: FrameType | None) -> None:
@@ -81,6 +92,14 @@ class Supervisor:
         self.web = subprocess.Popen(
             command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True
         )
+
+    def _spawn_worker(self) -> None:
+        command = [sys.executable, "-m", "django", "procrastinate", "worker"]
+        with (LOCAL / "worker.log").open("ab") as log:
+            self.worker = subprocess.Popen(
+                command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True,
+                stdout=log, stderr=log,
+            )  # fmt: skip
 
     def _wait_for_first_page(self) -> None:
         deadline = time.monotonic() + 60
@@ -107,16 +126,15 @@ class Supervisor:
             if self.web is not None and self.web.poll() is not None:
                 say("The web server stopped; starting it again ...")
                 self._spawn_web()
+            if self.worker is not None and self.worker.poll() is not None:
+                say("The worker stopped; starting it again ...")
+                self._spawn_worker()
 
     def _stop_web(self) -> None:
-        if self.web is not None and self.web.poll() is None:
-            self.web.terminate()
-            try:
-                self.web.wait(15)
-            except subprocess.TimeoutExpired:
-                os.killpg(self.web.pid, signal.SIGKILL)
+        _stop(self.web)
 
     def _shut_down(self) -> None:
+        _stop(self.worker)
         self._stop_web()
         if self.started_cluster:
             self.cluster.stop()
@@ -132,6 +150,7 @@ class Supervisor:
             if not self.stopping:
                 self._wait_for_first_page()
             if not self.stopping:
+                self._spawn_worker()
                 self._greet()
             self._watch()
         finally:

@@ -97,6 +97,8 @@ def follow_members(
                 boil_c[s], stop, tolerance_k, max(30.0, min(lasts / 12.0, 7200.0)), max_steps,
             )  # fmt: skip
             last = t.size - 1
+            if not np.isfinite(history[last, core]):  # too violent to follow: it stays as it was
+                break
             row = 0
             while last > 0 and j < at_s.size and at_s[j] <= begins + t[last] + 1e-9:
                 local = at_s[j] - begins

@@ -83,8 +83,16 @@ def estimate(
         start = None
     fitting = Fitting(course, unknowns, data, lag_s)
     fit = fitting.fit(start)
-    draws = draws_of(course, fitting, fit, now_s, want, rising)
+    draws = draws_of(course, fitting, fit, now_s, want, rising, _left_s(plan, known, stays, now_s))
     return Estimate(course, unknowns, fit, draws, probe, beliefs_of(plan, unknowns, fit), want, len(probe.believed))
+
+
+def _left_s(plan: Plan, known: Planned, stays: Sequence[Stay], now_s: float) -> float:
+    """How long it is to the pull by the plan, s."""
+    here = next((stay for stay in reversed(stays) if stay.stage != OFF_HEAT), None)
+    if plan.pull_stage is None or here is None or here.stage > plan.pull_stage:
+        return 0.0
+    return max(sum(known.seconds[here.stage : plan.pull_stage + 1]) - (now_s - here.from_s), 0.0)
 
 
 def _around_c(plan: Plan, stays: Sequence[Stay]) -> float | None:

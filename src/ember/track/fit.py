@@ -24,6 +24,7 @@ LONGEST_STEP = 1.5
 LONGEST_BACK = 1.0
 WATCHED_SHARE = 1.4  # so that the probe is among the watched nodes of a piece that is thinner than planned
 ITERATIONS, STILL = 6, 0.08
+NOWHERE_C = 999.0  # of a member too violent to follow: no reading bears it out
 TRIED = np.array([1.0, 0.35])
 START_PLACES = (-0.8, 0.8)
 START_TRANSFERS = (-1.5, 1.5)
@@ -102,7 +103,8 @@ class Fitting:
 
     def temperatures(self, z: FloatArray) -> FloatArray:
         """[member, bin, node] at the readings' times."""
-        return self._lived.follow(self.unknowns.members(z), self.at_s, self.watched).temperature_c
+        found = self._lived.follow(self.unknowns.members(z), self.at_s, self.watched).temperature_c
+        return np.nan_to_num(found, nan=NOWHERE_C, posinf=NOWHERE_C, neginf=NOWHERE_C)
 
     def readings(self, z: FloatArray, temperature_c: FloatArray) -> FloatArray:
         """[member, bin]: what the probe shows at each member's place in the temperatures it made."""

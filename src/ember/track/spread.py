@@ -10,6 +10,8 @@ from ..heat.follow import Course, Followed
 from ..heat.grid import FloatArray
 from .fit import Fit, Fitting
 
+SHARES = (10.0, 25.0, 40.0, 50.0, 60.0, 75.0, 90.0)
+FAN_TIMES, FAN_DRAWS, FAN_LEAST_S, FAN_LONGER = 28, 400, 240.0, 2.0
 REACH = 1.2  # deviations out along each axis
 DRAWS = 1500
 MODEL_SHARE = 0.012  # how far off the coarse model is itself, of the time
@@ -26,14 +28,24 @@ class Draws:
     crossed_s: FloatArray
     peak_c: FloatArray
     core_now_c: FloatArray
+    fan: Fan
+
+
+@dataclass(frozen=True)
+class Fan:
+    """The core from now on until it comes to what is wanted: `core_c[share, time]`, the SHARES of draws below each."""
+
+    t_s: FloatArray
+    core_c: FloatArray
 
 
 def draws_of(
-    course: Course, fitting: Fitting, fit: Fit, now_s: float, want_c: float | None, rising: bool
+    course: Course, fitting: Fitting, fit: Fit, now_s: float, want_c: float | None, rising: bool, left_s: float
 ) -> Draws:  # fmt: skip
     """Follow the mode and two members an axis to the end; a draw goes out along every axis, its answers add up.
 
-    How far a draw goes is stretched on each side of each axis until the readings allow as much as the axis says.
+    `left_s`: how long it goes on by its plan, for the fan. How far a draw goes is stretched on each side of each axis
+    until the readings allow as much as the axis says.
     """
     variance, axes = np.linalg.eigh(fit.covariance)
     loose = np.flatnonzero(variance > SETTLED)
@@ -44,28 +56,44 @@ def draws_of(
     if data.count:
         z = fitting.led_back(fit, z, variance, axes, np.tile(loose, 2))
     z = np.concatenate([fit.z[None], z])
-    at = np.append(fitting.at_s, now_s)
+    ahead = now_s + np.linspace(0.0, max(FAN_LONGER * left_s, FAN_LEAST_S), FAN_TIMES)
+    at = np.concatenate([fitting.at_s, ahead])
     watched = fitting.watched
     followed = course.follow(fitting.unknowns.members(z), at, watched, want_c, rising)
     core = int(np.flatnonzero(watched == course.problem.grid.core)[0])
     stretch = np.ones((2, n))
     if data.count:
-        shown = fitting.readings(z, followed.temperature_c[:, :-1])
+        shown = fitting.readings(z, followed.temperature_c[:, : data.count])
         over = fitting.misfit(z, shown) - fit.misfit
         stretch = np.clip(REACH / np.sqrt(2.0 * np.maximum(over[1:].reshape(2, n), 1e-6)), NARROWEST, WIDEST)
     out = NORMAL[:, :n]
     out = np.where(out > 0, out * stretch[0], out * stretch[1]) / REACH
-    now = followed.temperature_c[:, -1, core]
+    paths = followed.temperature_c[:, data.count :, core]
     own = np.exp(MODEL_SHARE * NORMAL[:, -1])
-    return Draws(_crossed(followed, out, n, data.count > 0) * own, _sum(followed.peak_c, out, n), _sum(now, out, n))
+    return Draws(
+        _crossed(followed, out, n, data.count > 0) * own, _sum(followed.peak_c, out, n), _sum(paths[:, 0], out, n),
+        _fan(paths, followed.crossed_s, ahead, want_c, out, n),
+    )  # fmt: skip
 
 
 def _sum(values: FloatArray, out: FloatArray, n: int) -> FloatArray:
     """A parabola through the three members of every axis, added up over the axes."""
+    values = np.where(np.isfinite(values), values, values[0])
     up, down = values[1 : n + 1] - values[0], values[n + 1 :] - values[0]
     far = np.clip(out, -WIDEST, WIDEST)
     bend = np.clip(0.5 * (up + down), -0.5 * np.abs(up - down), 0.5 * np.abs(up - down))
     return np.asarray(values[0] + (far * 0.5 * (up - down) + far**2 * bend).sum(1))
+
+
+def _fan(
+    paths: FloatArray, crossed_s: FloatArray, ahead_s: FloatArray, want_c: float | None, out: FloatArray, n: int
+) -> Fan:
+    """Quantiles of the paths, each held at what is wanted once it is there."""
+    if want_c is not None:
+        paths = np.where(ahead_s >= np.where(np.isnan(crossed_s), np.inf, crossed_s)[:, None], want_c, paths)
+    some = out[:FAN_DRAWS]
+    levels = np.stack([np.percentile(_sum(paths[:, j], some, n), SHARES) for j in range(len(ahead_s))], 1)
+    return Fan(ahead_s, np.minimum(levels, want_c) if want_c is not None and paths[0, 0] <= want_c else levels)
 
 
 def _crossed(followed: Followed, out: FloatArray, n: int, measured: bool) -> FloatArray:

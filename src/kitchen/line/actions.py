@@ -25,6 +25,8 @@ from kitchen.plans.models import Plan
 from .models import Cook, CookEvent, ProbeUse, Reading
 from .places import assign, told
 from .queries import done_steps
+from .tasks import soon
+from .told import PAIRS, WHAT, open_ends
 
 RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings"}
 
@@ -72,6 +74,7 @@ def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UU
     )  # fmt: skip
     if probe is not None:
         attach_probe(cook, probe, now)
+    soon(cook)
     return cook
 
 
@@ -118,6 +121,7 @@ def do_step(
     _must_run(cook)
     if step not in _waiting(steps, done):
         raise LineError("That step is not next; the screen was behind. Look again.")
+    soon(cook)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),
         data={"skipped": True} if skipped else {},
@@ -150,6 +154,34 @@ def place(cook: Cook, person: Person, stage: int, equipment: Equipment) -> CookE
         cook=cook, kind=CookEvent.Kind.PLACED, at=cook.kitchen.now(), by=person,
         data={"kit": {str(stage): told(equipment)}},
     )  # fmt: skip
+
+
+@transaction.atomic
+def tell(
+    cook: Cook, person: Person, what: str, token: uuid.UUID, stage: int, celsius: float | None = None,
+    late_s: float | None = None,
+) -> CookEvent | None:  # fmt: skip
+    """Something happened beside the plan's steps (told.WHAT). Once for a token; nothing where it holds already.
+
+    Raises LineError for what cannot be told of this cook.
+    """
+    cook = _lock(cook)
+    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+        return known
+    _must_run(cook)
+    if what not in WHAT or (what == "setting") != (celsius is not None):
+        raise LineError("That cannot be told of this cook.")
+    begun = {ended: begun for begun, ended in PAIRS.items()}
+    holds = open_ends(cook)
+    if what in holds or (what in begun and begun[what] not in holds):
+        return None
+    data: dict[str, Any] = {"what": what, "stage": stage} | ({"c": celsius} if celsius is not None else {})
+    if late_s is not None:
+        data["late_s"] = late_s
+    soon(cook)
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.TOLD, at=cook.kitchen.now(), by=person, token=_unused(token), data=data
+    )
 
 
 PIECE_DID = ("lay", "turn", "lift", "undo")
@@ -215,6 +247,7 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
     if not done:
         return None
     last = max(done)[1]
+    soon(cook)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.UNDONE, step=last, at=cook.kitchen.now(), by=person, token=_unused(token)
     )
@@ -226,6 +259,7 @@ def type_reading(cook: Cook, person: Person, celsius: float, at: dt.datetime | N
     cook = _lock(cook)
     _must_run(cook)
     when = at or cook.kitchen.now()
+    soon(cook)
     return Reading.objects.create(
         kitchen=cook.kitchen, cook=cook, at=when, claimed_at=when, celsius=celsius, entered_by=person
     )
@@ -307,6 +341,7 @@ def take_in_readings(cook: Cook, person: Person, rows: Sequence[tuple[dt.datetim
         Reading(kitchen=cook.kitchen, cook=cook, at=at, claimed_at=at, celsius=celsius, entered_by=person)
         for at, celsius in new
     )
+    soon(cook)
     return len(new)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import uuid
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -13,12 +14,13 @@ from ember.heat.media import medium_c
 from ember.quantities import show_duration
 from ember.track.hands import BOARD
 from kitchen.accounts.models import Kitchen
-from kitchen.drawings.lane_chart import LaneChart, lane_chart
+from kitchen.drawings.lane_chart import Fan, LaneChart, lane_chart
 from kitchen.drawings.ramp import hex_colour
 from kitchen.plans.models import Plan
 
 from .hands import hands_of, hot_handles
 from .queries import Following, fixed_readings, running
+from .told import told_events
 
 PAST_MIN = 9.0
 FUTURE_MIN = 40.0
@@ -27,6 +29,7 @@ PX_PER_MIN = 14.1
 LANE_PX = 92.0
 TICKS = 4
 QUEUE_SHOWN = 5
+RINGS = 6
 LATEST_SHOWN = 5
 OFF_K = 0.3  # a bath at its set point shows no second number
 
@@ -46,14 +49,42 @@ class Lane:
     rests_s: float | None
     rule: str
     found_c: float | None
+    trouble: Trouble | None
+    give_or_take_s: float | None
+    belief: str
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way out of being late, with its letter, what it does and what it costs."""
+
+    letter: str
+    kind: str
+    setting_c: float | None
+    late_min: int
+    peak_k: float
+    token: uuid.UUID
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """What is wrong in a lane, why, and the ways out."""
+
+    head: str
+    words: str
+    needle: bool
+    ways: tuple[Way, ...]
+    late_s: float
 
 
 def _medium_c(following: Following) -> float | None:
-    """What the piece's surroundings are set to; None on the board and on the plate."""
+    """What the piece's surroundings are set to, as it was told last; None on the board and on the plate."""
     stages = following.plan.stages
     if following.stage >= len(stages) or following.place in (BOARD, "plate"):
         return None
-    return medium_c(stages[following.stage])
+    told = [e.data for e in told_events(following.cook) if e.data["what"] == "setting"]
+    here = [data["c"] for data in told if data.get("stage") == following.stage]
+    return float(here[-1]) if here else medium_c(stages[following.stage])
 
 
 def _found_c(following: Following, fixed: Mapping[int, float]) -> float | None:
@@ -65,7 +96,10 @@ def _found_c(following: Following, fixed: Mapping[int, float]) -> float | None:
 
 def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     progress, now_s = following.progress, following.now_s
-    past = [(s - now_s, c) for s, c in following.readings if s <= now_s]
+    outlook = following.outlook
+    since = outlook.fault_since_s if outlook else None
+    past = [(s - now_s, c) for s, c in following.readings if s <= now_s and (since is None or s < since)]
+    doubted = [(s - now_s, c) for s, c in following.readings if since is not None and s >= since]
     t, c = np.array(following.curves.t_s), np.array(following.curves.reading_c)
     if not past:  # worked out: the plan's own curve since the last step
         since = np.linspace(max(progress.plan_s - PAST_MIN * 60, 0.0), progress.plan_s, 20)
@@ -86,6 +120,7 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     chart = lane_chart(
         past[-400:], future, following.present_c, rule, due_s,
         PX_PER_MIN, PAST_MIN * PX_PER_MIN, FUTURE_MIN * PX_PER_MIN, LANE_PX - 24,
+        _fan(following, rule), _span(following), doubted[:: max(len(doubted) // RINGS, 1)],
     )  # fmt: skip
     late = int(progress.late_s(now_s) // 60)
     stage = following.plan.stages[following.stage].kind if following.stage < len(following.plan.stages) else "plate"
@@ -99,8 +134,64 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     )
     return Lane(
         following, chart, sample, stage, _medium_c(following), late, following.word_now, following.word_if_left,
-        following.rests_s, _rule(following), _found_c(following, fixed),
+        following.rests_s, _rule(following), _found_c(following, fixed), _trouble(following),
+        outlook.give_or_take_s if outlook and _span(following) else None,
+        outlook.beliefs[0].text if outlook and outlook.beliefs else "",
     )  # fmt: skip
+
+
+def _pulls_next(following: Following) -> bool:
+    """Whether the forecast is of the step that comes next."""
+    step, coming = following.pull_step, following.progress.next
+    return step is not None and coming is not None and coming.number == step.number and following.outlook is not None
+
+
+def _span(following: Following) -> tuple[float, float] | None:
+    """From when to when the pull may be due, s from now."""
+    outlook = following.outlook
+    if outlook is None or outlook.span_s is None or not _pulls_next(following) or not outlook.is_by_readings:
+        return None
+    late = 60.0 * following.put_off_min(following.progress.next)
+    return outlook.span_s[0] + late - following.now_s, outlook.span_s[1] + late - following.now_s
+
+
+def _fan(following: Following, rule_c: float | None) -> Fan | None:
+    """The forecast's fan as the probe would show it: from what it shows now to what the pull waits for."""
+    outlook = following.outlook
+    if outlook is None or not _pulls_next(following) or not outlook.forecast.fan or not outlook.is_by_readings:
+        return None
+    t = np.array(outlook.forecast.fan["t_s"]) - following.now_s
+    core = np.array(outlook.forecast.fan["core_c"])
+    want = outlook.answer.want_c
+    now_c = outlook.core_at_c(following.now_s)
+    if rule_c is None or want is None or abs(want - now_c) < 0.2:
+        return None
+    share = (rule_c - following.present_c) / (want - now_c)
+    return Fan(t, following.present_c + (core - now_c) * share)
+
+
+def _trouble(following: Following) -> Trouble | None:
+    """A probe that is not to be believed, or a pull that will be late: with the cause and two ways out."""
+    outlook = following.outlook
+    if outlook is None:
+        return None
+    ways = outlook.ways
+    late_s = outlook.forecast.late_s or 0.0
+    if not outlook.fault and not ways:
+        return None
+    words = outlook.fault_words if outlook.fault else "; ".join(belief.text for belief in outlook.beliefs)
+    head = outlook.fault or f"Late {max(round(late_s / 60), 1)} min"
+    if not outlook.fault and not words:
+        words = "It heats more slowly than planned"
+    peak = next((way["peak_c"] for way in ways if way["kind"] == "wait"), None)
+    told = tuple(
+        Way(
+            "AB"[i], way["kind"], way["setting_c"], max(round(way["late_s"] / 60), 0),
+            way["peak_c"] - (peak if peak is not None else way["peak_c"]), uuid.uuid4(),
+        )
+        for i, way in enumerate(ways[:2])
+    )  # fmt: skip
+    return Trouble(head, words, outlook.needle_helps and bool(outlook.fault), told, late_s)
 
 
 def _rule(following: Following) -> str:
@@ -131,6 +222,7 @@ def board(kitchen: Kitchen) -> dict[str, Any]:
             ticks.append({"at": at, "x": ahead * PX_PER_MIN})
     return {
         "now": now,
+        "token": uuid.uuid4(),
         "lanes": [_lane(f, fixed) for f in sorted(found, key=lambda f: f.cook.started_at)],
         "hand": hands[0] if hands else None,
         "queue": hands[1:QUEUE_SHOWN],

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from .models import CookEvent
 from .queries import Following
+from .told import WHAT
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,9 @@ def _words(following: Following, event: CookEvent) -> str:
         case CookEvent.Kind.PIECE:
             did = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "taken one back"}[event.data["did"]]
             return f"Piece {event.data['piece']} {did}"
+        case CookEvent.Kind.TOLD:
+            c = event.data.get("c")
+            return WHAT[event.data["what"]] + (f" {c:g} °C" if c is not None else "")
         case CookEvent.Kind.CHECKED:
             return "Checked"
         case CookEvent.Kind.CORRECTED | CookEvent.Kind.STOPPED:

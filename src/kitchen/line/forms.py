@@ -12,6 +12,8 @@ from ember.judge.doneness import scale_of
 from ember.quantities import Units
 from kitchen.units import fields
 
+from .told import WHAT
+
 SENSES = [
     ("probe", "Probe in the core"),
     ("press", "Press"),
@@ -27,6 +29,24 @@ class ReadingForm(forms.Form):
     def __init__(self, data: Any, units: Units) -> None:
         super().__init__(data)
         self.fields["celsius"] = fields.temperature("Reading", units, -20, 300)
+
+
+class TellForm(forms.Form):
+    """What happened beside the plan's steps; a setting says to what."""
+
+    what = forms.ChoiceField(choices=list(WHAT.items()), error_messages={"required": "Say what happened."})
+    late_s = forms.FloatField(required=False, min_value=0, max_value=14 * 86400)
+
+    def __init__(self, data: Any, units: Units) -> None:
+        super().__init__(data)
+        self.fields["celsius"] = fields.temperature("The setting", units, -2, 500, required=False)
+
+    def clean(self) -> dict[str, Any]:
+        """A setting without a number says nothing."""
+        found = super().clean()
+        if found.get("what") == "setting" and found.get("celsius") is None and "celsius" not in self.errors:
+            self.add_error("celsius", "The setting: write a number.")
+        return found if found.get("what") == "setting" else {**found, "celsius": None}
 
 
 class CheckForm(forms.Form):

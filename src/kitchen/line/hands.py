@@ -59,6 +59,14 @@ class Hand:
         return ", ".join(names[:-1]) + " and " + names[-1]
 
     @property
+    def give_or_take_s(self) -> float | None:
+        """How far off the time may be, s, where a forecast says so."""
+        f, step = self.following, self.following.pull_step
+        outlook = f.outlook
+        pulls = self.step is not None and step is not None and self.step.number == step.number
+        return outlook.give_or_take_s if pulls and outlook is not None and outlook.is_by_readings else None
+
+    @property
     def early_s(self) -> float:
         """How early it is told of, s."""
         return early_s(self.step) if self.step else 0.0

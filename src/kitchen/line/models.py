@@ -65,6 +65,7 @@ class CookEvent(models.Model):
         CORRECTED = "corrected"
         FINISHED = "finished"
         STOPPED = "stopped"
+        TOLD = "told"
 
     cook = models.ForeignKey(Cook, on_delete=models.CASCADE, related_name="events")
     kind = models.CharField(max_length=10, choices=Kind)
@@ -134,3 +135,30 @@ class Reading(KitchenOwned):
 
     def __str__(self) -> str:
         return f"{self.celsius:.1f} °C at {self.at:%H:%M:%S}"
+
+
+class Forecast(KitchenOwned):
+    """What was predicted of a cook at a moment of the kitchen's time. Kept, so that it can be seen how it moved.
+
+    `answer` is the format's answer; `fan` the core from then on, {"t_s", "core_c"}; `ways` out of being late; `mode`
+    what the next estimate goes on from.
+    """
+
+    cook = models.ForeignKey(Cook, on_delete=models.CASCADE, related_name="forecasts")
+    at = models.DateTimeField()
+    made_at = models.DateTimeField(auto_now_add=True)
+    stage = models.PositiveSmallIntegerField()
+    p50_s = models.FloatField(null=True, blank=True)
+    late_s = models.FloatField(null=True, blank=True)
+    answer = models.JSONField()
+    fan = models.JSONField(default=dict)
+    ways = models.JSONField(default=list)
+    mode = models.JSONField(default=list)
+    took_ms = models.FloatField()
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        indexes = [models.Index(fields=["cook", "-at", "-id"])]
+
+    def __str__(self) -> str:
+        return f"{self.cook} at {self.at:%H:%M:%S}"

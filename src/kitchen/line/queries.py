@@ -20,7 +20,8 @@ from ember.track.progress import Progress, progress
 from ember.track.steps import ASIDE, MOVES, Step, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
-from .models import Cook, CookEvent, Reading
+from .models import Cook, CookEvent, Forecast, Reading
+from .outlook import Outlook
 from .places import kit_of
 
 STALE_AFTER_S = 90.0  # of kitchen time: then the probe is not heard from
@@ -95,8 +96,36 @@ class Following:
     def progress(self) -> Progress:
         """Where it stands; a step that was put off is due so much later."""
         done_at = {n: (e.at - self.cook.started_at).total_seconds() for n, e in self.done.items()}
-        found = progress(self.steps, self.curves, done_at, self.now_s, self.readings[-1] if self.readings else None)
-        return replace(found, due_s=found.due_s + 60.0 * self.put_off_min(found.next)) if found.next else found
+        last = self.readings[-1] if self.readings and not self.fault else None
+        found = progress(self.steps, self.curves, done_at, self.now_s, last)
+        if found.next is None:
+            return found
+        due = self._forecast_due_s(found)
+        return replace(found, due_s=(found.due_s if due is None else due) + 60.0 * self.put_off_min(found.next))
+
+    def _forecast_due_s(self, found: Progress) -> float | None:
+        """When the pull is due by the forecast; None where something else is next, or a reading is there already."""
+        outlook, step = self.outlook, self.pull_step
+        if outlook is None or not outlook.is_by_readings or found.next is None or step is None or found.reached:
+            return None
+        if found.next.number != step.number or outlook.forecast.stage != self.plan.pull_stage:
+            return None
+        return outlook.p50_s
+
+    @cached_property
+    def outlook(self) -> Outlook | None:
+        """What the newest forecast says, while it is fresh and the cook goes on."""
+        if self.cook.finished_at is not None:
+            return None
+        kept = getattr(self.cook, "newest_forecast", self)
+        forecast = self.cook.forecasts.first() if kept is self else kept
+        outlook = Outlook(forecast, self.cook, self.now) if forecast is not None else None
+        return outlook if outlook is not None and outlook.is_fresh else None
+
+    @property
+    def fault(self) -> str:
+        """What is wrong with its probe; empty where nothing is."""
+        return self.outlook.fault if self.outlook else ""
 
     def put_off_min(self, step: Step | None) -> float:
         """By how much a step was put off, min: what was said since the step before it was done."""
@@ -115,6 +144,25 @@ class Following:
     def place_name(self, stage: int, place: str) -> str:
         """What the kitchen calls the place of a stage: "Bath A"; else the kind of place."""
         return str(self.kit[stage]["name"]) if stage in self.kit and place != BOARD else place
+
+    @cached_property
+    def pull_step(self) -> Step | None:
+        """The step that takes it out of the stage that decides its core; None where there is none."""
+        pull = self.plan.pull_stage
+        return next((s for s in self.steps if pull is not None and s.stage > pull and s.kind in MOVES), None)
+
+    @property
+    def planned_pull_s(self) -> float | None:
+        """When it should be pulled by its plan, counted from the last step done, s; None once it was."""
+        step = self.pull_step
+        if step is None or any(self.steps[n].kind in MOVES and n >= step.number for n in self.done):
+            return None
+        chain = {n: e for n, e in self.done.items() if self.steps[n].kind not in ASIDE}
+        last = max(chain, default=None)
+        if last is None:
+            return step.at_s
+        begun = (chain[last].at - self.cook.started_at).total_seconds()
+        return begun + step.at_s - self.steps[last].at_s
 
     @property
     def stage(self) -> int:
@@ -205,22 +253,25 @@ class Following:
         """How long a cook with a probe has not been heard from, when that is too long; else None."""
         if not self.has_probe or self.cook.finished_at:
             return None
+        if self.fault:  # that is told already, and better
+            return None
         quiet = self.now_s - (self.readings[-1][0] if self.readings else 0.0)
         return quiet if quiet > STALE_AFTER_S else None
 
     @property
     def present_c(self) -> float:
         """The core as it is now: the last reading while it is fresh, else worked out from the plan."""
-        last = self.last_reading
-        if last and self.now_s - last[0] <= STALE_AFTER_S:
-            return last[1]
+        if self.is_measured:
+            return self.readings[-1][1]
+        if self.outlook is not None and self.outlook.is_by_readings:
+            return self.outlook.core_at_c(self.now_s)
         return self.progress.reading_c
 
     @property
     def is_measured(self) -> bool:
         """Whether the present core is a reading."""
         last = self.last_reading
-        return bool(last and self.now_s - last[0] <= STALE_AFTER_S)
+        return bool(last and self.now_s - last[0] <= STALE_AFTER_S and not self.fault)
 
 
 def running(kitchen: Kitchen) -> list[Following]:
@@ -232,8 +283,17 @@ def running(kitchen: Kitchen) -> list[Following]:
         .select_related("kitchen")
         .prefetch_related("events__by", "probe_uses__probe")
     )
+    with_newest_forecast(cooks)
     found = [Following(cook, now) for cook in cooks]
     return sorted(found, key=lambda f: (f.is_past_last_step, f.due_at, f.cook.started_at))
+
+
+def with_newest_forecast(cooks: QuerySet[Cook]) -> None:
+    """Put each cook's newest forecast beside it (`newest_forecast`), in one query."""
+    rows = Forecast.objects.filter(cook__in=list(cooks)).order_by("cook_id", "-at", "-id").distinct("cook_id")
+    newest = {forecast.cook_id: forecast for forecast in rows}
+    for cook in cooks:
+        cook.newest_forecast = newest.get(cook.pk)  # type: ignore[attr-defined]
 
 
 def follow(cook: Cook) -> Following:

@@ -10,6 +10,7 @@ urlpatterns = [
     path("", views.board, name="board"),
     path("<uuid:pk>/do/", views.do, name="do"),
     path("<uuid:pk>/undo/", views.undo, name="undo"),
+    path("<uuid:pk>/tell/", views.tell, name="tell"),
     path("<uuid:pk>/reading/", views.reading, name="reading"),
     path("<uuid:pk>/check/", views.check, name="check"),
     path("<uuid:pk>/readings/", views.upload, name="upload"),

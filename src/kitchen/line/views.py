@@ -22,7 +22,7 @@ from . import actions, board_view, queries
 from .access import cook_of, token_of
 from .csv_readings import MOST_BYTES, read_csv
 from .events import events_of
-from .forms import CheckForm, ReadingForm
+from .forms import CheckForm, ReadingForm, TellForm
 from .models import Cook
 from .picture import cook_chart, inside_now
 from .places import kind_of
@@ -96,6 +96,34 @@ def reading(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     except actions.LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
+
+
+@require_POST
+def tell(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Something happened beside the plan: off the heat, the door, the needle, another setting, late is all right."""
+    cook = cook_of(request, pk)
+    form = TellForm(request.POST, request.user.units)
+    if not form.is_valid():
+        problem = "; ".join(error for errors in form.errors.values() for error in errors)
+        return _told_again(request, cook, problem)
+    said = form.cleaned_data
+    stage = queries.follow(cook).stage
+    try:
+        actions.tell(
+            cook, request.user, said["what"], token_of(request.POST.get("token")), stage, said["celsius"],
+            said["late_s"],
+        )  # fmt: skip
+    except actions.LineError as error:
+        return _told_again(request, cook, str(error))
+    return _told_again(request, cook)
+
+
+def _told_again(request: HttpRequest, cook: Cook, problem: str = "") -> HttpResponse:
+    if request.POST.get("from") != "check":
+        return _board_again(request, problem)
+    if problem:
+        messages.error(request, problem)
+    return redirect("line:check", pk=cook.pk)
 
 
 def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict[str, Any]]:

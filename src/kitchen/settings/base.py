@@ -23,6 +23,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "django_htmx",
+    "procrastinate.contrib.django",
     "kitchen",
     "kitchen.accounts",
     "kitchen.kit",
@@ -140,10 +141,13 @@ STORAGES = {
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 
+# Done work leaves no trace: the forecasts are the trace.
+PROCRASTINATE_WORKER_DEFAULTS = {"queues": ["forecasts"], "concurrency": 2, "delete_jobs": "always"}
+
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"axes": {"level": "ERROR"}},
+    "loggers": {"axes": {"level": "ERROR"}, "procrastinate": {"level": "WARNING"}},
 }

@@ -1,0 +1,81 @@
+"""What to do about a cook that will be late: more heat, or waiting, each with its price."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ..files.stages import Stage
+from ..files.track import Event
+from ..heat.media import medium_c
+from .estimate import Estimate, Planned
+from .lived import course_of
+
+LATE_S, LATE_SHARE = 120.0, 0.03  # late by less is in time
+# The most a stage may be turned up, K, and what it is never turned up past, °C (common practice).
+HOTTER_K = {"oven": 60.0, "bath": 4.0, "pan": 30.0, "plancha": 30.0, "simmer": 8.0, "poach": 8.0, "fry": 15.0}
+HOTTEST_C = {"oven": 250.0, "bath": 90.0, "pan": 250.0, "plancha": 250.0, "simmer": 98.0, "poach": 98.0, "fry": 190.0}
+STEP_C = {"bath": 0.5}
+USUAL_STEP_C = 5.0
+TRIED = 4
+MEDIUM_UNKNOWN = 3
+
+
+@dataclass(frozen=True)
+class WayOut:
+    """Turned up to `setting_c`, or left to wait: by how much it is late still, s, and the peak it comes to, °C."""
+
+    kind: Literal["hotter", "wait"]
+    setting_c: float | None
+    late_s: float
+    peak_c: float
+
+
+def is_late(late_s: float, planned_s: float) -> bool:
+    """Whether being late by so much of a stage is worth a word."""
+    return late_s >= max(LATE_S, LATE_SHARE * planned_s)
+
+
+def ways_out(
+    found: Estimate, known: Planned, events: Sequence[Event], now_s: float, due_s: float, stage: Stage, index: int
+) -> list[WayOut]:
+    """Ways out for a cook in `stage` (which it is pulled from) that should have been pulled at `due_s`, s.
+
+    The least heat of a few settings that brings it in time, else the most there is; and waiting.
+    """
+    crossed, peak = _with(found, known, events, now_s)
+    wait = WayOut("wait", None, crossed - due_s, peak)
+    if not np.isfinite(crossed):
+        return []
+    now_c = _set_now(events, stage, index)
+    most = min(now_c + HOTTER_K.get(stage.kind, 0.0), HOTTEST_C.get(stage.kind, now_c))
+    step = STEP_C.get(stage.kind, USUAL_STEP_C)
+    if most < now_c + step:
+        return [wait]
+    best: WayOut | None = None
+    for setting in np.linspace(now_c, most, TRIED + 1)[1:]:
+        celsius = float(now_c + step * np.ceil((setting - now_c) / step - 1e-9))
+        told = [*events, Event(kind="setting", s=now_s, stage=index, c=celsius)]
+        crossed, peak = _with(found, known, told, now_s)
+        if np.isfinite(crossed):
+            best = WayOut("hotter", celsius, crossed - due_s, peak)
+            if crossed <= due_s:
+                break
+    return [best, wait] if best is not None and best.late_s < wait.late_s - step else [wait]
+
+
+def _set_now(events: Sequence[Event], stage: Stage, index: int) -> float:
+    told = [e for e in sorted(events, key=lambda e: e.s) if e.kind == "setting" and e.stage in (None, index)]
+    return told[-1].c if told and told[-1].c is not None else medium_c(stage)
+
+
+def _with(found: Estimate, known: Planned, events: Sequence[Event], now_s: float) -> tuple[float, float]:
+    """When the likeliest cook comes to what is wanted, s, and its peak, °C, with these events."""
+    course, _ = course_of(found.course.problem, known.seconds, events, now_s, True)
+    grid = course.problem.grid
+    members = found.unknowns.members(found.fit.z[None])
+    followed = course.follow(members, np.array([now_s]), np.array([grid.core]), found.want_c)
+    return float(followed.crossed_s[0]), float(followed.peak_c[0])

@@ -1,0 +1,46 @@
+"""What the worker does: forecasts, at most every so often, and at once after an event."""
+
+from __future__ import annotations
+
+import time
+import uuid
+
+from django.db import transaction
+from procrastinate.contrib.django import app
+from procrastinate.exceptions import AlreadyEnqueued
+
+from . import forecasting
+from .models import Cook
+
+BUDGET_S = 8.0  # one sweep works no longer: what is left comes with the next
+
+
+@app.task(queue="forecasts", pass_context=False)
+def refresh_cook(cook_id: str) -> None:
+    """One cook, after an event."""
+    cook = Cook.objects.select_related("kitchen").filter(pk=uuid.UUID(cook_id)).first()
+    if cook is not None:
+        forecasting.refresh(cook)
+
+
+@app.periodic(cron="* * * * * */5", periodic_id="sweep")
+@app.task(queue="forecasts", queueing_lock="sweep", lock="sweep")
+def sweep(timestamp: int) -> None:
+    """All cooks whose forecast is old."""
+    end = time.monotonic() + BUDGET_S
+    for cook in forecasting.due_cooks():
+        if time.monotonic() > end:
+            return
+        forecasting.refresh(cook)
+
+
+def soon(cook: Cook) -> None:
+    """Ask for a cook's forecast once what was written stands."""
+
+    def ask() -> None:
+        try:
+            refresh_cook.configure(queueing_lock=f"cook-{cook.pk}").defer(cook_id=str(cook.pk))
+        except AlreadyEnqueued:
+            return
+
+    transaction.on_commit(ask)
