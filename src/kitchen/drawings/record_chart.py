@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
-from .axis import path, tick_step
+from .axis import FloatArray, path, tick_step
+
+TINTS, RINGS = 3, 12
 
 WIDTH = 560.0
 HEIGHT = 220.0
@@ -26,6 +29,10 @@ class RecordChart:
     band: tuple[float, float] | None
     checks: tuple[tuple[float, float, int], ...]
     strips: tuple[tuple[str, tuple[tuple[str, float, float], ...]], ...]
+    tints: tuple[str, ...] = ()
+    ahead: str = ""
+    now_x: float | None = None
+    rings: tuple[tuple[float, float], ...] = ()
 
 
 def record_chart(
@@ -35,9 +42,17 @@ def record_chart(
     checks: list[tuple[float, float | None]],
     planned_stages: list[tuple[str, float, float]],
     done_stages: list[tuple[str, float, float]],
+    fan: tuple[FloatArray, FloatArray] | None = None,
+    doubted_from_s: float | None = None,
 ) -> RecordChart:
-    """All times in s from the start, temperatures °C; stages as (kind, start, end)."""
+    """All times in s from the start, temperatures °C; stages as (kind, start, end).
+
+    `fan`: a forecast (times, °C [quantile, time]); `doubted_from_s`: from when on readings are not believed.
+    """
+    doubted = [m for m in measured if doubted_from_s is not None and m[0] >= doubted_from_s]
+    measured = measured[: len(measured) - len(doubted)]
     ends = [s for s, _ in planned] + [s for s, _ in measured] + [e for _, _, e in done_stages] + [60.0]
+    ends += [float(fan[0][-1])] if fan is not None else []
     last = max(ends)
     temperatures = [c for _, c in planned] + [c for _, c in measured] + list(band_c or ())
     low = min(0.0, *temperatures)
@@ -72,4 +87,17 @@ def record_chart(
             (name, tuple((kind, x(a), max(x(b) - x(a), 1.0)) for kind, a, b in stages))
             for name, stages in (("plan", planned_stages), ("done", done_stages))
         ),
+        tints=() if fan is None else tuple(_tint(fan, i, x, y) for i in range(TINTS)),
+        ahead=""
+        if fan is None
+        else path(np.array([x(s) for s in fan[0]]), np.array([y(c) for c in fan[1][len(fan[1]) // 2]])),
+        now_x=None if fan is None else x(float(fan[0][0])),
+        rings=tuple((x(s), y(min(max(c, low), high))) for s, c in doubted[:: max(len(doubted) // RINGS, 1)]),
     )
+
+
+def _tint(fan: tuple[FloatArray, FloatArray], i: int, x: Callable[[float], float], y: Callable[[float], float]) -> str:
+    """The area between a quantile and its opposite."""
+    there = [f"{x(s):.1f} {y(c):.1f}" for s, c in zip(fan[0], fan[1][-1 - i], strict=True)]
+    back = [f"{x(s):.1f} {y(c):.1f}" for s, c in zip(fan[0], fan[1][i], strict=True)]
+    return "M" + "L".join(there + back[::-1]) + "Z"

@@ -15,6 +15,7 @@ from .models import Cook, CookEvent, Forecast
 
 FRESH_S = 120.0  # of real time; the worker makes one every 20 s
 FAULTS: tuple[ProbeState, ...] = ("unplugged", "stuck", "slipped", "off-food")
+WHOLE_MINUTES_FROM_S = 95.0
 WAIVED_MORE_S = 180.0  # late by so much more than was said to be all right is a new question
 HEADS = {
     "unplugged": "Probe silent",
@@ -64,8 +65,12 @@ class Outlook:
 
     @property
     def give_or_take_s(self) -> float | None:
-        """Half of that."""
-        return None if self.span_s is None else 0.5 * (self.span_s[1] - self.span_s[0])
+        """Half of that, as coarse as it is worth."""
+        if self.span_s is None:
+            return None
+        half = 0.5 * (self.span_s[1] - self.span_s[0])
+        step = 10.0 if half < WHOLE_MINUTES_FROM_S else 60.0
+        return max(step * round(half / step), step)
 
     @cached_property
     def fault(self) -> str:

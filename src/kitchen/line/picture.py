@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from ember.errors import EmberError
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
@@ -11,6 +13,7 @@ from ember.food.catalogue import cut
 from ember.track.hands import BOARD
 from ember.track.steps import MOVES
 from kitchen.drawings.cut_face import CutFace
+from kitchen.drawings.forecast_chart import ForecastChart, forecast_chart
 from kitchen.drawings.heat_strip import HeatStrip, heat_strip
 from kitchen.drawings.plan_chart import time_columns
 from kitchen.drawings.record_chart import RecordChart, record_chart
@@ -20,6 +23,7 @@ from .models import CookEvent
 from .queries import Following
 
 STRIP_PX, STRIP_HIGH_PX = 572.0, 84.0
+MOST_ROWS = 300
 NO_END_C = 90.0  # the last word has no upper end
 
 
@@ -35,7 +39,31 @@ def cook_chart(following: Following) -> RecordChart:
         if event.kind == CookEvent.Kind.CHECKED
     ]
     planned_stages = [(s["kind"], s["start_s"], s["end_s"]) for s in result["stages"]]
-    return record_chart(planned, following.readings, band, checks, planned_stages, done_stages(following))
+    outlook = following.outlook
+    fan = None
+    if outlook is not None and outlook.is_by_readings and outlook.forecast.fan and following.planned_pull_s is not None:
+        t, core = np.array(outlook.forecast.fan["t_s"]), np.array(outlook.forecast.fan["core_c"])
+        keep = t <= (outlook.span_s[1] if outlook.span_s else t[-1])
+        fan = (t[keep], core[:, keep]) if keep.sum() > 1 else None
+    return record_chart(
+        planned, following.readings, band, checks, planned_stages, done_stages(following), fan,
+        outlook.fault_since_s if outlook else None,
+    )  # fmt: skip
+
+
+def forecasts_moved(following: Following) -> ForecastChart | None:
+    """How the prediction of the pull moved, beside when it was pulled; None with too little of it."""
+    start = following.cook.started_at
+    rows = []
+    for forecast in following.cook.forecasts.exclude(p50_s=None).order_by("at", "id").only("at", "answer"):
+        reaches = forecast.answer["reaches_want_at_s"]
+        if forecast.answer["by"] == "readings" and None not in (reaches["p10"], reaches["p90"]):
+            rows.append(((forecast.at - start).total_seconds(), reaches["p10"], reaches["p50"], reaches["p90"]))
+    step = following.pull_step
+    pulled = following.done.get(step.number) if step else None
+    actual = (pulled.at - start).total_seconds() if pulled else None
+    rows = [row for row in rows if actual is None or row[0] <= actual]
+    return forecast_chart(rows[:: max(len(rows) // MOST_ROWS, 1)], step.at_s if step else None, actual)
 
 
 def done_stages(following: Following) -> list[tuple[str, float, float]]:

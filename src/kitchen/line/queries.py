@@ -165,6 +165,12 @@ class Following:
         return begun + step.at_s - self.steps[last].at_s
 
     @property
+    def due_pull_at(self) -> dt.datetime | None:
+        """When the pull is due: by the forecast, else by the plan."""
+        due = self.outlook.p50_s if self.outlook and self.outlook.is_by_readings else self.planned_pull_s
+        return None if due is None else self.cook.started_at + dt.timedelta(seconds=due)
+
+    @property
     def stage(self) -> int:
         """The stage it is in; the number of stages once the last step is done."""
         return self.steps[self.progress.done].stage if self.progress.done >= 0 else 0

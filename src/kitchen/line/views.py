@@ -24,8 +24,9 @@ from .csv_readings import MOST_BYTES, read_csv
 from .events import events_of
 from .forms import CheckForm, ReadingForm, TellForm
 from .models import Cook
-from .picture import cook_chart, inside_now
+from .picture import cook_chart, forecasts_moved, inside_now
 from .places import kind_of
+from .told import WHAT, open_ends
 
 MOST_TOGETHER = 12
 PUT_OFF_MIN = 2.0
@@ -126,6 +127,18 @@ def _told_again(request: HttpRequest, cook: Cook, problem: str = "") -> HttpResp
     return redirect("line:check", pk=cook.pk)
 
 
+def _tellable(following: queries.Following) -> list[tuple[str, str]]:
+    """What can be told of a cook now, beside a new setting: (what, the button's words)."""
+    stages, begun = following.plan.stages, open_ends(following.cook)
+    here = stages[following.stage] if following.stage < len(stages) else None
+    found = ["resumed" if "interrupted" in begun else "interrupted"]
+    if here is not None and here.kind == "oven":
+        found.append("closed" if "opened" in begun else "opened")
+    if following.has_probe:
+        found.append("probe-moved")
+    return [(what, WHAT[what]) for what in found]
+
+
 def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict[str, Any]]:
     """Stages still to come with the equipment they may be done on."""
     there = list(Equipment.objects.of(request.kitchen).current())
@@ -157,11 +170,15 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "following": following,
         "cook": cook,
         "token": uuid.uuid4(),
+        "token2": uuid.uuid4(),
         "chart": cook_chart(following),
         "checks": [event for event in cook.events.all() if event.kind == "checked"],
         "places": list(_places(request, following)),
         "events": events_of(following),
         "inside": inside_now(following),
+        "moved": forecasts_moved(following),
+        "outlook": following.outlook,
+        "tellable": _tellable(following),
     }
     return render(request, "line/check.html", context, status=422 if request.method == "POST" else 200)
 

@@ -15,7 +15,7 @@ from django.views.decorators.http import require_POST
 from kitchen.accounts.access import chef_required
 from kitchen.downloads import attachment
 from kitchen.line import actions as line_actions
-from kitchen.line.picture import cook_chart
+from kitchen.line.picture import cook_chart, forecasts_moved
 from kitchen.line.queries import follow, readings_of
 from kitchen.text import tidy
 
@@ -48,6 +48,7 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "record": found,
         "signed": signed,
         "chart": cook_chart(following),
+        "moved": forecasts_moved(following),
         "following": following,
         "start": cook.started_at,
     }

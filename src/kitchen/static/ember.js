@@ -37,6 +37,7 @@ function tick() {
     const text = span((Number(element.dataset.due) - now) / 1000);
     if (element.textContent !== text) element.textContent = text;
     element.classList.toggle("long", text.length > 5);
+    element.classList.toggle("longest", text.length > 6);
   }
   for (const element of document.querySelectorAll("[data-fuse]")) {
     element.style.width = `${Math.max(0, (Number(element.dataset.due) - now) / 60000) * FUSE_PX_A_MIN}px`;
