@@ -19,6 +19,7 @@ from kitchen.drawings.ramp import hex_colour
 from kitchen.plans.models import Plan
 
 from .hands import hands_of, hot_handles
+from .kept import put_past_beside
 from .queries import Following, fixed_readings, running
 from .told import told_events
 
@@ -31,6 +32,7 @@ TICKS = 4
 QUEUE_SHOWN = 5
 RINGS = 6
 LATEST_SHOWN = 5
+MOST_LANES = 24  # more than a screen can show; the rest is a tap away
 OFF_K = 0.3  # a bath at its set point shows no second number
 
 
@@ -196,7 +198,7 @@ def _trouble(following: Following) -> Trouble | None:
 
 def _rule(following: Following) -> str:
     """Whether the rule is met by plan yet, or in how long."""
-    result = following.cook.result
+    result = following.result
     if "rule_met_s" not in result:  # begun before this was kept
         return ""
     at_s = result["rule_met_s"]
@@ -206,8 +208,15 @@ def _rule(following: Following) -> str:
     return f"rule met by plan in {show_duration(left)}" if left > 1 else "rule met by plan"
 
 
-def board(kitchen: Kitchen) -> dict[str, Any]:
-    """Context of the board."""
+def _shown(kitchen: Kitchen, found: list[Following], now: dt.datetime, everything: bool) -> list[Following]:
+    """The cooks that get a lane, with the last minutes of their readings: all, or those that need a hand first."""
+    shown = found if everything else found[:MOST_LANES]
+    put_past_beside(kitchen, [f.cook for f in shown], now)
+    return [Following(f.cook, now) for f in sorted(shown, key=lambda f: f.cook.started_at)]
+
+
+def board(kitchen: Kitchen, everything: bool = False) -> dict[str, Any]:
+    """Context of the board; with `everything` a lane for every cook, however many."""
     now = kitchen.now()
     found = running(kitchen)
     hands, fixed = hands_of(found, now), fixed_readings(kitchen, now)
@@ -223,7 +232,9 @@ def board(kitchen: Kitchen) -> dict[str, Any]:
     return {
         "now": now,
         "token": uuid.uuid4(),
-        "lanes": [_lane(f, fixed) for f in sorted(found, key=lambda f: f.cook.started_at)],
+        "lanes": [_lane(f, fixed) for f in _shown(kitchen, found, now, everything)],
+        "everything": everything,
+        "more_lanes": 0 if everything else max(len(found) - MOST_LANES, 0),
         "hand": hands[0] if hands else None,
         "queue": hands[1:QUEUE_SHOWN],
         "waiting": max(len(hands) - QUEUE_SHOWN, 0),

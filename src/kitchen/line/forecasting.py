@@ -127,6 +127,7 @@ def refresh(cook: Cook) -> Forecast | None:
         kitchen=cook.kitchen, cook=cook, at=following.now, stage=following.stage,
         p50_s=reaches.p50 if reaches else None, late_s=late_s, answer=answer.model_dump(mode="json"),
         fan={"t_s": np.round(fan.t_s, 1).tolist(), "core_c": np.round(fan.core_c, 2).tolist()},
+        hottest_c=max((c for _, c in found.probe.believed), default=None),
         ways=[vars(way) for way in ways], mode=np.round(found.fit.z, 4).tolist() if found.used else [],
         took_ms=1e3 * (time.perf_counter() - began),
     )  # fmt: skip

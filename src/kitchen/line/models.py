@@ -45,7 +45,8 @@ class Cook(KitchenOwned):
     @property
     def pieces(self) -> int:
         """How many pieces are cooked together."""
-        return int(self.document["piece"].get("count", 1))
+        kept = getattr(self, "kept", None)  # what a board keeps in mind
+        return int(kept.plan.piece.count if kept else self.document["piece"].get("count", 1))
 
 
 class CookEvent(models.Model):
@@ -150,6 +151,7 @@ class Forecast(KitchenOwned):
     stage = models.PositiveSmallIntegerField()
     p50_s = models.FloatField(null=True, blank=True)
     late_s = models.FloatField(null=True, blank=True)
+    hottest_c = models.FloatField(null=True, blank=True)
     answer = models.JSONField()
     fan = models.JSONField(default=dict)
     ways = models.JSONField(default=list)

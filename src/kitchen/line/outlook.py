@@ -46,6 +46,12 @@ class Outlook:
         return (self.now - self.forecast.at).total_seconds() <= FRESH_S * max(rate, 1.0)
 
     @property
+    def hottest_c(self) -> float | None:
+        """The hottest reading that was believed."""
+        found: float | None = self.forecast.hottest_c
+        return found
+
+    @property
     def is_by_readings(self) -> bool:
         """Whether readings had a say in it."""
         return self.answer.by == "readings"

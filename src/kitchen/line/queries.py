@@ -20,7 +20,8 @@ from ember.track.progress import Progress, progress
 from ember.track.steps import ASIDE, MOVES, Step, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
-from .models import Cook, CookEvent, Forecast, Reading
+from .kept import Kept, put_newest_beside
+from .models import Cook, CookEvent, Reading
 from .outlook import Outlook
 from .places import kit_of
 
@@ -59,16 +60,31 @@ class Following:
     @cached_property
     def plan(self) -> CorePlan:
         """The plan it follows."""
-        return parse_plan(self.cook.document)
+        return self._kept.plan if self._kept else parse_plan(self.cook.document)
+
+    @property
+    def _kept(self) -> Kept | None:
+        """What a board keeps in mind of it."""
+        return getattr(self.cook, "kept", None)
+
+    @cached_property
+    def result(self) -> dict[str, Any]:
+        """What its plan led to when it began."""
+        found: dict[str, Any] = self._kept.result if self._kept else self.cook.result
+        return found
 
     @cached_property
     def curves(self) -> CurvesOut:
         """The planned curves."""
+        if self._kept:
+            return self._kept.curves
         return CurvesOut(**self.cook.result["curves"])
 
     @cached_property
     def steps(self) -> list[Step]:
         """All its steps, as they were when it began."""
+        if self._kept and self._kept.steps is not None:
+            return self._kept.steps
         if kept := self.cook.result.get("steps"):
             return [Step(**step) for step in kept]
         stages = Result.model_fields["stages"].annotation.__args__[0]  # type: ignore[union-attr]
@@ -82,8 +98,12 @@ class Following:
 
     @cached_property
     def readings(self) -> list[tuple[float, float]]:
-        """(seconds from the start, °C) in order, none from before the start."""
-        rows = readings_of(self.cook).filter(at__gte=self.cook.started_at).values_list("at", "celsius")
+        """(seconds from the start, °C) in order, none from before the start; for a board the last minutes only."""
+        recent = getattr(self.cook, "recent_readings", None)
+        if recent is not None:
+            rows: Any = [row for row in recent if row[0] >= self.cook.started_at]
+        else:
+            rows = readings_of(self.cook).filter(at__gte=self.cook.started_at).values_list("at", "celsius")
         return [((at - self.cook.started_at).total_seconds(), celsius) for at, celsius in rows]
 
     @property
@@ -197,7 +217,10 @@ class Following:
     @property
     def word_now(self) -> str:
         """What it would be if it were cut now: by the hottest its core has been."""
-        measured = max((c for _, c in self.readings), default=None)
+        shown = [c for _, c in self.readings]
+        if self.outlook is not None and self.outlook.hottest_c is not None:
+            shown.append(self.outlook.hottest_c)
+        measured = max(shown, default=None) if not self.fault else self.outlook and self.outlook.hottest_c
         t, c = np.array(self.curves.t_s), np.array(self.curves.core_c)
         planned = float(c[t <= self.progress.plan_s + 1e-6].max(initial=float(c[0])))
         return word_for(self.scale, measured if measured is not None else planned).word
@@ -205,7 +228,7 @@ class Following:
     @property
     def word_if_left(self) -> str:
         """What it comes to when it is pulled in time and left to its plan."""
-        return str(self.cook.result["doneness"]["word"])
+        return str(self.result["doneness"]["word"])
 
     @property
     def rests_s(self) -> float | None:
@@ -283,23 +306,16 @@ class Following:
 def running(kitchen: Kitchen) -> list[Following]:
     """All running cooks of a kitchen, the one that needs a hand first in front."""
     now = kitchen.now()
-    cooks = (
+    cooks = list(
         Cook.objects.of(kitchen)
         .filter(finished_at=None)
+        .defer("document", "result")
         .select_related("kitchen")
-        .prefetch_related("events__by", "probe_uses__probe")
+        .prefetch_related("events", "probe_uses")
     )
-    with_newest_forecast(cooks)
+    put_newest_beside(kitchen, cooks)
     found = [Following(cook, now) for cook in cooks]
     return sorted(found, key=lambda f: (f.is_past_last_step, f.due_at, f.cook.started_at))
-
-
-def with_newest_forecast(cooks: QuerySet[Cook]) -> None:
-    """Put each cook's newest forecast beside it (`newest_forecast`), in one query."""
-    rows = Forecast.objects.filter(cook__in=list(cooks)).order_by("cook_id", "-at", "-id").distinct("cook_id")
-    newest = {forecast.cook_id: forecast for forecast in rows}
-    for cook in cooks:
-        cook.newest_forecast = newest.get(cook.pk)  # type: ignore[attr-defined]
 
 
 def follow(cook: Cook) -> Following:

@@ -18,7 +18,7 @@ from kitchen.plans.access import is_uuid
 from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.text import tidy, whole
 
-from . import actions, board_view, queries
+from . import actions, board_view, queries, shared_board
 from .access import cook_of, token_of
 from .csv_readings import MOST_BYTES, read_csv
 from .events import events_of
@@ -34,12 +34,14 @@ PUT_OFF_MIN = 2.0
 
 def board(request: HttpRequest) -> HttpResponse:
     """The board; as a fragment every few seconds."""
-    context = board_view.board(request.kitchen)
-    template = "line/_board.html" if request.htmx and not request.htmx.boosted else "line/board.html"
-    return render(request, template, context)
+    everything = request.GET.get("all") == "1"
+    if request.htmx and not request.htmx.boosted:
+        return shared_board.board_for(request, everything)
+    return render(request, "line/board.html", board_view.board(request.kitchen, everything))
 
 
 def _board_again(request: HttpRequest, problem: str = "") -> HttpResponse:
+    shared_board.forget(request.kitchen.pk)
     if request.htmx:
         context = {**board_view.board(request.kitchen), "problem": problem}
         return render(request, "line/_board.html", context)

@@ -26,6 +26,7 @@ class Migration(migrations.Migration):
                 ('stage', models.PositiveSmallIntegerField()),
                 ('p50_s', models.FloatField(blank=True, null=True)),
                 ('late_s', models.FloatField(blank=True, null=True)),
+                ('hottest_c', models.FloatField(blank=True, null=True)),
                 ('answer', models.JSONField()),
                 ('fan', models.JSONField(default=dict)),
                 ('ways', models.JSONField(default=list)),
