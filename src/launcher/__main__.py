@@ -6,7 +6,7 @@ import argparse
 import subprocess
 import sys
 
-from . import checks, packages, serve
+from . import checks, load, packages, serve
 from .cluster import Cluster
 from .environment import application_environment
 from .paths import ROOT, LaunchError, say
@@ -21,7 +21,9 @@ HELP = """Open Ember
   ./ember probe [--speed N] ...          the simulated probe, for demonstrations
 
   ./ember bench                          how fast and how exact the core is here, as JSON
-  ./ember simulate|solve|judge FILE      the core on a JSON file (or -), JSON out; --lines: one a line
+  ./ember bench track                    how well the estimator predicts simulated cooks
+  ./ember bench line                     what a full kitchen has to wait for its screens
+  ./ember simulate|solve|judge|track FILE     the core on a JSON file (or -), JSON out; --lines: one a line
   ./ember schema NAME                    the JSON Schema of a format
 """
 
@@ -67,6 +69,8 @@ def main(arguments: list[str]) -> int:
             return _setup()
         case "manage":
             return _django(*rest)
+        case "bench-line":
+            return load.run(rest)
         case "probe":
             command = [sys.executable, "-m", "kitchen.kit.simulated_probe", *rest]
             return subprocess.run(command, cwd=ROOT, check=False).returncode

@@ -85,7 +85,7 @@ class Supervisor:
     def _spawn_web(self) -> None:
         command = [
             sys.executable, "-m", "gunicorn", "kitchen.wsgi:application", "--bind", f"127.0.0.1:{self.port}",
-            "--worker-class", "gthread", "--workers", "2", "--threads", "4", "--graceful-timeout", "10", "--preload",
+            "--worker-class", "gthread", "--workers", "2", "--threads", "8", "--graceful-timeout", "10", "--preload",
             "--log-level", "warning", "--error-logfile", str(LOCAL / "web.log"),
         ]  # fmt: skip
         # Its own session: Ctrl-C in the terminal reaches only the supervisor, which stops things in order.
@@ -94,7 +94,8 @@ class Supervisor:
         )
 
     def _spawn_worker(self) -> None:
-        command = [sys.executable, "-m", "django", "procrastinate", "worker"]
+        # Forecasts may wait a moment, people at a screen may not.
+        command = ["nice", "-n", "10", sys.executable, "-m", "django", "procrastinate", "worker"]
         with (LOCAL / "worker.log").open("ab") as log:
             self.worker = subprocess.Popen(
                 command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True,

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 
 from ..files.plan import Plan
-from ..files.track import Belief, Event, ProbeOut, Spread, TrackRequest, TrackResult
+from ..files.track import Belief, Event, ProbeOut, ProbeReading, Spread, TrackRequest, TrackResult
 from ..heat.follow import Course
 from ..heat.grid import FloatArray
 from ..heat.media import medium_c
@@ -58,25 +59,32 @@ class Estimate:
 
 
 def estimate(
-    plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[tuple[float, float | None]], now_s: float,
+    plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], now_s: float,
     want_c: float | None = None, as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
-    medium_seen: tuple[float, float] | None = None,
+    medium_seen: tuple[float, float] | None = None, spare: Iterable[Sequence[ProbeReading]] = (),
 ) -> Estimate:  # fmt: skip
     """The posterior of a cook at `now_s`, s from its start, and the forecast from it.
 
     `readings`: (s, °C), in any order, none after now is looked at. `start`: the mode of an earlier estimate of the same
     cook, from which to go on; it changes the work, not the answer. `medium_seen`: what a probe of its own says of the
-    medium of the stage that is pulled from, (K hotter than set, its deviation).
+    medium of the stage that is pulled from, (K hotter than set, its deviation). `spare`: readings of other probes in
+    the piece, one of which is taken when the first cannot be believed.
     """
     plan = with_log_ends(plan)
     problem = make_problem(plan, TOLERANCE_K, REFINE, finest_m=FINEST_M)
     course, stays = course_of(problem, known.seconds, events, now_s, as_told)
     want = want_c if want_c is not None else known.pull_core_c
     rising = want is None or want >= plan.piece.start_c
-    seen = sorted(((s, c) for s, c in readings if s <= now_s), key=lambda reading: reading[0])
     moments = sorted({e.s for e in events if e.s <= now_s} | {stay.from_s for stay in stays})
     replaced = [e.s for e in events if e.kind == "probe-moved" and e.s <= now_s]
-    probe = watch(seen, moments, replaced, now_s, _around_c(plan, stays))
+    probe = None
+    for one in chain([readings], spare):
+        seen = sorted((reading for reading in one if reading[0] <= now_s), key=lambda reading: reading[0])
+        found = watch(seen, moments, replaced, now_s, _around_c(plan, stays))
+        probe = found if probe is None or found.state == "ok" else probe
+        if probe.state in ("ok", "none"):
+            break
+    assert probe is not None  # noqa: S101  (there is one at least)
     data = binned(probe.believed, moments, replaced)
     unknowns = unknowns_of(course, len(replaced) + 1, medium_seen)
     if start is not None and len(start) != unknowns.count:

@@ -11,7 +11,7 @@ from ..heat.grid import FloatArray
 from .fit import Fit, Fitting
 
 SHARES = (10.0, 25.0, 40.0, 50.0, 60.0, 75.0, 90.0)
-FAN_TIMES, FAN_DRAWS, FAN_LEAST_S, FAN_LONGER = 28, 400, 240.0, 2.0
+FAN_TIMES, FAN_DRAWS, FAN_LEAST_S, FAN_LONGER = 24, 300, 240.0, 2.0
 REACH = 1.2  # deviations out along each axis
 DRAWS = 1500
 MODEL_SHARE = 0.012  # how far off the coarse model is itself, of the time
@@ -91,8 +91,8 @@ def _fan(
     """Quantiles of the paths, each held at what is wanted once it is there."""
     if want_c is not None:
         paths = np.where(ahead_s >= np.where(np.isnan(crossed_s), np.inf, crossed_s)[:, None], want_c, paths)
-    some = out[:FAN_DRAWS]
-    levels = np.stack([np.percentile(_sum(paths[:, j], some, n), SHARES) for j in range(len(ahead_s))], 1)
+    drawn = np.stack([_sum(paths[:, j], out[:FAN_DRAWS], n) for j in range(len(ahead_s))])
+    levels = np.percentile(drawn, SHARES, axis=1)
     return Fan(ahead_s, np.minimum(levels, want_c) if want_c is not None and paths[0, 0] <= want_c else levels)
 
 

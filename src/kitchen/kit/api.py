@@ -27,6 +27,7 @@ from .models import Device, Probe, hash_token
 
 MOST_READINGS = 5000
 OLDEST = dt.timedelta(days=30)
+SEEN_EVERY = dt.timedelta(seconds=20)  # a device that posts every second need not be written down as often
 CLOCK_SLACK_S = 5.0  # a device clock this far off is left alone
 
 
@@ -61,6 +62,16 @@ def _error(status: int, code: str, message: str, at: str = "") -> JsonResponse:
     return JsonResponse({"error": body}, status=status)
 
 
+def _device_of(token: str) -> Device | None:
+    """The device with this token, its kitchen and its probes; None for a token that is not one (any more)."""
+    found = list(
+        Device.objects.select_related("kitchen")
+        .filter(token_hash=hash_token(token), revoked_at=None)
+        .prefetch_related("probes")[:1]
+    )
+    return found[0] if found else None
+
+
 def device_api(*methods: str) -> Callable[..., Any]:
     """A view for a device that shows its token; every failure is JSON."""
 
@@ -72,13 +83,12 @@ def device_api(*methods: str) -> Callable[..., Any]:
             if request.method not in methods:
                 return _error(405, "method", f"Use {' or '.join(methods)}.")
             scheme, _, token = request.headers.get("Authorization", "").partition(" ")
-            device = None
-            if scheme == "Bearer" and token:
-                found = Device.objects.select_related("kitchen").filter(token_hash=hash_token(token.strip()))
-                device = found.filter(revoked_at=None).first()
+            device = _device_of(token.strip()) if scheme == "Bearer" and token else None
             if device is None:
                 return _error(401, "token", "Unknown or revoked device token. Send “Authorization: Bearer TOKEN”.")
-            Device.objects.filter(pk=device.pk).update(last_seen_at=timezone.now())
+            now = timezone.now()
+            if device.last_seen_at is None or now - device.last_seen_at > SEEN_EVERY:
+                Device.objects.filter(pk=device.pk).update(last_seen_at=now)
             return view(request, device)
 
         return guarded

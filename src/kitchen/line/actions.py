@@ -316,8 +316,13 @@ class ProbeReading:
 
 def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
     """Keep a device's readings. Returns how many were new; repeats are left out."""
-    readings = [Reading(kitchen=kitchen, **vars(row)) for row in rows]
-    with transaction.atomic():
+    all_ = [Reading(kitchen=kitchen, **vars(row)) for row in rows]
+    readings = list({(r.probe_id, r.claimed_at, r.celsius): r for r in all_}.values())
+    try:  # nearly always all of them are new
+        with transaction.atomic():
+            Reading.objects.bulk_create(readings, batch_size=1000)
+        return len(readings)
+    except IntegrityError:
         before = _known(readings)
         Reading.objects.bulk_create(readings, ignore_conflicts=True, batch_size=1000)
     return len({(r.probe_id, r.claimed_at, r.celsius) for r in readings} - before)

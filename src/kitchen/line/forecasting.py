@@ -6,9 +6,10 @@ import datetime as dt
 import logging
 import time
 from collections import defaultdict
+from collections.abc import Iterator, Sequence
 
 import numpy as np
-from django.db.models import Max, Q
+from django.db.models import Max, prefetch_related_objects
 from django.utils import timezone
 
 from ember.errors import EmberError
@@ -17,8 +18,9 @@ from ember.track.estimate import Estimate, Planned, estimate, result_of
 from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
 
+from .kept import put_newest_beside
 from .models import Cook, Forecast, Reading
-from .queries import Following, readings_of
+from .queries import Following
 from .told import track_events
 
 EVERY_S = 20.0  # a cook's forecast is refreshed at most so often, but at once after an event
@@ -29,6 +31,7 @@ OWN_PROBE_S = 600.0
 OWN_PROBE_LEAST = 3
 OWN_PROBE_SURE_K = {"bath": 0.3}
 USUALLY_SURE_K = 3.0
+LONG_AGO = dt.datetime.min.replace(tzinfo=dt.UTC)
 
 log = logging.getLogger(__name__)
 
@@ -37,22 +40,30 @@ Readings = list[tuple[float, float | None]]
 
 def planned_of(following: Following) -> Planned:
     """What its plan said when it began."""
-    result = following.cook.result
+    result = following.result
     seconds = tuple(stage["end_s"] - stage["start_s"] for stage in result["stages"])
     pull = result.get("pull")
     return Planned(seconds, pull["core_c"] if pull else None)
 
 
-def readings_by_probe(cook: Cook, start: dt.datetime) -> list[Readings]:
+def readings_by_probe(cook: Cook) -> Iterator[Readings]:
     """Readings of each probe that was in the piece, the one put in first in front; those typed in where none was."""
-    found: dict[int | None, Readings] = defaultdict(list)
-    rows = readings_of(cook).filter(at__gte=start).values_list("probe_id", "at", "celsius")
-    for probe, at, celsius in rows:
-        found[probe].append(((at - start).total_seconds(), celsius))
-    typed = found.pop(None, [])
-    order = list(dict.fromkeys(use.probe_id for use in sorted(cook.probe_uses.all(), key=lambda use: use.pk)))
-    by_probe = [thinned(found[probe]) for probe in order if found.get(probe)]
-    return by_probe or ([typed] if typed else [])
+    start = cook.started_at
+    uses = sorted(cook.probe_uses.all(), key=lambda use: use.pk)
+    nothing = True
+    for probe in dict.fromkeys(use.probe_id for use in uses):
+        found: Readings = []
+        for use in (use for use in uses if use.probe_id == probe):
+            rows = Reading.objects.filter(probe_id=probe, at__gte=max(use.during.lower, start))
+            if use.during.upper is not None:
+                rows = rows.filter(at__lt=use.during.upper)
+            found += [((at - start).total_seconds(), c) for at, c in rows.order_by("at").values_list("at", "celsius")]
+        if found:
+            nothing = False
+            yield thinned(found)
+    if nothing:
+        typed = cook.typed_readings.filter(at__gte=start).order_by("at").values_list("at", "celsius")
+        yield thinned([((at - start).total_seconds(), c) for at, c in typed])
 
 
 def thinned(readings: Readings) -> Readings:
@@ -82,18 +93,11 @@ def medium_seen(following: Following) -> tuple[float, float] | None:
 
 def _estimate(following: Following, start: list[float] | None) -> Estimate:
     """By the first probe that can be believed; by the first one where none can."""
-    first: Estimate | None = None
-    by_probe = readings_by_probe(following.cook, following.cook.started_at) or [[]]
-    for readings in by_probe:
-        found = estimate(
-            following.plan, planned_of(following), track_events(following), readings, following.now_s, as_told=True,
-            start=None if start is None else np.array(start), medium_seen=medium_seen(following),
-        )  # fmt: skip
-        if found.probe.state == "ok":
-            return found
-        first = first or found
-    assert first is not None  # noqa: S101  (there is at least one list)
-    return first
+    by_probe = readings_by_probe(following.cook)
+    return estimate(
+        following.plan, planned_of(following), track_events(following), next(by_probe), following.now_s, as_told=True,
+        start=None if start is None else np.array(start), medium_seen=medium_seen(following), spare=by_probe,
+    )  # fmt: skip
 
 
 def _ways(following: Following, found: Estimate, late_s: float, due_s: float) -> list[WayOut]:
@@ -107,10 +111,12 @@ def _ways(following: Following, found: Estimate, late_s: float, due_s: float) ->
 
 def refresh(cook: Cook) -> Forecast | None:
     """Make and keep a forecast of a running cook; None for one that is finished or cannot be followed."""
+    if not hasattr(cook, "newest_forecast"):
+        put_newest_beside(cook.kitchen, [cook])
     following = Following(cook, cook.kitchen.now())
+    last: Forecast | None = cook.newest_forecast  # type: ignore[attr-defined]
     if cook.finished_at is not None or following.progress.next is None:
         return None
-    last = cook.forecasts.first()
     began = time.perf_counter()
     try:
         found = _estimate(following, last.mode if last and last.mode else None)
@@ -133,17 +139,28 @@ def refresh(cook: Cook) -> Forecast | None:
     )  # fmt: skip
 
 
-def due_cooks(kitchens: list[Kitchen] | None = None) -> list[Cook]:
-    """Running cooks whose forecast is old, those without one first, then the oldest."""
-    cooks = Cook.objects.filter(finished_at=None).select_related("kitchen")
-    if kitchens is not None:
-        cooks = cooks.filter(kitchen__in=kitchens)
-    cooks = cooks.annotate(made=Max("forecasts__made_at")).prefetch_related("events", "probe_uses")
+def due_cooks() -> list[Cook]:
+    """Running cooks whose forecast is old, with what a forecast is made from; without one first, then the oldest."""
+    cooks = Cook.objects.filter(finished_at=None).defer("document", "result").select_related("kitchen")
     now = timezone.now()
-    found = []
-    for cook in cooks.filter(Q(made=None) | Q(made__lt=now - dt.timedelta(seconds=SOONEST_S))).order_by("made"):
+    found: dict[Kitchen, list[Cook]] = defaultdict(list)
+    made: dict[Cook, dt.datetime] = {}
+    for cook in cooks.annotate(made=Max("forecasts__made_at")):
         rate = cook.kitchen.clock_rate if cook.kitchen.is_demo else 1.0
         every = dt.timedelta(seconds=max(EVERY_S / max(rate, 1.0), SOONEST_S))
         if cook.made is None or now - cook.made >= every:
-            found.append(cook)
-    return sorted(found, key=lambda cook: cook.made or dt.datetime.min.replace(tzinfo=dt.UTC))
+            found[cook.kitchen].append(cook)
+            made[cook] = cook.made or LONG_AGO
+    return sorted((cook for some in found.values() for cook in some), key=made.__getitem__)
+
+
+def refresh_some(cooks: Sequence[Cook]) -> None:
+    """Forecasts of a few cooks, what they share looked up at once."""
+    by_kitchen: dict[Kitchen, list[Cook]] = defaultdict(list)
+    for cook in cooks:
+        by_kitchen[cook.kitchen].append(cook)
+    for kitchen, own in by_kitchen.items():
+        prefetch_related_objects(own, "events", "probe_uses")
+        put_newest_beside(kitchen, own)
+        for cook in own:
+            refresh(cook)

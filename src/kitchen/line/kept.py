@@ -27,6 +27,7 @@ from .models import Cook, Forecast, Reading
 
 REMEMBERED = 1024  # cooks a process keeps in mind
 PAST = dt.timedelta(minutes=10)
+FOR_LANES = ("fan", "mode")  # of a forecast, what only a lane or the next forecast needs
 
 
 @dataclass(frozen=True)
@@ -60,7 +61,10 @@ def first_probe_of(cook: Cook) -> int | None:
 
 def put_newest_beside(kitchen: Kitchen, cooks: Sequence[Cook]) -> None:
     """Each cook's newest forecast (`newest_forecast`), what is kept of it and its newest readings, in a few queries."""
-    rows = Forecast.objects.filter(cook__in=cooks).order_by("cook_id", "-at", "-id").distinct("cook_id")
+    last = Forecast.objects.filter(cook=OuterRef("pk")).order_by("-at", "-id").values("pk")[:1]
+    asked = Cook.objects.filter(pk__in=[cook.pk for cook in cooks]).annotate(newest=Subquery(last))
+    numbers = [number for number in asked.values_list("newest", flat=True) if number is not None]
+    rows = Forecast.objects.filter(pk__in=numbers).defer(*FOR_LANES)
     forecasts = {forecast.cook_id: forecast for forecast in rows}
     readings = _newest(kitchen, cooks)
     for cook in cooks:
@@ -93,14 +97,17 @@ def _put_in(cook: Cook, probe: int) -> dt.datetime:
 
 
 def put_past_beside(kitchen: Kitchen, cooks: Sequence[Cook], now: dt.datetime) -> None:
-    """The last minutes of readings of a few cooks, for their lanes, in front of the newest."""
+    """What the lanes of a few cooks show besides: the last minutes of readings, in front of the newest, and the fan."""
+    forecasts = {c.newest_forecast.pk: c for c in cooks if c.newest_forecast is not None}  # type: ignore[attr-defined]
+    for forecast in Forecast.objects.filter(pk__in=forecasts):
+        forecasts[forecast.pk].newest_forecast = forecast  # type: ignore[attr-defined]
     by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}
+    since = {probe: _put_in(cook, probe) for probe, cook in by_probe.items()}
     past: dict[uuid.UUID, set[tuple[dt.datetime, float]]] = defaultdict(set)
     rows = Reading.objects.of(kitchen).filter(probe_id__in=by_probe, at__gte=now - PAST)
     for probe, at, celsius in rows.values_list("probe_id", "at", "celsius"):
-        cook = by_probe[probe]
-        if at >= _put_in(cook, probe):
-            past[cook.pk].add((at, celsius))
+        if at >= since[probe]:
+            past[by_probe[probe].pk].add((at, celsius))
     typed = Reading.objects.of(kitchen).filter(cook__in=cooks, at__gte=now - PAST).annotate(of=F("cook_id"))
     for pk, at, celsius in typed.values_list("of", "at", "celsius"):
         past[pk].add((at, celsius))

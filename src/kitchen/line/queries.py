@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from django.db.models import Q, QuerySet
+from django.db.models import Prefetch, Q, QuerySet
 
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
@@ -21,7 +21,7 @@ from ember.track.steps import ASIDE, MOVES, Step, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
 from .kept import Kept, put_newest_beside
-from .models import Cook, CookEvent, Reading
+from .models import Cook, CookEvent, ProbeUse, Reading
 from .outlook import Outlook
 from .places import kit_of
 
@@ -311,11 +311,17 @@ def running(kitchen: Kitchen) -> list[Following]:
         .filter(finished_at=None)
         .defer("document", "result")
         .select_related("kitchen")
-        .prefetch_related("events", "probe_uses")
+        .prefetch_related("events", Prefetch("probe_uses", ProbeUse.objects.filter(pk__in=_first_uses(kitchen))))
     )
     put_newest_beside(kitchen, cooks)
     found = [Following(cook, now) for cook in cooks]
     return sorted(found, key=lambda f: (f.is_past_last_step, f.due_at, f.cook.started_at))
+
+
+def _first_uses(kitchen: Kitchen) -> QuerySet[Any]:
+    """Of each running cook the probe that was put in first: the board goes by that one."""
+    uses = ProbeUse.objects.filter(cook__kitchen=kitchen, cook__finished_at=None, during__endswith=None)
+    return uses.order_by("cook_id", "pk").distinct("cook_id").values("pk")
 
 
 def follow(cook: Cook) -> Following:

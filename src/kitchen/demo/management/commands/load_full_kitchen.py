@@ -1,0 +1,90 @@
+"""Load kitchens full of running cooks, to see what the line bears."""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+from typing import Any
+
+import numpy as np
+from django.core.management.base import BaseCommand, CommandParser
+from django.utils import timezone
+
+from ember.evaluate import evaluate
+from ember.files.plan import parse_plan
+from kitchen.accounts.models import Kitchen, Membership, Person
+from kitchen.demo.kitchen import PASSWORD, PLANS
+from kitchen.kit.models import Device, Probe, hash_token
+from kitchen.line.actions import kept_result
+from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
+
+BEGUN_MIN = 12.0  # so long ago
+CURVE_POINTS = 60
+
+
+class Command(BaseCommand):
+    """`./ember bench line` calls it; prints as JSON who signs in and which devices there are."""
+
+    help = "Load kitchens full of running cooks, each with a device and its probes."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--kitchens", type=int, default=1)
+        parser.add_argument("--cooks", type=int, default=200)
+        parser.add_argument("--probes", type=int, default=4)
+        parser.add_argument("--every", type=float, default=5.0, help="seconds between readings")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        random = np.random.default_rng(20261125)
+        results = []
+        for document in PLANS:
+            core = parse_plan(document)
+            results.append((document, kept_result(core, evaluate(core))))
+        names, devices = [], []
+        for k in range(options["kitchens"]):
+            kitchen = Kitchen.objects.create(name=f"MV Tern Island {k + 1}", place="Galley")
+            person = Person.objects.create_user(f"load{k + 1}", password=PASSWORD, name=f"Watch {k + 1}")
+            Membership.objects.create(person=person, kitchen=kitchen, role=Membership.Role.CHEF)
+            names.append(person.username)
+            share = options["cooks"] // options["kitchens"]
+            for number in range(share):
+                document, result = results[number % len(results)]
+                devices.append(_cook(kitchen, person, number, document, result, random, options))
+        self.stdout.write(json.dumps({"people": names, "password": PASSWORD, "devices": devices}))
+
+
+def _cook(
+    kitchen: Kitchen, person: Person, number: int, document: dict[str, Any], result: dict[str, Any],
+    random: np.random.Generator, options: dict[str, Any],
+) -> dict[str, Any]:  # fmt: skip
+    """A cook that began a while ago, its device and what its probes showed since."""
+    now = timezone.now()
+    begun_s = 60.0 * BEGUN_MIN * random.uniform(0.3, 1.0)
+    started = now - dt.timedelta(seconds=begun_s)
+    cook = Cook.objects.create(
+        kitchen=kitchen, name=f"{document['name']} {number + 1}", document=document, result=result, started_at=started,
+        started_by=person,
+    )  # fmt: skip
+    CookEvent.objects.create(cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=started, by=person)
+    token = Device.new_token()
+    device = Device.objects.create(kitchen=kitchen, name=f"Wires {number + 1}", token_hash=hash_token(token))
+    probes = Probe.objects.bulk_create(
+        Probe(kitchen=kitchen, device=device, code=str(i + 1), name=f"Wires {number + 1}.{i + 1}")
+        for i in range(options["probes"])
+    )
+    ProbeUse.objects.bulk_create(ProbeUse(cook=cook, probe=probe, during=(started, None)) for probe in probes)
+    curves = result["curves"]
+    pace = float(random.uniform(0.85, 1.15))
+    at = np.arange(0.0, begun_s, options["every"])
+    shown = np.interp(at * pace, curves["t_s"], curves["reading_c"])
+    rows = []
+    for probe in probes:
+        noisy = np.round(shown + 0.2 * random.standard_normal(len(at)), 2)
+        for s, c in zip(at, noisy, strict=True):
+            moment = started + dt.timedelta(seconds=float(s))
+            rows.append(Reading(kitchen=kitchen, probe=probe, at=moment, claimed_at=moment, celsius=float(c)))
+    Reading.objects.bulk_create(rows, batch_size=2000)
+    some = np.linspace(0, len(curves["t_s"]) - 1, CURVE_POINTS).astype(int)
+    return {
+        "token": token, "probes": [probe.code for probe in probes], "started_at": started.isoformat(), "pace": pace,
+        "t_s": [curves["t_s"][i] for i in some], "reading_c": [curves["reading_c"][i] for i in some],
+    }  # fmt: skip
