@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import logging
 import time
 import uuid
 
 from django.db import transaction
 from procrastinate.contrib.django import app
-from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 
 from . import forecasting
 from .models import Cook
+
+log = logging.getLogger(__name__)
 
 BUDGET_S = 8.0  # one sweep works no longer: what is left comes with the next
 TOGETHER = 10
@@ -41,8 +44,11 @@ def soon(cook: Cook) -> None:
 
     def ask() -> None:
         try:
-            refresh_cook.configure(queueing_lock=f"cook-{cook.pk}").defer(cook_id=str(cook.pk))
+            with transaction.atomic():
+                refresh_cook.configure(queueing_lock=f"cook-{cook.pk}").defer(cook_id=str(cook.pk))
         except AlreadyEnqueued:
             return
+        except ConnectorException:
+            log.warning("no forecast was asked for of cook %s", cook.pk, exc_info=True)
 
     transaction.on_commit(ask)

@@ -1,0 +1,374 @@
+"""Forecasts in the kitchen: made, kept, shown; faults of a probe; what is told of a piece; late and the ways out."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+
+import numpy as np
+import pytest
+from django.urls import reverse
+from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from ember.files.plan import parse_plan
+from ember.heat.simulate import simulate
+from kitchen.kit.models import Equipment
+from kitchen.line import actions, forecasting, queries, shared_board, tasks
+from kitchen.line.board_view import MOST_LANES, board
+from kitchen.line.models import Cook, CookEvent, Forecast, Reading
+from kitchen.line.outlook import FRESH_S, WAIVED_MORE_S
+from kitchen.line.picture import cook_chart, forecasts_moved
+from kitchen.line.told import open_ends, track_events
+from kitchen.plans.actions import create
+
+BATH = {
+    "name": "Strip for the watch", "target": {"doneness": "medium-rare"},
+    "piece": {"cut": "beef/strip-loin", "shape": {"kind": "slab", "thickness_mm": 32}, "start_c": 5},
+    "stages": [{"kind": "bath", "water_c": 58, "until": {"core_c": 53}}, {"kind": "rest", "minutes": 4}],
+}  # fmt: skip
+ROAST = {
+    "name": "Rump roast", "target": {"doneness": "medium-rare"},
+    "piece": {"cut": "beef/rump-roast", "shape": {"kind": "cylinder", "diameter_mm": 85}, "start_c": 5},
+    "stages": [{"kind": "oven", "air_c": 170, "until": {"core_c": 50}}, {"kind": "rest", "minutes": 15}],
+}  # fmt: skip
+
+
+class Following:
+    """A running cook whose truth is a plan of its own, and its probe's readings up to now."""
+
+    def __init__(self, kitchen, chef, device, document, shape=None, **stage):
+        base = {"format": "open-ember/plan", "version": 1, **document}
+        self.plan = create(kitchen, chef, parse_plan(base))
+        self.cook = actions.start(self.plan, chef, device[0].probes.first())
+        piece = {**base["piece"], **({"shape": shape} if shape else {})}
+        self.run = simulate(
+            parse_plan({**base, "piece": piece, "stages": [{**base["stages"][0], **stage}, *base["stages"][1:]]})
+        )
+        self.chef, self.probe = chef, device[0].probes.first()
+        self.true_s, self.read_until = self.run.stages[0].end_s, 0.0
+
+    def at(self, seconds, every_s=10.0, change=None, until=None):
+        """Move the kitchen's clock so far on; the probe showed the truth since it was looked at last."""
+        kitchen, began = self.cook.kitchen, self.cook.started_at
+        kitchen.is_demo, kitchen.clock_set_at = True, timezone.now()
+        kitchen.clock_showed = began + dt.timedelta(seconds=float(seconds))
+        kitchen.save()
+        s = np.arange(self.read_until, seconds if until is None else until, every_s)
+        self.read_until = float(s[-1]) + every_s
+        shown = self.run.node_c(np.maximum(s - 5, 0), self.run.grid.core)
+        if change is not None:
+            shown = np.array([change(a, c) for a, c in zip(s, shown, strict=True)])
+        noise = 0.1 * np.random.default_rng(1).standard_normal(len(s))
+        Reading.objects.bulk_create(
+            Reading(kitchen=kitchen, probe=self.probe, at=at, claimed_at=at, celsius=float(c))
+            for at, c in zip((began + dt.timedelta(seconds=float(a)) for a in s), shown + noise, strict=True)
+        )
+        return self
+
+    def fresh(self):
+        return Cook.objects.select_related("kitchen").get(pk=self.cook.pk)
+
+    def forecast(self):
+        return forecasting.refresh(self.fresh())
+
+    def outlook(self):
+        return queries.follow(self.fresh()).outlook
+
+    def page(self, client):
+        return client.get(reverse("line:board")).content.decode()
+
+    def tell(self, client, **said):
+        return client.post(reverse("line:tell", args=[self.cook.pk]), said)
+
+
+@pytest.fixture
+def bath(kitchen, chef, device):
+    return Following(kitchen, chef, device, BATH)
+
+
+def test_a_cook_has_a_forecast_that_ends_on_its_pull_with_its_spread(bath, signed_in):
+    bath.at(0.6 * bath.true_s)
+    forecast = bath.forecast()
+    assert forecast.p50_s == pytest.approx(bath.true_s, rel=0.03)
+    assert forecast.answer["by"] == "readings"
+    assert forecast.took_ms > 0
+    following = queries.running(bath.cook.kitchen)[0]
+    assert following.progress.due_s == pytest.approx(forecast.p50_s, abs=1.0)
+    lane = board(bath.cook.kitchen)["lanes"][0]
+    assert len(lane.chart.tints) == 3
+    assert lane.chart.bar is not None
+    assert lane.give_or_take_s >= 10
+    assert "± " in bath.page(signed_in)
+
+
+def test_without_a_worker_the_plan_still_says_when(bath, signed_in):
+    bath.at(600.0)
+    assert bath.outlook() is None
+    assert queries.follow(bath.fresh()).progress.due_s > 600
+    assert 'id="board"' in bath.page(signed_in)
+
+
+def test_an_old_forecast_is_not_shown(bath):
+    bath.at(600.0)
+    forecast = bath.forecast()
+    Forecast.objects.filter(pk=forecast.pk).update(at=forecast.at - dt.timedelta(seconds=FRESH_S + 5))
+    assert bath.outlook() is None
+
+
+def test_a_reading_that_is_there_comes_before_any_forecast(bath):
+    bath.at(0.6 * bath.true_s)
+    bath.forecast()
+    actions.type_reading(bath.fresh(), bath.chef, 70.0)
+    assert queries.follow(bath.fresh()).progress.reached
+
+
+def test_what_is_believed_to_differ_stands_in_the_lane_and_on_the_page(kitchen, chef, device, signed_in):
+    cool = Following(kitchen, chef, device, BATH, water_c=55.6).at(3000.0)
+    cool.forecast()
+    words = "The bath runs about"
+    assert words in cool.page(signed_in)
+    page = signed_in.get(reverse("line:check", args=[cool.cook.pk])).content.decode()
+    assert words in page
+    assert "in 8 cases of 10" in page
+    chef.temperature_unit = signed_in.session and "F"
+    fahrenheit = type(signed_in)()
+    chef.save()
+    fahrenheit.force_login(chef)
+    assert "°F" in fahrenheit.get(reverse("line:check", args=[cool.cook.pk])).content.decode()
+
+
+def slip(at_s, by_k):
+    return lambda s, c: c + (by_k * (1 - np.exp(-(s - at_s) / 5)) if s >= at_s else 0.0)
+
+
+def test_a_slipped_probe_is_told_not_believed_and_mended(bath, signed_in):
+    bath.at(1300.0, every_s=5.0, change=slip(1200.0, 9.0)).forecast()
+    page = bath.page(signed_in)
+    assert "Probe slipped" in page
+    assert "It is back in the middle" in page
+    following = queries.follow(bath.fresh())
+    assert not following.is_measured
+    truth = float(bath.run.node_c(np.array([1300.0]), bath.run.grid.core)[0])
+    assert following.present_c == pytest.approx(truth, abs=1.0)
+    assert len(board(bath.cook.kitchen)["lanes"][0].chart.rings) > 3
+    token = str(uuid.uuid4())
+    for _ in range(2):  # two taps are one
+        bath.tell(signed_in, what="probe-moved", token=token)
+    assert bath.cook.events.filter(kind="told").count() == 1
+    assert "Probe slipped" not in bath.page(signed_in)  # at once, before the next forecast
+
+
+def test_a_probe_that_fell_silent_is_told_and_the_next_one_taken(bath, device, signed_in):
+    bath.at(1000.0, every_s=5.0, until=900.0)
+    bath.forecast()
+    assert bath.outlook().fault == "Probe silent"
+    assert "look at plug and wire" in bath.page(signed_in)
+    second = device[0].probes.last()
+    actions.attach_probe(bath.fresh(), second, bath.fresh().started_at)
+    rows = [
+        Reading(kitchen=r.kitchen, probe=second, at=r.at + dt.timedelta(seconds=98), claimed_at=r.at, celsius=r.celsius)
+        for r in Reading.objects.filter(probe=bath.probe)
+    ]
+    Reading.objects.bulk_create(rows)
+    assert bath.forecast().answer["probe"]["state"] == "ok"
+
+
+def test_the_ovens_own_probe_tells_that_it_runs_cool(kitchen, chef, device):
+    oven = Equipment.objects.create(kitchen=kitchen, kind="oven", name="Oven 1")
+    fixed = device[0].probes.last()
+    fixed.fixed_in = oven
+    fixed.save()
+    roast = Following(kitchen, chef, device, ROAST, air_c=158).at(2400.0)
+    Reading.objects.bulk_create(
+        Reading(
+            kitchen=kitchen,
+            probe=fixed,
+            at=kitchen.now() - dt.timedelta(seconds=20 * i),
+            celsius=158.0 + 0.1 * i,
+            claimed_at=kitchen.now() - dt.timedelta(seconds=20 * i),
+        )  # fmt: skip
+        for i in range(8)
+    )
+    roast.forecast()
+    assert any("The oven runs about 12 °C cool" in belief.text for belief in roast.outlook().beliefs)
+
+
+def late_roast(kitchen, chef, device):
+    Equipment.objects.create(kitchen=kitchen, kind="oven", name="Oven 1")
+    shape = {"kind": "cylinder", "diameter_mm": 96}
+    return Following(kitchen, chef, device, ROAST, shape=shape).at(2700.0)
+
+
+def test_a_late_cook_has_two_ways_out_with_their_price(kitchen, chef, device, signed_in):
+    roast = late_roast(kitchen, chef, device)
+    forecast = roast.forecast()
+    assert forecast.late_s > 300
+    kinds = [way["kind"] for way in forecast.ways]
+    assert kinds == ["hotter", "wait"]
+    hotter, wait = forecast.ways
+    assert hotter["setting_c"] > 170
+    assert hotter["late_s"] < wait["late_s"]
+    assert hotter["peak_c"] > wait["peak_c"]  # more heat carries further: that is its price
+    page = roast.page(signed_in)
+    assert "A Set Oven 1 to" in page
+    assert "B Serve" in page
+    roast.tell(signed_in, what="setting", celsius=str(hotter["setting_c"]))
+    event = roast.cook.events.get(kind="told")
+    assert event.data["c"] == hotter["setting_c"]
+    assert "A Set Oven 1 to" not in roast.page(signed_in)
+    lane = board(kitchen)["lanes"][0]
+    assert lane.medium_c == hotter["setting_c"]
+    again = roast.forecast()
+    assert again.late_s < forecast.late_s - 120  # replanned with what was told
+
+
+def test_late_is_all_right_until_it_gets_later(kitchen, chef, device, signed_in):
+    roast = late_roast(kitchen, chef, device)
+    forecast = roast.forecast()
+    roast.tell(signed_in, what="wait", late_s=str(round(forecast.late_s)))
+    assert "B Serve" not in roast.page(signed_in)
+    Forecast.objects.filter(pk=forecast.pk).update(late_s=forecast.late_s + WAIVED_MORE_S + 10)
+    assert "B Serve" in roast.page(signed_in)
+
+
+def test_a_cook_in_time_is_left_alone(bath):
+    assert bath.at(0.5 * bath.true_s).forecast().ways == []
+
+
+@pytest.mark.parametrize(
+    ("said", "answer"),
+    [
+        ({"what": "setting"}, "write a number"), ({"what": "setting", "celsius": "9000"}, "must be from"),
+        ({"what": "setting", "celsius": "hot"}, ""), ({"what": "dropped"}, ""), ({}, "Say what happened"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_told_is_answered_and_nothing_is_kept(bath, signed_in, said, answer):
+    url = reverse("line:tell", args=[bath.cook.pk])
+    reply = signed_in.post(url, said, headers={"HX-Request": "true"})
+    assert reply.status_code == 200
+    assert answer in reply.content.decode()
+    assert 'role="alert"' in reply.content.decode()
+    assert not bath.cook.events.filter(kind="told").exists()
+    assert signed_in.post(url, {**said, "from": "check"}).url == reverse("line:check", args=[bath.cook.pk])
+
+
+def test_off_the_heat_and_back_is_told_once_each_and_makes_it_later(bath, signed_in):
+    bath.at(900.0)
+    plain = bath.forecast().p50_s
+    bath.tell(signed_in, what="resumed")  # it was not off
+    bath.tell(signed_in, what="interrupted")
+    bath.tell(signed_in, what="interrupted")
+    assert open_ends(bath.fresh()) == {"interrupted"}
+    page = signed_in.get(reverse("line:check", args=[bath.cook.pk])).content.decode()
+    assert "Back on the heat" in page
+    assert "Off the heat" in page
+    bath.at(1400.0, until=900.5)
+    bath.tell(signed_in, what="resumed")
+    kinds = [event.kind for event in track_events(queries.follow(bath.fresh()))]
+    assert kinds == ["started", "interrupted", "resumed"]
+    assert bath.forecast().p50_s > plain + 200
+
+
+def test_another_kitchen_cannot_tell_or_see(bath, client, stranger):
+    client.force_login(stranger)
+    assert bath.tell(client, what="interrupted").status_code == 404
+    assert not bath.cook.events.filter(kind="told").exists()
+    bath.at(600.0).forecast()
+    assert (
+        "Strip for the watch" not in client.get(reverse("line:board"), headers={"HX-Request": "true"}).content.decode()
+    )
+
+
+def test_a_finished_cook_shows_how_the_prediction_moved(bath, client, chef):
+    for share in (0.3, 0.5, 0.7):
+        bath.at(share * bath.true_s)
+        bath.forecast()
+    following = queries.follow(bath.fresh())
+    moved = forecasts_moved(following)
+    assert moved.middle.startswith("M")
+    assert moved.actual_y is None
+    assert cook_chart(following).tints  # the fan is on the cook's own picture
+    actions.do_step(bath.fresh(), chef, following.pull_step.number, uuid.uuid4(), following.steps)
+    actions.finish(bath.fresh(), chef)
+    assert forecasts_moved(queries.follow(bath.fresh())).actual_y is not None
+    client.force_login(chef)
+    assert "How the forecast moved" in client.get(reverse("logbook:record", args=[bath.cook.pk])).content.decode()
+    assert bath.forecast() is None  # nothing is predicted of what is over
+
+
+def test_an_event_asks_for_a_forecast_at_once_and_only_once(bath, django_capture_on_commit_callbacks):
+    with django_capture_on_commit_callbacks(execute=True):
+        actions.type_reading(bath.fresh(), bath.chef, 20.0)
+        actions.tell(bath.fresh(), bath.chef, "interrupted", uuid.uuid4(), 0)
+    jobs = ProcrastinateJob.objects.filter(task_name__endswith="refresh_cook")
+    assert [job.args["cook_id"] for job in jobs] == [str(bath.cook.pk)]
+    tasks.refresh_cook(str(bath.cook.pk))
+    assert bath.cook.forecasts.count() == 1
+    tasks.refresh_cook(str(uuid.uuid4()))  # gone meanwhile
+
+
+def test_the_sweep_takes_what_is_old_and_leaves_what_is_fresh(bath):
+    bath.at(600.0)
+    assert [cook.pk for cook in forecasting.due_cooks()] == [bath.cook.pk]
+    tasks.sweep(0)
+    assert bath.cook.forecasts.count() == 1
+    tasks.sweep(0)
+    assert bath.cook.forecasts.count() == 1
+    Forecast.objects.update(made_at=timezone.now() - dt.timedelta(seconds=forecasting.EVERY_S + 1))
+    tasks.sweep(0)
+    assert bath.cook.forecasts.count() == 2
+
+
+def test_long_logs_are_thinned_but_not_their_last_minutes():
+    readings = [(float(s), 20.0) for s in range(20_000)]
+    kept = forecasting.thinned(readings)
+    assert len(kept) < 7000
+    assert kept[-1200:] == readings[-1200:]
+    assert kept[0] == readings[0]
+
+
+def many(kitchen, chef, plan, count):
+    cook = actions.start(plan, chef)
+    rest = Cook.objects.bulk_create(
+        Cook(
+            kitchen=kitchen,
+            name=f"Piece {i}",
+            document=cook.document,
+            result=cook.result,
+            started_at=cook.started_at,
+            started_by=chef,
+        )  # fmt: skip
+        for i in range(count - 1)
+    )
+    CookEvent.objects.bulk_create(
+        CookEvent(cook=each, kind="started", step=0, at=each.started_at, by=chef) for each in rest
+    )
+
+
+def test_of_very_many_cooks_those_that_need_a_hand_get_a_lane(
+    kitchen, chef, plan, signed_in, django_assert_max_num_queries
+):
+    many(kitchen, chef, plan, MOST_LANES + 6)
+    with django_assert_max_num_queries(70):  # the first time reads each plan once
+        found = board(kitchen)
+    assert len(found["lanes"]) == MOST_LANES
+    assert found["more_lanes"] == 6
+    with django_assert_max_num_queries(20):
+        board(kitchen)
+    assert "6 more cooks" in signed_in.get(reverse("line:board")).content.decode()
+    assert (
+        signed_in.get(reverse("line:board") + "?all=1").content.decode().count('<article class="lane') == MOST_LANES + 6
+    )
+
+
+def test_screens_share_a_rendering_but_not_a_form_token(bath, client, chef, cook_person):
+    shared_board.forget(bath.cook.kitchen.pk)
+    pages = []
+    for person in (chef, cook_person):
+        client.force_login(person)
+        pages.append(client.get(reverse("line:board"), headers={"HX-Request": "true"}).content.decode())
+    tokens = [page.split('name="csrfmiddlewaretoken" value="')[1].split('"')[0] for page in pages]
+    assert tokens[0] != tokens[1]
+    assert all(len(token) == 64 for token in tokens)
+    assert pages[0].replace(tokens[0], "") == pages[1].replace(tokens[1], "")
