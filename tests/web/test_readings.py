@@ -195,7 +195,7 @@ def test_lost_slipped_and_stuck(client, kitchen, device):
     sender = Sender(posts(client, device[1]), [Fault.parse("lost@1"), Fault.parse("slipped@3"), Fault.parse("stuck@4")])
     for value in (40.0, 41.0, 42.0, 43.0, 44.0):
         sender.send(*readings_at(kitchen, value))
-    assert list(Reading.objects.order_by("claimed_at").values_list("celsius", flat=True)) == [41, 28, 28, 44]
+    assert list(Reading.objects.order_by("claimed_at").values_list("celsius", flat=True)) == [41, 51, 51, 44]
 
 
 @pytest.mark.parametrize("text", ["broken", "late@x", ""])

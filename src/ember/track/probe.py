@@ -22,6 +22,7 @@ COLDEST_C, HOTTEST_C = -40.0, 380.0  # an open or shorted wire shows less or mor
 STUCK_S, STUCK_ODDS = 30.0, 1e-6
 COARSE_READINGS = 60
 LINE_S, LINE_LEAST = 30.0, 6
+LINE_READINGS, LINE_MOST_S = 6.5, 150.0  # of a slow probe the line is longer
 SETTLES_S = 12.0  # a jump is over once the needle's own lag is
 JUMP_K, JUMP_SIGMAS, JUMP_SLOPES = 2.8, 6.0, 0.3
 LEAST_SHARE = 0.6  # of a jump shows at once
@@ -136,6 +137,8 @@ def _until_jump(
 ) -> tuple[FloatArray, FloatArray, _Fault | None]:
     """The readings before a jump that lasts, and the fault it is; bumps that came back are taken out."""
     taken = np.ones(len(s), dtype=bool)
+    pause = float(np.median(np.diff(s[-COARSE_READINGS:]))) if len(s) > 1 else LINE_S
+    line_s = min(max(LINE_S, LINE_READINGS * pause), LINE_MOST_S)
     settled = np.searchsorted(s, s + SETTLES_S)
     there = settled < len(s)
     rise = np.zeros(len(s))
@@ -144,11 +147,11 @@ def _until_jump(
     for i in np.flatnonzero(np.abs(rise) > LEAST_SHARE * JUMP_K).tolist():
         if i < free_from:
             continue
-        found = _jump_at(s, c, i, taken, moments_s)
+        found = _jump_at(s, c, i, taken, moments_s, line_s)
         if found is None:
             continue
         size, line = found
-        back = _comes_back(s, c, i, size, line)
+        back = _comes_back(s, c, i, size, line, line_s)
         if back is None:
             return s[:i][taken[:i]], c[:i][taken[:i]], _name(s, c, i, around_c)
         taken[i:back] = False
@@ -165,15 +168,15 @@ def _line(s: FloatArray, c: FloatArray) -> tuple[float, float, float]:
 
 
 def _jump_at(
-    s: FloatArray, c: FloatArray, i: int, taken: FloatArray, moments_s: Sequence[float]
+    s: FloatArray, c: FloatArray, i: int, taken: FloatArray, moments_s: Sequence[float], line_s: float
 ) -> tuple[float, tuple[float, float]] | None:
     """Size of the jump between readings i - 1 and i, K, and the line before it; None where there is none.
 
     It is the gap between the line before and the line after, half way between the two: a curve leaves hardly any.
     """
-    first = max(int(np.searchsorted(s, s[i - 1] - LINE_S)), 0)
+    first = max(int(np.searchsorted(s, s[i - 1] - line_s)), 0)
     before = np.arange(first, i)[taken[first:i]]
-    after = np.arange(int(np.searchsorted(s, s[i] + SETTLES_S)), int(np.searchsorted(s, s[i] + SETTLES_S + LINE_S)))
+    after = np.arange(int(np.searchsorted(s, s[i] + SETTLES_S)), int(np.searchsorted(s, s[i] + SETTLES_S + line_s)))
     if len(before) < LINE_LEAST or len(after) < LINE_LEAST - 1:
         return None
     if any(s[first] - AFTER_MOMENT_S < m < s[after[-1]] for m in moments_s):
@@ -182,16 +185,18 @@ def _jump_at(
     then, then_slope, then_scatter = _line(s[after] - s[i], c[after])
     gap = then - level + (then_slope - slope) * 0.5 * SETTLES_S
     unsure = 2.0 * max(scatter, then_scatter, 0.05) * np.sqrt(1.0 / len(before) + 1.0 / len(after))
-    if abs(gap) < max(JUMP_K, JUMP_SIGMAS * unsure, JUMP_SLOPES * abs(then_slope - slope) * LINE_S):
+    if abs(gap) < max(JUMP_K, JUMP_SIGMAS * unsure, JUMP_SLOPES * abs(then_slope - slope) * line_s):
         return None
     return float(gap), (level, slope)
 
 
-def _comes_back(s: FloatArray, c: FloatArray, i: int, size: float, line: tuple[float, float]) -> int | None:
+def _comes_back(
+    s: FloatArray, c: FloatArray, i: int, size: float, line: tuple[float, float], line_s: float
+) -> int | None:
     """Where readings are on the line from before the jump again; None where they stay away."""
     level, slope = line
     for k in range(int(np.searchsorted(s, s[i] + SETTLES_S)), len(s) - 1):
-        if s[k] - s[i] > 3 * LINE_S:
+        if s[k] - s[i] > 3 * line_s:
             return None
         off = c[k : k + 2] - level - slope * (s[k : k + 2] - s[i])
         if np.all(np.abs(off) < BUMPED_SHARE * abs(size)):

@@ -6,14 +6,14 @@ import datetime as dt
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
-SLIPPED_K = -14.0
+SLIPPED_K = 9.0
 CLOCK_OFF = dt.timedelta(hours=3, minutes=7)
 MOST_A_POST = 2000
 KINDS = {
     "lost": "readings are never sent",
     "late": "readings are held back and sent afterwards, in one batch",
     "twice": "every batch is sent twice",
-    "slipped": "the needle slid towards the outside: it reads 14 K less",
+    "slipped": "the needle slid towards the outside: it reads 9 K more",
     "stuck": "it repeats its last value",
     "clock": "the device's clock is three hours ahead",
 }
