@@ -1,4 +1,4 @@
-"""The forecast as a cook meets it: a needle that slides is told and mended, a cool oven is told, a late cook replanned."""
+"""The forecast as a cook meets it: a needle that slides told and mended, a cool oven told, a late cook replanned."""
 
 from __future__ import annotations
 

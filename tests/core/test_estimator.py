@@ -11,12 +11,14 @@ from ember.bench.track_jobs import JOBS, simulated_cook
 from ember.bench.track_study import cooks, newton_s, predictions, straight_line_s
 from ember.cli import main
 from ember.errors import BadInput
+from ember.files.stages import Until
 from ember.files.track import Event, parse_track
 from ember.heat.simulate import simulate
 from ember.track.estimate import estimate, planned, result_of, track
 from ember.track.stays import OFF_HEAT, Stay, spans, stays_of
 
-from .plans import document, plan
+from .plans import CP, RHO, K, document, exact, plan
+from .series import slab
 
 BATH = [{"kind": "bath", "water_c": 58.5, "until": {"core_c": 54}}, {"kind": "rest", "minutes": 4}]
 ROAST = [{"kind": "oven", "air_c": 172, "until": {"core_c": 50}}, {"kind": "rest", "minutes": 15}]
@@ -237,6 +239,30 @@ def test_whatever_was_told_there_is_an_answer_in_numbers(stages, told, readings,
     assert "Infinity" not in text
     spread = found.peak_c
     assert spread.p10 <= spread.p50 <= spread.p90
+
+
+@pytest.mark.parametrize(("Bi", "factor"), [(3.0, 1.0), (3.0, 0.5), (8.0, 1.6)])
+def test_readings_of_the_exact_solution_are_understood(Bi, factor):
+    """Readings of the series of Carslaw & Jaeger 1959 (see series.py), of another Biot number than planned: nothing of
+    them was made by the solver.
+    """
+    size, medium, start = 0.040, 80.0, 10.0
+    recipe = exact("slab", Bi, 90)
+    recipe = recipe.model_copy(update={"stages": [
+        recipe.stages[0].model_copy(update={"minutes": None, "until": Until(core_c=68.0)}),
+    ]})  # fmt: skip
+    alpha = K / (RHO * CP)
+    t = np.arange(0.0, 12_000.0, 10.0)
+    lagged = np.maximum(t - 5.0, 1e-6)
+    theta = slab(Bi * factor, alpha * lagged / (size / 2) ** 2, 0.0)
+    core = medium + (start - medium) * theta
+    true_s = float(np.interp(68.0, core, t))
+    now = 0.5 * true_s
+    readings = [(float(s), float(c)) for s, c in zip(t, core, strict=True) if s <= now]
+    found = estimate(recipe, planned(recipe), [], readings, now)
+    low, middle, high = np.percentile(found.draws.crossed_s, (10, 50, 90))
+    assert middle == pytest.approx(true_s, rel=0.025)
+    assert low < true_s < high
 
 
 def test_every_job_has_truths_that_differ():

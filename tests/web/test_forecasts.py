@@ -187,7 +187,7 @@ def test_the_ovens_own_probe_tells_that_it_runs_cool(kitchen, chef, device):
             at=kitchen.now() - dt.timedelta(seconds=20 * i),
             celsius=158.0 + 0.1 * i,
             claimed_at=kitchen.now() - dt.timedelta(seconds=20 * i),
-        )  # fmt: skip
+        )
         for i in range(8)
     )
     roast.forecast()
@@ -338,7 +338,7 @@ def many(kitchen, chef, plan, count):
             result=cook.result,
             started_at=cook.started_at,
             started_by=chef,
-        )  # fmt: skip
+        )
         for i in range(count - 1)
     )
     CookEvent.objects.bulk_create(

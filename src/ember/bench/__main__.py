@@ -14,6 +14,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -25,6 +26,8 @@ from ..heat.ensemble import ensemble, members_of
 from ..heat.simulate import TOLERANCE_K, simulate
 from ..solve.find import find
 from ..solve.oven_shape import effects
+from ..track.estimate import estimate
+from .track_jobs import simulated_cook
 
 REPEATS = 30
 MEMBERS = 256
@@ -112,6 +115,21 @@ def lines_s() -> float:
     return round(time.perf_counter() - begin, 2)
 
 
+def track_update_ms() -> dict[str, float]:
+    """One more estimate of a cook half way, going on from the one before; a bath, a roast, a turned steak."""
+    found = {}
+    for job in ("steak, bath", "roast", "thick steak, pan"):
+        cook = next(c for c in (simulated_cook(job, np.random.default_rng(n)) for n in range(9)) if c is not None)
+        now = 0.5 * cook.true_s
+        seen = [reading for reading in cook.readings if reading[0] <= now]
+        first = estimate(cook.plan, cook.known, cook.events, seen, now, as_told=True)
+        again = partial(
+            estimate, cook.plan, cook.known, cook.events, seen, now, as_told=True, start=first.fit.z
+        )  # fmt: skip
+        found[job] = median_ms(again, 10)
+    return found
+
+
 def main() -> None:
     """Measure, print."""
     from .reference import py_pde_ratio, scipy_ratio
@@ -144,6 +162,7 @@ def main() -> None:
         "oven_effects_ms": median_ms(lambda: effects(bird), 10),
         "solve_pull_ms": median_ms(lambda: find(question), 10),
         "ensemble_256_ms": median_ms(lambda: ensemble(roast, members, at), 5),
+        "track_update_ms": track_update_ms(),
         "ratio": {"scipy_bdf": scipy_ratio(), "py_pde": py_pde_ratio()},
         "error_c": {key: max(day_errors[key], roast_errors[key]) for key in ("core", "face")},
         "cold_cli_s": cold_cli_s(),

@@ -28,6 +28,7 @@ LEAST_MEDIUM_K = {"bath": 0.7, "simmer": 2.0, "poach": 2.0, "oven": 6.0, "pan": 
 USUAL_MEDIUM_K = 3.0
 LEAST_START_K = 1.2
 LEAST_TRANSFER, LEAST_TRANSFER_OVEN = 1.35, 1.2
+MOST_AS_IF_K = 60.0
 WET_FACE_C = 75.0  # of a roast (docs/science.md): the oven's heat comes in by what it is above that
 MOST_TOLD = 2
 NAMES = {
@@ -101,7 +102,8 @@ def _transfer(plan: Plan, unknowns: Unknowns, z: float) -> Belief | None:
     as_if = ""
     if stage.kind == "oven":
         by = (factor - 1.0) * (medium_c(stage) - WET_FACE_C)
-        as_if = f", as if the oven ran {abs(by):.0f} °C {'hot' if by > 0 else 'cool'}"
+        if abs(by) <= MOST_AS_IF_K:
+            as_if = f", as if the oven ran {abs(by):.0f} °C {'hot' if by > 0 else 'cool'}"
     if factor > 1:
         why = as_if or f": the {name} moves or covers more"
         text = f"It takes heat faster than planned, about {factor:.1f} times{why}"

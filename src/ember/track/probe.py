@@ -23,6 +23,7 @@ STUCK_S, STUCK_ODDS = 30.0, 1e-6
 COARSE_READINGS = 60
 LINE_S, LINE_LEAST = 30.0, 6
 LINE_READINGS, LINE_MOST_S = 6.5, 150.0  # of a slow probe the line is longer
+LONGEST_LOOK_S = 1200.0  # what lies farther apart is not compared
 SETTLES_S = 12.0  # a jump is over once the needle's own lag is
 JUMP_K, JUMP_SIGMAS, JUMP_SLOPES = 2.8, 6.0, 0.3
 LEAST_SHARE = 0.6  # of a jump shows at once
@@ -174,11 +175,16 @@ def _jump_at(
 
     It is the gap between the line before and the line after, half way between the two: a curve leaves hardly any.
     """
-    first = max(int(np.searchsorted(s, s[i - 1] - line_s)), 0)
+    first = int(np.searchsorted(s, s[i - 1] - line_s))
     before = np.arange(first, i)[taken[first:i]]
-    after = np.arange(int(np.searchsorted(s, s[i] + SETTLES_S)), int(np.searchsorted(s, s[i] + SETTLES_S + line_s)))
-    if len(before) < LINE_LEAST or len(after) < LINE_LEAST - 1:
+    if len(before) < LINE_LEAST:  # few readings: the last ones there were
+        before = np.flatnonzero(taken[:i])[-LINE_LEAST:]
+    start = int(np.searchsorted(s, s[i] + SETTLES_S))
+    end = max(int(np.searchsorted(s, s[i] + SETTLES_S + line_s)), start + LINE_LEAST - 1)
+    after = np.arange(start, min(end, len(s)))
+    if len(before) < LINE_LEAST or len(after) < LINE_LEAST - 1 or s[after[-1]] - s[before[0]] > LONGEST_LOOK_S:
         return None
+    first = int(before[0])
     if any(s[first] - AFTER_MOMENT_S < m < s[after[-1]] for m in moments_s):
         return None
     level, slope, scatter = _line(s[before] - s[i], c[before])

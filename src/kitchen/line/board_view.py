@@ -172,6 +172,12 @@ def _fan(following: Following, rule_c: float | None) -> Fan | None:
     return Fan(t, following.present_c + (core - now_c) * share)
 
 
+def _way(letter: str, way: dict[str, Any], late_s: float, wait_peak_c: float | None) -> Way:
+    late = late_s if way["kind"] == "wait" else way["late_s"]
+    price = way["peak_c"] - (wait_peak_c if wait_peak_c is not None else way["peak_c"])
+    return Way(letter, way["kind"], way["setting_c"], max(round(late / 60), 0), price, uuid.uuid4())
+
+
 def _trouble(following: Following) -> Trouble | None:
     """A probe that is not to be believed, or a pull that will be late: with the cause and two ways out."""
     outlook = following.outlook
@@ -186,13 +192,7 @@ def _trouble(following: Following) -> Trouble | None:
     if not outlook.fault and not words:
         words = "It heats more slowly than planned"
     peak = next((way["peak_c"] for way in ways if way["kind"] == "wait"), None)
-    told = tuple(
-        Way(
-            "AB"[i], way["kind"], way["setting_c"], max(round(way["late_s"] / 60), 0),
-            way["peak_c"] - (peak if peak is not None else way["peak_c"]), uuid.uuid4(),
-        )
-        for i, way in enumerate(ways[:2])
-    )  # fmt: skip
+    told = tuple(_way("AB"[i], way, late_s, peak) for i, way in enumerate(ways[:2]))
     return Trouble(head, words, outlook.needle_helps and bool(outlook.fault), told, late_s)
 
 
