@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -10,6 +12,8 @@ from hypothesis import strategies as st
 from ember.evaluate import evaluate
 from kitchen.drawings.axis import between, path
 from kitchen.drawings.cut_face import Section, cut_face, moments
+from kitchen.drawings.forecast_chart import forecast_chart
+from kitchen.drawings.lane_chart import Fan, lane_chart
 from kitchen.drawings.meat import flesh_of, words_by_heat
 from kitchen.drawings.pan_drawing import CHART_HIGH_PX, CHART_PX, pan_chart
 from kitchen.drawings.plan_chart import plan_chart, time_columns
@@ -90,3 +94,46 @@ def test_the_pans_chart_keeps_everything_inside():
     assert 0 < chart.now_x < CHART_PX
     assert chart.sears_y + chart.sears_rest == pytest.approx(CHART_HIGH_PX)
     assert [c for _, c in chart.y_ticks] == sorted(c for _, c in chart.y_ticks)
+
+
+def lane(due_s, fan=None, span_s=None, doubted=()):
+    return lane_chart(
+        [(-300.0, 40.0), (0.0, 45.0)], [], 45.0, 52.0, due_s, 14.1, 127.0, 564.0, 68.0, fan, span_s, doubted
+    )
+
+
+@pytest.mark.parametrize("due_s", [-4000.0, -30.0, 0.0, 600.0, 2300.0])
+def test_the_bar_of_a_lane_lies_on_the_picture_whenever_it_is_due(due_s):
+    for span in (None, (due_s - 100.0, due_s + 200.0)):
+        left, width = lane(due_s, span_s=span).bar
+        assert left >= 0
+        assert width > 0
+        assert left <= max(due_s, 0.0) / 60 * 14.1 + 1e-6
+    assert lane(9000.0).bar is None
+
+
+def test_a_fan_ends_on_its_rule_and_doubted_readings_are_rings():
+    t = np.linspace(0.0, 900.0, 10)
+    middle = 45.0 + 7.0 * np.minimum(t / 600.0, 1.0)
+    fan = Fan(t, np.stack([middle - 1, middle - 0.5, middle - 0.2, middle, middle + 0.2, middle + 0.5, middle + 1]))
+    chart = lane(600.0, fan, (500.0, 720.0), [(-20.0, 60.0), (-10.0, 61.0), (5.0, 61.0)])
+    assert len(chart.tints) == 3
+    assert all(tint.startswith("M") and tint.endswith("Z") for tint in chart.tints)
+    last_x, last_y = (float(v) for v in re.findall(r"[-\d.]+", chart.future)[-2:])
+    assert last_x == pytest.approx(600.0 / 60 * 14.1, abs=0.2)
+    assert last_y == pytest.approx(chart.rule_y, abs=0.2)
+    assert chart.bar[0] == pytest.approx(500.0 / 60 * 14.1, abs=0.2)
+    assert len(chart.rings) == 2  # none in the future
+    assert all(x <= 0 and 0 <= y <= 68 for x, y in chart.rings)
+
+
+def test_how_a_prediction_moved():
+    rows = [(60.0, 900.0, 1500.0, 4000.0), (300.0, 1200.0, 1400.0, 1700.0), (900.0, 1330.0, 1360.0, 1400.0)]
+    chart = forecast_chart(rows, 1250.0, 1370.0)
+    assert 0 < chart.actual_y < chart.height
+    assert chart.planned_y > chart.actual_y  # sooner is lower
+    numbers = [float(v) for v in re.findall(r"[-\d.]+", chart.band)]
+    assert min(numbers) >= 0
+    assert max(numbers[1::2]) <= chart.height
+    assert forecast_chart(rows[:1], None, None) is None
+    assert forecast_chart(rows, None, None).actual_y is None

@@ -145,6 +145,13 @@ def test_off_the_heat_for_a_time_makes_it_later():
     assert 120.0 < delay < 480.0  # four minutes off the heat, in which the outside cools besides
 
 
+def test_a_needle_put_in_anew_again_and_again_is_followed():
+    readings, end = truth(BATH)
+    told = [Event(kind="probe-moved", s=60.0 * i) for i in range(1, 15)]
+    found = estimate(plan(BATH), planned(plan(BATH)), told, until(readings, 1000.0), 1000.0)
+    assert np.median(found.draws.crossed_s) == pytest.approx(end, rel=0.1)
+
+
 def test_a_door_and_a_new_setting_count():
     recipe = plan(ROAST, "beef/rump-roast", shape={"kind": "cylinder", "diameter_mm": 90})
     known = planned(recipe)

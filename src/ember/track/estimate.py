@@ -25,6 +25,7 @@ from .stays import OFF_HEAT, Stay
 from .unknowns import Unknowns, unknowns_of
 
 DECILES = (10, 50, 90)
+MOST_PLACES = 5  # of a needle put in anew that are told apart; what was before counts as one
 PLANNED_K, PLANNED_REFINE = 0.1, 0.5
 
 
@@ -85,8 +86,9 @@ def estimate(
         if probe.state in ("ok", "none"):
             break
     assert probe is not None  # noqa: S101  (there is one at least)
-    data = binned(probe.believed, moments, replaced)
-    unknowns = unknowns_of(course, len(replaced) + 1, medium_seen)
+    places = replaced[-MOST_PLACES:]
+    data = binned(probe.believed, moments, places)
+    unknowns = unknowns_of(course, len(places) + 1, medium_seen)
     if start is not None and len(start) != unknowns.count:
         start = None
     fitting = Fitting(course, unknowns, data, lag_s)

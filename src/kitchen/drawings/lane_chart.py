@@ -76,7 +76,8 @@ def lane_chart(
     shown_future = [(s, c) for s, c in future if s / 60 * px_per_min <= future_px]
     due_x = due_s / 60 * px_per_min
     rule_y = None if rule_c is None else y(rule_c)
-    bar = (due_x - LEAST_BAR_PX, due_x + LEAST_BAR_PX)
+    due_at = max(due_x, 0.0)
+    bar = (due_at - LEAST_BAR_PX, due_at + LEAST_BAR_PX)
     if span_s is not None:
         early, late = (float(np.clip(s / 60 * px_per_min, 0.0, future_px)) for s in span_s)
         bar = (min(early, bar[0]), max(late, bar[1]))
