@@ -50,8 +50,8 @@ def shows(browser, cook, words, seconds=60.0):
 def test_a_needle_that_slides_is_told_and_mended(browser, live_server, roast, probe):
     browser.sign_in(live_server.url, "tobin", PASSWORD)
     browser.open(f"{live_server.url}/line/")
-    back_in = time.monotonic() + 0.25 * 110 + 4
-    probe("--speed", "20", "--every", "0.25", "--fault", "slipped@60-100", "--noise", "0.1")
+    back_in = time.monotonic() + 0.15 * 110 + 3
+    probe("--speed", "33", "--every", "0.15", "--fault", "slipped@60-100", "--noise", "0.1")
     shows(browser, roast, "Probe slipped")
     assert "push it back" in browser.text(".trouble")
     assert "worked out" in browser.text(".lane-how")

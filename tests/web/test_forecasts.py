@@ -174,24 +174,41 @@ def test_a_probe_that_fell_silent_is_told_and_the_next_one_taken(bath, device, s
     assert bath.forecast().answer["probe"]["state"] == "ok"
 
 
-def test_the_ovens_own_probe_tells_that_it_runs_cool(kitchen, chef, device):
-    oven = Equipment.objects.create(kitchen=kitchen, kind="oven", name="Oven 1")
-    fixed = device[0].probes.last()
-    fixed.fixed_in = oven
-    fixed.save()
-    roast = Following(kitchen, chef, device, ROAST, air_c=158).at(2400.0)
-    Reading.objects.bulk_create(
-        Reading(
-            kitchen=kitchen,
-            probe=fixed,
-            at=kitchen.now() - dt.timedelta(seconds=20 * i),
-            celsius=158.0 + 0.1 * i,
-            claimed_at=kitchen.now() - dt.timedelta(seconds=20 * i),
+def own_probe_reads(kitchen, probe, celsius):
+    """A probe that stays in the oven, and what it showed in the last minutes."""
+    probe.fixed_in = Equipment.objects.create(kitchen=kitchen, kind="oven", name="Oven 1")
+    probe.save()
+
+    def show():
+        Reading.objects.bulk_create(
+            Reading(
+                kitchen=kitchen,
+                probe=probe,
+                at=kitchen.now() - dt.timedelta(seconds=20 * i),
+                celsius=celsius + 0.1 * i,
+                claimed_at=kitchen.now() - dt.timedelta(seconds=20 * i),
+            )
+            for i in range(8)
         )
-        for i in range(8)
-    )
+
+    return show
+
+
+def test_the_ovens_own_probe_tells_that_it_runs_cool(kitchen, chef, device):
+    show = own_probe_reads(kitchen, device[0].probes.last(), 158.0)
+    roast = Following(kitchen, chef, device, ROAST, air_c=158).at(2400.0)
+    show()
     roast.forecast()
     assert any("The oven runs about 12 °C cool" in belief.text for belief in roast.outlook().beliefs)
+
+
+def test_the_ovens_own_probe_is_held_against_what_it_was_set_to_last(kitchen, chef, device, signed_in):
+    show = own_probe_reads(kitchen, device[0].probes.last(), 190.0)
+    roast = Following(kitchen, chef, device, ROAST).at(1200.0)
+    roast.tell(signed_in, what="setting", celsius="190")
+    roast.at(1300.0)
+    show()
+    assert forecasting.medium_seen(queries.follow(roast.fresh()))[0] == pytest.approx(0.35, abs=0.1)
 
 
 def late_roast(kitchen, chef, device):

@@ -10,7 +10,6 @@ from typing import Any
 
 import numpy as np
 
-from ember.heat.media import medium_c
 from ember.quantities import show_duration
 from ember.track.hands import BOARD
 from kitchen.accounts.models import Kitchen
@@ -21,7 +20,7 @@ from kitchen.plans.models import Plan
 from .hands import hands_of, hot_handles
 from .kept import put_past_beside
 from .queries import Following, fixed_readings, running
-from .told import told_events
+from .told import setting_c
 
 PAST_MIN = 9.0
 FUTURE_MIN = 40.0
@@ -84,9 +83,7 @@ def _medium_c(following: Following) -> float | None:
     stages = following.plan.stages
     if following.stage >= len(stages) or following.place in (BOARD, "plate"):
         return None
-    told = [e.data for e in told_events(following.cook) if e.data["what"] == "setting"]
-    here = [data["c"] for data in told if data.get("stage") == following.stage]
-    return float(here[-1]) if here else medium_c(stages[following.stage])
+    return setting_c(following, following.stage)
 
 
 def _found_c(following: Following, fixed: Mapping[int, float]) -> float | None:

@@ -14,7 +14,6 @@ from django.utils import timezone
 
 from ember.errors import EmberError
 from ember.files.track import TrackResult
-from ember.heat.media import medium_c
 from ember.track.estimate import Estimate, Planned, estimate, result_of
 from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
@@ -22,7 +21,7 @@ from kitchen.accounts.models import Kitchen
 from .kept import put_newest_beside
 from .models import Cook, Forecast, Reading
 from .queries import Following
-from .told import track_events
+from .told import setting_c, track_events
 
 EVERY_S = 20.0  # a cook's forecast is refreshed at most so often, but at once after an event
 SOONEST_S = 2.0  # of real time, however fast a demonstration's clock runs
@@ -89,7 +88,7 @@ def medium_seen(following: Following) -> tuple[float, float] | None:
     if len(found) < OWN_PROBE_LEAST:
         return None
     stage = following.plan.stages[pull]
-    return float(np.mean(found)) - medium_c(stage), OWN_PROBE_SURE_K.get(stage.kind, USUALLY_SURE_K)
+    return float(np.mean(found)) - setting_c(following, pull), OWN_PROBE_SURE_K.get(stage.kind, USUALLY_SURE_K)
 
 
 def _estimate(following: Following, start: list[float] | None) -> Estimate:

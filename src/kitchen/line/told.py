@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ember.files.track import Event
+from ember.heat.media import medium_c
 from ember.track.hands import BOARD
 from ember.track.steps import MOVES
 
@@ -31,6 +32,12 @@ def open_ends(cook: Cook) -> set[str]:
             found.add(what)
         found -= {begun for begun, ended in PAIRS.items() if ended == what}
     return found
+
+
+def setting_c(following: Following, stage: int) -> float:
+    """What a stage is set to: as it was told last, else as planned."""
+    told = [e.data for e in told_events(following.cook) if e.data["what"] == "setting" and e.data.get("stage") == stage]
+    return float(told[-1]["c"]) if told else medium_c(following.plan.stages[stage])
 
 
 def track_events(following: Following) -> list[Event]:
