@@ -171,7 +171,24 @@ def test_a_probe_that_fell_silent_is_told_and_the_next_one_taken(bath, device, s
         for r in Reading.objects.filter(probe=bath.probe)
     ]
     Reading.objects.bulk_create(rows)
-    assert bath.forecast().answer["probe"]["state"] == "ok"
+    answer = bath.forecast().answer
+    assert answer["by"] == "readings"
+    assert answer["readings_used"] == len(rows)  # those of the second
+    assert bath.outlook().fault == "Probe silent"  # the first one's fault is told all the same
+
+
+def test_a_reading_typed_in_counts_while_the_probe_is_at_fault(bath):
+    bath.at(1300.0, every_s=5.0, change=lambda s, c: 21.0)
+    core = float(bath.run.node_c(np.array([1300.0]), bath.run.grid.core)[0])
+    assert bath.forecast().answer["probe"]["state"] == "ok"  # a needle that never was in the piece shows no jump
+    bath.at(1400.0, every_s=5.0, until=1305.0)
+    silent = bath.forecast()
+    assert silent.answer["probe"]["state"] == "unplugged"
+    actions.type_reading(bath.fresh(), bath.chef, core + 1.5)
+    typed = bath.forecast()
+    assert typed.answer["probe"]["state"] == "unplugged"
+    assert typed.answer["readings_used"] == 1
+    assert typed.answer["core_c_now"] == pytest.approx(core + 1.5, abs=1.5)
 
 
 def own_probe_reads(kitchen, probe, celsius):

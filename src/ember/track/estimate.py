@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import chain
 
 import numpy as np
@@ -69,7 +69,7 @@ def estimate(
     `readings`: (s, °C), in any order, none after now is looked at. `start`: the mode of an earlier estimate of the same
     cook, from which to go on; it changes the work, not the answer. `medium_seen`: what a probe of its own says of the
     medium of the stage that is pulled from, (K hotter than set, its deviation). `spare`: readings of other probes in
-    the piece, one of which is taken when the first cannot be believed.
+    the piece, one of which counts when the first cannot be believed.
     """
     plan = with_log_ends(plan)
     problem = make_problem(plan, TOLERANCE_K, REFINE, finest_m=FINEST_M)
@@ -82,8 +82,11 @@ def estimate(
     for one in chain([readings], spare):
         seen = sorted((reading for reading in one if reading[0] <= now_s), key=lambda reading: reading[0])
         found = watch(seen, moments, replaced, now_s, _around_c(plan, stays))
-        probe = found if probe is None or found.state == "ok" else probe
-        if probe.state in ("ok", "none"):
+        if probe is None:
+            probe = found
+        elif found.state == "ok":  # its readings count; what is wrong with the first is told all the same
+            probe = replace(probe, believed=found.believed)
+        if found.state in ("ok", "none"):
             break
     assert probe is not None  # noqa: S101  (there is one at least)
     places = replaced[-MOST_PLACES:]

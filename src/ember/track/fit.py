@@ -29,6 +29,7 @@ TRIED = np.array([1.0, 0.35])
 START_PLACES = (-0.8, 0.8)
 START_TRANSFERS = (-1.5, 1.5)
 POOR = 0.7  # of misfit a bin: then other beginnings are tried
+FAR = 2.5  # deviations of the prior: readings since found wrong may have led an earlier mode so far out
 
 
 @dataclass(frozen=True)
@@ -131,10 +132,12 @@ class Fitting:
         n, own = self.unknowns.count, self.unknowns.of_members
         if not self.data.count:
             return Fit(np.zeros(n), np.eye(n), 0.0, np.empty(0), np.empty((0, n)))
-        if start is not None:
-            return self._from(start.copy())
         z = np.zeros(n)
         found = []
+        if start is not None:
+            found.append(self._from(start.copy()))
+            if found[0].misfit <= POOR * self.data.count and np.abs(found[0].z).max() <= FAR:
+                return found[0]
         for place in START_PLACES if self.unknowns.signed else (0.0,):
             z[own:] = place
             found.append(self._from(z.copy()))
@@ -161,7 +164,9 @@ class Fitting:
             slope = (self.readings(moved, all_others) - shown).T / STEP
             residual = self.data.celsius - shown
             r = residual / self.data.sigma_k
-            weight = (FREEDOM + 1) / (FREEDOM + r**2) / self.data.sigma_k**2
+            # Far from the mode nearly every reading looks bad: until most of them fit, none is taken for a bad one.
+            scale = max(1.0, float(np.median(np.abs(r))))
+            weight = (FREEDOM + 1) / (FREEDOM + (r / scale) ** 2) / self.data.sigma_k**2
             information = slope.T @ (weight[:, None] * slope) + np.eye(n)
             now = float(self.misfit(z[None], shown[None])[0])
             step = np.linalg.solve(information, slope.T @ (weight * residual) - z)

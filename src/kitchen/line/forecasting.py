@@ -47,7 +47,7 @@ def planned_of(following: Following) -> Planned:
 
 
 def readings_by_probe(cook: Cook) -> Iterator[Readings]:
-    """Readings of each probe that was in the piece, the one put in first in front; those typed in where none was."""
+    """Readings of each probe that was in the piece, the one put in first in front, then those typed in."""
     start = cook.started_at
     uses = sorted(cook.probe_uses.all(), key=lambda use: use.pk)
     nothing = True
@@ -61,9 +61,10 @@ def readings_by_probe(cook: Cook) -> Iterator[Readings]:
         if found:
             nothing = False
             yield thinned(found)
-    if nothing:
-        typed = cook.typed_readings.filter(at__gte=start).order_by("at").values_list("at", "celsius")
-        yield thinned([((at - start).total_seconds(), c) for at, c in typed])
+    typed = cook.typed_readings.filter(at__gte=start).order_by("at").values_list("at", "celsius")
+    by_hand: Readings = [((at - start).total_seconds(), c) for at, c in typed]
+    if by_hand or nothing:
+        yield thinned(by_hand)
 
 
 def thinned(readings: Readings) -> Readings:
