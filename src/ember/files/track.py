@@ -94,11 +94,17 @@ class ProbeOut(FileModel):
 
 
 class Belief(FileModel):
-    """Something that differs from the plan, and by how much (mm, K, or a factor of the heat)."""
+    """Something that differs from the plan, and by how much (mm, K, or a factor of the heat).
+
+    `stated_c`: what was planned or set, of a start or a medium; `as_if_k`: how much hotter an oven would have to be for
+    the same.
+    """
 
     what: BeliefKind
     amount: float
     text: str
+    stated_c: float | None = None
+    as_if_k: float | None = None
 
 
 class TrackResult(FileModel):

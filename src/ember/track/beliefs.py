@@ -8,7 +8,6 @@ import numpy as np
 
 from ..files.plan import Plan
 from ..files.track import Belief, BeliefKind
-from ..heat.media import medium_c
 from .fit import Fit
 from .unknowns import (
     MEDIUM,
@@ -32,18 +31,12 @@ MOST_AS_IF_K = 60.0
 WET_FACE_C = 75.0  # of a roast (docs/science.md): the oven's heat comes in by what it is above that
 MOST_TOLD = 2
 NAMES = {
-    "bath": "bath",
-    "oven": "oven",
-    "pan": "pan",
-    "plancha": "plancha",
-    "simmer": "pot",
-    "poach": "pot",
-    "fry": "oil",
-}
+    "bath": "bath", "oven": "oven", "pan": "pan", "plancha": "plancha", "simmer": "pot", "poach": "pot", "fry": "oil",
+}  # fmt: skip
 
 
-def beliefs_of(plan: Plan, unknowns: Unknowns, fit: Fit) -> list[Belief]:
-    """What differs, the surest first."""
+def beliefs_of(plan: Plan, unknowns: Unknowns, fit: Fit, set_c: float) -> list[Belief]:
+    """What differs, the surest first; `set_c`: what the stage that is pulled from is set to."""
     if not len(fit.residual_k):
         return []
     deviation = np.sqrt(np.diag(fit.covariance))
@@ -53,13 +46,13 @@ def beliefs_of(plan: Plan, unknowns: Unknowns, fit: Fit) -> list[Belief]:
         seen = index == MEDIUM and unknowns.medium_seen is not None
         if not seen and (abs(z) < SURE * left or left > LEARNT):
             continue
-        told = say(plan, unknowns, z)
+        told = say(plan, unknowns, z, set_c)
         if told is not None:
             found.append((abs(z) / left, told))
     return [belief for _, belief in sorted(found, key=lambda pair: -pair[0])[:MOST_TOLD]]
 
 
-def _size(plan: Plan, unknowns: Unknowns, z: float) -> Belief | None:
+def _size(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | None:
     by = thickness_mm(unknowns, z)
     if abs(by) < max(LEAST_MM, LEAST_SHARE * 2e3 * unknowns.half_m):
         return None
@@ -67,17 +60,22 @@ def _size(plan: Plan, unknowns: Unknowns, z: float) -> Belief | None:
     return Belief(what=word, amount=round(by, 1), text=f"The piece is {word} than planned by about {abs(by):.0f} mm")
 
 
-def _start(plan: Plan, unknowns: Unknowns, z: float) -> Belief | None:
+def _start(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | None:
     by = START_K * z
     if abs(by) < LEAST_START_K:
         return None
     word = "warmer" if by > 0 else "colder"
     start = plan.piece.start_c + by
     what: BeliefKind = "warmer-start" if by > 0 else "colder-start"
-    return Belief(what=what, amount=round(by, 1), text=f"It began {word} than planned, at about {start:.0f} °C")
+    return Belief(
+        what=what,
+        amount=round(by, 1),
+        text=f"It began {word} than planned, at about {start:.0f} °C",
+        stated_c=plan.piece.start_c,
+    )
 
 
-def _medium(plan: Plan, unknowns: Unknowns, z: float) -> Belief | None:
+def _medium(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | None:
     if plan.pull_stage is None:
         return None
     stage = plan.stages[plan.pull_stage]
@@ -88,26 +86,25 @@ def _medium(plan: Plan, unknowns: Unknowns, z: float) -> Belief | None:
     digits = 1 if stage.kind == "bath" else 0
     what: BeliefKind = "cooler" if by < 0 else "hotter"
     word = "cool" if by < 0 else "hot"
-    is_now, was = f"{medium_c(stage) + by:.{digits}f}", f"{medium_c(stage):g}"
+    is_now, was = f"{set_c + by:.{digits}f}", f"{set_c:g}"
     text = f"The {name} runs about {abs(by):.{digits}f} °C {word}: {is_now} in place of {was}"
-    return Belief(what=what, amount=round(by, 1), text=text)
+    return Belief(what=what, amount=round(by, 1), text=text, stated_c=set_c)
 
 
-def _transfer(plan: Plan, unknowns: Unknowns, z: float) -> Belief | None:
+def _transfer(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | None:
     stage = plan.stages[plan.pull_stage or 0]
     factor, least = math.exp(TRANSFER_LOG * z), LEAST_TRANSFER_OVEN if stage.kind == "oven" else LEAST_TRANSFER
     if 1.0 / least < factor < least:
         return None
     name = NAMES.get(stage.kind, "heat")
-    as_if = ""
-    if stage.kind == "oven":
-        by = (factor - 1.0) * (medium_c(stage) - WET_FACE_C)
-        if abs(by) <= MOST_AS_IF_K:
-            as_if = f", as if the oven ran {abs(by):.0f} °C {'hot' if by > 0 else 'cool'}"
+    as_if, by = "", None
+    if stage.kind == "oven" and abs((factor - 1.0) * (set_c - WET_FACE_C)) <= MOST_AS_IF_K:
+        by = round((factor - 1.0) * (set_c - WET_FACE_C), 1)
+        as_if = f", as if the oven ran {abs(by):.0f} °C {'hot' if by > 0 else 'cool'}"
     if factor > 1:
         why = as_if or f": the {name} moves or covers more"
         text = f"It takes heat faster than planned, about {factor:.1f} times{why}"
-        return Belief(what="more-heat", amount=round(factor, 2), text=text)
+        return Belief(what="more-heat", amount=round(factor, 2), text=text, as_if_k=by)
     why = as_if or f": the {name} is full or still"
     text = f"Less heat comes in than planned, about {100 * factor:.0f} %{why}"
-    return Belief(what="less-heat", amount=round(factor, 2), text=text)
+    return Belief(what="less-heat", amount=round(factor, 2), text=text, as_if_k=by)

@@ -18,7 +18,7 @@ from ..heat.simulate import simulate
 from ..solve.log_ends import with_log_ends
 from .beliefs import beliefs_of
 from .fit import Fit, Fitting, binned
-from .lived import FINEST_M, REFINE, TOLERANCE_K, course_of
+from .lived import FINEST_M, REFINE, TOLERANCE_K, course_of, set_to_c
 from .probe import Watched, watch
 from .spread import Draws, draws_of
 from .stays import OFF_HEAT, Stay
@@ -97,7 +97,10 @@ def estimate(
     fitting = Fitting(course, unknowns, data, lag_s)
     fit = fitting.fit(start)
     draws = draws_of(course, fitting, fit, now_s, want, rising, _left_s(plan, known, stays, now_s))
-    return Estimate(course, unknowns, fit, draws, probe, beliefs_of(plan, unknowns, fit), want, len(probe.believed))
+    pull = plan.pull_stage
+    set_c = 0.0 if pull is None else set_to_c(plan.stages[pull], pull, [e for e in events if e.s <= now_s])
+    beliefs = beliefs_of(plan, unknowns, fit, set_c)
+    return Estimate(course, unknowns, fit, draws, probe, beliefs, want, len(probe.believed))
 
 
 def _left_s(plan: Plan, known: Planned, stays: Sequence[Stay], now_s: float) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterator, Sequence
 from typing import Any
 
@@ -12,7 +13,7 @@ from ..files.plan import Plan
 from ..files.track import Event
 from ..heat.faces import Segment, Setting, air, both, media
 from ..heat.follow import Course, Phase, Stretch
-from ..heat.media import segments
+from ..heat.media import medium_c, segments
 from ..heat.oven import with_door
 from ..heat.problem import Problem
 from .stays import OFF_HEAT, Stay, spans, stays_of
@@ -20,11 +21,8 @@ from .stays import OFF_HEAT, Stay, spans, stays_of
 REFINE, TOLERANCE_K, FINEST_M = 0.4, 0.2, 0.6e-3
 # How much longer than planned a stage may go on before the forecast gives up on it.
 LONGEST_SHARE, LONGEST_MORE_S = 4.0, 1800.0
-NONE, PULLED, OTHER = (
-    0,
-    1,
-    2,
-)  # groups of members' media: not varied, the stage that is pulled from, the others that heat
+# Groups of members' media: not varied, the stage that is pulled from, the others that heat.
+NONE, PULLED, OTHER = range(3)
 COMES_BACK_S = 600.0  # an oven after its door
 
 MEDIUM_KEYS: dict[str, tuple[str, ...]] = {
@@ -45,6 +43,18 @@ def with_medium(stage: st.Stage, celsius: float) -> st.Stage:
     return stage.model_copy(update=keys)
 
 
+def set_to_c(stage: st.Stage, index: int, events: Sequence[Event]) -> float:
+    """What a stage is set to after these events, °C: as it was told last, else as planned."""
+    return medium_c(_as_set(stage, index, events))
+
+
+def _as_set(stage: st.Stage, index: int, events: Sequence[Event], until_s: float = math.inf) -> st.Stage:
+    for event in sorted(events, key=lambda e: e.s):
+        if event.kind == "setting" and event.s <= until_s and event.c is not None and event.stage in (None, index):
+            stage = with_medium(stage, event.c)
+    return stage
+
+
 def course_of(
     problem: Problem, planned_s: Sequence[float], events: Sequence[Event], now_s: float, as_told: bool = False
 ) -> tuple[Course, list[Stay]]:
@@ -56,8 +66,14 @@ def course_of(
     stays = stays_of(plan, planned_s, events, now_s, as_told)
     cuts = _Cuts(events, now_s)
     found: list[Stretch] = []
+    phase: Phase = "apart"
     for stay in stays:
-        found += _lived(problem, stay, cuts)
+        if stay.stage == OFF_HEAT:  # it belongs to the stage before: a piece peaks on the board too
+            after = phase == "looked"
+            found.append(Stretch(off_heat(), stay.to_s - stay.from_s, NONE, "after" if after else phase))
+            continue
+        phase = _phase(plan, stay.stage)
+        found += _lived(problem, stay, cuts, phase)
     found += _ahead(problem, planned_s, stays, cuts, now_s)
     return Course(problem, tuple(s for s in found if s.seconds > 1e-6)), stays
 
@@ -80,10 +96,7 @@ class _Cuts:
 
     def stage_at(self, stage: st.Stage, index: int, s: float) -> st.Stage:
         """A stage with the setting that counted at a time."""
-        for event in self.settings:
-            if event.s <= s and event.c is not None and event.stage in (None, index):
-                stage = with_medium(stage, event.c)
-        return stage
+        return _as_set(stage, index, self.settings, s)
 
 
 def _is_in(spans_s: list[tuple[float, float]], s: float) -> bool:
@@ -91,16 +104,14 @@ def _is_in(spans_s: list[tuple[float, float]], s: float) -> bool:
 
 
 def _group(plan: Plan, index: int) -> int:
-    if index == OFF_HEAT or plan.stages[index].kind not in st.HEATING:
+    if plan.stages[index].kind not in st.HEATING:
         return NONE
     return PULLED if index == plan.pull_stage else OTHER
 
 
-def _phase(plan: Plan, index: int, before: Phase) -> Phase:
+def _phase(plan: Plan, index: int) -> Phase:
     if plan.pull_stage is None:
         return "apart"
-    if index == OFF_HEAT:
-        return before
     return "apart" if index < plan.pull_stage else "looked" if index == plan.pull_stage else "after"
 
 
@@ -109,12 +120,9 @@ def off_heat() -> Segment:
     return Segment(both(air(media()["vessel"]["air_c"], media()["rest-open"])))
 
 
-def _lived(problem: Problem, stay: Stay, cuts: _Cuts) -> Iterator[Stretch]:
+def _lived(problem: Problem, stay: Stay, cuts: _Cuts, phase: Phase) -> Iterator[Stretch]:
     plan = problem.plan
-    if stay.stage == OFF_HEAT:
-        yield Stretch(off_heat(), stay.to_s - stay.from_s, NONE, "apart")
-        return
-    group, phase = _group(plan, stay.stage), _phase(plan, stay.stage, "apart")
+    group = _group(plan, stay.stage)
     setting = problem.settings[stay.stage]
     turns = [t - stay.from_s for t in cuts.turns if stay.from_s < t <= stay.to_s]
     times = cuts.within(stay.from_s, stay.to_s)
@@ -151,7 +159,7 @@ def _ahead(
             stage = _turning_on(stage)
         else:
             seconds = max(planned_s[i] - elapsed, 0.0)
-            phase = _phase(plan, i, "apart")
+            phase = _phase(plan, i)
         turns = [t - here.from_s for t in cuts.turns if here.from_s < t] if here and here.stage == i else []
         for segment, lasts in conditions(stage, problem.settings[i], elapsed, seconds, turns):
             yield Stretch(segment, lasts, _group(plan, i), phase)

@@ -47,6 +47,9 @@ def stays_of(
             break
         end = max(end, begin)
         found.append(Stay(i, begin, end, True))
+        if as_told and i in ends and later is None:  # on the board: it goes on when that is told
+            found.append(Stay(OFF_HEAT, end, now_s, True))
+            break
         begin = max(starts.get(i + 1, end), end)
         if begin - end >= SHORTEST_GAP_S:
             found.append(Stay(OFF_HEAT, end, begin, True))

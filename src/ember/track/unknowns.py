@@ -63,7 +63,7 @@ class Unknowns:
     @property
     def of_members(self) -> int:
         """How many belong to the cook; the rest to the probe."""
-        return 7 if self.with_other else 5
+        return OTHER_TRANSFER + 1 if self.with_other else TRANSFER + 1
 
     @property
     def count(self) -> int:
@@ -74,13 +74,16 @@ class Unknowns:
         """Members of `z[member, unknown]`."""
         rows = len(z)
         medium, transfer = np.zeros((rows, GROUPS)), np.ones((rows, GROUPS))
-        medium[:, PULLED] = self.medium_off_k(z[:, 3])
-        transfer[:, PULLED] = np.exp(TRANSFER_LOG * z[:, 4])
+        medium[:, PULLED] = self.medium_off_k(z[:, MEDIUM])
+        transfer[:, PULLED] = np.exp(TRANSFER_LOG * z[:, TRANSFER])
         if self.with_other:
-            medium[:, OTHER] = self.medium_k[1] * z[:, 5]
-            transfer[:, OTHER] = np.exp(TRANSFER_LOG * (ALIKE * z[:, 4] + math.sqrt(1 - ALIKE**2) * z[:, 6]))
-        start = np.maximum(self.plan.piece.start_c + START_K * z[:, 2], COLDEST_START_C)
-        return Members(np.exp(SIZE_SHARE * z[:, 0]), np.exp(SHAPE_SHARE * z[:, 1]), start, medium, transfer)
+            medium[:, OTHER] = self.medium_k[1] * z[:, OTHER_MEDIUM]
+            own = math.sqrt(1 - ALIKE**2) * z[:, OTHER_TRANSFER]
+            transfer[:, OTHER] = np.exp(TRANSFER_LOG * (ALIKE * z[:, TRANSFER] + own))
+        start = np.maximum(self.plan.piece.start_c + START_K * z[:, START], COLDEST_START_C)
+        return Members(
+            np.exp(SIZE_SHARE * z[:, SIZE]), np.exp(SHAPE_SHARE * z[:, SHAPE]), start, medium, transfer
+        )  # fmt: skip
 
     def medium_off_k(self, z: float | FloatArray) -> Any:
         """How much hotter than planned the medium of the stage that is pulled from is, K."""

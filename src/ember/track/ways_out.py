@@ -10,9 +10,8 @@ import numpy as np
 
 from ..files.stages import Stage
 from ..files.track import Event
-from ..heat.media import medium_c
 from .estimate import Estimate, Planned
-from .lived import course_of
+from .lived import course_of, set_to_c
 
 LATE_S, LATE_SHARE = 120.0, 0.03  # late by less is in time
 # The most a stage may be turned up, K, and what it is never turned up past, °C (common practice).
@@ -21,7 +20,6 @@ HOTTEST_C = {"oven": 250.0, "bath": 90.0, "pan": 250.0, "plancha": 250.0, "simme
 STEP_C = {"bath": 0.5}
 USUAL_STEP_C = 5.0
 TRIED = 4
-MEDIUM_UNKNOWN = 3
 
 
 @dataclass(frozen=True)
@@ -50,7 +48,7 @@ def ways_out(
     wait = WayOut("wait", None, crossed - due_s, peak)
     if not np.isfinite(crossed):
         return []
-    now_c = _set_now(events, stage, index)
+    now_c = set_to_c(stage, index, events)
     most = min(now_c + HOTTER_K.get(stage.kind, 0.0), HOTTEST_C.get(stage.kind, now_c))
     step = STEP_C.get(stage.kind, USUAL_STEP_C)
     if most < now_c + step:
@@ -65,11 +63,6 @@ def ways_out(
             if crossed <= due_s:
                 break
     return [best, wait] if best is not None and best.late_s < wait.late_s - step else [wait]
-
-
-def _set_now(events: Sequence[Event], stage: Stage, index: int) -> float:
-    told = [e for e in sorted(events, key=lambda e: e.s) if e.kind == "setting" and e.stage in (None, index)]
-    return told[-1].c if told and told[-1].c is not None else medium_c(stage)
 
 
 def _with(found: Estimate, known: Planned, events: Sequence[Event], now_s: float) -> tuple[float, float]:

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from ember.files.track import Belief
 from ember.quantities import show_duration
 from ember.track.hands import BOARD
 from kitchen.accounts.models import Kitchen
@@ -52,7 +53,7 @@ class Lane:
     found_c: float | None
     trouble: Trouble | None
     give_or_take_s: float | None
-    belief: str
+    belief: Belief | None
 
 
 @dataclass(frozen=True)
@@ -73,6 +74,7 @@ class Trouble:
 
     head: str
     words: str
+    beliefs: tuple[Belief, ...]
     needle: bool
     ways: tuple[Way, ...]
     late_s: float
@@ -135,7 +137,7 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
         following, chart, sample, stage, _medium_c(following), late, following.word_now, following.word_if_left,
         following.rests_s, _rule(following), _found_c(following, fixed), _trouble(following),
         outlook.give_or_take_s if outlook and _span(following) else None,
-        outlook.beliefs[0].text if outlook and outlook.beliefs else "",
+        outlook.beliefs[0] if outlook and outlook.beliefs else None,
     )  # fmt: skip
 
 
@@ -184,13 +186,12 @@ def _trouble(following: Following) -> Trouble | None:
     late_s = outlook.forecast.late_s or 0.0
     if not outlook.fault and not ways:
         return None
-    words = outlook.fault_words if outlook.fault else "; ".join(belief.text for belief in outlook.beliefs)
+    beliefs = () if outlook.fault else tuple(outlook.beliefs)
     head = outlook.fault or f"Late {max(round(late_s / 60), 1)} min"
-    if not outlook.fault and not words:
-        words = "It heats more slowly than planned"
+    words = outlook.fault_words if outlook.fault else "" if beliefs else "It heats more slowly than planned"
     peak = next((way["peak_c"] for way in ways if way["kind"] == "wait"), None)
     told = tuple(_way("AB"[i], way, late_s, peak) for i, way in enumerate(ways[:2]))
-    return Trouble(head, words, outlook.needle_helps and bool(outlook.fault), told, late_s)
+    return Trouble(head, words, beliefs, outlook.needle_helps and bool(outlook.fault), told, late_s)
 
 
 def _rule(following: Following) -> str:

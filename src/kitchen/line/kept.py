@@ -15,7 +15,7 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from django.db.models import F, OuterRef, Subquery
+from django.db.models import OuterRef, Subquery
 
 from ember.files.plan import Plan, parse_plan
 from ember.files.result import CurvesOut
@@ -108,8 +108,8 @@ def put_past_beside(kitchen: Kitchen, cooks: Sequence[Cook], now: dt.datetime) -
     for probe, at, celsius in rows.values_list("probe_id", "at", "celsius"):
         if at >= since[probe]:
             past[by_probe[probe].pk].add((at, celsius))
-    typed = Reading.objects.of(kitchen).filter(cook__in=cooks, at__gte=now - PAST).annotate(of=F("cook_id"))
-    for pk, at, celsius in typed.values_list("of", "at", "celsius"):
+    typed = Reading.objects.of(kitchen).filter(cook__in=cooks, at__gte=now - PAST)
+    for pk, at, celsius in typed.values_list("cook_id", "at", "celsius"):
         past[pk].add((at, celsius))
     for cook in cooks:
         cook.recent_readings = sorted(past[cook.pk] | set(cook.recent_readings))  # type: ignore[attr-defined]

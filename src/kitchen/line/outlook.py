@@ -12,6 +12,7 @@ import numpy as np
 from ember.files.track import Belief, ProbeState, TrackResult
 
 from .models import Cook, CookEvent, Forecast
+from .told import told_events
 
 FRESH_S = 120.0  # of real time; the worker makes one every 20 s
 FAULTS: tuple[ProbeState, ...] = ("unplugged", "stuck", "slipped", "off-food")
@@ -126,5 +127,4 @@ class Outlook:
         return list(self.forecast.ways)
 
     def _told(self, what: str) -> list[CookEvent]:
-        kind = CookEvent.Kind.TOLD
-        return [event for event in self.cook.events.all() if event.kind == kind and event.data["what"] == what]
+        return [event for event in told_events(self.cook) if event.data["what"] == what]

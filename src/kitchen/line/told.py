@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from ember.files.track import Event
-from ember.heat.media import medium_c
 from ember.track.hands import BOARD
+from ember.track.lived import set_to_c
 from ember.track.steps import MOVES
 
 from .models import Cook, CookEvent
-from .queries import Following
+
+if TYPE_CHECKING:
+    from .queries import Following
 
 # What can be told, with what a button says, and what takes it back to where it was.
 WHAT = {
@@ -36,8 +40,7 @@ def open_ends(cook: Cook) -> set[str]:
 
 def setting_c(following: Following, stage: int) -> float:
     """What a stage is set to: as it was told last, else as planned."""
-    told = [e.data for e in told_events(following.cook) if e.data["what"] == "setting" and e.data.get("stage") == stage]
-    return float(told[-1]["c"]) if told else medium_c(following.plan.stages[stage])
+    return set_to_c(following.plan.stages[stage], stage, track_events(following))
 
 
 def track_events(following: Following) -> list[Event]:

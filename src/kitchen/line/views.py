@@ -172,7 +172,6 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "following": following,
         "cook": cook,
         "token": uuid.uuid4(),
-        "token2": uuid.uuid4(),
         "chart": cook_chart(following),
         "checks": [event for event in cook.events.all() if event.kind == "checked"],
         "places": list(_places(request, following)),

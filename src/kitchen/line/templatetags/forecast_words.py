@@ -1,0 +1,45 @@
+"""What the estimator believes, in the person's units: a difference is no temperature, and mm may be inches."""
+
+from __future__ import annotations
+
+from django import template
+
+from ember.files.track import Belief
+from ember.quantities import Units
+from kitchen.units.show import figure, fixed
+
+register = template.Library()
+
+
+def _step(kelvin: float, units: Units) -> str:
+    return f"{fixed(abs(units.temperature_step(kelvin)), 1 if abs(kelvin) < 5 else 0)} {units.degree}"
+
+
+@register.filter
+def belief_words(belief: Belief, units: Units) -> str:
+    """A belief as a cook reads it; the estimator's own words where the units are its own."""
+    if units.temperature == "C" and units.length == "mm":
+        return belief.text
+    match belief.what:
+        case "thicker" | "thinner":
+            by = figure(units.length_value(abs(belief.amount)), 1 if units.length == "mm" else 2)
+            return f"The piece is {belief.what} than planned by about {by} {units.length}"
+        case "warmer-start" | "colder-start":
+            word = belief.what.removesuffix("-start")
+            return f"It began {word} than planned, by about {_step(belief.amount, units)}"
+        case "hotter" | "cooler":
+            name = belief.text.split(" runs ")[0]
+            words = f"{name} runs about {_step(belief.amount, units)} {'hot' if belief.amount > 0 else 'cool'}"
+            if belief.stated_c is None:
+                return words
+            now, was = (
+                figure(units.temperature_value(c), 0) for c in (belief.stated_c + belief.amount, belief.stated_c)
+            )
+            return f"{words}: {now} in place of {was}"
+        case _:
+            words = belief.text.split(", as if ")[0]
+            if belief.as_if_k is None:
+                return words
+            return (
+                f"{words}, as if the oven ran {_step(belief.as_if_k, units)} {'hot' if belief.as_if_k > 0 else 'cool'}"
+            )
