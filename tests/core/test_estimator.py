@@ -13,9 +13,13 @@ from ember.cli import main
 from ember.errors import BadInput
 from ember.files.stages import Until
 from ember.files.track import Event, parse_track
+from ember.heat.media import medium_c
 from ember.heat.simulate import simulate
 from ember.track.estimate import estimate, planned, result_of, track
+from ember.track.fit import binned
+from ember.track.lived import set_to_c, with_medium
 from ember.track.stays import OFF_HEAT, Stay, spans, stays_of
+from ember.track.ways_out import is_late, ways_out
 
 from .plans import CP, RHO, K, document, exact, plan
 from .series import slab
@@ -192,6 +196,74 @@ def test_stays_follow_what_was_told_and_else_the_plan():
         Stay(1, 150.0, 1000.0, True), Stay(OFF_HEAT, 1000.0, 1100.0, True), Stay(2, 1100.0, 1200.0, False),
     ]  # fmt: skip
     assert stays_of(recipe, seconds, [*moved, Event(kind="pulled", s=900.0)], 1000.0)[-1].stage == 2
+
+
+def test_on_the_board_it_is_not_in_the_pan_yet():
+    recipe, seconds = plan(THREE), (120.0, 900.0, 900.0)
+    told = [Event(kind="started", s=0.0, stage=0), Event(kind="ended", s=130.0, stage=0)]
+    assert stays_of(recipe, seconds, told, 300.0, as_told=True) == [
+        Stay(0, 0.0, 130.0, True), Stay(OFF_HEAT, 130.0, 300.0, True),
+    ]  # fmt: skip
+    assert stays_of(recipe, seconds, told, 300.0)[-1] == Stay(1, 130.0, 300.0, False)  # as planned it goes on at once
+
+
+def test_a_piece_peaks_on_the_board_too():
+    recipe = plan([{"kind": "oven", "air_c": 230, "minutes": 16}, {"kind": "rest", "minutes": 1}])
+    told = [Event(kind="started", s=0.0, stage=0), Event(kind="ended", s=960.0, stage=0)]
+    pulled = estimate(recipe, planned(recipe), told, [], 961.0, as_told=True)
+    rested = estimate(recipe, planned(recipe), told, [], 1500.0, as_told=True)
+    assert np.median(rested.draws.peak_c) > np.median(pulled.draws.peak_c) + 1.0
+
+
+def test_what_a_stage_is_set_to_is_what_was_told_last():
+    oven = plan(ROAST).stages[0]
+    told = [Event(kind="setting", s=50.0, c=140.0, stage=0), Event(kind="setting", s=20.0, c=200.0)]
+    assert set_to_c(oven, 0, []) == 172
+    assert set_to_c(oven, 0, told) == 140
+    assert set_to_c(oven, 1, told) == 200  # the first was of another stage
+
+
+@pytest.mark.parametrize("stage", [
+    {"kind": "bath", "water_c": 58}, {"kind": "oven", "air_c": 150}, {"kind": "fry", "oil_c": 170},
+    {"kind": "hold", "air_c": 65}, {"kind": "hold", "water_c": 58}, {"kind": "simmer", "water_c": 84},
+    {"kind": "pan", "pan_c": 200}, {"kind": "plancha", "plate_c": 210}, {"kind": "rest", "air_c": 22},
+    {"kind": "chill", "air_c": 3}, {"kind": "poach"},
+])  # fmt: skip
+def test_every_medium_can_be_set_anew(stage):
+    made = plan([{**stage, "minutes": 5}]).stages[0]
+    assert medium_c(with_medium(made, 61.0)) == 61.0
+
+
+def test_more_heat_brings_a_late_roast_in_and_has_its_price():
+    recipe = plan(ROAST, "beef/rump-roast", shape={"kind": "cylinder", "diameter_mm": 90})
+    known = planned(recipe)
+    slow = simulate(plan(ROAST, "beef/rump-roast", shape={"kind": "cylinder", "diameter_mm": 100}))
+    now, due = 0.55 * slow.stages[0].end_s, known.seconds[0]
+    t = np.arange(0.0, now, 15.0)
+    readings = list(zip(t.tolist(), slow.node_c(t, slow.grid.core).tolist(), strict=True))
+    found = estimate(recipe, known, [], readings, now)
+    hotter, wait = ways_out(found, known, [], now, due, recipe.stages[0], 0)
+    assert is_late(wait.late_s, due)
+    assert wait.late_s == pytest.approx(slow.stages[0].end_s - due, abs=0.04 * due)
+    assert (hotter.kind, wait.kind) == ("hotter", "wait")
+    assert 172 < hotter.setting_c <= 172 + 60
+    assert hotter.setting_c % 5 == pytest.approx(172 % 5)  # a knob is turned in fives
+    assert hotter.late_s < wait.late_s
+    assert hotter.peak_c > wait.peak_c
+    rest = recipe.stages[1]
+    assert [way.kind for way in ways_out(found, known, [], now, due, rest, 1)] == ["wait"]  # nothing to turn up
+
+
+def test_readings_are_averaged_but_never_across_what_was_done():
+    readings = [(float(s), 10.0 + 0.01 * s) for s in range(600)]
+    data = binned(readings, [100.3, 400.7], [300.5])
+    assert data.count <= 63
+    assert data.celsius == pytest.approx(10.0 + 0.01 * data.s, abs=1e-9)
+    assert set(data.place[data.s < 300]) == {0}
+    assert set(data.place[data.s > 301]) == {1}
+    lone = binned([(5.0, 40.0)], [], [])
+    assert lone.sigma_k[0] > 1.5 * np.median(data.sigma_k)  # of one reading less is known than of ten
+    assert binned([], [1.0], []).count == 0
 
 
 def test_spans_may_be_open():

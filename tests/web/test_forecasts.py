@@ -12,13 +12,16 @@ from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from ember.files.plan import parse_plan
+from ember.files.track import Belief
 from ember.heat.simulate import simulate
+from ember.quantities import Units
 from kitchen.kit.models import Equipment
 from kitchen.line import actions, forecasting, queries, shared_board, tasks
 from kitchen.line.board_view import MOST_LANES, board
 from kitchen.line.models import Cook, CookEvent, Forecast, Reading
 from kitchen.line.outlook import FRESH_S, WAIVED_MORE_S
 from kitchen.line.picture import cook_chart, forecasts_moved
+from kitchen.line.templatetags.forecast_words import belief_words
 from kitchen.line.told import open_ends, track_events
 from kitchen.plans.actions import create
 
@@ -406,3 +409,55 @@ def test_screens_share_a_rendering_but_not_a_form_token(bath, client, chef, cook
     assert tokens[0] != tokens[1]
     assert all(len(token) == 64 for token in tokens)
     assert pages[0].replace(tokens[0], "") == pages[1].replace(tokens[1], "")
+
+
+BY_THE_DEGREE = [
+    (Belief(what="cooler", amount=-1.5, text="The bath runs about 1.5 °C cool: 55.0 in place of 56.5", stated_c=56.5),
+     "The bath runs about 2.7 °F cool: 131 in place of 134"),
+    (Belief(what="hotter", amount=10.0, text="The oven runs about 10 °C hot: 190 in place of 180"),
+     "The oven runs about 18 °F hot"),
+    (Belief(what="thicker", amount=5.08, text="The piece is thicker than planned by about 5 mm"),
+     "The piece is thicker than planned by about 0.2 in"),
+    (Belief(what="colder-start", amount=-2.0, text="It began colder than planned, at about 3 °C", stated_c=5.0),
+     "It began colder than planned, by about 3.6 °F"),
+    (Belief(what="less-heat", amount=0.8, text="Less heat, about 80 %, as if the oven ran 20 °C cool",
+            as_if_k=-20.0), "Less heat, about 80 %, as if the oven ran 36 °F cool"),
+    (Belief(what="more-heat", amount=1.5, text="It takes heat faster than planned: the pan covers more"),
+     "It takes heat faster than planned: the pan covers more"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("belief", "words"), BY_THE_DEGREE)
+def test_a_difference_is_told_in_the_persons_units_as_a_difference(belief, words):
+    assert belief_words(belief, Units("F", "in", "lb")) == words
+    assert belief_words(belief, Units()) == belief.text
+
+
+def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypatch):
+    beside = []
+
+    class Beside:
+        def __init__(self, target, args, daemon):
+            self.target, self.args = target, args
+
+        def start(self):
+            beside.append(self)
+
+    def look():
+        return signed_in.get(reverse("line:board"), headers={"HX-Request": "true"}).content.decode()
+
+    shared_board.forget(bath.cook.kitchen.pk)
+    monkeypatch.setattr(shared_board.threading, "Thread", Beside)
+    look()
+    key = next(key for key in shared_board._boards if key[0] == bath.cook.kitchen.pk)
+    made = shared_board._boards[key]
+    old = shared_board._Board(made.made - shared_board.FRESH_S - 1, 1.0, made.text.replace("Strip", "Slab"))
+    shared_board._boards[key] = old
+    assert "Slab for the watch" in look()  # the one before, while
+    assert "Slab for the watch" in look()
+    assert len(beside) == 1  # one makes the next
+    monkeypatch.setattr(shared_board.connection, "close", lambda: None)
+    beside[0].target(*beside[0].args)
+    assert "Strip for the watch" in look()
+    shared_board._boards[key] = shared_board._Board(old.made - shared_board.OLDEST_S, 1.0, old.text)
+    assert "Strip for the watch" in look()  # too old to be shown: this one waits

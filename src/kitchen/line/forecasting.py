@@ -7,13 +7,14 @@ import logging
 import time
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from django.db.models import Max, prefetch_related_objects
 from django.utils import timezone
 
 from ember.errors import EmberError
-from ember.files.track import TrackResult
+from ember.files.track import Event, TrackResult
 from ember.track.estimate import Estimate, Planned, estimate, result_of
 from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
@@ -92,27 +93,33 @@ def medium_seen(following: Following) -> tuple[float, float] | None:
     return float(np.mean(found)) - setting_c(following, pull), OWN_PROBE_SURE_K.get(stage.kind, USUALLY_SURE_K)
 
 
-def _estimate(following: Following, start: list[float] | None) -> Estimate:
-    """By the first probe that can be believed; by the first one where none can."""
-    by_probe = readings_by_probe(following.cook)
-    return estimate(
-        following.plan, planned_of(following), track_events(following), next(by_probe), following.now_s, as_told=True,
-        start=None if start is None else np.array(start), medium_seen=medium_seen(following), spare=by_probe,
-    )  # fmt: skip
+@dataclass(frozen=True)
+class _Told:
+    """A cook as the estimator takes it, looked up once."""
 
+    following: Following
+    known: Planned
+    events: list[Event]
 
-def _ways(following: Following, found: Estimate, answer: TrackResult, due_s: float) -> list[WayOut]:
-    """Ways out for a cook that is late in nine cases of ten."""
-    pull = following.plan.pull_stage
-    known, reaches = planned_of(following), answer.reaches_want_at_s
-    if pull is None or following.stage != pull or not found.used:
-        return []
-    if reaches is None or reaches.p10 is None or reaches.p50 is None or reaches.p10 <= due_s:
-        return []
-    if not is_late(reaches.p50 - due_s, known.seconds[pull]):
-        return []
-    events = track_events(following)
-    return ways_out(found, known, events, following.now_s, due_s, following.plan.stages[pull], pull)
+    def estimate(self, start: list[float] | None) -> Estimate:
+        """By the first probe that can be believed; by the first one where none can."""
+        by_probe = readings_by_probe(self.following.cook)
+        return estimate(
+            self.following.plan, self.known, self.events, next(by_probe), self.following.now_s, as_told=True,
+            start=None if start is None else np.array(start), medium_seen=medium_seen(self.following), spare=by_probe,
+        )  # fmt: skip
+
+    def ways(self, found: Estimate, answer: TrackResult, due_s: float) -> list[WayOut]:
+        """Ways out for a cook that is late in nine cases of ten."""
+        pull, reaches = self.following.plan.pull_stage, answer.reaches_want_at_s
+        if pull is None or self.following.stage != pull or not found.used:
+            return []
+        if reaches is None or reaches.p10 is None or reaches.p50 is None or reaches.p10 <= due_s:
+            return []
+        if not is_late(reaches.p50 - due_s, self.known.seconds[pull]):
+            return []
+        stage = self.following.plan.stages[pull]
+        return ways_out(found, self.known, self.events, self.following.now_s, due_s, stage, pull)
 
 
 def refresh(cook: Cook) -> Forecast | None:
@@ -125,7 +132,8 @@ def refresh(cook: Cook) -> Forecast | None:
         return None
     began = time.perf_counter()
     try:
-        found = _estimate(following, last.mode if last and last.mode else None)
+        told = _Told(following, planned_of(following), track_events(following))
+        found = told.estimate(last.mode if last and last.mode else None)
     except (EmberError, np.linalg.LinAlgError) as error:
         log.warning("no forecast of cook %s: %s", cook.pk, error)
         return None
@@ -133,7 +141,7 @@ def refresh(cook: Cook) -> Forecast | None:
     reaches = answer.reaches_want_at_s
     due_s = following.planned_pull_s
     late_s = reaches.p50 - due_s if reaches and reaches.p50 is not None and due_s is not None else None
-    ways = _ways(following, found, answer, due_s) if due_s is not None else []
+    ways = told.ways(found, answer, due_s) if due_s is not None else []
     fan = found.draws.fan
     return Forecast.objects.create(
         kitchen=cook.kitchen, cook=cook, at=following.now, stage=following.stage,

@@ -15,6 +15,10 @@ def _step(kelvin: float, units: Units) -> str:
     return f"{fixed(abs(units.temperature_step(kelvin)), 1 if abs(kelvin) < 5 else 0)} {units.degree}"
 
 
+def _off(kelvin: float, units: Units) -> str:
+    return f"{_step(kelvin, units)} {'hot' if kelvin > 0 else 'cool'}"
+
+
 @register.filter
 def belief_words(belief: Belief, units: Units) -> str:
     """A belief as a cook reads it; the estimator's own words where the units are its own."""
@@ -29,17 +33,14 @@ def belief_words(belief: Belief, units: Units) -> str:
             return f"It began {word} than planned, by about {_step(belief.amount, units)}"
         case "hotter" | "cooler":
             name = belief.text.split(" runs ")[0]
-            words = f"{name} runs about {_step(belief.amount, units)} {'hot' if belief.amount > 0 else 'cool'}"
+            words = f"{name} runs about {_off(belief.amount, units)}"
             if belief.stated_c is None:
                 return words
-            now, was = (
-                figure(units.temperature_value(c), 0) for c in (belief.stated_c + belief.amount, belief.stated_c)
-            )
+            both = (belief.stated_c + belief.amount, belief.stated_c)
+            now, was = (figure(units.temperature_value(celsius), 0) for celsius in both)
             return f"{words}: {now} in place of {was}"
         case _:
             words = belief.text.split(", as if ")[0]
             if belief.as_if_k is None:
                 return words
-            return (
-                f"{words}, as if the oven ran {_step(belief.as_if_k, units)} {'hot' if belief.as_if_k > 0 else 'cool'}"
-            )
+            return f"{words}, as if the oven ran {_off(belief.as_if_k, units)}"
