@@ -58,11 +58,24 @@ def _track(data: object) -> str:
     return track(parse_track(data)).model_dump_json()
 
 
-HANDLERS: dict[str, Handler] = {"simulate": _simulate, "solve": _solve, "judge": _judge, "track": _track}
+def _egg(data: object) -> str:
+    from .eggs.answer import answer
+    from .files.egg import parse_egg
+
+    return answer(parse_egg(data)).model_dump_json()
+
+
+HANDLERS: dict[str, Handler] = {
+    "simulate": _simulate, "solve": _solve, "judge": _judge, "track": _track, "egg": _egg,
+}  # fmt: skip
 
 
 def schemas() -> dict[str, dict[str, Any]]:
     """JSON Schema of every format, by name."""
+    from pydantic import TypeAdapter
+
+    from .files.egg import EggRequest
+    from .files.egg_result import EggAnswer
     from .files.judge import JudgeRequest
     from .files.plan import Plan
     from .files.result import Result
@@ -76,6 +89,8 @@ def schemas() -> dict[str, dict[str, Any]]:
         "judge": JudgeRequest.model_json_schema(),
         "track": TrackRequest.model_json_schema(),
         "forecast": TrackResult.model_json_schema(),
+        "egg": TypeAdapter(EggRequest).json_schema(),
+        "egg-answer": TypeAdapter(EggAnswer).json_schema(),
     }
 
 

@@ -92,11 +92,14 @@ class ThermalProperties:
 
     @classmethod
     @lru_cache(maxsize=256)
-    def of(cls, composition: Composition, start_c: float) -> ThermalProperties:
-        """Cubics for a composition; the mass stays what it was at `start_c`, whatever the volume does."""
+    def of(cls, composition: Composition, start_c: float, across: float = MUSCLE_SHARE) -> ThermalProperties:
+        """Cubics for a composition; the mass stays what it was at `start_c`, whatever the volume does.
+
+        `across`: what it conducts, of what the parallel rule says; 1 for food without fibres.
+        """
         T = np.linspace(*cls.RANGE_C, 63)
         rho = float(composition.density(start_c))
-        conductivity = MUSCLE_SHARE * composition.conductivity(T)
+        conductivity = across * composition.conductivity(T)
         powers = np.vander(T, 4, increasing=True)
         k, *_ = np.linalg.lstsq(powers, conductivity, rcond=None)
         c, *_ = np.linalg.lstsq(powers, rho * composition.heat_capacity(T), rcond=None)

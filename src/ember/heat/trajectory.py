@@ -9,9 +9,9 @@ from functools import cached_property
 import numpy as np
 
 from .grid import FloatArray, Grid
+from .hermite import between
 
 FOURTHS = np.array([0.0, 0.25, 0.5, 0.75])
-CALM_K = 0.5  # within it an extreme between two rows is believed
 PROBE_LAG_S = 5.0  # a thin hand probe; common practice
 PROBE_OFF_CENTRE = 0.25  # of the half-thickness: a hand does not find the centre; common practice
 
@@ -27,17 +27,6 @@ class StageRun:
     first: int
     last: int
     state: FloatArray
-
-
-def _calmed(rise: FloatArray, step: FloatArray) -> FloatArray:
-    """A slope over a step, K, or the step itself where it does not bear the slope out.
-
-    The outermost cells answer in hundredths of a second: over a long step their slope is noise.
-    """
-    borne_out = (np.abs(rise) <= np.maximum(3.0 * np.abs(step), CALM_K)) & (
-        (rise * step >= 0) | (np.abs(rise) <= CALM_K)
-    )
-    return np.where(borne_out, rise, step)
 
 
 @dataclass(frozen=True)
@@ -87,32 +76,13 @@ class Trajectory:
         """The hottest each depth has been, °C [node]."""
         return np.asarray(self.state[1])
 
-    def _hermite(self, time_s: FloatArray, value: FloatArray, slope: FloatArray) -> FloatArray:
-        """Rows of values with their slopes at any times, by cubic Hermite interpolation within the steps."""
-        t = np.clip(np.asarray(time_s, dtype=float), 0.0, self.end_s)
-        if self.end_s <= 0:  # it was where it was to be before it began
-            return np.broadcast_to(value[0], (len(t), *value.shape[1:])).copy()
-        row = np.clip(np.searchsorted(self.t_s, t, side="right") - 1, 0, len(self.t_s) - 2)
-        # Of rows that share a time keep the interval that has a length.
-        while np.any(empty := (self.t_s[row + 1] - self.t_s[row] <= 0) & (row > 0)):
-            row = row - empty
-        t0, h = self.t_s[row], self.t_s[row + 1] - self.t_s[row]
-        s = (t - t0) / h
-        if value.ndim > 1:
-            s, h = s[:, None], h[:, None]
-        a, b = value[row], value[row + 1]
-        da, db = _calmed(slope[row] * h, b - a), _calmed(slope[row + 1] * h, b - a)
-        return np.asarray(
-            a * (1 + 2 * s) * (1 - s) ** 2 + da * s * (1 - s) ** 2 + b * s**2 * (3 - 2 * s) + db * s**2 * (s - 1)
-        )
-
     def profile(self, time_s: FloatArray) -> FloatArray:
         """Temperatures [time, node] at any times."""
-        return self._hermite(time_s, self.temperature_c, self.slope_k_s)
+        return between(self.t_s, self.temperature_c, self.slope_k_s, time_s)
 
     def node_c(self, time_s: FloatArray, node: int) -> FloatArray:
         """Temperature of one node at any times."""
-        return self._hermite(time_s, self.temperature_c[:, node], self.slope_k_s[:, node])
+        return between(self.t_s, self.temperature_c[:, node], self.slope_k_s[:, node], time_s)
 
     def core_faces_mean_c(self, time_s: FloatArray) -> FloatArray:
         """Core, under side (a round body: outside), top and mean by volume, [time, 4]."""
@@ -122,7 +92,7 @@ class Trajectory:
         weights[0 if self.grid.two_faces else last, 1] = 1.0
         weights[last, 2] = 1.0
         weights[:, 3] = self.grid.volume / self.grid.volume.sum()
-        return self._hermite(time_s, self.temperature_c @ weights, self.slope_k_s @ weights)
+        return between(self.t_s, self.temperature_c @ weights, self.slope_k_s @ weights, time_s)
 
     def reading_c(self, time_s: FloatArray | float) -> FloatArray:
         """What a hand probe shows: a quarter of the half-thickness off centre, a few seconds behind.
@@ -130,7 +100,7 @@ class Trajectory:
         On a ramp a first-order lag shows what was there one time constant ago.
         """
         at = np.maximum(np.atleast_1d(np.asarray(time_s, dtype=float)) - PROBE_LAG_S, 0.0)
-        return self._hermite(at, *self._at_the_probe)
+        return between(self.t_s, *self._at_the_probe, at)
 
     @cached_property
     def _at_the_probe(self) -> tuple[FloatArray, FloatArray]:

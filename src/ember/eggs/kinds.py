@@ -1,0 +1,139 @@
+"""Kinds of eggs: their size by mass or girth, and what is in them."""
+
+from __future__ import annotations
+
+import math
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from pydantic import BaseModel, ConfigDict
+
+from ..errors import BadInput
+
+HOYT = 5.48e-4  # g/mm³: mass = HOYT · length · breadth²; Hoyt 1979, Auk 96:73, fresh eggs; from memory
+
+
+class Kind(BaseModel):
+    """A bird's egg: shares of its whole mass, shape, and the range of masses it is believed in."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    id: str
+    name: str
+    sizes: dict[str, float]
+    shape_index: float
+    shell_share: float
+    yolk_share: float
+    shell_mm: float
+    mass_g: tuple[float, float]
+    source: str
+    confidence: str
+
+    @property
+    def white_share(self) -> float:
+        """The white's share of the whole mass."""
+        return 1.0 - self.shell_share - self.yolk_share
+
+    def breadth_mm(self, mass_g: float) -> float:
+        """The widest diameter of an egg of this mass.
+
+        >>> round(kinds()["hen"].breadth_mm(58.0), 1)  # a hen's egg of class M is 43 mm across
+        43.2
+        """
+        return float((mass_g * self.shape_index / HOYT) ** (1.0 / 3.0))
+
+    def mass_of(self, girth_mm: float) -> float:
+        """Mass of an egg by its girth, g."""
+        return HOYT * (girth_mm / math.pi) ** 3 / self.shape_index
+
+
+@cache
+def kinds() -> dict[str, Kind]:
+    """Kinds by id, small to large."""
+    table = tomllib.loads(resources.files(__package__).joinpath("data/kinds.toml").read_text("utf-8"))
+    return {key: Kind.model_validate({"id": key, **row}) for key, row in table.items()}
+
+
+@dataclass(frozen=True)
+class Egg:
+    """One egg as it is cooked."""
+
+    kind: Kind
+    mass_g: float
+    start_c: float
+
+    @property
+    def breadth_mm(self) -> float:
+        """Its widest diameter."""
+        return self.kind.breadth_mm(self.mass_g)
+
+    @property
+    def length_mm(self) -> float:
+        """From end to end."""
+        return self.breadth_mm / self.kind.shape_index
+
+    @property
+    def yolk_g(self) -> float:
+        """Mass of its yolk."""
+        return self.mass_g * self.kind.yolk_share
+
+    @property
+    def white_g(self) -> float:
+        """Mass of its white."""
+        return self.mass_g * self.kind.white_share
+
+
+def egg_of(
+    kind: str, mass_g: float | None = None, size: str | None = None, girth_mm: float | None = None, start_c: float = 4.0
+) -> Egg:
+    """An egg by its mass, its size class, or its girth; without any the middle one of its kind.
+
+    Raises BadInput for an unknown kind or size, or for an egg no such bird lays.
+    """
+    if kind not in kinds():
+        raise BadInput(f"Unknown kind of egg “{kind}”. There is: {', '.join(kinds())}.", "egg.kind")
+    row = kinds()[kind]
+    at = "egg.mass_g"
+    if mass_g is None and girth_mm is not None:
+        mass_g, at = row.mass_of(girth_mm), "egg.girth_mm"
+    if mass_g is None and size is not None:
+        if size not in row.sizes:
+            raise BadInput(f"No size {size} of {row.name.lower()} eggs. There is: {', '.join(row.sizes)}.", "egg.size")
+        mass_g = row.sizes[size]
+    if mass_g is None:
+        mass_g = row.sizes.get("M", next(iter(row.sizes.values())))
+    low, high = row.mass_g
+    if not low <= mass_g <= high:
+        raise BadInput(f"A {row.name.lower()} egg weighs {low:g} to {high:g} g (this one: {mass_g:.0f} g).", at)
+    return Egg(row, mass_g, start_c)
+
+
+@dataclass(frozen=True)
+class Equivalent:
+    """One egg of a kind against the hen's egg of class M: by all that is eaten, by yolk, by white."""
+
+    kind: Kind
+    mass_g: float
+    yolk_g: float
+    white_g: float
+    hen_eggs: float
+    hen_yolks: float
+    hen_whites: float
+
+
+def equivalents() -> list[Equivalent]:
+    """How many hen eggs each kind stands for; sizes of the hen each for itself."""
+    hen = egg_of("hen", size="M")
+    found = []
+    for kind in kinds().values():
+        for mass_g in kind.sizes.values():
+            egg = Egg(kind, mass_g, 4.0)
+            found.append(
+                Equivalent(
+                    kind, mass_g, egg.yolk_g, egg.white_g, (egg.yolk_g + egg.white_g) / (hen.yolk_g + hen.white_g),
+                    egg.yolk_g / hen.yolk_g, egg.white_g / hen.white_g,
+                )
+            )  # fmt: skip
+    return found

@@ -1,0 +1,87 @@
+"""Eggs against the standards: served at once or pooled, in-shell pasteurised, held; and whether they may go out."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Sequence
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import numpy as np
+
+from ..files.egg import EggRequest
+from ..files.egg_result import GoesOut
+from ..files.result import SafetyOut
+from ..heat.grid import FloatArray
+from ..judge.phases import judge_phase
+from ..judge.standards import Rule, standard
+from ..judge.verdict import MOST_LOGS, Verdict, judge
+from ..report.outcome import safety_out
+
+
+@cache
+def texts() -> dict[str, Any]:
+    """The rows of rules.toml."""
+    return tomllib.loads(resources.files(__package__).joinpath("data/rules.toml").read_text("utf-8"))
+
+
+def cooked(request: EggRequest, pooled: bool, time_s: FloatArray, coldest_c: FloatArray) -> SafetyOut:
+    """The standard's rule for eggs served at once, or pooled or held, against the coldest place."""
+    rules = standard(request.standard)
+    category = "egg-pooled" if pooled else "egg-served"
+    found = judge(
+        rules, category, request.guests == "susceptible", np.asarray(time_s, dtype=float),
+        np.asarray(coldest_c, dtype=float), house=request.house,
+    )  # fmt: skip
+    return safety_out(rules, found)
+
+
+def in_shell(request: EggRequest, log10: float) -> SafetyOut:
+    """The log of salmonella in the middle of a shell egg against what in-shell pasteurised means."""
+    row = texts()["in_shell"]
+    rule = Rule(
+        id=row["id"], section=row["section"], text=row["text"], kind="table", points=(), log10=row["log10"], unit="C"
+    )
+    margin = min(log10, MOST_LOGS + row["log10"] + 1.0) - row["log10"]
+    verdict = Verdict(
+        rule, margin >= 0.0, margin, "log10", {"log10": row["log10"]}, {"log10": round(log10, 2)}, (row["caution"],)
+    )
+    return safety_out(standard(request.standard), verdict)
+
+
+def held(request: EggRequest, phase: str, celsius: float, minutes: float) -> SafetyOut | None:
+    """A sauce kept at a temperature against the standard's rule for holding; None where it has none."""
+    rules = standard(request.standard)
+    if phase not in rules.phases or minutes <= 0:
+        return None
+    t = np.linspace(0.0, 60.0 * minutes, 40)
+    found = judge_phase(rules, phase, t, np.full(len(t), celsius), "open", request.house)
+    return safety_out(rules, found)
+
+
+def goes_out(request: EggRequest, rules: Sequence[SafetyOut]) -> GoesOut:
+    """Whether it may be served: the first rule met, by an advisory, of pasteurised egg, or not."""
+    if rules[0].met:
+        return "met"
+    if request.pasteurised:
+        return "pasteurised"
+    if request.guests == "susceptible" or not rules[0].advisory_allowed:
+        return "no"
+    return "advisory"
+
+
+def cautions_of(request: EggRequest, rules: Sequence[SafetyOut], *keys: str) -> list[str]:
+    """What is said of these eggs: by verdict, by guests, by method, and always."""
+    said = texts()["cautions"]
+    found: list[str] = []
+    if request.guests == "susceptible":
+        found.append(said["susceptible"])
+    if request.pasteurised:
+        found.append(said["pasteurised"])
+    elif not rules[0].met:
+        found.append(said["runny"])
+    found += [said[key] for key in keys]
+    for rule in rules:
+        found += rule.cautions
+    return list(dict.fromkeys([*found, *said["always"]]))

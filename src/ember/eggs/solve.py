@@ -1,0 +1,118 @@
+"""Minutes of heat for a target: a temperature at the yolk's edge, or words of yolk and white."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from ..errors import NeverReached
+from ..files.egg import EggTarget
+from ..heat.root import bracketed_root
+from ..kinetics.egg_gels import ALL_SET, WHITE, YOLK
+from .heating import Heat
+
+SHORTEST_MIN = 0.1
+WITHIN_MIN = 1.0 / 240.0
+RUNNY_AIM = 0.03
+CHALKY = "chalky"
+
+
+def minutes_for(heat: Heat, target: EggTarget) -> float:
+    """Minutes of heat that lead to the target.
+
+    Raises NeverReached where no time does, saying how far it comes or which words exclude each other.
+    """
+    if target.yolk_c is not None:
+        return _for_edge(heat, target.yolk_c)
+    yolk = _span(heat, target.yolk, lambda m: heat.after(m).yolk_set, "yolk") if target.yolk else None
+    white = _span(heat, target.white, lambda m: heat.after(m).white_set, "white") if target.white else None
+    if yolk is None or white is None:
+        low, high = yolk or white or (SHORTEST_MIN, heat.longest_min)
+        if target.yolk is None:
+            return 0.5 * (low + high)
+        return _for_yolk(heat, target.yolk, low, high)
+    low, high = max(yolk[0], white[0]), min(yolk[1], white[1])
+    if low > high:
+        later = white if white[0] > yolk[1] else yolk
+        here = heat.after(yolk[1] if later is white else yolk[0])
+        raise NeverReached(
+            f"No time gives a {target.yolk} yolk in a {target.white} white here: with the yolk {target.yolk} the white "
+            f"is {here.white}. Another water, or another start, would move them apart.", "target.white", float("nan"),
+        )  # fmt: skip
+    return 0.5 * (low + high)
+
+
+def _for_edge(heat: Heat, celsius: float) -> float:
+    longest = heat.longest_min
+    if heat.edge_c(longest) < celsius:
+        raise NeverReached(
+            f"The edge of the yolk never comes to {celsius:g} °C here: it comes to {heat.edge_c(longest):.1f} °C.",
+            "target.yolk_c", heat.edge_c(longest),
+        )  # fmt: skip
+    if heat.edge_c(SHORTEST_MIN) >= celsius:
+        return SHORTEST_MIN
+    return bracketed_root(lambda m: heat.edge_c(m) - celsius, SHORTEST_MIN, longest, 0.01, WITHIN_MIN)
+
+
+def _for_yolk(heat: Heat, word: str, low: float, high: float) -> float:
+    """The middle of a word's set fractions, or where that has no meaning the middle of its minutes."""
+    if word == CHALKY:
+        return low
+    least, most = YOLK.range_of(word)
+    aim = RUNNY_AIM if word == "runny" else 0.5 * (least + (most if word != "set" else ALL_SET))
+    return minutes_for_set(heat, aim, low, high)
+
+
+def minutes_for_set(heat: Heat, fraction: float, low: float = SHORTEST_MIN, high: float | None = None) -> float:
+    """Minutes to a set fraction of the yolk; the nearer end where it is not between them."""
+    high = heat.longest_min if high is None else high
+
+    def over(minutes: float) -> float:
+        return heat.after(minutes).yolk_set - fraction
+
+    if over(low) >= 0:
+        return low
+    if over(high) <= 0:
+        return high
+    return bracketed_root(over, low, high, 0.002, WITHIN_MIN)
+
+
+def _first(f: Callable[[float], float], level: float, longest: float) -> float:
+    """The first minutes at which a growing measure passes a level; `longest` where it never does."""
+    low, high = SHORTEST_MIN, longest
+    if f(low) >= level:
+        return low
+    if f(high) < level:
+        return high
+    while high - low > WITHIN_MIN:
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if f(middle) >= level else (middle, high)
+    return high
+
+
+def _span(heat: Heat, word: str | None, measure: Callable[[float], float], part: str) -> tuple[float, float]:
+    """From which to which minutes a word holds."""
+    longest = heat.longest_min
+    if part == "yolk":
+        if word == CHALKY:
+            first = _first(lambda m: float(heat.after(m).yolk == CHALKY), 1.0, longest)
+            if heat.after(first).yolk != CHALKY:
+                raise _never(heat, part, CHALKY, longest)
+            return first, longest
+        least, most = YOLK.range_of(str(word))
+        most = ALL_SET if word == "set" else most
+    else:
+        least, most = WHITE.range_of(str(word))
+        most = 2.0 if word == "firm" else most
+    if measure(longest) < least:
+        raise _never(heat, part, str(word), longest)
+    low = _first(measure, least, longest)
+    return low, max(_first(measure, most, longest) - WITHIN_MIN, low) if most <= 1.0 else longest
+
+
+def _never(heat: Heat, part: str, word: str, longest: float) -> NeverReached:
+    came = heat.after(longest)
+    return NeverReached(
+        f"The {part} never comes to {word} here: after {longest:.0f} min it is {getattr(came, part)}. "
+        f"Hotter water would take it there.",
+        f"target.{part}", came.middle_peak[0],
+    )  # fmt: skip

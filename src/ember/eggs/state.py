@@ -1,0 +1,97 @@
+"""What a course of temperatures has made of an egg: how far yolk and white are set, by depth and in words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ..heat.grid import FloatArray
+from ..kinetics.egg_gels import CHALKY_FROM_C, WHITE, YOLK, green_dose, seconds_above, yolk_word
+from ..kinetics.lethality import log_reduction, organisms
+from .follow import Course
+
+
+@dataclass(frozen=True)
+class EggState:
+    """An egg at the end of a course, which was heated for its first `lifted_s`."""
+
+    course: Course
+    lifted_s: float
+
+    @cached_property
+    def _fine(self) -> tuple[FloatArray, FloatArray]:
+        return self.course.fine()
+
+    @cached_property
+    def set_by_depth(self) -> FloatArray:
+        """Set fraction of each node: of the yolk within its edge, of the white outside it."""
+        t, T = self._fine
+        edge = self.course.body.edge
+        return np.concatenate([YOLK.set_fraction(t, T[:, :edge]), WHITE.set_fraction(t, T[:, edge:])])
+
+    @cached_property
+    def hottest_c(self) -> FloatArray:
+        """The hottest each node has been, °C."""
+        return np.asarray(self._fine[1].max(axis=0))
+
+    @property
+    def yolk_set(self) -> float:
+        """Set fraction of the yolk, its mean by volume."""
+        t, T = self._fine
+        body = self.course.body
+        upto = body.edge + 1
+        return float(YOLK.set_fraction(t, T[:, :upto]) @ body.yolk_weights[:upto])
+
+    @property
+    def white_set(self) -> float:
+        """Set fraction of the white, its mean by volume."""
+        body = self.course.body
+        return float(self.set_by_depth[body.edge :] @ body.white_weights[body.edge :])
+
+    @property
+    def white_inside_set(self) -> float:
+        """Set fraction of the white beside the yolk, where it sets last."""
+        return float(self.set_by_depth[self.course.body.edge])
+
+    @property
+    def yolk(self) -> str:
+        """The yolk in a word."""
+        t, T = self._fine
+        return yolk_word(self.yolk_set, seconds_above(t, T[:, 0], CHALKY_FROM_C))
+
+    @property
+    def white(self) -> str:
+        """The white in a word."""
+        return WHITE.word(self.white_set)
+
+    @property
+    def green(self) -> float:
+        """How much of a green edge has formed; from 1 on it is to be seen."""
+        t, T = self._fine
+        return green_dose(t, T[:, self.course.body.edge])
+
+    @property
+    def salmonella_log10(self) -> float:
+        """Log10 reduction of salmonella in the middle."""
+        t, T = self._fine
+        return float(log_reduction(organisms()["salmonella"], t, T[:, 0]))
+
+    def middle(self) -> tuple[FloatArray, FloatArray]:
+        """Times and temperatures of the coldest place, the middle of the yolk."""
+        t, T = self._fine
+        return t, T[:, 0]
+
+    @property
+    def middle_peak(self) -> tuple[float, float]:
+        """The hottest the middle has been, °C, and when, s."""
+        t, T = self.middle()
+        i = int(np.argmax(T))
+        return float(T[i]), float(t[i])
+
+    def at_lift_c(self) -> tuple[float, float, float]:
+        """Middle and edge of the yolk and mean of the white when the heat ends, °C."""
+        body = self.course.body
+        T = self.course.profile(self.lifted_s)[0]
+        return float(T[0]), float(T[body.edge]), float(T @ body.white_weights)

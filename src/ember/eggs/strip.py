@@ -1,0 +1,191 @@
+"""What each minute gives, for this egg, this water and this altitude: cut eggs in a row, and how wide each word is."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import EmberError
+from ..files.egg import BoilRequest, EggTarget, Timed
+from ..files.egg_result import EggFace
+from .heating import Heat, egg_in, heat_of
+from .shell_answer import face_of
+from .solve import minutes_for, minutes_for_set
+from .state import EggState
+
+EGGS_SHOWN = 9
+SCAN = 120  # states along the axis, between which a word changes
+INSIDE_WORDS = ((0.0, "milky inside"), (0.1, "tender"), (0.5, "set"), (0.9, "firm"))
+
+
+@dataclass(frozen=True)
+class CutEgg:
+    """One egg of the row."""
+
+    minutes: float
+    face: EggFace
+    yolk: str
+    white: str
+    inside: str
+    green: bool
+
+
+@dataclass(frozen=True)
+class WordSpan:
+    """From which to which minutes a word holds."""
+
+    word: str
+    from_min: float
+    to_min: float
+
+
+@dataclass(frozen=True)
+class Strip:
+    """A row of cut eggs over an axis of minutes, and the words of white and yolk along it."""
+
+    low_min: float
+    high_min: float
+    eggs: tuple[CutEgg, ...]
+    white: tuple[WordSpan, ...]
+    yolk: tuple[WordSpan, ...]
+    green_from: float | None
+
+
+def white_inside_word(fraction: float) -> str:
+    """The white beside the yolk, as a cook sees it on the cut face."""
+    return next(word for low, word in reversed(INSIDE_WORDS) if fraction >= low)
+
+
+def _nice(step: float) -> float:
+    """The nearest round step above: quarters, halves, whole minutes, fives, tens."""
+    return next((nice for nice in (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 15.0, 30.0, 60.0) if step <= nice), 120.0)
+
+
+def axis_of(heat: Heat) -> tuple[float, float, float]:
+    """From, to and step of the row, minutes: from a runny yolk in a white that holds to one that is chalky."""
+    longest = heat.longest_min
+    begins = _first(heat, lambda s: s.white_set >= 0.35, longest)
+    ends = _first(heat, lambda s: s.yolk == "chalky" or s.yolk_set > 0.995, longest)
+    if ends - begins < 1e-6:
+        begins = 0.3 * ends
+    step = _nice((ends - begins) * 1.1 / (EGGS_SHOWN - 1))
+    low = max(math.floor(begins / step) * step, step)
+    return low, low + step * (EGGS_SHOWN - 1), step
+
+
+def _first(heat: Heat, holds: object, longest: float) -> float:
+    low, high = 0.05, longest
+    while high - low > 0.02 * max(low, 0.5):
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if holds(heat.after(middle)) else (middle, high)  # type: ignore[operator]
+    return high
+
+
+def strip_of(request: Timed) -> Strip:
+    """The row for a request: minutes and target are not looked at."""
+    heat = heat_of(request)
+    low, high, step = axis_of(heat)
+    if high > heat.longest_min:
+        heat = heat_of(request, high + step)
+    at = [low + i * step for i in range(EGGS_SHOWN)]
+    eggs = tuple(_cut(m, heat.after(m)) for m in at)
+    minutes = np.linspace(max(low - 0.5 * step, 0.05), high + 0.5 * step, SCAN)
+    states = [heat.after(float(m)) for m in minutes]
+    green = next((float(m) for m, s in zip(minutes, states, strict=True) if s.green >= 1.0), None)
+    return Strip(
+        float(minutes[0]), float(minutes[-1]), eggs,
+        _spans(minutes, [white_inside_word(s.white_inside_set) for s in states]),
+        _spans(minutes, [s.yolk for s in states]), green,
+    )  # fmt: skip
+
+
+def _cut(minutes: float, state: EggState) -> CutEgg:
+    return CutEgg(
+        minutes, face_of(state), state.yolk, state.white, white_inside_word(state.white_inside_set), state.green >= 1.0
+    )
+
+
+def _spans(minutes: np.ndarray, words: list[str]) -> tuple[WordSpan, ...]:
+    found: list[WordSpan] = []
+    begins = 0
+    for i in range(1, len(words) + 1):
+        if i == len(words) or words[i] != words[begins]:
+            first = minutes[0] if begins == 0 else 0.5 * (minutes[begins - 1] + minutes[begins])
+            last = minutes[-1] if i == len(words) else 0.5 * (minutes[i - 1] + minutes[i])
+            found.append(WordSpan(words[begins], float(first), float(last)))
+            begins = i
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class Move:
+    """What another condition does to the minutes for the same yolk: the minutes, and by how much, seconds."""
+
+    what: str
+    minutes: float | None
+    by_s: float | None
+    note: str = ""
+
+
+def moves_of(request: Timed, minutes: float) -> list[Move]:
+    """What moves the clock for the same yolk: start, mass, how many, another start of the pot, no ice."""
+    heat = heat_of(request, max(1.2 * minutes, 1.0))
+    wanted = heat.after(minutes).yolk_set
+    egg = egg_in(request)
+    off = 3.0 if egg.kind.id == "hen" else round(0.05 * egg.mass_g, 1 if egg.mass_g < 30 else 0)
+    changes: list[tuple[str, dict[str, object]]] = []
+    other_start = 20.0 if egg.start_c < 12 else 4.0
+    changes.append(
+        (f"Egg at {other_start:.0f} °C", {"egg": _egg(request, start_c=other_start)})
+    )
+    for sign, name in ((-1, "lighter"), (1, "heavier")):
+        mass = min(max(egg.mass_g + sign * off, egg.kind.mass_g[0]), egg.kind.mass_g[1])
+        changes.append((f"{mass:g} g egg", {"egg": _egg(request, mass_g=mass)}))
+    if isinstance(request, BoilRequest):
+        twice = 12 if request.count < 9 else 2 * request.count
+        changes.append((f"{twice} in the pot", {"count": twice}))
+        if request.start == "hot":
+            changes.append(("Cold start", {"start": "cold"}))
+        else:
+            changes.append(("Into boiling water", {"start": "hot"}))
+    if request.method != "circulator":
+        changes.append(("1000 m higher", {"altitude_m": request.altitude_m + 1000.0}))
+    into = "open" if request.then.kind == "ice_bath" else "ice_bath"
+    then = request.then.model_copy(update={"kind": into, "minutes": None})
+    changes.append(("Opened at once" if into == "open" else "Into ice", {"then": then}))
+    return [_move(what, request.model_copy(update=change), wanted, minutes) for what, change in changes]
+
+
+def _egg(request: Timed, **change: float) -> object:
+    egg = egg_in(request)
+    kept = {"mass_g": egg.mass_g, "start_c": egg.start_c, "size": None, "girth_mm": None}
+    return request.egg.model_copy(update=kept | change)
+
+
+def _move(what: str, request: Timed, wanted: float, minutes: float) -> Move:
+    if request.water_c is not None and request.water_c > request.boiling_c:
+        request = request.model_copy(update={"water_c": None})
+    try:
+        heat = heat_of(request, 2.0 * minutes + 2.0)
+    except EmberError:
+        return Move(what, None, None, "not on this burner")
+    found = minutes_for_set(heat, wanted)
+    if found >= heat.longest_min - 1e-6:
+        return Move(what, None, None, "not in this water")
+    note = f"boils at {int(heat.begins_s // 60)}:{int(heat.begins_s % 60):02d}" if heat.begins_s else ""
+    return Move(what, found, 60.0 * (found - minutes), note)
+
+
+def left_whole_min(request: Timed, minutes: float) -> float | None:
+    """Minutes for the same yolk when the eggs are left whole in the air; None where no time gives it."""
+    wanted = heat_of(request, max(1.2 * minutes, 1.0)).after(minutes).yolk_set
+    then = request.then.model_copy(update={"kind": "air", "minutes": None})
+    move = _move("", request.model_copy(update={"then": then}), wanted, minutes)
+    return move.minutes
+
+
+def minutes_of_words(request: Timed, yolk: str) -> float:
+    """Minutes for a yolk's word. Raises NeverReached."""
+    return minutes_for(heat_of(request), EggTarget(yolk=yolk))  # type: ignore[arg-type]
