@@ -120,6 +120,18 @@ def parse_minutes(text: str) -> float:
     return _sum_of(text, "time", _TIME, "min") / 60.0
 
 
+def parse_clock(text: str) -> float:
+    """Minutes from a stopwatch's "7:10" (minutes and seconds) or "1:05:00", else as parse_minutes.
+
+    >>> round(parse_clock("7:30"), 2), parse_clock("1:05:00"), parse_clock("6"), parse_clock("45 s")
+    (7.5, 65.0, 6.0, 0.75)
+    """
+    clock = re.fullmatch(r"\s*(?:(\d{1,3}):)?(\d{1,3}):([0-5]\d)\s*", text)
+    if clock:
+        return 60.0 * int(clock[1] or 0) + int(clock[2]) + int(clock[3]) / 60.0
+    return parse_minutes(text)
+
+
 def show_duration(seconds: float) -> str:
     """A duration as a cook says it: "45 s", "3 min 20 s", "1 h 50 min", "2 d 3 h".
 

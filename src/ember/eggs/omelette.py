@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..heat import terms
 from ..heat.faces import air, contact, film
 from ..heat.faces import media as heat_media
 from ..heat.grid import FloatArray
@@ -25,13 +26,14 @@ from .scramble import EGG_J_GK, Pan, contact_h
 SHORTEST_S, LONGEST_S = 2.0, 900.0
 TURN_AT = 0.55  # of the time left alone
 FOLD_S = 30.0
+RAMP_POINTS = 12
 PLATE_H = 120.0
 WHITE_UNDER_YOLK_MM, WHITE_RIM_MM, YOLK_MM = 2.0, 5.0, 13.0  # an egg lying in a pan; common practice
 BASTE_C, BASTE_H = 140.0, 45.0  # spoonfuls one after the other; fitted to a basted egg's two minutes
 COVER_C, COVER_H = 88.0, 25.0  # steam under a lid; unsure
 # Albumen is at pH 9 where meat is at 5.6, and browning doubles for each; and butter's solids are brown before the egg.
 # Fitted so that three eggs in a pan of 20 cm at 215 °C are gold within the minute (common practice).
-EGG_BROWNS = 25.0
+EGG_BROWNS = 8.0
 
 
 @dataclass(frozen=True)
@@ -72,6 +74,13 @@ class _Made:
             other = follow(self.film, turned(first.state), self.down, self.up, (1.0 - TURN_AT) * seconds)
             course = first.joined(other.turned())
         return course, follow(self.film, course.state, *self.plate, FOLD_S)
+
+    def spots(self, seconds: float) -> Course:
+        """The spots of its face that touch best, which are those that brown: as on meat."""
+        h = heat_media()["pan"]["h_spot"]
+        spot = self.down.copy()
+        spot[terms.H_CONTACT] = spot[terms.H_DRY] = h
+        return follow(self.film, self.film.at(self.begins_c), spot, self.up, seconds)
 
     def measure(self, seconds: float) -> float:
         """What the school goes by, °C: the coldest place once folded, or the top of an egg left whole."""
@@ -133,11 +142,14 @@ def in_the_pan(
         yolk_set, t, coldest = _yolk(row, made, egg.start_c, left)
     turn_s = TURN_AT * left if row.turned else None
     times = np.linspace(0.0, turn_s or course.end_s, 400)
-    face = course.node_c(0, times)
+    face = made.spots(turn_s or course.end_s).node_c(0, times)
+    ramp = np.linspace(0.0, stirred, RAMP_POINTS, endpoint=False) if stirred else np.zeros(0)
+    warming = pan_c - (pan_c - egg.start_c) * ((pan_c - begins_c) / (pan_c - egg.start_c)) ** (ramp / max(stirred, 1.0))
     return InThePan(
         film_mm, stirred, left, turn_s, float(course.temperature_c[-1, 0 if row.turned else -1]),
         float(coldest.max()), float(whole.temperature_c.mean(axis=1).max()), float(face.max()),
-        EGG_BROWNS * float(browning_index(times, face)), yolk_set, (t + stirred, coldest), reached,
+        EGG_BROWNS * float(browning_index(times, face)), yolk_set,
+        (np.concatenate([ramp, t + stirred]), np.concatenate([warming, coldest])), reached,
     )  # fmt: skip
 
 

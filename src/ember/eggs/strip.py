@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..errors import EmberError
-from ..files.egg import BoilRequest, EggTarget, Timed
+from ..files.egg import BoilRequest, EggTarget, PoachRequest, Timed
 from ..files.egg_result import EggFace
 from .heating import Heat, egg_in, heat_of
 from .shell_answer import face_of
@@ -16,7 +16,9 @@ from .solve import minutes_for, minutes_for_set
 from .state import EggState
 
 EGGS_SHOWN = 9
-SCAN = 120  # states along the axis, between which a word changes
+GENTLE_C = 80.0  # below it a yolk hardly comes to chalky: the row ends where it is fudgy
+FUDGY_SET = 0.6  # nobody poaches further
+SCAN = 90  # states along the axis, between which a word changes
 INSIDE_WORDS = ((0.0, "milky inside"), (0.1, "tender"), (0.5, "set"), (0.9, "firm"))
 
 
@@ -60,33 +62,36 @@ def white_inside_word(fraction: float) -> str:
 
 def _nice(step: float) -> float:
     """The nearest round step above: quarters, halves, whole minutes, fives, tens."""
-    return next((nice for nice in (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 15.0, 30.0, 60.0) if step <= nice), 120.0)
+    return next(
+        (nice for nice in (0.25, 0.5, 0.75, 1.0, 1.5, 2.0, 3.0, 5.0, 10.0, 15.0, 30.0, 60.0) if step <= nice), 120.0
+    )
 
 
-def axis_of(heat: Heat) -> tuple[float, float, float]:
-    """From, to and step of the row, minutes: from a runny yolk in a white that holds to one that is chalky."""
+def axis_of(heat: Heat, most_set: float = 0.995) -> tuple[float, float, float]:
+    """From, to and step of the row, minutes: from a white that holds to a yolk set to `most_set`, or chalky."""
     longest = heat.longest_min
-    begins = _first(heat, lambda s: s.white_set >= 0.35, longest)
-    ends = _first(heat, lambda s: s.yolk == "chalky" or s.yolk_set > 0.995, longest)
+    gentle = float(heat.course.water_c[-1]) < GENTLE_C
+    begins = _first(heat, lambda s: s.white_set >= (0.1 if gentle else 0.5), longest)
+    ends = _first(heat, lambda s: s.yolk == "chalky" or s.yolk_set > (FUDGY_SET if gentle else most_set), longest)
     if ends - begins < 1e-6:
         begins = 0.3 * ends
-    step = _nice((ends - begins) * 1.1 / (EGGS_SHOWN - 1))
-    low = max(math.floor(begins / step) * step, step)
+    step = _nice((ends - begins) / (EGGS_SHOWN - 1))
+    low = max(round(begins / step) * step, step)
     return low, low + step * (EGGS_SHOWN - 1), step
 
 
-def _first(heat: Heat, holds: object, longest: float) -> float:
+def _first(heat: Heat, holds: Callable[[EggState], bool], longest: float) -> float:
     low, high = 0.05, longest
     while high - low > 0.02 * max(low, 0.5):
         middle = 0.5 * (low + high)
-        low, high = (low, middle) if holds(heat.after(middle)) else (middle, high)  # type: ignore[operator]
+        low, high = (low, middle) if holds(heat.after(middle)) else (middle, high)
     return high
 
 
 def strip_of(request: Timed) -> Strip:
     """The row for a request: minutes and target are not looked at."""
     heat = heat_of(request)
-    low, high, step = axis_of(heat)
+    low, high, step = axis_of(heat, FUDGY_SET if isinstance(request, PoachRequest) else 0.995)
     if high > heat.longest_min:
         heat = heat_of(request, high + step)
     at = [low + i * step for i in range(EGGS_SHOWN)]
@@ -137,10 +142,8 @@ def moves_of(request: Timed, minutes: float) -> list[Move]:
     off = 3.0 if egg.kind.id == "hen" else round(0.05 * egg.mass_g, 1 if egg.mass_g < 30 else 0)
     changes: list[tuple[str, dict[str, object]]] = []
     other_start = 20.0 if egg.start_c < 12 else 4.0
-    changes.append(
-        (f"Egg at {other_start:.0f} °C", {"egg": _egg(request, start_c=other_start)})
-    )
-    for sign, name in ((-1, "lighter"), (1, "heavier")):
+    changes.append((f"Egg at {other_start:.0f} °C", {"egg": _egg(request, start_c=other_start)}))
+    for sign in (-1, 1):
         mass = min(max(egg.mass_g + sign * off, egg.kind.mass_g[0]), egg.kind.mass_g[1])
         changes.append((f"{mass:g} g egg", {"egg": _egg(request, mass_g=mass)}))
     if isinstance(request, BoilRequest):
@@ -174,7 +177,7 @@ def _move(what: str, request: Timed, wanted: float, minutes: float) -> Move:
     found = minutes_for_set(heat, wanted)
     if found >= heat.longest_min - 1e-6:
         return Move(what, None, None, "not in this water")
-    note = f"boils at {int(heat.begins_s // 60)}:{int(heat.begins_s % 60):02d}" if heat.begins_s else ""
+    note = f"from the boil, at {int(heat.begins_s // 60)}:{int(heat.begins_s % 60):02d}" if heat.begins_s else ""
     return Move(what, found, 60.0 * (found - minutes), note)
 
 
@@ -188,4 +191,4 @@ def left_whole_min(request: Timed, minutes: float) -> float | None:
 
 def minutes_of_words(request: Timed, yolk: str) -> float:
     """Minutes for a yolk's word. Raises NeverReached."""
-    return minutes_for(heat_of(request), EggTarget(yolk=yolk))  # type: ignore[arg-type]
+    return minutes_for(heat_of(request), EggTarget(yolk=yolk))

@@ -161,6 +161,7 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
     """Running cooks this device's probes are in: plan, steps done, which probe."""
     running = (
         Cook.objects.of(device.kitchen)
+        .of_plans()
         .filter(finished_at=None, probe_uses__probe__device=device, probe_uses__during__endswith=None)
         .prefetch_related("events", "probe_uses__probe")
         .distinct()

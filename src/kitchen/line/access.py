@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 
-from django.http import HttpRequest
+from django.http import Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 
 from kitchen.plans.access import is_uuid
@@ -12,10 +12,18 @@ from kitchen.plans.access import is_uuid
 from .models import Cook
 
 
-def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
-    """A cook of the request's kitchen with what a page reads of it. Raises Http404."""
+def any_cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
+    """A cook of the request's kitchen, of a plan or of eggs, with what a page reads of it. Raises Http404."""
     cooks = Cook.objects.of(request.kitchen).select_related("kitchen", "started_by")
     return get_object_or_404(cooks.prefetch_related("events__by", "probe_uses__probe"), pk=pk)
+
+
+def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
+    """A plan's cook. Raises Http404 for eggs too: they have no piece, no stages and no forecast."""
+    cook = any_cook_of(request, pk)
+    if cook.is_eggs:
+        raise Http404("These are eggs.")
+    return cook
 
 
 def token_of(text: str | None) -> uuid.UUID:

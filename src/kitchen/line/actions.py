@@ -35,7 +35,7 @@ class LineError(Exception):
     """Something that cannot be done to a cook now, in words for the cook."""
 
 
-def _unused(token: uuid.UUID | None) -> uuid.UUID:
+def unused(token: uuid.UUID | None) -> uuid.UUID:
     """The token, or a new one where something else has it already."""
     if token is None or CookEvent.objects.filter(token=token).exists():
         return uuid.uuid4()
@@ -69,7 +69,7 @@ def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UU
         started_by=person,
     )
     CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=now, by=person, token=_unused(token),
+        cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=now, by=person, token=unused(token),
         data={"kit": assign(plan.kitchen, core)},
     )  # fmt: skip
     if probe is not None:
@@ -123,7 +123,7 @@ def do_step(
         raise LineError("That step is not next; the screen was behind. Look again.")
     soon(cook)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),
+        cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=unused(token),
         data={"skipped": True} if skipped else {},
     )  # fmt: skip
 
@@ -140,7 +140,7 @@ def put_off(
     if step not in _waiting(steps, done_steps(cook)):
         return None
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.LATE, step=step, at=cook.kitchen.now(), by=person, token=_unused(token),
+        cook=cook, kind=CookEvent.Kind.LATE, step=step, at=cook.kitchen.now(), by=person, token=unused(token),
         data={"minutes": minutes},
     )  # fmt: skip
 
@@ -180,7 +180,7 @@ def tell(
         data["late_s"] = late_s
     soon(cook)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.TOLD, at=cook.kitchen.now(), by=person, token=_unused(token), data=data
+        cook=cook, kind=CookEvent.Kind.TOLD, at=cook.kitchen.now(), by=person, token=unused(token), data=data
     )
 
 
@@ -201,7 +201,7 @@ def do_piece(cook: Cook, person: Person, stage: int, piece: int, did: str, token
         raise LineError("There is no such piece in this pan.")
     _must_follow(cook, stage, piece, did)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.PIECE, at=cook.kitchen.now(), by=person, token=_unused(token),
+        cook=cook, kind=CookEvent.Kind.PIECE, at=cook.kitchen.now(), by=person, token=unused(token),
         data={"stage": stage, "piece": piece, "did": did},
     )  # fmt: skip
 
@@ -243,13 +243,14 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
     _must_run(cook)
-    done = [(event.pk, number) for number, event in done_steps(cook).items() if number > 0]
+    first = 0 if cook.is_eggs else 1  # a plan's first step is its start
+    done = [(event.pk, number) for number, event in done_steps(cook).items() if number >= first]
     if not done:
         return None
     last = max(done)[1]
     soon(cook)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.UNDONE, step=last, at=cook.kitchen.now(), by=person, token=_unused(token)
+        cook=cook, kind=CookEvent.Kind.UNDONE, step=last, at=cook.kitchen.now(), by=person, token=unused(token)
     )
 
 
@@ -273,7 +274,7 @@ def check(cook: Cook, person: Person, found: dict[str, Any], token: uuid.UUID) -
         return known
     _must_run(cook)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.CHECKED, at=cook.kitchen.now(), by=person, data=found, token=_unused(token)
+        cook=cook, kind=CookEvent.Kind.CHECKED, at=cook.kitchen.now(), by=person, data=found, token=unused(token)
     )
 
 

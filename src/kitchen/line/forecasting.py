@@ -155,7 +155,7 @@ def refresh(cook: Cook) -> Forecast | None:
 
 def due_cooks() -> list[Cook]:
     """Running cooks whose forecast is old, with what a forecast is made from; without one first, then the oldest."""
-    cooks = Cook.objects.filter(finished_at=None).defer("document", "result").select_related("kitchen")
+    cooks = Cook.objects.of_plans().filter(finished_at=None).defer("document", "result").select_related("kitchen")
     now = timezone.now()
     found: dict[Kitchen, list[Cook]] = defaultdict(list)
     made: dict[Cook, dt.datetime] = {}

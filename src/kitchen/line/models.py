@@ -9,17 +9,34 @@ from django.contrib.postgres.constraints import ExclusionConstraint
 from django.contrib.postgres.fields import DateTimeRangeField, RangeOperators
 from django.db import models
 
-from kitchen.accounts.models import KitchenOwned
+from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 from kitchen.kit.models import Probe
 from kitchen.plans.models import Plan
 
 
+class CookQuerySet(KitchenQuerySet):
+    """Cooks by what they execute."""
+
+    def of_plans(self) -> models.QuerySet:
+        """Those of a plan: a piece through a chain of stages."""
+        return self.filter(kind=Cook.Kind.PLAN)
+
+    def of_eggs(self) -> models.QuerySet:
+        """Those from the egg bench: steps by the second."""
+        return self.filter(kind=Cook.Kind.EGGS)
+
+
 class Cook(KitchenOwned):
-    """One execution of a plan, with the plan and its result as they were at the start.
+    """One execution of a plan or of an egg request, with it and its result as they were at the start.
 
     `finished_at` repeats the finishing event for the sake of the index, in the same transaction.
     """
 
+    class Kind(models.TextChoices):
+        PLAN = "plan", "Plan"
+        EGGS = "eggs", "Eggs"
+
+    kind = models.CharField(max_length=5, choices=Kind, default=Kind.PLAN)
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     plan = models.ForeignKey(Plan, null=True, on_delete=models.SET_NULL, related_name="cooks")
     name = models.CharField(max_length=120)
@@ -28,6 +45,8 @@ class Cook(KitchenOwned):
     started_at = models.DateTimeField()
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     finished_at = models.DateTimeField(null=True, blank=True)
+
+    objects = CookQuerySet.as_manager()
 
     class Meta:
         ordering = ["-started_at"]
@@ -43,8 +62,15 @@ class Cook(KitchenOwned):
         return self.name
 
     @property
+    def is_eggs(self) -> bool:
+        """Whether it comes from the egg bench."""
+        return self.kind == Cook.Kind.EGGS
+
+    @property
     def pieces(self) -> int:
         """How many pieces are cooked together."""
+        if self.is_eggs:
+            return int(self.document.get("count") or self.document.get("eggs") or 1)
         kept = getattr(self, "kept", None)  # what a board keeps in mind
         return int(kept.plan.piece.count if kept else self.document["piece"].get("count", 1))
 

@@ -79,7 +79,7 @@ def _in_use(kitchen: Kitchen) -> tuple[Counter[int], dict[int, list[float]]]:
     """How many running cooks use each piece of equipment, and the settings they want of it, °C."""
     busy: Counter[int] = Counter()
     settings: dict[int, list[float]] = {}
-    for cook in Cook.objects.of(kitchen).filter(finished_at=None).prefetch_related("events"):
+    for cook in Cook.objects.of(kitchen).of_plans().filter(finished_at=None).prefetch_related("events"):
         stages = cook.document["stages"]
         for i, row in kit_of(cook).items():
             busy[row["id"]] += 1

@@ -32,6 +32,8 @@ def done_steps(cook: Cook) -> dict[int, CookEvent]:
     """The event that did each step, after what was undone."""
     done: dict[int, CookEvent] = {}
     for event in cook.events.all():
+        if event.step is None:
+            continue
         if event.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE):
             done.setdefault(event.step, event)
         elif event.kind == CookEvent.Kind.UNDONE:
@@ -308,6 +310,7 @@ def running(kitchen: Kitchen) -> list[Following]:
     now = kitchen.now()
     cooks = list(
         Cook.objects.of(kitchen)
+        .of_plans()
         .filter(finished_at=None)
         .defer("document", "result")
         .select_related("kitchen")

@@ -19,8 +19,9 @@ from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.text import tidy, whole
 
 from . import actions, board_view, queries, shared_board
-from .access import cook_of, token_of
+from .access import any_cook_of, cook_of, token_of
 from .csv_readings import MOST_BYTES, read_csv
+from .egg_cooks import egg_following
 from .events import events_of
 from .forms import CheckForm, ReadingForm, TellForm
 from .models import Cook
@@ -56,10 +57,10 @@ def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uui
         cook, _, rest = said.partition(":")
         step, _, token = rest.partition(":")
         if is_uuid(cook) and (number := whole(step)) is not None:
-            yield cook_of(request, uuid.UUID(cook)), number, token_of(token)
+            yield any_cook_of(request, uuid.UUID(cook)), number, token_of(token)
     if "hand" not in request.POST:
         number = whole(request.POST.get("step"))
-        yield cook_of(request, pk), -1 if number is None else number, token_of(request.POST.get("token"))
+        yield any_cook_of(request, pk), -1 if number is None else number, token_of(request.POST.get("token"))
 
 
 @require_POST
@@ -68,11 +69,12 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     how = request.POST.get("how", "")
     problem = ""
     for cook, step, token in _hands(request, pk):
+        steps = egg_following(cook).steps if cook.is_eggs else queries.follow(cook).steps
         try:
             if how == "late":
-                actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, queries.follow(cook).steps)
+                actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, steps)
             else:
-                actions.do_step(cook, request.user, step, token, queries.follow(cook).steps, how == "skip")
+                actions.do_step(cook, request.user, step, token, steps, how == "skip")
         except actions.LineError as error:
             problem = str(error)
     return _board_again(request, problem)
@@ -82,7 +84,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def undo(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take the last step back."""
     try:
-        actions.undo_step(cook_of(request, pk), request.user, token_of(request.POST.get("token")))
+        actions.undo_step(any_cook_of(request, pk), request.user, token_of(request.POST.get("token")))
     except actions.LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
@@ -153,7 +155,9 @@ def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict
 
 def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Check a cook and finish it."""
-    cook = cook_of(request, pk)
+    cook = any_cook_of(request, pk)
+    if cook.is_eggs:
+        return redirect("line:eggs", pk=pk)
     following = queries.follow(cook)
     form = CheckForm(request.POST or None, request.user.units, Piece.model_validate(cook.document["piece"]))
     if cook.finished_at is not None:
@@ -225,7 +229,7 @@ def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """End a cook that will not be served, with the reason."""
-    cook = cook_of(request, pk)
+    cook = any_cook_of(request, pk)
     why = tidy(request.POST.get("why"), 300)
     if not why:
         messages.error(request, "Write why it is stopped: the record needs it.")

@@ -7,10 +7,9 @@ from django.db import transaction
 from kitchen.accounts.models import Person
 from kitchen.line.actions import LineError
 from kitchen.line.models import Cook
-from kitchen.line.queries import Following
 
 from .models import SignOff
-from .record import build
+from .record import record_of
 
 
 @transaction.atomic
@@ -24,7 +23,7 @@ def sign(cook: Cook, person: Person) -> SignOff:
         return known
     if cook.finished_at is None:
         raise LineError("Finish the cook before signing it.")
-    record = build(Following(cook, cook.kitchen.now()))
+    record = record_of(cook)
     verdict = record["verdict"]
     if verdict and not verdict["met"] and not record["corrections"] and not record["advisory"]:
         raise LineError("The rule was not met. Write down what was done about it, then sign.")

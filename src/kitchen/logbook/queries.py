@@ -7,9 +7,8 @@ from typing import Any
 
 from kitchen.accounts.models import Kitchen
 from kitchen.line.models import Cook
-from kitchen.line.queries import Following
 
-from .record import build
+from .record import record_of
 
 
 @dataclass(frozen=True)
@@ -37,7 +36,7 @@ def finished(kitchen: Kitchen) -> Any:
 def row_of(cook: Cook) -> LogRow:
     """A line of the list, cheap: signed ones from their record, others from their events."""
     signed = getattr(cook, "sign_off", None)
-    record = signed.record if signed else build(Following(cook, cook.kitchen.now()))
+    record = signed.record if signed else record_of(cook)
     verdict = record["verdict"]
     return LogRow(
         cook=cook,

@@ -9,7 +9,8 @@ import numpy as np
 from ember.errors import EmberError
 from ember.files.judge import JudgedPiece, JudgeRequest
 from ember.judge.readings import as_json, judge_readings
-from kitchen.line.models import CookEvent
+from kitchen.line.egg_cooks import EggFollowing, egg_following, egg_record
+from kitchen.line.models import Cook, CookEvent
 from kitchen.line.queries import Following
 
 MAX_GAP_S = 300.0  # a gap between readings longer than this counts as its worst case
@@ -85,42 +86,74 @@ def _reading_at(following: Following, at_s: float | None) -> float | None:
     return following.readings[i][1] if abs(t[i] - at_s) <= 60.0 else None
 
 
-def checks(following: Following) -> list[dict[str, Any]]:
+def checks(cook: Cook) -> list[dict[str, Any]]:
     """Checks in order."""
     return [
         {**event.data, "at": event.at.isoformat(), "by": str(event.by)}
-        for event in following.cook.events.all()
+        for event in cook.events.all()
         if event.kind == CookEvent.Kind.CHECKED
     ]
 
 
-def corrections(following: Following) -> list[dict[str, Any]]:
+def corrections(cook: Cook) -> list[dict[str, Any]]:
     """Corrective notes and the reason of a stop, in order."""
     kinds = (CookEvent.Kind.CORRECTED, CookEvent.Kind.STOPPED)
     return [
         {"note": event.data.get("note", ""), "kind": event.kind, "at": event.at.isoformat(), "by": str(event.by)}
-        for event in following.cook.events.all()
+        for event in cook.events.all()
         if event.kind in kinds
     ]
 
 
-def build(following: Following) -> dict[str, Any]:
-    """The whole record, as it is kept under a signature."""
+def build_eggs(following: EggFollowing) -> dict[str, Any]:
+    """The whole record of an egg cook: its steps planned beside done, and its rule by plan."""
     cook = following.cook
+    return {
+        **_head(cook),
+        **egg_record(following),
+        "off_plan": [],
+        "checks": checks(cook),
+        "corrections": corrections(cook),
+        "verdict": None,
+        "planned_verdict": (cook.result.get("rules") or [None])[0],
+        "goes_out": cook.result.get("goes_out"),
+        "pasteurised": bool(cook.document.get("pasteurised", False)),
+        "advisory": bool(cook.document.get("advisory", False)) and cook.result.get("goes_out") == "advisory",
+        "readings": 0,
+    }
+
+
+def record_of(cook: Cook) -> dict[str, Any]:
+    """The record of a cook, of a plan or of eggs."""
+    if cook.is_eggs:
+        return build_eggs(egg_following(cook))
+    return build(Following(cook, cook.kitchen.now()))
+
+
+def _head(cook: Cook) -> dict[str, Any]:
+    """What every record begins with."""
     return {
         "name": cook.name,
         "pieces": cook.pieces,
         "started_at": cook.started_at.isoformat(),
         "started_by": str(cook.started_by),
         "finished_at": cook.finished_at.isoformat() if cook.finished_at else None,
+        "events": [
+            {"kind": e.kind, "step": e.step, "at": e.at.isoformat(), "by": str(e.by)} for e in cook.events.all()
+        ],
+    }
+
+
+def build(following: Following) -> dict[str, Any]:
+    """The whole record, as it is kept under a signature."""
+    cook = following.cook
+    return {
+        **_head(cook),
         "off_plan": off_plan(following),
-        "checks": checks(following),
-        "corrections": corrections(following),
+        "checks": checks(cook),
+        "corrections": corrections(cook),
         "verdict": verdict_on_readings(following),
         "planned_verdict": cook.result["safety"][0] if cook.result.get("safety") else None,
         "advisory": bool(cook.document.get("advisory", False)),
         "readings": len(following.readings),
-        "events": [
-            {"kind": e.kind, "step": e.step, "at": e.at.isoformat(), "by": str(e.by)} for e in cook.events.all()
-        ],
     }

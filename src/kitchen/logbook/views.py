@@ -21,7 +21,7 @@ from kitchen.text import tidy
 
 from . import actions
 from .queries import finished, row_of
-from .record import build
+from .record import record_of
 
 PER_PAGE = 9
 
@@ -38,17 +38,17 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """One record beside the list."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     page = Paginator(finished(request.kitchen), PER_PAGE).get_page(request.GET.get("page"))
-    following = follow(cook)
     signed = getattr(cook, "sign_off", None)
-    found = signed.record if signed else build(following)
+    found = signed.record if signed else record_of(cook)
+    following = None if cook.is_eggs else follow(cook)
     context = {
         "rows": [row_of(other) for other in page],
         "page": page,
         "cook": cook,
         "record": found,
         "signed": signed,
-        "chart": cook_chart(following),
-        "moved": forecasts_moved(following),
+        "chart": cook_chart(following) if following else None,
+        "moved": forecasts_moved(following) if following else [],
         "following": following,
         "start": cook.started_at,
     }

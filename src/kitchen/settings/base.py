@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "kitchen.kit",
     "kitchen.plans",
     "kitchen.line",
+    "kitchen.eggs",
     "kitchen.logbook",
     "kitchen.standards",
     "kitchen.cuts",

@@ -53,6 +53,9 @@ function layColumns() {
   for (const blocks of document.querySelectorAll("[data-columns]")) {
     blocks.style.gridTemplateColumns = blocks.dataset.columns.trim().split(/\s+/).map((w) => `${w}px`).join(" ");
   }
+  for (const spans of document.querySelectorAll("[data-shares]")) {
+    spans.style.gridTemplateColumns = spans.dataset.shares.trim().split(/\s+/).map((w) => `minmax(0, ${w}fr)`).join(" ");
+  }
 }
 
 // Unsaved work on the bench. An answer to a question older than the last key would put old numbers back into fields

@@ -9,9 +9,9 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from ember.errors import BadInput
-from ember.quantities import Units, parse_length, parse_mass, parse_minutes, parse_temperature
+from ember.quantities import Units, parse_clock, parse_length, parse_mass, parse_minutes, parse_temperature
 
-from .show import figure, minutes_text
+from .show import clock_span, figure, minutes_text
 
 
 class MeasureField(forms.CharField):
@@ -95,6 +95,11 @@ def mass(what: str, units: Units, low_g: float, high_g: float, **kwargs: Any) ->
 def minutes(what: str, low: float, high: float, **kwargs: Any) -> MeasureField:
     """Minutes from "20", "1 h 50 min" or "45 s"."""
     return MeasureField(what, parse_minutes, minutes_text, "", low, high, **kwargs)
+
+
+def clock(what: str, low: float, high: float, **kwargs: Any) -> MeasureField:
+    """Minutes from a stopwatch's "7:10", or as minutes."""
+    return MeasureField(what, parse_clock, lambda m: clock_span(round(60.0 * m)), "", low, high, **kwargs)
 
 
 def plain_number(what: str, low: float, high: float, unit: str = "", **kwargs: Any) -> MeasureField:

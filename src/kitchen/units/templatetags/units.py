@@ -226,3 +226,30 @@ def stage_family(kind: str) -> str:
 def stage_pattern(kind: str, width: int) -> str:
     """A stage's sign as a path of this width."""
     return pattern(kind, float(width))
+
+
+@register.filter
+def plus(value: float, other: float) -> float:
+    """A sum; Django's own adds whole numbers."""
+    return float(value) + float(other)
+
+
+@register.filter
+def neg(value: float) -> float:
+    """The same with its other sign."""
+    return -float(value)
+
+
+@register.filter
+def minutes_clock(minutes: float | None) -> str:
+    """Minutes as "7:10"."""
+    return "–" if minutes is None else clock_span(round(60.0 * minutes))
+
+
+@register.filter
+def hhmmss(when: dt.datetime | str | None) -> str:
+    """The time on the kitchen's clock, to the second."""
+    if not when:
+        return "–"
+    moment = dt.datetime.fromisoformat(when) if isinstance(when, str) else when
+    return f"{timezone.localtime(moment):%H:%M:%S}"

@@ -1,0 +1,270 @@
+"""The egg bench: shown, changed by its address, kept, and sent to the line."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from collections.abc import Mapping
+from typing import Any
+from urllib.parse import urlencode
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from ember.eggs.emulsion import reduction_min, scaled
+from ember.eggs.kinds import egg_of, equivalents
+from ember.errors import EmberError
+from kitchen.drawings.egg_cut import egg_outline
+from kitchen.kit.models import Equipment
+from kitchen.line.access import token_of
+from kitchen.line.egg_actions import start_eggs
+from kitchen.plans.access import rules_of
+from kitchen.text import tidy
+from kitchen.units.show import in_units
+
+from . import actions
+from .bench import EggBench, minutes_clock, work_out
+from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm
+from .models import EggPlan
+
+NAMES = {
+    "boil": "Boiled eggs", "steam": "Steamed eggs", "circulator": "Bath eggs", "poach": "Poached eggs",
+    "scramble": "Scrambled eggs", "omelette": "Omelette", "emulsion": "Warm sauce", "pasta": "Egg-bound pasta",
+    "custard": "Custards", "stirred": "Stirred custard",
+}  # fmt: skip
+PLACES = {
+    "boil": ("hob",), "steam": ("hob", "oven"), "circulator": ("bath",), "poach": ("hob", "bath"),
+    "scramble": ("pan", "hob"),
+    "omelette": ("pan", "hob"), "emulsion": ("hob", "bath"), "pasta": ("hob", "pan"),
+    "custard": ("oven",), "stirred": ("hob",),
+}  # fmt: skip
+NOT_IN_ADDRESS = ("csrfmiddlewaretoken", "token", "set")
+EGG_PX = 42.0
+
+
+def first(request: HttpRequest) -> HttpResponse:
+    """The bench begins with boiled eggs."""
+    return redirect("eggs:bench", method="boil")
+
+
+def _form_class(method: str) -> type[EggForm]:
+    if method not in FORMS:
+        raise Http404("No such way with eggs.")
+    return FORMS[method]
+
+
+def _typed(method: str, data: Mapping[str, str]) -> dict[str, Any]:
+    """What was typed; a tap on a word, an egg or a school goes before."""
+    found = dict(data.items())
+    told = found.pop("set", "")
+    if told:
+        if told in YOLK_WORDS:
+            found["target"] = told
+        elif told.replace(".", "", 1).isdigit():
+            found |= {"target": CLOCK, "minutes": told}
+        else:
+            name, _, value = told.partition(":")
+            if name in ("school", "stop", "after_bath"):
+                found[name] = value
+                # A school brings its own heat.
+                for own in ("water", "pan_c", "stop_g", "off", "power", "stir"):
+                    if found.get(own):
+                        found[own] = ""
+    if found.get("was_kind") and found.get("kind") and found["was_kind"] != found["kind"]:
+        found |= {"mass": "", "girth": ""}  # another bird, another mass
+    return found
+
+
+def _where(request: HttpRequest, method: str) -> list[Equipment]:
+    return list(Equipment.objects.of(request.kitchen).current().filter(kind__in=PLACES[method]))
+
+
+def _refuse(form: EggForm, bench: EggBench, error: EmberError) -> None:
+    words = in_units(error.message, form.units)
+    name = form.field_of(error.at) if error.at else None
+    if name:
+        form.add_error(name, words)
+    else:
+        bench.problem = words
+
+
+def _worked(
+    request: HttpRequest, method: str, typed: Mapping[str, Any] | None
+) -> tuple[EggForm, EggBench, dict[str, Any]]:
+    """The form, the bench it leads to, and the request it stands for (empty where something is wrong)."""
+    form = _form_class(method)(typed, request.user.units, request.kitchen.altitude_m)
+    bench = EggBench(method)
+    if not form.is_valid():
+        return form, bench, {}
+    document = form.document() | {k: v for k, v in rules_of(request).items() if v is not None}
+    try:
+        return form, work_out(document, request.user.units), document
+    except EmberError as error:
+        _refuse(form, bench, error)
+        return form, bench, {}
+
+
+def _context(request: HttpRequest, form: EggForm, bench: EggBench, **more: Any) -> dict[str, Any]:
+    method = bench.method
+    tab = TAB_OF.get(method, method)
+    context = {
+        "form": form,
+        "bench": bench,
+        "answer": bench.answer,
+        "rules": [rule.model_dump() for rule in bench.answer.rules] if bench.answer else [],
+        "method": method,
+        "tab": tab,
+        "tabs": TABS,
+        "beside": BESIDE.get(tab, ()),
+        "kept": EggPlan.objects.of(request.kitchen).current().filter(document__method=method)[:40],
+        "places": _where(request, method),
+        "token": uuid.uuid4(),
+        "usual_name": NAMES[method],
+        "is_whole": method in ("boil", "steam", "circulator", "poach"),
+        **more,
+    }
+    if form.is_valid() and bench.answer is not None:
+        context["begins_at"] = _begins_at(request, form, bench)
+        if method == "emulsion":
+            context["scaled"] = _scaled(form)
+            context["reduced"] = _reduced(form)
+    if context["is_whole"] and bench.answer is not None:
+        size = bench.answer.egg
+        rx = EGG_PX * size.breadth_mm / max(size.length_mm, 1.0) * 1.25
+        context |= {"size": size, "outline": egg_outline(rx, EGG_PX * 1.25), "egg_rx": rx, "egg_ry": EGG_PX * 1.25}
+    return context
+
+
+def _scaled(form: EggForm) -> Any:
+    typed = form.cleaned_data
+    if not typed.get("covers"):
+        return None
+    return scaled(typed["covers"], typed["yolks"], typed.get("liquid") or 0.0, typed.get("butter") or 0.0)
+
+
+def _reduced(form: EggForm) -> str:
+    typed = form.cleaned_data
+    asked, liquid = typed.get("reduce"), typed.get("liquid")
+    if not asked or not liquid or liquid >= asked:
+        return ""
+    minutes = reduction_min(asked, liquid / asked, typed.get("reduce_mm") or 200.0, typed.get("reduce_w") or 1500.0)
+    return minutes_clock(minutes)
+
+
+def _begins_at(request: HttpRequest, form: EggForm, bench: EggBench) -> dt.datetime | None:
+    """When the first hand is due so that the last step is done at the time wanted; None where no time is wanted."""
+    wanted = form.wanted_at
+    if wanted is None or not bench.answer.steps:
+        return None
+    now = request.kitchen.now().astimezone(request.kitchen.zone)
+    up = now.replace(hour=wanted.hour, minute=wanted.minute, second=0, microsecond=0)
+    if up <= now - dt.timedelta(minutes=1):
+        up += dt.timedelta(days=1)
+    return up - dt.timedelta(seconds=max(step.at_s for step in bench.answer.steps))
+
+
+def bench(request: HttpRequest, method: str) -> HttpResponse:
+    """The bench of one method; its state is its address."""
+    _form_class(method)
+    typed = _typed(method, request.GET) if request.GET else None
+    form, found, _ = _worked(request, method, typed)
+    context = _context(request, form, found)
+    if request.htmx and not request.htmx.boosted:
+        response = render(request, "eggs/_bench.html", context)
+        if typed is not None:
+            kept = {k: v for k, v in typed.items() if k not in NOT_IN_ADDRESS and v != ""}
+            response.headers["HX-Replace-Url"] = f"{reverse('eggs:bench', args=[method])}?{urlencode(kept)}"
+        return response
+    return render(request, "eggs/bench.html", context)
+
+
+@require_POST
+def send(request: HttpRequest, method: str) -> HttpResponse:
+    """To the line, as a cook with its steps. What fails its rule goes only with its advisory, or of pasteurised egg."""
+    form, found, document = _worked(request, method, _typed(method, request.POST))
+    if not document:
+        return render(request, "eggs/bench.html", _context(request, form, found), status=422)
+    goes = found.answer.goes_out
+    refused = ""
+    if goes == "no":
+        refused = "Not for these guests: cook it to the rule, or use pasteurised egg."
+    elif goes == "advisory" and not form.cleaned_data["advisory"]:
+        refused = "It misses its rule: tick the advisory on the ticket first."
+    if refused:
+        return render(request, "eggs/bench.html", _context(request, form, found, refused=refused), status=422)
+    place = next((e.name for e in _where(request, method) if str(e.pk) == request.POST.get("where")), "")
+    cook = start_eggs(
+        request.kitchen, request.user, form.title or NAMES[method], document, token_of(request.POST.get("token")),
+        _begins_at(request, form, found), place, _medium_c(method, document, found),
+    )  # fmt: skip
+    return redirect("line:eggs", pk=cook.pk)
+
+
+def _medium_c(method: str, document: Mapping[str, Any], found: EggBench) -> float | None:
+    match method:
+        case "boil" | "steam" | "circulator" | "poach":
+            return round(float(found.answer.curves.water_c[0] if not found.answer.boils_s else 100.0), 1)
+        case "scramble":
+            return float(found.answer.pan_c[0])
+        case "omelette":
+            return float(document["pan_c"]) if document.get("pan_c") else None
+        case "custard":
+            return float(document.get("oven_c", 160.0))
+    return None
+
+
+@require_POST
+def keep(request: HttpRequest, method: str) -> HttpResponse:
+    """Keep the request under its name."""
+    form, found, document = _worked(request, method, _typed(method, request.POST))
+    if not document:
+        return render(request, "eggs/bench.html", _context(request, form, found), status=422)
+    if not form.title:
+        form.add_error("name", "Give it a name first.")
+        return render(request, "eggs/bench.html", _context(request, form, found), status=422)
+    document = {k: v for k, v in document.items() if k not in ("standard", "house")}
+    plan = actions.keep(request.kitchen, request.user, form.title, document)
+    messages.success(request, f"Kept: {plan.name}.")
+    return redirect("eggs:kept", pk=plan.pk)
+
+
+def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A kept request on the bench: its address says it all."""
+    plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
+    method = plan.document["method"]
+    data = _form_class(method).data_of(plan.document, request.user.units) | {"name": plan.name}
+    told = {k: ("on" if v is True else v) for k, v in data.items() if v not in (None, False)}
+    return redirect(f"{reverse('eggs:bench', args=[method])}?{urlencode({**told, 'kept': str(pk)})}")
+
+
+@require_POST
+def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Into the bin, with a way back."""
+    plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
+    actions.put_away(plan)
+    messages.success(request, f"Put away: {plan.name}.", extra_tags=reverse("eggs:put-back", args=[plan.pk]))
+    return redirect("eggs:bench", method=plan.document["method"])
+
+
+@require_POST
+def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Out of the bin again."""
+    plan = get_object_or_404(EggPlan.objects.of(request.kitchen), pk=pk)
+    if not actions.put_back(plan):
+        messages.error(request, f"There is another “{tidy(plan.name, 80)}” by now.")
+    return redirect("eggs:bench", method=plan.document["method"])
+
+
+def equivalents_page(request: HttpRequest) -> HttpResponse:
+    """How many hen eggs each kind stands for."""
+    rows = []
+    for row in equivalents():
+        egg = egg_of(row.kind.id, row.mass_g)
+        size = next(name for name, mass in row.kind.sizes.items() if mass == row.mass_g)
+        rows.append(
+            {"row": row, "size": "" if size == "all" else size, "breadth": egg.breadth_mm, "length": egg.length_mm}
+        )
+    return render(request, "eggs/kinds.html", {"rows": rows})

@@ -1,0 +1,233 @@
+"""Egg cooks at one moment: which step is next and when, and where each egg is."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from kitchen.accounts.models import Kitchen
+
+from .models import Cook, CookEvent
+from .queries import done_steps
+
+MORE_S = 15.0  # what a tap on "more" gives
+IN_WATER = ("Drop", "Lower", "Load", "It boils", "Cover, off the heat")  # from then on they count
+OUT = ("Lift", "Pull")
+
+
+@dataclass(frozen=True)
+class EggStep:
+    """A step as it was kept: `seconds` after step `after` was done, or after the start."""
+
+    number: int
+    verb: str
+    what: str
+    how: str
+    egg: int
+    after: int | None
+    seconds: float
+    at_s: float
+    checks: tuple[str, ...]
+    kind: str = "egg"
+
+
+@dataclass(frozen=True)
+class EggPlace:
+    """Where one egg is: "waits", "in" or "out"; how far through its heat, and when it is lifted."""
+
+    number: int
+    where: str
+    share: float
+    due_at: dt.datetime
+
+
+@dataclass(frozen=True)
+class EggFollowing:
+    """An egg cook with everything a screen asks of it at one moment."""
+
+    cook: Cook
+    now: dt.datetime
+
+    @cached_property
+    def steps(self) -> list[EggStep]:
+        """All its steps, in order."""
+        return [EggStep(**{**step, "checks": tuple(step["checks"])}) for step in self.cook.result["steps"]]
+
+    @cached_property
+    def done(self) -> dict[int, CookEvent]:
+        """Steps done, with the event that did each."""
+        return done_steps(self.cook)
+
+    @cached_property
+    def _later_s(self) -> dict[int, float]:
+        """How much each step was put off, s: since it was last taken back."""
+        later: dict[int, float] = {}
+        for event in self.cook.events.all():
+            if event.kind == CookEvent.Kind.LATE:
+                later[event.step] = later.get(event.step, 0.0) + 60.0 * event.data.get("minutes", 0.0)
+        return later
+
+    @property
+    def begins_at(self) -> dt.datetime:
+        """When the first step is due: at once, or so that the eggs are up at their time."""
+        told = self.cook.result.get("begins_at")
+        return dt.datetime.fromisoformat(told) if told else self.cook.started_at
+
+    def due_at(self, step: EggStep) -> dt.datetime:
+        """When a step is due: so long after the one before it was done, or is due itself."""
+        if step.after is None:
+            base = self.begins_at
+        elif step.after in self.done:
+            base = self.done[step.after].at
+        else:
+            base = max(self.due_at(self.steps[step.after]), self.now)
+        return base + dt.timedelta(seconds=step.seconds + self._later_s.get(step.number, 0.0))
+
+    @property
+    def next(self) -> EggStep | None:
+        """The first step after the last one done; None once all are."""
+        last = max(self.done, default=-1)
+        return next((step for step in self.steps if step.number > last), None)
+
+    @property
+    def next_due(self) -> dt.datetime | None:
+        """When the next step is due."""
+        return self.due_at(self.next) if self.next else None
+
+    @property
+    def coming(self) -> list[EggStep]:
+        """The next step and those after it."""
+        step = self.next
+        return self.steps[step.number :] if step else []
+
+    @property
+    def in_s(self) -> float:
+        """Seconds until the next step; negative when it is past."""
+        return (self.due_at(self.next) - self.now).total_seconds() if self.next else 0.0
+
+    @property
+    def place(self) -> str:
+        """Where they are cooked."""
+        return str(self.cook.result.get("place") or "")
+
+    @property
+    def water_c(self) -> float | None:
+        """The water or pan they are cooked in."""
+        told = self.cook.result.get("medium_c")
+        return float(told) if told is not None else None
+
+    @property
+    def can_undo(self) -> bool:
+        """Whether something was done."""
+        return bool(self.done)
+
+    @property
+    def last_done(self) -> EggStep | None:
+        """The step that was done last."""
+        return self.steps[max(self.done)] if self.done else None
+
+    @property
+    def said(self) -> str:
+        """What the next tap records."""
+        step = self.next
+        if step is None:
+            return ""
+        return said_of(step)
+
+    @cached_property
+    def places(self) -> list[EggPlace]:
+        """Where each egg is, where they go one by one; else all of them as one."""
+        numbers = sorted({step.egg for step in self.steps if step.egg})
+        return [place for n in numbers or [0] if (place := self._place(n)) is not None]
+
+    def _place(self, number: int) -> EggPlace | None:
+        own = [step for step in self.steps if step.egg == number]
+        put = next((s for s in reversed(own) if s.verb in IN_WATER), None)
+        lift = next((s for s in own if s.verb in OUT), None)
+        if put is None or lift is None:
+            return None
+        due = self.due_at(lift)
+        if lift.number in self.done:
+            return EggPlace(number, "out", 1.0, due)
+        if put.number not in self.done:
+            return EggPlace(number, "waits", 0.0, due)
+        begun = self.done[put.number].at
+        whole = max((due - begun).total_seconds(), 1.0)
+        return EggPlace(number, "in", min(max((self.now - begun).total_seconds() / whole, 0.0), 1.0), due)
+
+
+def said_of(step: EggStep) -> str:
+    """A step as it is recorded: "egg 1 is in the ice"."""
+    what = step.what[:1].lower() + step.what[1:]
+    where = {
+        "Drop": "is in", "Lower": "in the water", "Load": "in the steam", "Dip": "dipped", "Start": "on the heat",
+        "Lift": "is in the ice" if "ice" in step.how else "is out", "Pull": "is out", "Peel": "peeled",
+        "Open": "opened", "Serve": "served", "Keep cold": "in the cold", "Bring back": "warm again",
+    }.get(step.verb)  # fmt: skip
+    if where is None:
+        return f"{step.verb.lower()} {what}: done"
+    several = step.egg == 0 and what[0].isdigit()
+    return f"{what} {where.replace('is ', 'are ', 1) if several and where.startswith('is ') else where}"
+
+
+def egg_following(cook: Cook) -> EggFollowing:
+    """One cook at its kitchen's present."""
+    return EggFollowing(cook, cook.kitchen.now())
+
+
+def eggs_running(kitchen: Kitchen, now: dt.datetime) -> list[EggFollowing]:
+    """All running egg cooks, the one that needs a hand first in front."""
+    cooks = Cook.objects.of(kitchen).of_eggs().filter(finished_at=None).select_related("kitchen")
+    found = [EggFollowing(cook, now) for cook in cooks.prefetch_related("events")]
+    return sorted(found, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
+
+
+@dataclass(frozen=True)
+class EggHand:
+    """The next thing to do of an egg cook, in the queue of the line."""
+
+    following: EggFollowing
+    step: EggStep | None
+    due_at: dt.datetime
+    in_s: float
+    token: uuid.UUID
+    is_eggs: bool = True
+    early_s: float = 20.0
+
+    @property
+    def is_early(self) -> bool:
+        """Whether it is time to make ready."""
+        return self.in_s <= self.early_s
+
+
+def egg_hands(found: Sequence[EggFollowing]) -> list[EggHand]:
+    """The next hand of each egg cook."""
+    hands = []
+    for f in found:
+        due = f.due_at(f.next) if f.next else f.now
+        hands.append(EggHand(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
+    return hands
+
+
+def egg_record(following: EggFollowing) -> dict[str, Any]:
+    """Planned beside done, step by step, for the log."""
+    rows = []
+    for step in following.steps:
+        event = following.done.get(step.number)
+        before = following.done.get(step.after) if step.after is not None else None
+        planned = following.begins_at + dt.timedelta(seconds=step.at_s)
+        if before is not None:  # so long after the step it counts from, whenever that was done
+            planned = before.at + dt.timedelta(seconds=step.seconds)
+        rows.append(
+            {
+                "verb": step.verb, "what": step.what, "plan": planned.isoformat(),
+                "done": event.at.isoformat() if event else None,
+                "off_s": (event.at - planned).total_seconds() if event else None,
+                "skipped": bool(event and event.data.get("skipped")), "by": str(event.by) if event else "",
+            }
+        )  # fmt: skip
+    return {"steps": rows}

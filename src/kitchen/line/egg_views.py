@@ -1,0 +1,107 @@
+"""An egg cook on the line: one step at a time, for wet hands."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from kitchen.drawings.egg_pot import egg_pot
+from kitchen.text import tidy, whole
+
+from . import actions, shared_board
+from .access import any_cook_of, token_of
+from .egg_cooks import MORE_S, EggFollowing, egg_following
+from .models import Cook
+
+AFTER_SHOWN = 2
+
+
+def steps_context(following: EggFollowing) -> dict[str, Any]:
+    """What the page of steps needs."""
+    coming = following.coming
+    places = following.places
+    pot = None
+    if places and any(p.where != "out" for p in places):
+        order = sorted(places, key=lambda p: (p.where == "waits", p.due_at, p.number))
+        pot = egg_pot([(p.number, p.where, p.share, round(p.due_at.timestamp() * 1000)) for p in order])
+    return {
+        "f": following,
+        "cook": following.cook,
+        "step": following.next,
+        "due_at": following.due_at(following.next) if following.next else None,
+        "after": [{"step": step, "due_at": following.due_at(step)} for step in coming[1 : 1 + AFTER_SHOWN]],
+        "left": max(len(coming) - 1 - AFTER_SHOWN, 0),
+        "pot": pot,
+        "one_by_one": len(places) > 1,
+        "token": uuid.uuid4(),
+        "now": following.now,
+        "rate": following.cook.kitchen.clock_rate if following.cook.kitchen.is_demo else 1.0,
+        "more_s": MORE_S,
+        "rule": (following.cook.result.get("rules") or [None])[0],
+    }
+
+
+def _eggs(request: HttpRequest, pk: uuid.UUID) -> Cook | None:
+    cook = any_cook_of(request, pk)
+    return cook if cook.is_eggs else None
+
+
+def steps(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The page; as a fragment every few seconds."""
+    cook = _eggs(request, pk)
+    if cook is None:
+        return redirect("line:check", pk=pk)
+    if cook.finished_at is not None:
+        return redirect("logbook:record", pk=pk)
+    name = "line/_eggs.html" if request.htmx and not request.htmx.boosted else "line/eggs.html"
+    return render(request, name, steps_context(egg_following(cook)))
+
+
+def _act(request: HttpRequest, cook: Cook, how: str) -> None:
+    following = egg_following(cook)
+    token = token_of(request.POST.get("token"))
+    number = whole(request.POST.get("step"))
+    match how:
+        case "done" | "skip":
+            wanted = -1 if number is None else number
+            actions.do_step(cook, request.user, wanted, token, following.steps, how == "skip")  # type: ignore[arg-type]
+        case "more" if number is not None:
+            actions.put_off(cook, request.user, number, MORE_S / 60.0, token, following.steps)  # type: ignore[arg-type]
+        case "undo":
+            actions.undo_step(cook, request.user, token)
+        case "check":
+            word = tidy(request.POST.get("word"), 60)
+            if word:
+                found = {"sense": "look", "sense_name": "Looked", "word": word, "core_c": None, "note": ""}
+                actions.check(cook, request.user, found, token)
+
+
+@require_POST
+def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """One tap: done, more time, taken back, looked at; or the cook is over."""
+    cook = _eggs(request, pk)
+    if cook is None:
+        return redirect("line:check", pk=pk)
+    how = "check" if request.POST.get("word") else request.POST.get("how", "done")
+    problem = ""
+    try:
+        if how in ("finish", "stop"):
+            why = tidy(request.POST.get("why"), 200) or "stopped from the line"
+            actions.finish(cook, request.user, why if how == "stop" else "")
+            shared_board.forget(request.kitchen.pk)
+            return redirect("logbook:record", pk=pk)
+        _act(request, cook, how)
+    except actions.LineError as error:
+        problem = str(error)
+    shared_board.forget(request.kitchen.pk)
+    cook = any_cook_of(request, pk)
+    if request.htmx:
+        return render(request, "line/_eggs.html", {**steps_context(egg_following(cook)), "problem": problem})
+    if problem:
+        messages.error(request, problem)
+    return redirect("line:eggs", pk=pk)
