@@ -42,7 +42,7 @@ def answer_shell(request: Timed) -> ShellAnswer:
         heat = heat_of(request, minutes)
     state = heat.after(minutes)
     rules = [cooked(request, False, *state.middle())]
-    if isinstance(request, CirculatorRequest):
+    if isinstance(request, CirculatorRequest) and not rules[0].met:
         rules.append(in_shell(request, state.salmonella_log10))
     spread = _spread(request, state.yolk_set, minutes)
     middle_c, edge_c, white_c = state.at_lift_c()

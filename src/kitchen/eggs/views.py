@@ -26,9 +26,10 @@ from kitchen.text import tidy
 from kitchen.units.show import in_units
 
 from . import actions
-from .bench import EggBench, minutes_clock, work_out
+from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm
 from .models import EggPlan
+from .shown import EggBench, minutes_clock
 
 NAMES = {
     "boil": "Boiled eggs", "steam": "Steamed eggs", "circulator": "Bath eggs", "poach": "Poached eggs",

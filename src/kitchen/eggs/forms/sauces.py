@@ -121,7 +121,7 @@ class CustardForm(EggForm):
         "sugar_pct": 12.0, "yolk_pct": 15.0, "after_bath": "lifted",
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("custard", "Custard", ""), ("diameter", "Dish across", "mm"), ("depth", "Filled", "mm"), ("oven", "Oven", "c"),
+        ("custard", "Kind", ""), ("diameter", "Dish across", "mm"), ("depth", "Filled", "mm"), ("oven", "Oven", "c"),
         ("mix_c", "Mix goes in at", "c"), ("level", "Water to", "of it"), ("cover", "Tent over it", ""),
         ("after_bath", "After", ""),
     )  # fmt: skip

@@ -1,0 +1,103 @@
+"""The bench of eggs in the pan."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ember.eggs.pan_data import pan_data
+from ember.files.egg_result import OmeletteAnswer, ScrambleAnswer
+from ember.quantities import Units
+from kitchen.drawings.egg_chart import egg_chart
+from kitchen.units.show import clock_span, figure
+
+from .answers import degrees, each_other
+from .shown import Bar, EggBench, Row, Says, Span, Table, minutes_clock
+
+
+def show_scramble(bench: EggBench, document: dict[str, Any], units: Units) -> None:
+    found: ScrambleAnswer = bench.answer
+    data = pan_data()
+    strips = [("stirred on the heat", "ember", 0.0, 60.0 * found.minutes),
+              ("off", "air", 60.0 * found.minutes, found.t_s[-1])]  # fmt: skip
+    bench.chart = egg_chart(
+        found.t_s, {"middle": found.egg_c, "pan": found.pan_c}, strips, (60.0 * found.minutes, found.off_c), None,
+        (70.0, 74.5), 0.0, max(100.0, 10.0 * (max(found.pan_c) // 10 + 1)), found.t_s[-1] < 180,
+    )  # fmt: skip
+    bench.chart_head = f"off at {degrees(found.off_c, units, 0)}, at most {degrees(found.peak_c, units)}"
+    bench.says = Says(
+        found.word, (f"{found.curd} curd", f"{degrees(found.plate_c, units, 0)} on the plate after a minute"),
+        "Off after", minutes_clock(found.minutes),
+        f"Stop with {figure(found.stop_g, 0)} g {found.stop}: {figure(units.temperature_step(found.stop_drop_k), 1)} "
+        f"{units.degree} less." if found.stop_g else "Nothing stops them: they go on in the pan.",
+    )  # fmt: skip
+    rows = []
+    for school, other in each_other(document, "school", data.scramble):
+        row = data.scramble[school]
+        cells = ("–",) * 3 if other is None else (minutes_clock(other.minutes), other.curd, other.word)
+        rows.append(Row(row.name, row.line, cells, school, school == document.get("school")))
+    schools = Table("Schools", ("time", "curd", "they are"), tuple(rows), "school")
+    rows = []
+    for stop, other in each_other({k: v for k, v in document.items() if k != "stop_g"}, "stop", data.stop):
+        cells = ("–",) * 3
+        if other is not None:
+            by = figure(units.temperature_step(-other.stop_drop_k), 1) if other.stop_drop_k else "0"
+            hottest = f"{degrees(other.peak_c, units)}, {other.word}"
+            cells = (f"{figure(other.stop_g, 0)} g", f"{by} {units.degree}", hottest)
+        rows.append(Row(data.stop[stop].name.capitalize(), "", cells, stop, stop == document.get("stop")))
+    bench.tables = (schools, Table("What stops how much", ("of it", "at once", "hottest"), tuple(rows), "stop"))
+    bench.bars = (_butter_bar(found.pan_c[0], units),)
+
+
+def _butter_bar(pan_c: float, units: Units) -> Bar:
+    """What the butter in the pan says of its heat."""
+    rows = pan_data().butter
+    low, high = 60.0, 200.0
+    spans = []
+    for row, after in zip(rows, [*rows[1:], None], strict=True):
+        to = after.from_c if after else high
+        spans.append(Span(row.word.split(":")[0], (to - max(row.from_c, low)) / (high - low), "", False, "butter"))
+    share = min(max((pan_c - low) / (high - low), 0.0), 1.0)
+    return Bar(
+        "Butter says",
+        tuple(spans),
+        share,
+        f"pan {degrees(pan_c, units, 0)}",
+        (degrees(low, units, 0), degrees(high, units, 0)),
+    )
+
+
+def show_omelette(bench: EggBench, document: dict[str, Any], units: Units) -> None:
+    found: OmeletteAnswer = bench.answer
+    data = pan_data()
+    row = data.omelette[document.get("school", "pale")]
+    total = 60.0 * found.minutes
+    strips = [("stirred", "ember", 0.0, found.stirred_s)] if found.stirred_s > 2 else []
+    strips += [("left", "ember", found.stirred_s, total), ("plate", "air", total, found.t_s[-1])]
+    bench.chart = egg_chart(
+        found.t_s, {"middle": found.coldest_c}, strips, None, None, (68.0, 72.0), 0.0, 100.0, found.t_s[-1] < 180
+    )
+    bench.chart_head = f"coldest place, at most {degrees(found.coldest_peak_c, units)}"
+    facts = [
+        f"face {found.browning}" if found.browning != "none" else "no colour",
+        f"{figure(found.film_mm, 1)} mm thick",
+    ]
+    if found.yolk:
+        facts = [f"yolk {found.yolk}", facts[0]]
+    steps = f"Stirred {clock_span(round(found.stirred_s))}, then left." if found.stirred_s else "Left alone."
+    if found.turn_s is not None:
+        steps += f" Turn at {clock_span(round(found.turn_s))}."
+    bench.says = Says(found.word, tuple(facts), "Off after", minutes_clock(found.minutes), steps)
+    rows = []
+    plain = {k: v for k, v in document.items() if k not in ("pan_c", "seconds")}
+    for school, other in each_other(plain, "school", data.omelette):
+        known = data.omelette[school]
+        cells = ("–",) * 3
+        if other is not None:
+            face = other.browning if other.browning != "none" else "pale"
+            inside = other.top_c if known.whole else other.coldest_peak_c
+            cells = (minutes_clock(other.minutes), f"{degrees(inside, units, 0)}, {other.word}", face)
+        chosen = school == document.get("school")
+        rows.append(Row(known.name, known.line if chosen else "", cells, school, chosen))
+    bench.tables = (Table("Schools", ("time", "inside", "face"), tuple(rows), "school"),)
+    pan_c = float(document.get("pan_c") or row.pan_c)
+    bench.bars = (_butter_bar(pan_c, units),)

@@ -1,0 +1,135 @@
+"""The bench of whole eggs: the row of cut eggs, what moves the clock, the course."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ember.eggs.heating import poach_schools
+from ember.eggs.strip import Move
+from ember.files.egg_result import ShellAnswer
+from ember.quantities import Units
+from kitchen.drawings.egg_chart import egg_chart
+from kitchen.drawings.egg_cut import cut_egg
+from kitchen.units.show import clock_span, figure
+
+from .answers import degrees, each_other, key_of, moves_by, strip_by
+from .shown import CutShown, EggBench, MoveShown, Row, Says, Span, Table, minutes_clock
+
+SHOWN_WORDS = {"milky inside": "milky inside", "tender": "tender inside", "set": "set", "firm": "firm"}
+AFTER_WORDS = {"ice_bath": "in ice", "tap": "in cold water", "air": "on the board", "open": "opened"}
+
+
+AFTER_NOTE = (
+    {"ice_bath": "Ice 5 min, then peel.", "tap": "Cold tap 5 min, then peel.", "air": "Left whole: it goes on.",
+     "open": "Open it at once, or it goes on."},
+    {"ice_bath": "Into ice.", "tap": "Into cold water.", "air": "On a cloth: it goes on.",
+     "open": "On a cloth, and out."},
+)  # fmt: skip
+
+
+def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
+    found: ShellAnswer = bench.answer
+    plain = {k: v for k, v in document.items() if k not in ("minutes", "target", "advisory", "pasteurised", "guests")}
+    strip = strip_by(key_of({**plain, "minutes": 1.0}))
+    width = strip.high_min - strip.low_min
+    bench.cuts = tuple(_cut(egg, bench.method == "poach") for egg in strip.eggs)
+    bench.white = tuple(
+        Span(SHOWN_WORDS[s.word], (s.to_min - s.from_min) / width, "", False, s.word.split()[0]) for s in strip.white
+    )
+    bench.yolk = tuple(
+        Span(s.word, (s.to_min - s.from_min) / width, s.word, s.word == found.yolk, s.word) for s in strip.yolk
+    )
+    bench.mark = min(max((found.minutes - strip.low_min) / width, 0.0), 1.0)
+    bench.green = None if strip.green_from is None else (strip.green_from - strip.low_min) / width
+    bench.green_clock = minutes_clock(strip.green_from)
+    moves, whole = moves_by(key_of({**plain, "minutes": found.minutes}), found.minutes)
+    most = max((abs(m.by_s) for m in moves if m.by_s is not None and not m.note), default=1.0)
+    bench.moves = tuple(_move(m, max(most, 1.0)) for m in moves)
+    after = document.get("then", {}).get("kind", "open")
+    if after != "air" and whole is not None and abs(whole - found.minutes) > 0.05:
+        bench.left_whole = minutes_clock(whole)
+    rise = found.yolk_centre_c.peak - found.yolk_centre_c.end
+    bench.chart_head = f"it climbs {figure(units.temperature_step(rise), 0)} more {AFTER_WORDS[after]}"
+    curves = found.curves
+    end = curves.t_s[-1]
+    strips = [(_heat_word(bench.method, document), "ember", 0.0, found.total_s)]
+    if end > found.total_s + 1:
+        strips.append((AFTER_WORDS[after], "teal" if after in ("ice_bath", "tap") else "air", found.total_s, end))
+    bench.chart = egg_chart(
+        curves.t_s,
+        {"middle": curves.yolk_centre_c, "edge": curves.yolk_edge_c, "white": curves.white_c, "water": [c for t, c in zip(curves.t_s, curves.water_c, strict=True) if t <= found.total_s]},
+        strips, (found.total_s, found.yolk_centre_c.end), (found.yolk_centre_c.peak_s, found.yolk_centre_c.peak),
+    )  # fmt: skip
+    low, high = found.minutes_range or (None, None)
+    spread = "" if low is None or high is None else f"± {clock_span(round(30.0 * (high - low)))}"
+    note = AFTER_NOTE[bench.method == "poach"][after]
+    if found.boils_s:
+        note = f"From when it boils, at {clock_span(round(found.boils_s))}. {note}"
+    if found.back_c is not None:
+        note += f" Brought back, middle {degrees(found.back_c, units, 0)}."
+    middle = f"{degrees(found.yolk_centre_c.peak, units)} middle"
+    rim = f"rim {degrees(found.yolk_edge_peak_c, units, 0)}, white {found.white}"
+    bench.says = Says(
+        found.yolk, (middle, rim),
+        "Lift at", minutes_clock(found.minutes), note, spread,
+    )  # fmt: skip
+    if found.water is not None and found.water.lowest_c < curves.water_c[0] - 0.7 and not found.boils_s:
+        bench.notes += (
+            f"In {figure(found.water.litres, 1)} l the water falls to {degrees(found.water.lowest_c, units)} and is "
+            f"back after {clock_span(round(found.water.back_s))}.",
+        )
+    if bench.method == "poach":
+        bench.tables = (_poach_table(document),)
+
+
+def _heat_word(method: str, document: dict[str, Any]) -> str:
+    if method == "boil" and document.get("start", "hot") != "hot":
+        return "warming, then in the boil"
+    return {"boil": "in the boil", "steam": "in steam", "circulator": "in the bath", "poach": "in the water"}[method]
+
+
+def _short(minutes: float) -> str:
+    """ "4:30"; from an hour on "1 h 15"."""
+    if minutes < 60:
+        return minutes_clock(minutes)
+    hours, rest = divmod(round(minutes), 60)
+    return f"{hours} h {rest:02d}" if rest else f"{hours} h"
+
+
+def _cut(egg: Any, bare: bool) -> CutShown:
+    face = egg.face
+    drawing = cut_egg(face.depth, face.hottest_c, face.set_fraction, face.edge, egg.yolk, egg.green, bare)
+    words = f"{minutes_clock(egg.minutes)}: yolk {egg.yolk}, white {egg.inside}" + (", green edge" if egg.green else "")
+    short = f"{egg.minutes:g}" if egg.minutes == int(egg.minutes) and egg.minutes < 60 else _short(egg.minutes)
+    return CutShown(egg.minutes, short, drawing, words, figure(egg.minutes, 3))
+
+
+def _move(move: Move, most: float) -> MoveShown:
+    if move.by_s is None:
+        return MoveShown(move.what, "–", "", move.note, 0.0, 0.0)
+    if move.note:  # its minutes count from the boil: not to be held against the others
+        return MoveShown(move.what, minutes_clock(move.minutes), "", move.note, 0.0, 0.0)
+    share = abs(move.by_s) / most
+    by = f"{'+' if move.by_s >= 0 else chr(0x2212)}{clock_span(abs(round(move.by_s)))}"
+    left, right = (share, 0.0) if move.by_s < 0 else (0.0, share)
+    return MoveShown(move.what, minutes_clock(move.minutes), by, move.note, left, right)
+
+
+def _poach_table(document: dict[str, Any]) -> Table:
+    rows = []
+    schools = poach_schools()
+    plain = {k: v for k, v in document.items() if k != "water_c"}
+    for school, found in each_other(plain, "school", schools):
+        row = schools[school]
+        minutes = found.minutes if found else None
+        if school == "circulator" and "minutes" in document:
+            # Minutes of simmering water say nothing of an hour in the bath.
+            timed = {k: v for k, v in plain.items() if k != "minutes"}
+            found = next(each_other({**timed, "minutes": 50.0}, "school", [school]))[1]
+            minutes = found.minutes if found else None
+        cells = ("–", "–", "–") if found is None else (
+            minutes_clock(minutes), found.white, found.yolk,
+        )  # fmt: skip
+        chosen = school == document.get("school")
+        rows.append(Row(row.name, row.line if chosen else "", cells, school, chosen))
+    return Table("Schools", ("time", "white", "yolk"), tuple(rows), "school")
