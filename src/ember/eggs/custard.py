@@ -36,6 +36,9 @@ CP_AIR, LEWIS = 1030.0, 0.90
 HEATED_TO_WET = 6.0
 AFTER = {"lifted": (12.0, 22.0), "ice": (250.0, 2.0), "fridge": (8.0, 4.0)}
 IN_BATH_TAU_S = 90 * 60.0  # a tray of hot water taken out of the oven; common practice
+LEAST_SIDE = 0.15  # what a side takes from the oven's air where no water stands; unsure
+NINE_TENTHS = 0.1
+LEAST_EXPONENT = 0.02
 RUNS_BELOW_K = 4.0  # what is so far under where it sets still runs
 
 
@@ -132,33 +135,46 @@ class DishCourse:
         return between(self.t_s, self.temperature_c[:, 0], self.slope_k_s[:, 0], seconds)
 
 
+def _amplitude(exponent: float, eigenvalue: float) -> float:
+    """How much of the middle's difference the slowest part holds: A₁ of the series of a body even at its start.
+
+    >>> round(_amplitude(0.0, 0.8603), 3), round(_amplitude(1.0, 1.2558), 3), round(_amplitude(2.0, 1.5708), 3)
+    (1.119, 1.207, 1.273)
+    """
+    from scipy.special import gamma, jv
+
+    order = 0.5 * (exponent - 1.0)
+    r = np.linspace(1e-6, 1.0, 2001)
+    at = eigenvalue * r
+    shape = gamma(order + 1.0) * (2.0 / at) ** order * jv(order, at)  # 1 in the middle
+    area = r**exponent
+    return float(np.trapezoid(shape * area, r) / np.trapezoid(shape * shape * area, r))
+
+
 @lru_cache(maxsize=64)
-def make_dish(diameter_mm: float, depth_mm: float, water_level: float, h: float) -> Dish:
-    """A dish by its measures; `water_level` is how far up its side the water stands, 0 to 1."""
+def make_dish(
+    diameter_mm: float, depth_mm: float, water_level: float, h: float, wall_m2k_w: float | None = None
+) -> Dish:
+    """A dish by its measures; `water_level` is how far up its side the water stands, 0 to 1.
+
+    The body gets its exponent from the slowest eigenvalue, its size from the time the middle takes to nine tenths.
+    """
     flesh = ThermalProperties.of(CUSTARD, 20.0, 1.0)
     k = float(flesh.k_w_mk @ np.array([1.0, 40.0, 1600.0, 64000.0]))
-    resists = sauce_data().bath.dish_m2k_w
+    resists = sauce_data().bath.dish_m2k_w if wall_m2k_w is None else wall_m2k_w
     through = 1.0 / (1.0 / h + resists)
     half, radius = 0.5e-3 * depth_mm, 0.5e-3 * diameter_mm
-    rate = (_eigenvalue(0.0, through * half / k) / half) ** 2
-    rate += max(water_level, 0.15) * (_eigenvalue(1.0, through * radius / k) / radius) ** 2
-    size, exponent = min(half, radius), 0.0
-
-    def slower(of: float) -> float:
-        return (_eigenvalue(of, through * size / k) / size) ** 2
-
-    if slower(2.0) < rate:
-        low, high = 0.2 * size, size
-        for _ in range(40):
-            size = 0.5 * (low + high)
-            low, high = (size, high) if slower(2.0) > rate else (low, size)
-        exponent = 2.0
-    else:
-        low, high = 0.02, 2.0
-        for _ in range(30):
-            exponent = 0.5 * (low + high)
-            low, high = (exponent, high) if slower(exponent) < rate else (low, exponent)
-    grid = make_grid(2 * size, max(exponent, 0.02), INTERVALS, FINEST_M)
+    plate, cylinder = _eigenvalue(0.0, through * half / k), _eigenvalue(1.0, through * radius / k)
+    side = max(water_level, LEAST_SIDE)
+    rate = (plate / half) ** 2 + side * (cylinder / radius) ** 2
+    amplitude = _amplitude(0.0, plate) * _amplitude(1.0, cylinder) ** side
+    size = min(half, radius)
+    exponent = _exponent(rate, size, through / k)
+    for _ in range(30):
+        eigenvalue = _eigenvalue(exponent, through * size / k)
+        wanted = math.log(amplitude / NINE_TENTHS) / rate
+        size = eigenvalue * math.sqrt(wanted / math.log(_amplitude(exponent, eigenvalue) / NINE_TENTHS))
+    grid = make_grid(2 * size, max(exponent, LEAST_EXPONENT), INTERVALS, FINEST_M)
     nodes = len(grid.x_m)
     none = np.zeros(nodes)
     food = terms.Food(
@@ -167,6 +183,16 @@ def make_dish(diameter_mm: float, depth_mm: float, water_level: float, h: float)
     )  # fmt: skip
     body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, 0)
     return Dish(grid, body, food, resists, exponent)
+
+
+def _exponent(rate: float, size_m: float, biot_per_m: float) -> float:
+    """The exponent whose body of this size cools as fast, from nearly a slab to a ball."""
+    low, high = LEAST_EXPONENT, 2.0
+    for _ in range(30):
+        exponent = 0.5 * (low + high)
+        slow = (_eigenvalue(exponent, biot_per_m * size_m) / size_m) ** 2 < rate
+        low, high = (exponent, high) if slow else (low, exponent)
+    return exponent
 
 
 def row_of(kind: str, yolk_pct: float | None, sugar_pct: float) -> CustardRow:

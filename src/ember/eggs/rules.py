@@ -26,10 +26,12 @@ def texts() -> dict[str, Any]:
     return tomllib.loads(resources.files(__package__).joinpath("data/rules.toml").read_text("utf-8"))
 
 
-def cooked(request: EggRequest, pooled: bool, time_s: FloatArray, coldest_c: FloatArray) -> SafetyOut:
-    """The standard's rule for eggs served at once, or pooled or held, against the coldest place."""
+def cooked(
+    request: EggRequest, pooled: bool, time_s: FloatArray, coldest_c: FloatArray, category: str = ""
+) -> SafetyOut:
+    """The standard's rule for eggs served at once, or pooled or held (or of another category), at the coldest place."""
     rules = standard(request.standard)
-    category = "egg-pooled" if pooled else "egg-served"
+    category = category or ("egg-pooled" if pooled else "egg-served")
     found = judge(
         rules, category, request.guests == "susceptible", np.asarray(time_s, dtype=float),
         np.asarray(coldest_c, dtype=float), house=request.house,

@@ -28,6 +28,7 @@ BASE_START_C = 25.0
 CREAM_G_L = 1010.0
 TORCH_S = 40.0
 PASTA_S = 60.0
+COOLS_K_MIN = 8.0  # drained pasta, tossed; common practice
 
 
 def _ramp(start_c: float, minutes: float, to_c: float, there_min: float) -> tuple[FloatArray, FloatArray]:
@@ -207,18 +208,31 @@ def answer_pasta(request: PastaRequest) -> PastaAnswer:
     mixed = pasta_c(parts, request.bowl_j_k, request.bowl_c)
     curdles = row.curdles_c + (row.starch_lifts_k if request.starch_water else 0.0)
     best = pasta_for(parts, 0.5 * (row.thickens_c + row.curdles_c), request.bowl_j_k, request.bowl_c)
-    rules = [cooked(request, True, np.array([0.0, 1.0, PASTA_S]), np.array([request.egg_c, mixed, mixed - 4.0]))]
-    steps = Steps()
-    drain = steps.add("Drain", "the pasta", "keep a ladle of its water")
-    wait = steps.add("Wait", f"until the pasta is at {best:.0f} °C", "off the heat", drain,
-                     60.0 * max(request.pasta_c - best, 0.0) / 8.0)  # fmt: skip
-    steps.add("Stir in", "egg, cheese and fat", "fast, off the heat; water by the spoon", wait, 5.0,
-              checks=["coats, no grain"])  # fmt: skip
+    course = np.array([0.0, 1.0, PASTA_S]), np.array([request.egg_c, mixed, mixed - 4.0])
+    rules = [cooked(request, True, *course, "stuffed" if request.bound == "stuffing" else "")]
+    steps = _pasta_steps(request, best)
     state = pasta_state(mixed, request.starch_water)
     warnings = {"thin": [f"It stays thin at {mixed:.0f} °C: hotter pasta, or a moment over its own steam."],
                 "curdled": [f"It scrambles at {mixed:.0f} °C: let the pasta fall to {best:.0f} °C first."]}  # fmt: skip
     return PastaAnswer(
         method="pasta", rules=rules, goes_out=goes_out(request, rules), cautions=cautions_of(request, rules, "pooled"),
-        steps=steps.in_order(), warnings=warnings.get(state, []), mixed_c=round(mixed, 1), state=state,
+        steps=steps, warnings=warnings.get(state, []), mixed_c=round(mixed, 1), state=state,
         thickens_c=row.thickens_c, curdles_c=curdles, pasta_best_c=round(best, 1),
     )  # fmt: skip
+
+
+def _pasta_steps(request: PastaRequest, best_c: float) -> list[EggStepOut]:
+    steps = Steps()
+    cooling = 60.0 * max(request.pasta_c - best_c, 0.0) / COOLS_K_MIN
+    if request.bound == "stuffing":
+        wait = steps.add("Let it cool", "the stuffing", f"to {best_c:.0f} °C")
+        stir = steps.add("Stir in", "the egg", "fast, off the heat", wait, cooling, checks=["coats, no grain"])
+        steps.add("Cook", "what it fills", "to the rule for stuffed food", stir, 60.0)
+        return steps.in_order()
+    drain = steps.add("Drain", "the pasta", "keep a ladle of its water")
+    wait = steps.add("Wait", f"until the pasta is at {best_c:.0f} °C", "off the heat", drain, cooling)
+    steps.add(
+        "Stir in", "egg, cheese and fat", "fast, off the heat; water by the spoon", wait, 5.0,
+        checks=["coats, no grain"],
+    )  # fmt: skip
+    return steps.in_order()

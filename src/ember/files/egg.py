@@ -233,9 +233,10 @@ class StirredRequest(_Request):
 
 
 class PastaRequest(_Request):
-    """Pasta, fat, eggs and cheese stirred together off the heat."""
+    """Pasta, fat, eggs and cheese stirred together off the heat; or a hot stuffing bound with egg (`bound`)."""
 
     method: Literal["pasta"]
+    bound: Literal["pasta", "stuffing"] = "pasta"
     pasta_g: Grams = 220.0
     pasta_c: float = Field(85.0, ge=20, le=100)
     fat_g: float = Field(0.0, ge=0, le=5000)

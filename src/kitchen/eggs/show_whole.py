@@ -34,7 +34,14 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     width = strip.high_min - strip.low_min
     bench.cuts = tuple(_cut(egg, bench.method == "poach") for egg in strip.eggs)
     bench.white = tuple(
-        Span(SHOWN_WORDS[s.word], (s.to_min - s.from_min) / width, "", False, s.word.split()[0]) for s in strip.white
+        Span(
+            SHOWN_WORDS[s.word],
+            (s.to_min - s.from_min) / width,
+            f"{0.5 * (s.from_min + s.to_min):.3f}",
+            s.from_min <= found.minutes < s.to_min,
+            s.word.split()[0],
+        )
+        for s in strip.white
     )
     bench.yolk = tuple(
         Span(s.word, (s.to_min - s.from_min) / width, s.word, s.word == found.yolk, s.word) for s in strip.yolk
@@ -55,9 +62,10 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     strips = [(_heat_word(bench.method, document), "ember", 0.0, found.total_s)]
     if end > found.total_s + 1:
         strips.append((AFTER_WORDS[after], "teal" if after in ("ice_bath", "tap") else "air", found.total_s, end))
+    water = [c for t, c in zip(curves.t_s, curves.water_c, strict=True) if t <= found.total_s]
     bench.chart = egg_chart(
         curves.t_s,
-        {"middle": curves.yolk_centre_c, "edge": curves.yolk_edge_c, "white": curves.white_c, "water": [c for t, c in zip(curves.t_s, curves.water_c, strict=True) if t <= found.total_s]},
+        {"middle": curves.yolk_centre_c, "edge": curves.yolk_edge_c, "white": curves.white_c, "water": water},
         strips, (found.total_s, found.yolk_centre_c.end), (found.yolk_centre_c.peak_s, found.yolk_centre_c.peak),
     )  # fmt: skip
     low, high = found.minutes_range or (None, None)

@@ -71,24 +71,25 @@ class PastaForm(EggForm):
 
     METHOD = "pasta"
     PATHS: ClassVar[dict[str, str]] = {
-        "pasta": "pasta_g", "pasta_c": "pasta_c", "egg": "egg_g", "yolk_pct": "yolk_share", "egg_c": "egg_c",
-        "cheese": "cheese_g", "fat": "fat_g", "fat_c": "fat_c", "water": "water_g", "water_c": "water_c",
-        "starch": "starch_water",
+        "bound": "bound", "pasta": "pasta_g", "pasta_c": "pasta_c", "egg": "egg_g", "yolk_pct": "yolk_share",
+        "egg_c": "egg_c", "cheese": "cheese_g", "fat": "fat_g", "fat_c": "fat_c", "water": "water_g",
+        "water_c": "water_c", "starch": "starch_water",
     }  # fmt: skip
     DEFAULTS: ClassVar[dict[str, Any]] = {
-        "pasta": 240.0, "pasta_c": 82.0, "egg": 70.0, "yolk_pct": 0.6, "egg_c": 18.0, "cheese": 40.0, "fat": 30.0,
-        "fat_c": 60.0, "water": 30.0, "water_c": 90.0, "starch": True,
+        "bound": "pasta", "pasta": 240.0, "pasta_c": 82.0, "egg": 70.0, "yolk_pct": 0.6, "egg_c": 18.0,
+        "cheese": 40.0, "fat": 30.0, "fat_c": 60.0, "water": 30.0, "water_c": 90.0, "starch": True,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("pasta", "Pasta, drained", "g"), ("pasta_c", "at", "c"), ("egg", "Egg", "g"), ("egg_c", "at", "c"),
-        ("cheese", "Cheese", "g"), ("fat", "Fat", "g"), ("fat_c", "at", "c"), ("water", "Pasta water", "g"),
-        ("water_c", "at", "c"), ("starch", "It is starchy", ""),
+        ("bound", "Binds", ""), ("pasta", "Hot and drained", "g"), ("pasta_c", "at", "c"), ("egg", "Egg", "g"),
+        ("egg_c", "at", "c"), ("cheese", "Cheese", "g"), ("fat", "Fat", "g"), ("fat_c", "at", "c"),
+        ("water", "Pasta water", "g"), ("water_c", "at", "c"), ("starch", "It is starchy", ""),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (("yolk_pct", "Yolk, of the egg", "share"),)
 
     def build(self, units: Units) -> None:
         """Masses and temperatures."""
         add = self.fields
+        add["bound"] = forms.ChoiceField(choices=[("pasta", "Pasta"), ("stuffing", "A stuffing")])
         for name, what, most, must in (
             ("pasta", "Pasta", 50_000, True), ("egg", "Egg", 50_000, True), ("cheese", "Cheese", 5000, False),
             ("fat", "Fat", 5000, False), ("water", "Water", 5000, False),
