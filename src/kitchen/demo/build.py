@@ -17,6 +17,7 @@ from ember.heat.simulate import simulate
 from ember.heat.trajectory import Trajectory
 from kitchen.accounts.actions import add_person
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.eggs import actions as egg_actions
 from kitchen.kit.actions import add_device
 from kitchen.kit.models import Equipment, KitCheck, Probe
 from kitchen.kit.queries import boils_at_c
@@ -28,7 +29,20 @@ from kitchen.line.queries import Following
 from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
 
-from .kitchen import CHECKS, DEVICE, EQUIPMENT, KITCHEN, MORE_DEVICES, PASSWORD, PAST, PEOPLE, PLANS, PROBE_CHECKS, TAGS
+from .kitchen import (
+    CHECKS,
+    DEVICE,
+    EGGS,
+    EQUIPMENT,
+    KITCHEN,
+    MORE_DEVICES,
+    PASSWORD,
+    PAST,
+    PEOPLE,
+    PLANS,
+    PROBE_CHECKS,
+    TAGS,
+)
 
 READING_EVERY_S = 10.0
 NOISE_K = 0.08
@@ -61,6 +75,9 @@ def build(token: str, more: Mapping[str, str] | None = None) -> Kitchen:
     for document in PLANS:
         name = document["name"]
         plans[name] = plan_actions.create(kitchen, people["runa"], parse_plan(document), TAGS.get(name, ()))
+    for row in EGGS:
+        request = {key: value for key, value in row.items() if key != "name"}
+        egg_actions.keep(kitchen, people["runa"], row["name"], {"format": "open-ember/egg", "version": 1, **request})
     random = np.random.default_rng(SEED)
     for past in PAST:
         _past_cook(kitchen, people, probe, plans[past["plan"]], past, random)

@@ -222,3 +222,26 @@ PAST: list[dict[str, Any]] = [
         "corrections": [], "signed_by": None,
     },
 ]  # fmt: skip
+
+# The egg bench's own requests, kept under their names.
+EGGS: list[dict[str, Any]] = [
+    {
+        "name": "Rye and smoked herring", "method": "boil", "egg": {"kind": "hen", "mass_g": 61.0, "start_c": 5.0},
+        "count": 14, "target": {"yolk": "jammy"}, "then": {"kind": "ice_bath"},
+        "pot": {"water_l": 6.0, "power_w": 2800.0},
+    },
+    {
+        "name": "Morning crossing, poached", "method": "poach", "school": "dragged", "count": 6, "water_c": 91.0,
+        "egg": {"kind": "hen", "mass_g": 61.0, "start_c": 5.0}, "minutes": 3.75, "then": {"kind": "ice_bath"},
+        "bring_back": {"water_c": 60.0, "minutes": 10.0}, "advisory": True,
+    },
+    {
+        "name": "Kelp custards", "method": "custard", "custard": "cream", "ramekin_mm": [75.0, 38.0], "oven_c": 155.0,
+        "start_c": 45.0, "water_level": 0.6, "sugar_pct": 9.0, "yolk_pct": 18.0, "after": "lifted",
+    },
+    {
+        "name": "Tarragon butter sauce", "method": "emulsion", "sauce": "bearnaise", "school": "cold-cubes",
+        "yolks_g": 68.0, "liquid_g": 55.0, "butter_g": 260.0, "clarified": False, "yolk_c": 66.0, "minutes": 1.5,
+        "hold_c": 58.0, "hold_minutes": 40.0,
+    },
+]  # fmt: skip

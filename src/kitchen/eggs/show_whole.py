@@ -107,8 +107,8 @@ def _short(minutes: float) -> str:
 def _cut(egg: Any, bare: bool) -> CutShown:
     face = egg.face
     drawing = cut_egg(face.depth, face.hottest_c, face.set_fraction, face.edge, egg.yolk, egg.green, bare)
-    words = f"{minutes_clock(egg.minutes)}: yolk {egg.yolk}, white {egg.inside}" + (", green edge" if egg.green else "")
     short = f"{egg.minutes:g}" if egg.minutes == int(egg.minutes) and egg.minutes < 60 else _short(egg.minutes)
+    words = f"{short}: yolk {egg.yolk}, white {egg.inside}" + (", green edge" if egg.green else "")
     return CutShown(egg.minutes, short, drawing, words, figure(egg.minutes, 3))
 
 

@@ -74,6 +74,11 @@ def _typed(method: str, data: Mapping[str, str]) -> dict[str, Any]:
                 for own in ("water", "pan_c", "stop_g", "off", "power", "stir"):
                     if found.get(own):
                         found[own] = ""
+    if found.get("target") == CLOCK and not found.get("minutes"):  # a clock that was cleared goes back to the usual
+        usual = _form_class(method).DEFAULTS
+        found["target"] = usual.get("target", "")
+        if found["target"] == CLOCK:
+            found["minutes"] = f"{usual['minutes']:g}"
     if found.get("was_kind") and found.get("kind") and found["was_kind"] != found["kind"]:
         found |= {"mass": "", "girth": ""}  # another bird, another mass
     return found
@@ -124,6 +129,7 @@ def _context(request: HttpRequest, form: EggForm, bench: EggBench, **more: Any) 
         "places": _where(request, method),
         "token": uuid.uuid4(),
         "usual_name": NAMES[method],
+        "yolk_words": YOLK_WORDS,
         "is_whole": method in ("boil", "steam", "circulator", "poach"),
         **more,
     }

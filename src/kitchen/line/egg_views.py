@@ -8,7 +8,9 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
+from django_htmx.http import HttpResponseClientRedirect
 
 from kitchen.drawings.egg_pot import egg_pot
 from kitchen.text import tidy, whole
@@ -57,9 +59,16 @@ def steps(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     if cook is None:
         return redirect("line:check", pk=pk)
     if cook.finished_at is not None:
-        return redirect("logbook:record", pk=pk)
+        return _to_record(request, pk)
     name = "line/_eggs.html" if request.htmx and not request.htmx.boosted else "line/eggs.html"
     return render(request, name, steps_context(egg_following(cook)))
+
+
+def _to_record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """To the log: the whole page goes there, also where only a fragment was asked for."""
+    if request.htmx:
+        return HttpResponseClientRedirect(reverse("logbook:record", args=[pk]))
+    return redirect("logbook:record", pk=pk)
 
 
 def _act(request: HttpRequest, cook: Cook, how: str) -> None:
@@ -94,7 +103,7 @@ def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
             why = tidy(request.POST.get("why"), 200) or "stopped from the line"
             actions.finish(cook, request.user, why if how == "stop" else "")
             shared_board.forget(request.kitchen.pk)
-            return redirect("logbook:record", pk=pk)
+            return _to_record(request, pk)
         _act(request, cook, how)
     except actions.LineError as error:
         problem = str(error)

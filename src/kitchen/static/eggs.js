@@ -12,9 +12,11 @@ document.addEventListener("htmx:confirm", (event) => {
   form.submit();
 });
 
-// A tap on a word is forgotten once something is typed by the clock.
+// A tap on a word is forgotten once something is typed by the clock. What is half typed is no time yet: the bench asks
+// when the field is left, or at enter.
 document.addEventListener("input", (event) => {
   if (event.target.id === "egg-minutes") {
+    event.stopPropagation();
     const target = document.querySelector('#eggs input[name="target"]');
     if (target) target.value = "clock";
   }
