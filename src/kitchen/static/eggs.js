@@ -12,15 +12,16 @@ document.addEventListener("htmx:confirm", (event) => {
   form.submit();
 });
 
-// A tap on a word is forgotten once something is typed by the clock. What is half typed is no time yet: the bench asks
-// when the field is left, or at enter.
+// What is half typed over the number is no time yet: the bench asks when the field is left, or at enter, and then the
+// clock counts and no word.
 document.addEventListener("input", (event) => {
-  if (event.target.id === "egg-minutes") {
-    event.stopPropagation();
-    const target = document.querySelector('#eggs input[name="target"]');
-    if (target) target.value = "clock";
-  }
+  if (event.target.id === "egg-minutes") event.stopPropagation();
 }, true);
+document.addEventListener("htmx:configRequest", (event) => {
+  const asked = event.detail.triggeringEvent;
+  const byEnter = asked?.type === "submit" && !asked.submitter?.name && document.activeElement?.id === "egg-minutes";
+  if (asked?.target?.id === "egg-minutes" || byEnter) event.detail.parameters.target = "clock";
+});
 
 // One key for the next step: space, enter or the right arrow, wherever nothing else is focused.
 document.addEventListener("keydown", (event) => {

@@ -145,6 +145,8 @@ class PoachForm(WholeForm):
     def build(self, units: Units) -> None:
         """School, water, and how it is brought back."""
         super().build(units)
+        after = [("ice_bath", "Ice bath"), ("open", "Served now"), ("tap", "Cold water"), ("air", "Left on a cloth")]
+        self.fields["after"] = forms.ChoiceField(choices=after)
         self.fields["school"] = forms.ChoiceField(choices=[(s.id, s.name) for s in poach_schools().values()])
         self.fields["water"] = fields.temperature("Water", units, 55, 102, required=False)
         self.fields["back_c"] = fields.temperature("Brought back in", units, 40, 100, required=False)
