@@ -65,8 +65,15 @@ def _egg(data: object) -> str:
     return answer(parse_egg(data)).model_dump_json()
 
 
+def _brine(data: object) -> str:
+    from .cure.answer import answer_brine
+    from .files.brine import parse_brine
+
+    return answer_brine(parse_brine(data)).model_dump_json()
+
+
 HANDLERS: dict[str, Handler] = {
-    "simulate": _simulate, "solve": _solve, "judge": _judge, "track": _track, "egg": _egg,
+    "simulate": _simulate, "solve": _solve, "judge": _judge, "track": _track, "egg": _egg, "brine": _brine,
 }  # fmt: skip
 
 
@@ -74,6 +81,7 @@ def schemas() -> dict[str, dict[str, Any]]:
     """JSON Schema of every format, by name."""
     from pydantic import TypeAdapter
 
+    from .files.brine import BrineAnswer, BrineRequest
     from .files.egg import EggRequest
     from .files.egg_result import EggAnswer
     from .files.judge import JudgeRequest
@@ -89,6 +97,8 @@ def schemas() -> dict[str, dict[str, Any]]:
         "judge": JudgeRequest.model_json_schema(),
         "track": TrackRequest.model_json_schema(),
         "forecast": TrackResult.model_json_schema(),
+        "brine": BrineRequest.model_json_schema(),
+        "brine-answer": BrineAnswer.model_json_schema(),
         "egg": TypeAdapter(EggRequest).json_schema(),
         "egg-answer": TypeAdapter(EggAnswer).json_schema(),
     }

@@ -94,7 +94,7 @@ def describe_validation(error: ValidationError) -> BadInput:
     for part in first["loc"]:
         if isinstance(part, int):
             place += f"[{part}]"
-        elif part in tags and (isinstance(before, int) or before == "shape"):
+        elif part in tags and (isinstance(before, int) or before in ("shape", "size")):
             pass  # which of a union's models it was
         elif not part.startswith(("function-", "tuple[", "float", "constrained")):
             place += f".{part}" if place else part

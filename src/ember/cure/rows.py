@@ -1,0 +1,84 @@
+"""The rows of limits.toml and salt.toml."""
+
+from __future__ import annotations
+
+import tomllib
+from functools import cache
+from importlib import resources
+
+from pydantic import BaseModel, ConfigDict
+
+
+class _Row(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Limits(_Row):
+    """What a standard lets go in, ppm of sodium nitrite by product."""
+
+    authority: str
+    section: str
+    confidence: str
+    limits: dict[str, float]
+    minimum_ppm: float | None = None
+    least_words: str = ""
+
+
+class Flesh(_Row):
+    """How salt spreads in a kind of flesh: m²/s at 5 °C and by 10 K, its share of water, and salt of its own, %."""
+
+    d_5c: float
+    q10: float
+    water_share: float
+    salt_pct: float
+    source: str
+    confidence: str
+
+    def diffusivity(self, temp_c: float) -> float:
+        """m²/s at a temperature."""
+        return self.d_5c * float(self.q10 ** ((temp_c - 5.0) / 10.0))
+
+
+class Spoon(_Row):
+    """A level tablespoon, g, and how far spoons differ."""
+
+    name: str
+    g_tbsp: float
+    off_g: float
+
+
+class Strength(_Row):
+    """A curing salt as it is sold."""
+
+    pct: float
+    name: str
+
+
+class SaltData(_Row):
+    """All of salt.toml."""
+
+    diffusivity: dict[str, Flesh]
+    spoon: dict[str, Spoon]
+    strength: tuple[Strength, ...]
+
+
+def _read(name: str) -> dict[str, object]:
+    return tomllib.loads(resources.files(__package__).joinpath(f"data/{name}.toml").read_text("utf-8"))
+
+
+@cache
+def limits() -> dict[str, Limits]:
+    """Limits by standard."""
+    return {key: Limits.model_validate(row) for key, row in _read("limits").items()}
+
+
+@cache
+def salt_data() -> SaltData:
+    """Diffusivities, spoons and strengths."""
+    return SaltData.model_validate(_read("salt"))
+
+
+FLESH_OF = {
+    "chicken": "poultry", "turkey": "poultry", "duck": "poultry", "goose": "poultry", "quail": "poultry",
+    "pheasant": "poultry", "fish": "fish", "shellfish": "shellfish", "molluscs": "shellfish",
+}  # fmt: skip

@@ -1,0 +1,127 @@
+"""The brine request: how salt, sugar and curing salt go in, and what comes of it.
+
+Masses in g, temperatures in °C, hours; `salt_pct` is of meat and water for an equilibrium brine, of the meat for dry
+salt, of the brine's water for a strong one and for one that is injected.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, ValidationError, model_validator
+
+from ..errors import BadInput
+from .base import FileModel
+from .piece import Shape
+from .plan import describe_validation
+
+FORMAT = "open-ember/brine"
+
+School = Literal["equilibrium", "gradient", "dry", "injected"]
+Product = Literal["immersion", "pumped", "dry", "comminuted", "bacon-pumped", "bacon-immersion", "bacon-dry"]
+Flesh = Literal["meat", "poultry", "fish", "shellfish"]
+Grams = Annotated[float, Field(ge=0, le=1_000_000)]
+
+
+class CureIn(FileModel):
+    """Curing salt: how much, and its strength in per cent of sodium nitrite, which must be said: nothing is taken for it."""
+
+    grams: float = Field(gt=0, le=100_000)
+    nitrite_pct: float = Field(gt=0, le=100)
+
+
+class SoakIn(FileModel):
+    """Soaked back in fresh water."""
+
+    hours: float = Field(ge=0.01, le=336)
+    water_g: Grams | None = None
+    temp_c: float = Field(4.0, ge=-1, le=25)
+
+
+class BrineRequest(FileModel):
+    """A brine, a dry salting or an injection."""
+
+    format: Literal["open-ember/brine"]
+    version: Literal[1]
+    school: School
+    meat_g: float = Field(gt=0, le=1_000_000)
+    water_g: Grams = 0.0
+    salt_g: Grams | None = None
+    salt_pct: float | None = Field(None, ge=0, le=36)
+    sugar_g: Grams = 0.0
+    cure: CureIn | None = None
+    pickup_pct: float | None = Field(None, ge=0.1, le=60)
+    size: Shape | None = None
+    flesh: Flesh = "meat"
+    cut: str | None = Field(None, max_length=80)
+    treated: bool = False
+    hours: float | None = Field(None, ge=0.01, le=2160)
+    temp_c: float = Field(4.0, ge=-1, le=25)
+    standard: str = "us-food-code-2022"
+    product: Product | None = None
+    want_pct: float | None = Field(None, ge=0.1, le=20)
+    soak: SoakIn | None = None
+
+    @model_validator(mode="after")
+    def _one_salt(self) -> Self:
+        if (self.salt_g is None) == (self.salt_pct is None):
+            raise ValueError("give salt_g or salt_pct, one of them")
+        if self.school != "dry" and self.water_g <= 0:
+            raise ValueError("a brine needs its water_g")
+        return self
+
+
+class SaltPoint(FileModel):
+    """Salt at a time: hours, per cent of the meat in the middle, in the mean, and of the brine."""
+
+    hours: float
+    centre_pct: float
+    mean_pct: float
+    brine_pct: float
+
+
+class BrineAnswer(FileModel):
+    """What a brine leads to. Salt in per cent of the meat's mass.
+
+    `salt_pct_meat` is what a cook reckons: shared evenly over meat and water, rubbed in, or by what is taken up;
+    `salt_pct_even` is once brine and the meat's own water are even, its own salt with it. `nitrite_ppm` is ingoing sodium
+    nitrite by the school's formula, None without curing salt. `centre_salt_pct` is after the hours, None without a size.
+    """
+
+    school: School
+    salt_g: float
+    salt_pct_meat: float
+    salt_pct_brine: float | None
+    sugar_pct_brine: float
+    brine_g: float
+    nitrite_ppm: float | None
+    limit_ppm: float | None
+    allowed: bool
+    why: str
+    formula: str
+    product: Product
+    centre_salt_pct: float | None
+    mean_salt_pct: float | None
+    hours_to_equilibrium: float | None
+    hours_to_want: float | None
+    salt_pct_even: float
+    vessel_l: float
+    course: list[SaltPoint]
+    profile_mm: list[float]
+    profile_pct: list[float]
+    after_soak_pct: float | None
+    warnings: list[str]
+    cautions: list[str]
+
+
+def parse_brine(data: object) -> BrineRequest:
+    """Check a request. Raises BadInput with the place of the first thing wrong."""
+    if isinstance(data, dict) and isinstance(data.get("cure"), dict) and "nitrite_pct" not in data["cure"]:
+        raise BadInput(
+            "say the curing salt's strength: 0.4 to 0.6 % or 6.25 % of sodium nitrite; the difference poisons",
+            "cure.nitrite_pct",
+        )
+    try:
+        return BrineRequest.model_validate(data)
+    except ValidationError as error:
+        raise describe_validation(error) from None
