@@ -278,7 +278,8 @@ def test_a_size_from_its_mass_needs_the_cut():
 # The verb ------------------------------------------------------------------------------------------------------------
 
 BASE = {
-    "format": "open-ember/brine", "version": 1, "school": "equilibrium", "meat_g": 1000, "water_g": 800, "salt_pct": 1.4,
+    "format": "open-ember/brine", "version": 1, "school": "equilibrium", "meat_g": 1000, "water_g": 800,
+    "salt_pct": 1.4,
 }  # fmt: skip
 
 
@@ -299,7 +300,8 @@ def test_the_answer_has_the_contracts_keys():
     ("change", "at"),
     [
         ({"school": "wet"}, "school"), ({"meat_g": 0}, "meat_g"), ({"salt_pct": None}, ""), ({"salt_g": 5}, ""),
-        ({"cure": {"grams": -1, "nitrite_pct": 5}}, "cure.grams"), ({"standard": "x"}, "standard"), ({"water_g": 0}, ""),
+        ({"cure": {"grams": -1, "nitrite_pct": 5}}, "cure.grams"), ({"standard": "x"}, "standard"),
+        ({"water_g": 0}, ""),
         ({"x": 1}, "x"), ({"cut": "beef/soup"}, "piece.cut"), ({"size": {"kind": "slab"}}, "size.thickness_mm"),
     ],
 )  # fmt: skip
@@ -315,8 +317,8 @@ NUMBERS = st.one_of(st.floats(-10, 1e4), st.integers(0, 5000))
 @given(
     school=st.sampled_from(["equilibrium", "gradient", "dry", "injected"]),
     keys=st.dictionaries(
-        st.sampled_from(["meat_g", "water_g", "sugar_g", "hours", "temp_c", "pickup_pct", "want_pct", "salt_pct"]), NUMBERS,
-        max_size=5,
+        st.sampled_from(["meat_g", "water_g", "sugar_g", "hours", "temp_c", "pickup_pct", "want_pct", "salt_pct"]),
+        NUMBERS, max_size=5,
     ),
     size=st.one_of(st.none(), st.fixed_dictionaries({"kind": st.just("slab"), "thickness_mm": st.floats(0, 700)})),
 )  # fmt: skip

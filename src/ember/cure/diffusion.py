@@ -96,7 +96,8 @@ def soak(
     scale = d_m2s / ALPHA_M2S
     t, history, sums, _ = run(
         state, brine, body.body, body.food, both(face), around, 150.0,
-        terms.Stop(seconds * scale, terms.STOP_TIME, 0.0, True), TOLERANCE, max(seconds * scale / 80.0, 0.01), MAX_STEPS,
+        terms.Stop(seconds * scale, terms.STOP_TIME, 0.0, True), TOLERANCE, max(seconds * scale / 80.0, 0.01),
+        MAX_STEPS,
     )  # fmt: skip
     there = sums[:, 5] if ratio is not None else np.full(len(t), brine)
     return Uptake(body, t / scale, history[:, :nodes], history[:, nodes : 2 * nodes] * scale, there)

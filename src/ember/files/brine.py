@@ -24,7 +24,7 @@ Grams = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
 class CureIn(FileModel):
-    """Curing salt: how much, and its strength in per cent of sodium nitrite, which must be said: nothing is taken for it."""
+    """Curing salt: how much, and its strength in per cent of sodium nitrite. It must be said: nothing is assumed."""
 
     grams: float = Field(gt=0, le=100_000)
     nitrite_pct: float = Field(gt=0, le=100)
@@ -84,8 +84,9 @@ class BrineAnswer(FileModel):
     """What a brine leads to. Salt in per cent of the meat's mass.
 
     `salt_pct_meat` is what a cook reckons: shared evenly over meat and water, rubbed in, or by what is taken up;
-    `salt_pct_even` is once brine and the meat's own water are even, its own salt with it. `nitrite_ppm` is ingoing sodium
-    nitrite by the school's formula, None without curing salt. `centre_salt_pct` is after the hours, None without a size.
+    `salt_pct_even` is once brine and the meat's own water are even, its own salt with it. `nitrite_ppm` is ingoing
+    sodium nitrite by the school's formula, None without curing salt. `centre_salt_pct` is after the hours, None without
+    a size.
     """
 
     school: School
