@@ -42,6 +42,7 @@ def test_a_word_an_egg_and_a_mass_move_the_lift(bench):
     press(bench, ".egg-word-fudgy")
     bench.until(lambda: bench.text(".eggs-word") == "Fudgy")
     assert number(bench) > jammy
+    bench.until(lambda: f"What moves {number(bench)}" in bench.text("#egg-moves"))
     assert "target=fudgy" in bench.driver.current_url
     press(bench, '.egg-cut[value="6"]')
     bench.until(lambda: number(bench) == "6:00")

@@ -87,6 +87,15 @@ def test_a_clock_that_is_cleared_goes_back_to_the_usual(signed_in):
     assert 'value="4:00"' in body
 
 
+def test_what_moves_the_clock_follows_the_picture(signed_in):
+    htmx = {"HTTP_HX_REQUEST": "true"}
+    assert "Egg at 20 °C" not in body_of(signed_in.get("/eggs/boil/", TYPED, **htmx)), "the picture first"
+    beside = body_of(signed_in.get("/eggs/boil/aside/", TYPED, **htmx))
+    assert "Egg at 20 °C" in beside
+    assert "<form" not in beside
+    assert "Ten seconds in the shell" in body_of(signed_in.get("/eggs/poach/aside/", **htmx))
+
+
 def test_a_school_brings_its_own_heat(signed_in):
     data = TYPED | {"school": "whirl", "water": "80", "target": "clock", "minutes": "4:00", "set": "school:circulator"}
     body = body_of(signed_in.get("/eggs/poach/", data))

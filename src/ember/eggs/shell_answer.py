@@ -128,7 +128,7 @@ def _spread(request: Timed, yolk_set: float, minutes: float) -> list[SpreadOut]:
         other = request.egg.model_copy(update={"size": None, "girth_mm": None, **change})
         heat = heat_of(request.model_copy(update={"egg": other}), max(2.0 * minutes, 1.0))
         state = heat.after(minutes)
-        same = minutes_for_set(heat, yolk_set) if SAYS_MINUTES[0] < yolk_set < SAYS_MINUTES[1] else None
+        same = minutes_for_set(heat, yolk_set, minutes) if SAYS_MINUTES[0] < yolk_set < SAYS_MINUTES[1] else None
         found.append(
             SpreadOut(
                 what=what, yolk=state.yolk, yolk_set=round(state.yolk_set, 4),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 from ..errors import NeverReached
@@ -13,6 +14,8 @@ from .heating import Heat
 SHORTEST_MIN = 0.1
 WITHIN_MIN = 1.0 / 240.0
 RUNNY_AIM = 0.03
+NEARLY = (0.7, 1.35)
+WITHIN_DOSE = 0.005  # of the dose: half a per cent
 CHALKY = "chalky"
 
 
@@ -23,13 +26,13 @@ def minutes_for(heat: Heat, target: EggTarget) -> float:
     """
     if target.yolk_c is not None:
         return _for_edge(heat, target.yolk_c)
+    if target.white is None and target.yolk is not None and target.yolk != CHALKY:
+        return _for_word(heat, target.yolk)
     yolk = _span(heat, target.yolk, lambda m: heat.after(m).yolk_set, "yolk") if target.yolk else None
     white = _span(heat, target.white, lambda m: heat.after(m).white_set, "white") if target.white else None
     if yolk is None or white is None:
         low, high = yolk or white or (SHORTEST_MIN, heat.longest_min)
-        if target.yolk is None:
-            return 0.5 * (low + high)
-        return _for_yolk(heat, target.yolk, low, high)
+        return low if target.yolk is not None else 0.5 * (low + high)
     low, high = max(yolk[0], white[0]), min(yolk[1], white[1])
     if low > high:
         later = white if white[0] > yolk[1] else yolk
@@ -53,27 +56,38 @@ def _for_edge(heat: Heat, celsius: float) -> float:
     return bracketed_root(lambda m: heat.edge_c(m) - celsius, SHORTEST_MIN, longest, 0.01, WITHIN_MIN)
 
 
-def _for_yolk(heat: Heat, word: str, low: float, high: float) -> float:
-    """The middle of a word's set fractions, or where that has no meaning the middle of its minutes."""
-    if word == CHALKY:
-        return low
+def _for_word(heat: Heat, word: str) -> float:
+    """The middle of a yolk word's set fractions; of a runny one, where its white has come as far as it may."""
     least, most = YOLK.range_of(word)
+    if heat.after(heat.longest_min).yolk_set < least:
+        raise _never(heat, "yolk", word, heat.longest_min)
     aim = RUNNY_AIM if word == "runny" else 0.5 * (least + (most if word != "set" else ALL_SET))
-    return minutes_for_set(heat, aim, low, high)
+    return minutes_for_set(heat, aim)
 
 
-def minutes_for_set(heat: Heat, fraction: float, low: float = SHORTEST_MIN, high: float | None = None) -> float:
-    """Minutes to a set fraction of the yolk; the nearer end where it is not between them."""
-    high = heat.longest_min if high is None else high
+def _dose(fraction: float) -> float:
+    """The logarithm of the dose behind a set fraction, which runs nearly straight with minutes."""
+    return math.log(-math.log1p(-min(max(fraction, 1e-12), 1.0 - 1e-12)))
+
+
+def minutes_for_set(heat: Heat, fraction: float, near: float | None = None) -> float:
+    """Minutes to a set fraction of the yolk; the nearer end of the heat where it is never reached. `near`: a guess."""
+    low, high = SHORTEST_MIN, heat.longest_min
+
+    wanted = _dose(fraction)
 
     def over(minutes: float) -> float:
-        return heat.after(minutes).yolk_set - fraction
+        return _dose(heat.after(minutes).yolk_set) - wanted
 
+    if near is not None:  # look around it first: most of the way is known
+        a, b = max(low, NEARLY[0] * near), min(high, NEARLY[1] * near)
+        if over(a) < 0 < over(b):
+            return bracketed_root(over, a, b, WITHIN_DOSE, WITHIN_MIN)
     if over(low) >= 0:
         return low
     if over(high) <= 0:
         return high
-    return bracketed_root(over, low, high, 0.002, WITHIN_MIN)
+    return bracketed_root(over, low, high, WITHIN_DOSE, WITHIN_MIN)
 
 
 def _first(f: Callable[[float], float], level: float, longest: float) -> float:

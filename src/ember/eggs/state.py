@@ -56,10 +56,15 @@ class EggState:
         return float(self.set_by_depth[self.course.body.edge])
 
     @property
+    def chalky_s(self) -> float:
+        """How long its middle was so hot that a set yolk turns chalky, s."""
+        t, T = self._fine
+        return seconds_above(t, T[:, 0], CHALKY_FROM_C)
+
+    @property
     def yolk(self) -> str:
         """The yolk in a word."""
-        t, T = self._fine
-        return yolk_word(self.yolk_set, seconds_above(t, T[:, 0], CHALKY_FROM_C))
+        return yolk_word(self.yolk_set, self.chalky_s)
 
     @property
     def white(self) -> str:

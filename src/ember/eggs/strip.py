@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..errors import EmberError
 from ..files.egg import BoilRequest, EggTarget, PoachRequest, Timed
 from ..files.egg_result import EggFace
+from ..heat.grid import FloatArray
+from ..kinetics.egg_gels import ALL_SET, CHALKY_S, YOLK
 from .heating import Heat, egg_in, heat_of
 from .shell_answer import face_of
 from .solve import minutes_for, minutes_for_set
@@ -18,7 +20,7 @@ from .state import EggState
 EGGS_SHOWN = 9
 GENTLE_C = 80.0  # below it a yolk hardly comes to chalky: the row ends where it is fudgy
 FUDGY_SET = 0.6  # nobody poaches further
-SCAN = 90  # states along the axis, between which a word changes
+SCAN = 28  # states along the axis, between which a word changes where its set fraction passes
 INSIDE_WORDS = ((0.0, "milky inside"), (0.1, "tender"), (0.5, "set"), (0.9, "firm"))
 
 
@@ -98,30 +100,46 @@ def strip_of(request: Timed) -> Strip:
     eggs = tuple(_cut(m, heat.after(m)) for m in at)
     minutes = np.linspace(max(low - 0.5 * step, 0.05), high + 0.5 * step, SCAN)
     states = [heat.after(float(m)) for m in minutes]
-    green = next((float(m) for m, s in zip(minutes, states, strict=True) if s.green >= 1.0), None)
+    yolk = np.array([s.yolk_set for s in states])
+    inside = np.array([s.white_inside_set for s in states])
+    chalk = np.minimum(yolk / ALL_SET, [s.chalky_s / CHALKY_S for s in states])
+    edges = [(level, word, yolk) for level, word in YOLK.words] + [(1.0, "chalky", chalk)]
     return Strip(
         float(minutes[0]), float(minutes[-1]), eggs,
-        _spans(minutes, [white_inside_word(s.white_inside_set) for s in states]),
-        _spans(minutes, [s.yolk for s in states]), green,
+        _spans(minutes, [(level, word, inside) for level, word in INSIDE_WORDS]), _spans(minutes, edges),
+        _passes(minutes, np.array([s.green for s in states]), 1.0),
     )  # fmt: skip
+
+
+def _passes(minutes: FloatArray, values: FloatArray, level: float) -> float | None:
+    """When a growing measure passes a level, straight between two states; None where it does not."""
+    over = np.flatnonzero(values >= level)
+    if not len(over):
+        return None
+    i = int(over[0])
+    if i == 0:
+        return float(minutes[0])
+    share = (level - values[i - 1]) / (values[i] - values[i - 1])
+    return float(minutes[i - 1] + share * (minutes[i] - minutes[i - 1]))
+
+
+def _spans(minutes: FloatArray, edges: Sequence[tuple[float, str, FloatArray]]) -> tuple[WordSpan, ...]:
+    """From when to when each word holds: each begins where its measure passes its level."""
+    found: list[WordSpan] = []
+    for level, word, values in edges:
+        begins = float(minutes[0]) if level <= 0.0 else _passes(minutes, values, level)
+        if begins is None:
+            continue
+        if found:
+            found[-1] = replace(found[-1], to_min=begins)
+        found.append(WordSpan(word, begins, float(minutes[-1])))
+    return tuple(span for span in found if span.to_min > span.from_min)
 
 
 def _cut(minutes: float, state: EggState) -> CutEgg:
     return CutEgg(
         minutes, face_of(state), state.yolk, state.white, white_inside_word(state.white_inside_set), state.green >= 1.0
     )
-
-
-def _spans(minutes: np.ndarray, words: list[str]) -> tuple[WordSpan, ...]:
-    found: list[WordSpan] = []
-    begins = 0
-    for i in range(1, len(words) + 1):
-        if i == len(words) or words[i] != words[begins]:
-            first = minutes[0] if begins == 0 else 0.5 * (minutes[begins - 1] + minutes[begins])
-            last = minutes[-1] if i == len(words) else 0.5 * (minutes[i - 1] + minutes[i])
-            found.append(WordSpan(words[begins], float(first), float(last)))
-            begins = i
-    return tuple(found)
 
 
 @dataclass(frozen=True)
@@ -174,7 +192,7 @@ def _move(what: str, request: Timed, wanted: float, minutes: float) -> Move:
         heat = heat_of(request, 2.0 * minutes + 2.0)
     except EmberError:
         return Move(what, None, None, "not on this burner")
-    found = minutes_for_set(heat, wanted)
+    found = minutes_for_set(heat, wanted, minutes)
     if found >= heat.longest_min - 1e-6:
         return Move(what, None, None, "not in this water")
     note = f"from the boil, at {int(heat.begins_s // 60)}:{int(heat.begins_s % 60):02d}" if heat.begins_s else ""

@@ -18,17 +18,22 @@ from ember.quantities import Units
 from .answers import answered, key_of
 from .show_pan import show_omelette, show_scramble
 from .show_sauces import show_custard, show_pasta, show_sauce, show_stirred
-from .show_whole import show_whole
+from .show_whole import show_beside, show_whole
 from .shown import EggBench
 
 
-def work_out(document: dict[str, Any], units: Units) -> EggBench:
-    """The bench of a request. Raises EmberError where it leads nowhere, with the place."""
+def work_out(document: dict[str, Any], units: Units, beside: bool = True) -> EggBench:
+    """The bench of a request; `beside`: with what else whole eggs could be, which takes longer than all the rest.
+
+    Raises EmberError where it leads nowhere, with the place.
+    """
     bench = EggBench(document["method"])
     bench.answer = answered(key_of(document))
     match bench.answer:
         case ShellAnswer():
             show_whole(bench, document, units)
+            if beside:
+                show_beside(bench, document)
         case ScrambleAnswer():
             show_scramble(bench, document, units)
         case OmeletteAnswer():

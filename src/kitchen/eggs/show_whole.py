@@ -29,7 +29,7 @@ AFTER_NOTE = (
 
 def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     found: ShellAnswer = bench.answer
-    plain = {k: v for k, v in document.items() if k not in ("minutes", "target", "advisory", "pasteurised", "guests")}
+    plain = _plain(document)
     strip = strip_by(key_of({**plain, "minutes": 1.0}))
     width = strip.high_min - strip.low_min
     bench.cuts = tuple(_cut(egg, bench.method == "poach") for egg in strip.eggs)
@@ -49,12 +49,7 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     bench.mark = min(max((found.minutes - strip.low_min) / width, 0.0), 1.0)
     bench.green = None if strip.green_from is None else (strip.green_from - strip.low_min) / width
     bench.green_clock = minutes_clock(strip.green_from)
-    moves, whole = moves_by(key_of({**plain, "minutes": found.minutes}), found.minutes)
-    most = max((abs(m.by_s) for m in moves if m.by_s is not None and not m.note), default=1.0)
-    bench.moves = tuple(_move(m, max(most, 1.0)) for m in moves)
     after = document.get("then", {}).get("kind", "open")
-    if after != "air" and whole is not None and abs(whole - found.minutes) > 0.05:
-        bench.left_whole = minutes_clock(whole)
     rise = found.yolk_centre_c.peak - found.yolk_centre_c.end
     bench.chart_head = f"it climbs {figure(units.temperature_step(rise), 0)} more {AFTER_WORDS[after]}"
     curves = found.curves
@@ -86,8 +81,25 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
             f"In {figure(found.water.litres, 1)} l the water falls to {degrees(found.water.lowest_c, units)} and is "
             f"back after {clock_span(round(found.water.back_s))}.",
         )
+
+
+def show_beside(bench: EggBench, document: dict[str, Any]) -> None:
+    """What moves the clock, and the schools of poaching side by side."""
+    found: ShellAnswer = bench.answer
+    moves, whole = moves_by(key_of({**_plain(document), "minutes": found.minutes}), found.minutes)
+    most = max((abs(m.by_s) for m in moves if m.by_s is not None and not m.note), default=1.0)
+    bench.moves = tuple(_move(m, max(most, 1.0)) for m in moves)
+    after = document.get("then", {}).get("kind", "open")
+    if after != "air" and whole is not None and abs(whole - found.minutes) > 0.05:
+        bench.left_whole = minutes_clock(whole)
     if bench.method == "poach":
         bench.tables = (_poach_table(document),)
+
+
+def _plain(document: dict[str, Any]) -> dict[str, Any]:
+    """The request without what it is asked for."""
+    asked = ("minutes", "target", "advisory", "pasteurised", "guests")
+    return {key: value for key, value in document.items() if key not in asked}
 
 
 def _heat_word(method: str, document: dict[str, Any]) -> str:

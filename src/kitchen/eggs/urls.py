@@ -13,6 +13,7 @@ urlpatterns = [
     path("kept/<uuid:pk>/away/", views.put_away, name="put-away"),
     path("kept/<uuid:pk>/back/", views.put_back, name="put-back"),
     path("<str:method>/", views.bench, name="bench"),
+    path("<str:method>/aside/", views.aside, name="aside"),
     path("<str:method>/send/", views.send, name="send"),
     path("<str:method>/keep/", views.keep, name="keep"),
 ]

@@ -44,6 +44,7 @@ PLACES = {
 }  # fmt: skip
 NOT_IN_ADDRESS = ("csrfmiddlewaretoken", "token", "set")
 EGG_PX = 42.0
+WHOLE = ("boil", "steam", "circulator", "poach")
 
 
 def first(request: HttpRequest) -> HttpResponse:
@@ -98,7 +99,7 @@ def _refuse(form: EggForm, bench: EggBench, error: EmberError) -> None:
 
 
 def _worked(
-    request: HttpRequest, method: str, typed: Mapping[str, Any] | None
+    request: HttpRequest, method: str, typed: Mapping[str, Any] | None, beside: bool = True
 ) -> tuple[EggForm, EggBench, dict[str, Any]]:
     """The form, the bench it leads to, and the request it stands for (empty where something is wrong)."""
     form = _form_class(method)(typed, request.user.units, request.kitchen.altitude_m)
@@ -107,7 +108,7 @@ def _worked(
         return form, bench, {}
     document = form.document() | {k: v for k, v in rules_of(request).items() if v is not None}
     try:
-        return form, work_out(document, request.user.units), document
+        return form, work_out(document, request.user.units, beside), document
     except EmberError as error:
         _refuse(form, bench, error)
         return form, bench, {}
@@ -130,7 +131,8 @@ def _context(request: HttpRequest, form: EggForm, bench: EggBench, **more: Any) 
         "token": uuid.uuid4(),
         "usual_name": NAMES[method],
         "yolk_words": YOLK_WORDS,
-        "is_whole": method in ("boil", "steam", "circulator", "poach"),
+        "is_whole": method in WHOLE,
+        "beside_now": True,
         **more,
     }
     if form.is_valid() and bench.answer is not None:
@@ -177,15 +179,23 @@ def bench(request: HttpRequest, method: str) -> HttpResponse:
     """The bench of one method; its state is its address."""
     _form_class(method)
     typed = _typed(method, request.GET) if request.GET else None
-    form, found, _ = _worked(request, method, typed)
-    context = _context(request, form, found)
-    if request.htmx and not request.htmx.boosted:
+    fragment = bool(request.htmx and not request.htmx.boosted)
+    form, found, _ = _worked(request, method, typed, beside=not fragment)
+    is_whole = method in WHOLE
+    context = _context(request, form, found, beside_now=not (fragment and is_whole))
+    if fragment:
         response = render(request, "eggs/_bench.html", context)
         if typed is not None:
             kept = {k: v for k, v in typed.items() if k not in NOT_IN_ADDRESS and v != ""}
             response.headers["HX-Replace-Url"] = f"{reverse('eggs:bench', args=[method])}?{urlencode(kept)}"
         return response
     return render(request, "eggs/bench.html", context)
+
+
+def aside(request: HttpRequest, method: str) -> HttpResponse:
+    """What moves the clock, once the picture is there."""
+    form, found, _ = _worked(request, method, _typed(method, request.GET))
+    return render(request, "eggs/_aside.html", _context(request, form, found))
 
 
 @require_POST

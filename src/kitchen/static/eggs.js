@@ -23,6 +23,21 @@ document.addEventListener("htmx:configRequest", (event) => {
   if (asked?.target?.id === "egg-minutes" || byEnter) event.detail.parameters.target = "clock";
 });
 
+// What moves the clock takes longer than the picture: it follows, and what was there stays until then.
+let following = null;
+function follow() {
+  const moves = document.getElementById("egg-moves");
+  if (!moves) return;
+  moves.classList.add("stale");
+  clearTimeout(following);
+  following = setTimeout(() => htmx.trigger("#egg-moves", "refresh"), 250);
+}
+if (window.Idiomorph) Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => old.id !== "egg-moves";
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.target.id === "egg-moves") event.target.classList.remove("stale");
+  else if (document.getElementById("eggs")) follow();
+});
+
 // One key for the next step: space, enter or the right arrow, wherever nothing else is focused.
 document.addEventListener("keydown", (event) => {
   const next = document.getElementById("steps-next");
