@@ -14,10 +14,10 @@ from kitchen.eggs.bench import work_out
 from kitchen.eggs.forms import FORMS
 from kitchen.eggs.models import EggPlan
 from kitchen.line import actions
-from kitchen.line.egg_actions import start_eggs
-from kitchen.line.egg_cooks import egg_following, said_of
 from kitchen.line.forecasting import due_cooks
 from kitchen.line.models import Cook, CookEvent
+from kitchen.line.step_actions import start_steps
+from kitchen.line.step_cooks import said_of, step_following
 from kitchen.logbook.actions import sign
 
 POACH = {
@@ -33,7 +33,7 @@ TYPED = {
 
 @pytest.fixture
 def poaching(kitchen, cook_person):
-    return start_eggs(kitchen, cook_person, "Morning eggs", POACH, uuid.uuid4(), place="Ring 2", medium_c=92.0)
+    return start_steps(kitchen, cook_person, "Morning eggs", POACH, uuid.uuid4(), place="Ring 2", medium_c=92.0)
 
 
 def body_of(response):
@@ -219,8 +219,8 @@ def test_what_misses_its_rule_goes_only_with_its_advisory(signed_in):
     for _ in range(2):  # the same token sends once
         sent = signed_in.post(reverse("eggs:send", args=["boil"]), data | {"advisory": "on"})
     cook = Cook.objects.get()
-    assert sent.url == reverse("line:eggs", args=[cook.pk])
-    assert cook.is_eggs
+    assert sent.url == reverse("line:steps", args=[cook.pk])
+    assert cook.goes_by_steps
     assert cook.pieces == 6
 
 
@@ -242,33 +242,33 @@ def test_eggs_stand_on_the_board_and_ask_for_no_forecast(signed_in, poaching):
 
 
 def test_one_tap_a_step_to_the_end(signed_in, poaching):
-    url = reverse("line:eggs-act", args=[poaching.pk])
-    steps = egg_following(poaching).steps
+    url = reverse("line:steps-act", args=[poaching.pk])
+    steps = step_following(poaching).steps
     for step in steps:
-        body = body_of(signed_in.get(reverse("line:eggs", args=[poaching.pk])))
+        body = body_of(signed_in.get(reverse("line:steps", args=[poaching.pk])))
         assert f"{step.verb} {step.what}" in body
         token = str(uuid.uuid4())
         for _ in range(2):  # wet fingers tap twice
             signed_in.post(url, {"step": step.number, "token": token, "how": "done"}, HTTP_HX_REQUEST="true")
-    assert "All steps are done" in body_of(signed_in.get(reverse("line:eggs", args=[poaching.pk])))
+    assert "All steps are done" in body_of(signed_in.get(reverse("line:steps", args=[poaching.pk])))
     done = signed_in.post(url, {"how": "finish", "token": str(uuid.uuid4())})
     assert done.url == reverse("logbook:record", args=[poaching.pk])
     assert CookEvent.objects.filter(cook=poaching, kind="done").count() == len(steps)
-    page = reverse("line:eggs", args=[poaching.pk])
+    page = reverse("line:steps", args=[poaching.pk])
     assert signed_in.get(page).url == done.url
     assert signed_in.get(page, HTTP_HX_REQUEST="true").headers["HX-Redirect"] == done.url, "another screen goes along"
 
 
 def test_the_board_takes_the_tap_too(signed_in, poaching):
     signed_in.post(reverse("line:do", args=[poaching.pk]), {"hand": f"{poaching.pk}:0:{uuid.uuid4()}"})
-    assert egg_following(Cook.objects.get()).next.number == 1
+    assert step_following(Cook.objects.get()).next.number == 1
 
 
 def test_a_lift_is_due_so_long_after_its_own_drop(poaching, cook_person):
-    steps = egg_following(poaching).steps
+    steps = step_following(poaching).steps
     actions.do_step(poaching, cook_person, 0, uuid.uuid4(), steps)
     event = CookEvent.objects.get(kind="done")
-    following = egg_following(Cook.objects.get())
+    following = step_following(Cook.objects.get())
     lift = next(step for step in steps if step.verb == "Lift")
     assert following.due_at(lift) == event.at + dt.timedelta(minutes=4)
     assert following.places[0].where == "in"
@@ -276,29 +276,29 @@ def test_a_lift_is_due_so_long_after_its_own_drop(poaching, cook_person):
 
 
 def test_fifteen_seconds_more_and_a_step_taken_back(signed_in, poaching):
-    url = reverse("line:eggs-act", args=[poaching.pk])
+    url = reverse("line:steps-act", args=[poaching.pk])
 
     def tap(how, **more):
         return signed_in.post(url, {"how": how, "token": str(uuid.uuid4()), **more}, HTTP_HX_REQUEST="true")
 
     for number in range(3):
         tap("done", step=number)
-    before = egg_following(Cook.objects.get())
+    before = step_following(Cook.objects.get())
     due = before.due_at(before.next)
     tap("more", step=before.next.number)
-    after = egg_following(Cook.objects.get())
+    after = step_following(Cook.objects.get())
     assert after.due_at(after.next) - due == dt.timedelta(seconds=15)
     tap("undo")
-    assert egg_following(Cook.objects.get()).next.number == 2
+    assert step_following(Cook.objects.get()).next.number == 2
     tap("undo")
     tap("undo")
-    assert egg_following(Cook.objects.get()).next.number == 0, "the first one too"
+    assert step_following(Cook.objects.get()).next.number == 0, "the first one too"
     tap("undo")
     assert "not next" in body_of(tap("done", step=5))
 
 
 def test_a_look_is_kept_and_stopping_says_so(signed_in, poaching):
-    url = reverse("line:eggs-act", args=[poaching.pk])
+    url = reverse("line:steps-act", args=[poaching.pk])
     signed_in.post(url, {"word": "egg 1 floats", "token": str(uuid.uuid4())})
     assert CookEvent.objects.get(kind="checked").data["word"] == "egg 1 floats"
     signed_in.post(url, {"how": "stop", "token": str(uuid.uuid4())})
@@ -308,27 +308,27 @@ def test_a_look_is_kept_and_stopping_says_so(signed_in, poaching):
 
 
 def test_what_the_next_tap_records_is_said(poaching):
-    said = [said_of(step) for step in egg_following(poaching).steps]
+    said = [said_of(step) for step in step_following(poaching).steps]
     assert "egg 1 is in" in said
     assert "egg 2 is in the ice" in said
     assert "3 eggs are in the cold" in said or "3 eggs in the cold" in said
 
 
 def test_eggs_have_no_pages_of_pieces(signed_in, poaching):
-    assert signed_in.get(reverse("line:check", args=[poaching.pk])).url == reverse("line:eggs", args=[poaching.pk])
+    assert signed_in.get(reverse("line:check", args=[poaching.pk])).url == reverse("line:steps", args=[poaching.pk])
     assert signed_in.get(reverse("line:pan", args=[poaching.pk, 0])).status_code == 404
     assert signed_in.post(reverse("line:reading", args=[poaching.pk]), {"celsius": "60"}).status_code == 404
     assert signed_in.post(reverse("line:tell", args=[poaching.pk]), {"what": "opened"}).status_code == 404
 
 
-def test_a_plans_cook_has_no_page_of_eggs(signed_in, running):
-    assert signed_in.get(reverse("line:eggs", args=[running.pk])).url == reverse("line:check", args=[running.pk])
+def test_a_plans_cook_has_no_page_by_steps(signed_in, running):
+    assert signed_in.get(reverse("line:steps", args=[running.pk])).url == reverse("line:check", args=[running.pk])
 
 
 def test_the_record_stands_and_is_signed(client, chef, kitchen):
-    cook = start_eggs(kitchen, chef, "Hard ones", HARD, uuid.uuid4())
-    for step in egg_following(cook).steps:
-        actions.do_step(cook, chef, step.number, uuid.uuid4(), egg_following(cook).steps)
+    cook = start_steps(kitchen, chef, "Hard ones", HARD, uuid.uuid4())
+    for step in step_following(cook).steps:
+        actions.do_step(cook, chef, step.number, uuid.uuid4(), step_following(cook).steps)
     actions.finish(cook, chef)
     client.force_login(chef)
     body = body_of(client.get(reverse("logbook:record", args=[cook.pk])))
@@ -347,10 +347,10 @@ def test_the_record_stands_and_is_signed(client, chef, kitchen):
 def test_eggs_of_another_kitchen_are_not_there(client, stranger, kitchen, chef, poaching):
     plan = egg_actions.keep(kitchen, chef, "Ours", HARD)
     client.force_login(stranger)
-    for url in (reverse("line:eggs", args=[poaching.pk]), reverse("eggs:kept", args=[plan.pk])):
+    for url in (reverse("line:steps", args=[poaching.pk]), reverse("eggs:kept", args=[plan.pk])):
         assert client.get(url).status_code == 404
     for url in (
-        reverse("line:eggs-act", args=[poaching.pk]), reverse("eggs:put-away", args=[plan.pk]),
+        reverse("line:steps-act", args=[poaching.pk]), reverse("eggs:put-away", args=[plan.pk]),
         reverse("eggs:put-back", args=[plan.pk]),
     ):  # fmt: skip
         assert client.post(url, {"step": 0}).status_code == 404

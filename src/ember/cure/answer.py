@@ -16,6 +16,7 @@ from ..files.piece import Cylinder, FromMass, General, Piece, Shape, Slab, Spher
 from ..food.catalogue import cut
 from ..food.geometry import body_size
 from .diffusion import Body, Uptake, hours_even, hours_until, make_body, soak
+from .hands import brine_steps, hours_of
 from .nitrite import dry_ppm, equilibrium_ppm, pickup_ppm
 from .rows import FLESH_OF, Flesh, limits, salt_data
 
@@ -212,7 +213,8 @@ def answer_brine(request: BrineRequest) -> BrineAnswer:
         hours_to_want=None if wanted is None else round(wanted, 2), salt_pct_even=round(even_pct, 3),
         vessel_l=round(_vessel_l(request, mixed), 2), course=course,
         profile_mm=[round(float(v), 2) for v in profile[0]], profile_pct=[round(float(v), 3) for v in profile[1]],
-        after_soak_pct=_after_soak(request, salting), warnings=_warnings(request, mixed, ppm, brine_pct, wanted, last),
+        after_soak_pct=_after_soak(request, salting),
+        steps=brine_steps(request, mixed.added_g, hours_of(request, even_h, wanted)), warnings=_warnings(request, mixed, ppm, brine_pct, wanted, last),
         cautions=_cautions(request),
     )  # fmt: skip
 

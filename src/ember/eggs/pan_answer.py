@@ -6,16 +6,17 @@ import numpy as np
 
 from ..errors import NeverReached
 from ..files.egg import OmeletteRequest, ScrambleRequest
-from ..files.egg_result import EggStepOut, OmeletteAnswer, ScrambleAnswer
+from ..files.egg_result import OmeletteAnswer, ScrambleAnswer
+from ..files.steps import StepOut
 from ..heat.grid import FloatArray
 from ..kinetics.browning import browning_word
 from ..kinetics.egg_gels import YOLK
+from ..steps import Steps
 from .kinds import Egg, egg_of
 from .omelette import InThePan, in_the_pan
 from .pan_data import OmeletteRow, pan_data, word_at
 from .rules import cautions_of, cooked, goes_out
 from .scramble import Pan, Stirred, curd_word, lift_k, set_word, stir
-from .steps import Steps
 
 CURVE_POINTS = 120
 HOT_BUTTER_C = 155.0
@@ -88,7 +89,7 @@ def _scramble_warnings(made: Stirred, pan_c: float, lifted_k: float) -> list[str
 
 def _scramble_steps(
     request: ScrambleRequest, signs: tuple[str, ...], made: Stirred, stop: str, stop_g: float
-) -> list[EggStepOut]:
+) -> list[StepOut]:
     steps = Steps()
     eggs = f"{request.eggs} eggs" if request.eggs > 1 else "1 egg"
     pour = steps.add("Pour in", eggs, signs[0])
@@ -144,7 +145,7 @@ def _omelette_warnings(request: OmeletteRequest, row: OmeletteRow, made: InThePa
     return found
 
 
-def _omelette_steps(request: OmeletteRequest, row: OmeletteRow, made: InThePan) -> list[EggStepOut]:
+def _omelette_steps(request: OmeletteRequest, row: OmeletteRow, made: InThePan) -> list[StepOut]:
     steps = Steps()
     eggs = f"{request.eggs} eggs" if request.eggs > 1 else "1 egg"
     pour = steps.add("Break in" if row.whole else "Pour in", eggs, row.signs[0])

@@ -7,8 +7,10 @@ import math
 import numpy as np
 
 from ..files.egg import CustardRequest, EmulsionRequest, PastaRequest, StirredRequest
-from ..files.egg_result import CustardAnswer, EggStepOut, EmulsionAnswer, PastaAnswer, PourOut, StirredAnswer
+from ..files.egg_result import CustardAnswer, EmulsionAnswer, PastaAnswer, PourOut, StirredAnswer
+from ..files.steps import StepOut
 from ..heat.grid import FloatArray
+from ..steps import Steps
 from .custard import bake, bath_in_oven_c, make_dish, row_of
 from .emulsion import (
     bowl_mm,
@@ -22,7 +24,7 @@ from .emulsion import (
 from .mixing import most_first_pour_g, pasta_c, pasta_for, pasta_state, pours_c, stirred_state
 from .rules import cautions_of, cooked, goes_out, held
 from .sauce_data import sauce_data
-from .steps import CHECKS, Steps
+from .steps import CHECKS
 
 BASE_START_C = 25.0
 CREAM_G_L = 1010.0
@@ -109,7 +111,7 @@ def _sauce_warnings(request: EmulsionRequest, state: str, phi: float, hold_c: fl
     return found
 
 
-def _sauce_steps(request: EmulsionRequest, said: tuple[str, ...], whisk_min: float) -> list[EggStepOut]:
+def _sauce_steps(request: EmulsionRequest, said: tuple[str, ...], whisk_min: float) -> list[StepOut]:
     steps = Steps()
     seconds = [0.0, 30.0, 60.0 * whisk_min, 60.0 * max(request.minutes, 0.5), 0.6 * request.butter_g, 30.0]
     before: int | None = None
@@ -221,7 +223,7 @@ def answer_pasta(request: PastaRequest) -> PastaAnswer:
     )  # fmt: skip
 
 
-def _pasta_steps(request: PastaRequest, best_c: float) -> list[EggStepOut]:
+def _pasta_steps(request: PastaRequest, best_c: float) -> list[StepOut]:
     steps = Steps()
     cooling = 60.0 * max(request.pasta_c - best_c, 0.0) / COOLS_K_MIN
     if request.bound == "stuffing":

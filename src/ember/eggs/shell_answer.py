@@ -10,21 +10,22 @@ from ..files.egg import BoilRequest, CirculatorRequest, PoachRequest, SteamReque
 from ..files.egg_result import (
     EggCurves,
     EggFace,
-    EggStepOut,
     EndPeak,
     ShellAnswer,
     SizedEgg,
     SpreadOut,
     WaterDip,
 )
+from ..files.steps import StepOut
 from ..heat.grid import FloatArray
 from ..kinetics.egg_gels import WHITE
+from ..steps import Steps
 from .follow import Medium, follow
 from .heating import Heat, egg_in, heat_of, minutes_up, poach_schools, pot_litres, water_c, water_dip
 from .rules import cautions_of, cooked, goes_out, in_shell
 from .solve import minutes_for, minutes_for_set
 from .state import EggState
-from .steps import BETWEEN_DROPS_S, CHECKS, Steps, eggs_named
+from .steps import BETWEEN_DROPS_S, CHECKS, eggs_named
 
 CURVE_POINTS = 160
 FACE_POINTS = 40
@@ -186,7 +187,7 @@ def _end_words(request: Timed) -> tuple[str, str]:
     }[request.then.kind]  # fmt: skip
 
 
-def steps_of(request: Timed, heat: Heat, minutes: float) -> list[EggStepOut]:
+def steps_of(request: Timed, heat: Heat, minutes: float) -> list[StepOut]:
     """The hands of a batch, second by second."""
     steps = Steps()
     eggs = eggs_named(request.count, heat.egg.kind.id)
@@ -212,7 +213,7 @@ def steps_of(request: Timed, heat: Heat, minutes: float) -> list[EggStepOut]:
     return steps.in_order()
 
 
-def _poach_steps(request: PoachRequest, heat: Heat, minutes: float) -> list[EggStepOut]:
+def _poach_steps(request: PoachRequest, heat: Heat, minutes: float) -> list[StepOut]:
     school = poach_schools()[request.school]
     steps = Steps()
     how = school.steps[-1] if school.steps else ""

@@ -14,6 +14,7 @@ from ..errors import BadInput
 from .base import FileModel
 from .piece import Shape
 from .plan import describe_validation
+from .steps import StepOut
 
 FORMAT = "open-ember/brine"
 
@@ -107,6 +108,7 @@ class BrineAnswer(FileModel):
     hours_to_want: float | None
     salt_pct_even: float
     vessel_l: float
+    steps: list[StepOut]
     course: list[SaltPoint]
     profile_mm: list[float]
     profile_pct: list[float]

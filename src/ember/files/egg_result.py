@@ -6,22 +6,9 @@ from typing import Literal
 
 from .base import FileModel
 from .result import SafetyOut
+from .steps import StepOut
 
 GoesOut = Literal["met", "advisory", "pasteurised", "no"]
-
-
-class EggStepOut(FileModel):
-    """One thing a hand does: `seconds` after step `after` was done (the start: None). `egg`: which one, 0 all."""
-
-    number: int
-    verb: str
-    what: str
-    how: str = ""
-    egg: int = 0
-    after: int | None = None
-    seconds: float = 0.0
-    at_s: float = 0.0
-    checks: list[str] = []
 
 
 class _Answer(FileModel):
@@ -29,7 +16,7 @@ class _Answer(FileModel):
     rules: list[SafetyOut]
     goes_out: GoesOut
     cautions: list[str]
-    steps: list[EggStepOut]
+    steps: list[StepOut]
     warnings: list[str] = []
 
 

@@ -20,7 +20,7 @@ from ember.errors import EmberError
 from kitchen.drawings.egg_cut import egg_outline
 from kitchen.kit.models import Equipment
 from kitchen.line.access import token_of
-from kitchen.line.egg_actions import start_eggs
+from kitchen.line.step_actions import start_steps
 from kitchen.plans.access import rules_of
 from kitchen.text import tidy
 from kitchen.units.show import in_units
@@ -213,11 +213,11 @@ def send(request: HttpRequest, method: str) -> HttpResponse:
     if refused:
         return render(request, "eggs/bench.html", _context(request, form, found, refused=refused), status=422)
     place = next((e.name for e in _where(request, method) if str(e.pk) == request.POST.get("where")), "")
-    cook = start_eggs(
+    cook = start_steps(
         request.kitchen, request.user, form.title or NAMES[method], document, token_of(request.POST.get("token")),
         _begins_at(request, form, found), place, _medium_c(method, document, found),
     )  # fmt: skip
-    return redirect("line:eggs", pk=cook.pk)
+    return redirect("line:steps", pk=cook.pk)
 
 
 def _medium_c(method: str, document: Mapping[str, Any], found: EggBench) -> float | None:

@@ -13,16 +13,16 @@ from .models import Cook
 
 
 def any_cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
-    """A cook of the request's kitchen, of a plan or of eggs, with what a page reads of it. Raises Http404."""
+    """A cook of the request's kitchen, of a plan, of eggs or of a brine, with what a page reads of it. Raises Http404."""
     cooks = Cook.objects.of(request.kitchen).select_related("kitchen", "started_by")
     return get_object_or_404(cooks.prefetch_related("events__by", "probe_uses__probe"), pk=pk)
 
 
 def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
-    """A plan's cook. Raises Http404 for eggs too: they have no piece, no stages and no forecast."""
+    """A plan's cook. Raises Http404 for one that goes by steps: it has no stages and no forecast."""
     cook = any_cook_of(request, pk)
-    if cook.is_eggs:
-        raise Http404("These are eggs.")
+    if cook.goes_by_steps:
+        raise Http404("It goes by steps.")
     return cook
 
 

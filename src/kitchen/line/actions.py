@@ -243,7 +243,7 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
     _must_run(cook)
-    first = 0 if cook.is_eggs else 1  # a plan's first step is its start
+    first = 0 if cook.goes_by_steps else 1  # a plan's first step is its start
     done = [(event.pk, number) for number, event in done_steps(cook).items() if number >= first]
     if not done:
         return None

@@ -18,10 +18,10 @@ from kitchen.drawings.lane_chart import Fan, LaneChart, lane_chart
 from kitchen.drawings.ramp import hex_colour
 from kitchen.plans.models import Plan
 
-from .egg_cooks import egg_hands, eggs_running
 from .hands import hands_of, hot_handles
 from .kept import put_past_beside
 from .queries import Following, fixed_readings, running
+from .step_cooks import step_hands, steps_running
 from .told import setting_c
 
 PAST_MIN = 9.0
@@ -218,8 +218,8 @@ def board(kitchen: Kitchen, everything: bool = False) -> dict[str, Any]:
     """Context of the board; with `everything` a lane for every cook, however many."""
     now = kitchen.now()
     found = running(kitchen)
-    eggs, fixed = eggs_running(kitchen, now), fixed_readings(kitchen, now)
-    hands = sorted([*hands_of(found, now), *egg_hands(eggs)], key=lambda hand: hand.due_at)
+    by_steps, fixed = steps_running(kitchen, now), fixed_readings(kitchen, now)
+    hands = sorted([*hands_of(found, now), *step_hands(by_steps)], key=lambda hand: hand.due_at)
     soon = sum(1 for hand in hands if hand.in_s <= 600)
     soon_after = now + dt.timedelta(minutes=5)
     first_tick = soon_after.replace(minute=soon_after.minute // 10 * 10, second=0, microsecond=0)
@@ -233,7 +233,7 @@ def board(kitchen: Kitchen, everything: bool = False) -> dict[str, Any]:
         "now": now,
         "token": uuid.uuid4(),
         "lanes": [_lane(f, fixed) for f in _shown(kitchen, found, now, everything)],
-        "egg_lanes": eggs,
+        "step_lanes": by_steps,
         "everything": everything,
         "more_lanes": 0 if everything else max(len(found) - MOST_LANES, 0),
         "hand": hands[0] if hands else None,
@@ -245,5 +245,7 @@ def board(kitchen: Kitchen, everything: bool = False) -> dict[str, Any]:
         "past_px": PAST_MIN * PX_PER_MIN,
         "hot": hot_handles(kitchen, now, found),
         "rate": kitchen.clock_rate if kitchen.is_demo else 1.0,
-        "latest": [] if found or eggs else Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN],
+        "latest": []
+        if found or by_steps
+        else Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN],
     }

@@ -21,13 +21,13 @@ class CookQuerySet(KitchenQuerySet):
         """Those of a plan: a piece through a chain of stages."""
         return self.filter(kind=Cook.Kind.PLAN)
 
-    def of_eggs(self) -> models.QuerySet:
-        """Those from the egg bench: steps by the second."""
-        return self.filter(kind=Cook.Kind.EGGS)
+    def by_steps(self) -> models.QuerySet:
+        """Those that go by steps with a clock each: eggs, brines."""
+        return self.exclude(kind=Cook.Kind.PLAN)
 
 
 class Cook(KitchenOwned):
-    """One execution of a plan or of an egg request, with it and its result as they were at the start.
+    """One execution of a plan, of an egg request or of a brine, with it and its result as they were at the start.
 
     `finished_at` repeats the finishing event for the sake of the index, in the same transaction.
     """
@@ -35,6 +35,7 @@ class Cook(KitchenOwned):
     class Kind(models.TextChoices):
         PLAN = "plan", "Plan"
         EGGS = "eggs", "Eggs"
+        BRINE = "brine", "Brine"
 
     kind = models.CharField(max_length=5, choices=Kind, default=Kind.PLAN)
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -62,14 +63,14 @@ class Cook(KitchenOwned):
         return self.name
 
     @property
-    def is_eggs(self) -> bool:
-        """Whether it comes from the egg bench."""
-        return self.kind == Cook.Kind.EGGS
+    def goes_by_steps(self) -> bool:
+        """Whether it has steps with a clock each, and no stages: eggs, brines."""
+        return self.kind != Cook.Kind.PLAN
 
     @property
     def pieces(self) -> int:
         """How many pieces are cooked together."""
-        if self.is_eggs:
+        if self.goes_by_steps:
             return int(self.document.get("count") or self.document.get("eggs") or 1)
         kept = getattr(self, "kept", None)  # what a board keeps in mind
         return int(kept.plan.piece.count if kept else self.document["piece"].get("count", 1))

@@ -23,7 +23,7 @@ TOGETHER = 10
 def refresh_cook(cook_id: str) -> None:
     """One cook, after an event."""
     cook = Cook.objects.select_related("kitchen").filter(pk=uuid.UUID(cook_id)).first()
-    if cook is not None and not cook.is_eggs:
+    if cook is not None and not cook.goes_by_steps:
         forecasting.refresh(cook)
 
 
@@ -41,7 +41,7 @@ def sweep(timestamp: int) -> None:
 
 def soon(cook: Cook) -> None:
     """Ask for a cook's forecast once what was written stands; eggs have none."""
-    if cook.is_eggs:
+    if cook.goes_by_steps:
         return
 
     def ask() -> None:

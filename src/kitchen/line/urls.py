@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import egg_views, pan_views, views
+from . import pan_views, step_views, views
 
 app_name = "line"
 
@@ -17,7 +17,7 @@ urlpatterns = [
     path("<uuid:pk>/pan/<int:stage>/", pan_views.pan, name="pan"),
     path("<uuid:pk>/pan/<int:stage>/tap/", pan_views.tap, name="pan-tap"),
     path("<uuid:pk>/place/", views.place, name="place"),
-    path("<uuid:pk>/eggs/", egg_views.steps, name="eggs"),
-    path("<uuid:pk>/eggs/act/", egg_views.act, name="eggs-act"),
+    path("<uuid:pk>/steps/", step_views.steps, name="steps"),
+    path("<uuid:pk>/steps/act/", step_views.act, name="steps-act"),
     path("<uuid:pk>/stop/", views.stop, name="stop"),
 ]

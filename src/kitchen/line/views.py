@@ -21,12 +21,12 @@ from kitchen.text import tidy, whole
 from . import actions, board_view, queries, shared_board
 from .access import any_cook_of, cook_of, token_of
 from .csv_readings import MOST_BYTES, read_csv
-from .egg_cooks import egg_following
 from .events import events_of
 from .forms import CheckForm, ReadingForm, TellForm
 from .models import Cook
 from .picture import cook_chart, forecasts_moved, inside_now
 from .places import kind_of
+from .step_cooks import step_following
 from .told import WHAT, open_ends
 
 MOST_TOGETHER = 12
@@ -69,7 +69,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     how = request.POST.get("how", "")
     problem = ""
     for cook, step, token in _hands(request, pk):
-        steps = egg_following(cook).steps if cook.is_eggs else queries.follow(cook).steps
+        steps = step_following(cook).steps if cook.goes_by_steps else queries.follow(cook).steps
         try:
             if how == "late":
                 actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, steps)
@@ -156,8 +156,8 @@ def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict
 def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Check a cook and finish it."""
     cook = any_cook_of(request, pk)
-    if cook.is_eggs:
-        return redirect("line:eggs", pk=pk)
+    if cook.goes_by_steps:
+        return redirect("line:steps", pk=pk)
     following = queries.follow(cook)
     form = CheckForm(request.POST or None, request.user.units, Piece.model_validate(cook.document["piece"]))
     if cook.finished_at is not None:

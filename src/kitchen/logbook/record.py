@@ -9,9 +9,9 @@ import numpy as np
 from ember.errors import EmberError
 from ember.files.judge import JudgedPiece, JudgeRequest
 from ember.judge.readings import as_json, judge_readings
-from kitchen.line.egg_cooks import EggFollowing, egg_following, egg_record
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.queries import Following
+from kitchen.line.step_cooks import StepFollowing, step_following, steps_record
 
 MAX_GAP_S = 300.0  # a gap between readings longer than this counts as its worst case
 
@@ -105,12 +105,12 @@ def corrections(cook: Cook) -> list[dict[str, Any]]:
     ]
 
 
-def build_eggs(following: EggFollowing) -> dict[str, Any]:
+def build_eggs(following: StepFollowing) -> dict[str, Any]:
     """The whole record of an egg cook: its steps planned beside done, and its rule by plan."""
     cook = following.cook
     return {
         **_head(cook),
-        **egg_record(following),
+        **steps_record(following),
         "off_plan": [],
         "checks": checks(cook),
         "corrections": corrections(cook),
@@ -125,8 +125,8 @@ def build_eggs(following: EggFollowing) -> dict[str, Any]:
 
 def record_of(cook: Cook) -> dict[str, Any]:
     """The record of a cook, of a plan or of eggs."""
-    if cook.is_eggs:
-        return build_eggs(egg_following(cook))
+    if cook.goes_by_steps:
+        return build_eggs(step_following(cook))
     return build(Following(cook, cook.kitchen.now()))
 
 

@@ -40,7 +40,7 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     page = Paginator(finished(request.kitchen), PER_PAGE).get_page(request.GET.get("page"))
     signed = getattr(cook, "sign_off", None)
     found = signed.record if signed else record_of(cook)
-    following = None if cook.is_eggs else follow(cook)
+    following = None if cook.goes_by_steps else follow(cook)
     context = {
         "rows": [row_of(other) for other in page],
         "page": page,

@@ -1,4 +1,4 @@
-// Eggs: the bench asks again at every change; the steps take one tap or one key, and their rail is locked to wet hands.
+// The egg bench asks again at every change.
 "use strict";
 
 // A button that leaves the page posts the form; every other one only asks again.
@@ -37,38 +37,3 @@ document.addEventListener("htmx:afterSwap", (event) => {
   if (event.target.id === "egg-moves") event.target.classList.remove("stale");
   else if (document.getElementById("eggs")) follow();
 });
-
-// One key for the next step: space, enter or the right arrow, wherever nothing else is focused.
-document.addEventListener("keydown", (event) => {
-  const next = document.getElementById("steps-next");
-  if (!next || event.repeat || event.target.closest("input, textarea, select, a, button:not(#steps-next)")) return;
-  if ([" ", "Enter", "ArrowRight"].includes(event.key)) {
-    event.preventDefault();
-    next.click();
-  }
-});
-
-// The rail opens only to a hand that holds it: wet fingers slip.
-const LEAVE_MS = 600;
-let leaving = null;
-
-document.addEventListener("click", (event) => {
-  const link = event.target.closest(".rail a");
-  if (!link || !document.querySelector(".page-steps") || event.detail === 0 || link.dataset.held) return;
-  event.preventDefault();
-  document.querySelector(".rail").classList.add("rail-told");
-}, true);
-document.addEventListener("pointerdown", (event) => {
-  const link = event.target.closest(".rail a");
-  if (!link || !document.querySelector(".page-steps")) return;
-  leaving = setTimeout(() => { link.dataset.held = "yes"; window.location.href = link.href; }, LEAVE_MS);
-});
-for (const kind of ["pointerup", "pointercancel"]) document.addEventListener(kind, () => clearTimeout(leaving));
-
-// The fuse along the top edge is a minute wide.
-setInterval(() => {
-  for (const fuse of document.querySelectorAll("[data-fuse-share]")) {
-    const left = (Number(fuse.dataset.due) - kitchenNow()) / 60000;
-    fuse.style.width = `${100 * Math.min(Math.max(left, 0), 1)}%`;
-  }
-}, 250);

@@ -1,4 +1,4 @@
-"""An egg cook on the line: one step at a time, for wet hands."""
+"""A cook that goes by its clocks (eggs, a brine): one step at a time, for wet hands."""
 
 from __future__ import annotations
 
@@ -17,13 +17,13 @@ from kitchen.text import tidy, whole
 
 from . import actions, shared_board
 from .access import any_cook_of, token_of
-from .egg_cooks import MORE_S, EggFollowing, egg_following
 from .models import Cook
+from .step_cooks import MORE_S, StepFollowing, step_following
 
 AFTER_SHOWN = 2
 
 
-def steps_context(following: EggFollowing) -> dict[str, Any]:
+def steps_context(following: StepFollowing) -> dict[str, Any]:
     """What the page of steps needs."""
     coming = following.coming
     places = following.places
@@ -48,20 +48,20 @@ def steps_context(following: EggFollowing) -> dict[str, Any]:
     }
 
 
-def _eggs(request: HttpRequest, pk: uuid.UUID) -> Cook | None:
+def _by_steps(request: HttpRequest, pk: uuid.UUID) -> Cook | None:
     cook = any_cook_of(request, pk)
-    return cook if cook.is_eggs else None
+    return cook if cook.goes_by_steps else None
 
 
 def steps(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The page; as a fragment every few seconds."""
-    cook = _eggs(request, pk)
+    cook = _by_steps(request, pk)
     if cook is None:
         return redirect("line:check", pk=pk)
     if cook.finished_at is not None:
         return _to_record(request, pk)
-    name = "line/_eggs.html" if request.htmx and not request.htmx.boosted else "line/eggs.html"
-    return render(request, name, steps_context(egg_following(cook)))
+    name = "line/_steps.html" if request.htmx and not request.htmx.boosted else "line/steps.html"
+    return render(request, name, steps_context(step_following(cook)))
 
 
 def _to_record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
@@ -72,7 +72,7 @@ def _to_record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def _act(request: HttpRequest, cook: Cook, how: str) -> None:
-    following = egg_following(cook)
+    following = step_following(cook)
     token = token_of(request.POST.get("token"))
     number = whole(request.POST.get("step"))
     match how:
@@ -93,7 +93,7 @@ def _act(request: HttpRequest, cook: Cook, how: str) -> None:
 @require_POST
 def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """One tap: done, more time, taken back, looked at; or the cook is over."""
-    cook = _eggs(request, pk)
+    cook = _by_steps(request, pk)
     if cook is None:
         return redirect("line:check", pk=pk)
     how = "check" if request.POST.get("word") else request.POST.get("how", "done")
@@ -110,7 +110,7 @@ def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     shared_board.forget(request.kitchen.pk)
     cook = any_cook_of(request, pk)
     if request.htmx:
-        return render(request, "line/_eggs.html", {**steps_context(egg_following(cook)), "problem": problem})
+        return render(request, "line/_steps.html", {**steps_context(step_following(cook)), "problem": problem})
     if problem:
         messages.error(request, problem)
-    return redirect("line:eggs", pk=pk)
+    return redirect("line:steps", pk=pk)

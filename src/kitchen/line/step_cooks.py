@@ -1,4 +1,4 @@
-"""Egg cooks at one moment: which step is next and when, and where each egg is."""
+"""Cooks that go by steps, at one moment: which step is next and when, and where each egg is."""
 
 from __future__ import annotations
 
@@ -15,12 +15,12 @@ from .models import Cook, CookEvent
 from .queries import done_steps
 
 MORE_S = 15.0  # what a tap on "more" gives
-IN_WATER = ("Drop", "Lower", "Load", "It boils", "Cover, off the heat")  # from then on they count
-OUT = ("Lift", "Pull")
+IN_WATER = ("Drop", "Lower", "Load", "It boils", "Cover, off the heat", "Lay in")  # from then on they count
+OUT = ("Lift", "Pull", "Take out")
 
 
 @dataclass(frozen=True)
-class EggStep:
+class ClockStep:
     """A step as it was kept: `seconds` after step `after` was done, or after the start."""
 
     number: int
@@ -32,11 +32,11 @@ class EggStep:
     seconds: float
     at_s: float
     checks: tuple[str, ...]
-    kind: str = "egg"
+    kind: str = "clock"
 
 
 @dataclass(frozen=True)
-class EggPlace:
+class StepPlace:
     """Where one egg is: "waits", "in" or "out"; how far through its heat, and when it is lifted."""
 
     number: int
@@ -46,16 +46,16 @@ class EggPlace:
 
 
 @dataclass(frozen=True)
-class EggFollowing:
-    """An egg cook with everything a screen asks of it at one moment."""
+class StepFollowing:
+    """A cook that goes by steps, with everything a screen asks of it at one moment."""
 
     cook: Cook
     now: dt.datetime
 
     @cached_property
-    def steps(self) -> list[EggStep]:
+    def steps(self) -> list[ClockStep]:
         """All its steps, in order."""
-        return [EggStep(**{**step, "checks": tuple(step["checks"])}) for step in self.cook.result["steps"]]
+        return [ClockStep(**{**step, "checks": tuple(step["checks"])}) for step in self.cook.result["steps"]]
 
     @cached_property
     def done(self) -> dict[int, CookEvent]:
@@ -77,7 +77,7 @@ class EggFollowing:
         told = self.cook.result.get("begins_at")
         return dt.datetime.fromisoformat(told) if told else self.cook.started_at
 
-    def due_at(self, step: EggStep) -> dt.datetime:
+    def due_at(self, step: ClockStep) -> dt.datetime:
         """When a step is due: so long after the one before it was done, or is due itself."""
         if step.after is None:
             base = self.begins_at
@@ -88,7 +88,7 @@ class EggFollowing:
         return base + dt.timedelta(seconds=step.seconds + self._later_s.get(step.number, 0.0))
 
     @property
-    def next(self) -> EggStep | None:
+    def next(self) -> ClockStep | None:
         """The first step after the last one done; None once all are."""
         last = max(self.done, default=-1)
         return next((step for step in self.steps if step.number > last), None)
@@ -99,7 +99,7 @@ class EggFollowing:
         return self.due_at(self.next) if self.next else None
 
     @property
-    def coming(self) -> list[EggStep]:
+    def coming(self) -> list[ClockStep]:
         """The next step and those after it."""
         step = self.next
         return self.steps[step.number :] if step else []
@@ -126,7 +126,7 @@ class EggFollowing:
         return bool(self.done)
 
     @property
-    def last_done(self) -> EggStep | None:
+    def last_done(self) -> ClockStep | None:
         """The step that was done last."""
         return self.steps[max(self.done)] if self.done else None
 
@@ -139,12 +139,12 @@ class EggFollowing:
         return said_of(step)
 
     @cached_property
-    def places(self) -> list[EggPlace]:
+    def places(self) -> list[StepPlace]:
         """Where each egg is, where they go one by one; else all of them as one."""
         numbers = sorted({step.egg for step in self.steps if step.egg})
         return [place for n in numbers or [0] if (place := self._place(n)) is not None]
 
-    def _place(self, number: int) -> EggPlace | None:
+    def _place(self, number: int) -> StepPlace | None:
         own = [step for step in self.steps if step.egg == number]
         put = next((s for s in reversed(own) if s.verb in IN_WATER), None)
         lift = next((s for s in own if s.verb in OUT), None)
@@ -152,21 +152,21 @@ class EggFollowing:
             return None
         due = self.due_at(lift)
         if lift.number in self.done:
-            return EggPlace(number, "out", 1.0, due)
+            return StepPlace(number, "out", 1.0, due)
         if put.number not in self.done:
-            return EggPlace(number, "waits", 0.0, due)
+            return StepPlace(number, "waits", 0.0, due)
         begun = self.done[put.number].at
         whole = max((due - begun).total_seconds(), 1.0)
-        return EggPlace(number, "in", min(max((self.now - begun).total_seconds() / whole, 0.0), 1.0), due)
+        return StepPlace(number, "in", min(max((self.now - begun).total_seconds() / whole, 0.0), 1.0), due)
 
 
-def said_of(step: EggStep) -> str:
+def said_of(step: ClockStep) -> str:
     """A step as it is recorded: "egg 1 is in the ice"."""
     what = step.what[:1].lower() + step.what[1:]
     where = {
         "Drop": "is in", "Lower": "in the water", "Load": "in the steam", "Dip": "dipped", "Start": "on the heat",
         "Lift": "is in the ice" if "ice" in step.how else "is out", "Pull": "is out", "Peel": "peeled",
-        "Open": "opened", "Serve": "served", "Keep cold": "in the cold", "Bring back": "warm again",
+        "Open": "opened", "Lay in": "in the brine", "Take out": "out of it", "Serve": "served", "Keep cold": "in the cold", "Bring back": "warm again",
     }.get(step.verb)  # fmt: skip
     if where is None:
         return f"{step.verb.lower()} {what}: done"
@@ -174,28 +174,28 @@ def said_of(step: EggStep) -> str:
     return f"{what} {where.replace('is ', 'are ', 1) if several and where.startswith('is ') else where}"
 
 
-def egg_following(cook: Cook) -> EggFollowing:
+def step_following(cook: Cook) -> StepFollowing:
     """One cook at its kitchen's present."""
-    return EggFollowing(cook, cook.kitchen.now())
+    return StepFollowing(cook, cook.kitchen.now())
 
 
-def eggs_running(kitchen: Kitchen, now: dt.datetime) -> list[EggFollowing]:
-    """All running egg cooks, the one that needs a hand first in front."""
-    cooks = Cook.objects.of(kitchen).of_eggs().filter(finished_at=None).select_related("kitchen")
-    found = [EggFollowing(cook, now) for cook in cooks.prefetch_related("events")]
+def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepFollowing]:
+    """All running cooks that go by steps, the one that needs a hand first in front."""
+    cooks = Cook.objects.of(kitchen).by_steps().filter(finished_at=None).select_related("kitchen")
+    found = [StepFollowing(cook, now) for cook in cooks.prefetch_related("events")]
     return sorted(found, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
 
 
 @dataclass(frozen=True)
-class EggHand:
-    """The next thing to do of an egg cook, in the queue of the line."""
+class StepHand:
+    """The next thing to do of such a cook, in the queue of the line."""
 
-    following: EggFollowing
-    step: EggStep | None
+    following: StepFollowing
+    step: ClockStep | None
     due_at: dt.datetime
     in_s: float
     token: uuid.UUID
-    is_eggs: bool = True
+    goes_by_steps: bool = True
     early_s: float = 20.0
 
     @property
@@ -204,16 +204,16 @@ class EggHand:
         return self.in_s <= self.early_s
 
 
-def egg_hands(found: Sequence[EggFollowing]) -> list[EggHand]:
-    """The next hand of each egg cook."""
+def step_hands(found: Sequence[StepFollowing]) -> list[StepHand]:
+    """The next hand of each."""
     hands = []
     for f in found:
         due = f.due_at(f.next) if f.next else f.now
-        hands.append(EggHand(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
+        hands.append(StepHand(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
     return hands
 
 
-def egg_record(following: EggFollowing) -> dict[str, Any]:
+def steps_record(following: StepFollowing) -> dict[str, Any]:
     """Planned beside done, step by step, for the log."""
     rows = []
     for step in following.steps:

@@ -1,0 +1,67 @@
+"""The hands a brine asks for: weighing by two, dissolving, turning each day, out, soaking back."""
+
+from __future__ import annotations
+
+from ..files.brine import BrineRequest
+from ..files.steps import StepOut
+from ..steps import Steps
+
+TURN_EVERY_H = 24.0
+MOST_TURNS = 60
+DISSOLVE_S, CHILL_S = 900.0, 3600.0
+USUAL_H = 24.0  # where nothing else says how long
+
+
+def hours_of(request: BrineRequest, even_h: float | None, want_h: float | None) -> float:
+    """How long it stays: as said, else until the middle is as wanted, else until it is even."""
+    if request.hours is not None:
+        return request.hours
+    found = want_h if want_h is not None else even_h
+    return found if found else USUAL_H
+
+
+def brine_steps(request: BrineRequest, salt_g: float, hours: float) -> list[StepOut]:
+    """All hands in order."""
+    steps = Steps()
+    weigh = steps.add("Weigh", _weighed(request, salt_g), _how(request))
+    if request.cure is not None:
+        weigh = steps.add(
+            "Read again", f"{request.cure.grams:g} g of {request.cure.nitrite_pct:g} %", "a second person: bag and scale",
+            weigh, 30.0, checks=["strength on the bag", "grams on the scale"],
+        )  # fmt: skip
+    ready = weigh
+    if request.school != "dry":
+        ready = steps.add("Dissolve", f"in {request.water_g:g} g of water", "then cold, 4 °C or less", weigh, 120.0)
+        ready = steps.add("Chill", "the brine", "", ready, CHILL_S if request.water_g > 0 else DISSOLVE_S)
+    verb, what, how = {
+        "dry": ("Rub", "all sides", "then a bag or a tray, cold"),
+        "injected": ("Inject", "evenly, all of it", _pumped(request)),
+    }.get(request.school, ("Lay in", "under the brine", "a weight on it, lid, label"))  # fmt: skip
+    put_in = steps.add(verb, what, how, ready, 300.0)
+    turns = min(int((hours - 1.0) // TURN_EVERY_H), MOST_TURNS)
+    for day in range(1, turns + 1):
+        steps.add("Turn", f"day {day}", "and stir", put_in, 3600.0 * TURN_EVERY_H * day)
+    out = steps.add("Take out", "of the salt", "rinse, dry; the brine is thrown away", put_in, 3600.0 * hours)
+    if request.soak is not None:
+        water = steps.add("Soak", "in fresh cold water", f"{request.soak.temp_c:g} °C", out, 60.0)
+        steps.add("Dry", "and cook", "", water, 3600.0 * request.soak.hours)
+    return steps.in_order()
+
+
+def _weighed(request: BrineRequest, salt_g: float) -> str:
+    parts = [f"{salt_g:.0f} g salt"]
+    if request.sugar_g:
+        parts.append(f"{request.sugar_g:.0f} g sugar")
+    if request.cure is not None:
+        parts.append(f"{request.cure.grams:g} g curing salt")
+    return ", ".join(parts)
+
+
+def _how(request: BrineRequest) -> str:
+    return "on the scale, never by the spoon" if request.cure is not None else "on the scale"
+
+
+def _pumped(request: BrineRequest) -> str:
+    if request.pickup_pct is None:
+        return "weigh before and after"
+    return f"until it weighs {request.meat_g * (1 + request.pickup_pct / 100):.0f} g"

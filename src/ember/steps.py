@@ -1,0 +1,40 @@
+"""Hands with clocks, laid out one after another and sorted by when they are due."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from .files.steps import StepOut
+
+
+@dataclass
+class Steps:
+    """Steps as they are laid out: each a number of seconds after another one, sorted by when they are due."""
+
+    found: list[StepOut] = field(default_factory=list)
+
+    def add(
+        self, verb: str, what: str, how: str = "", after: int | None = None, seconds: float = 0.0, egg: int = 0,
+        checks: Sequence[str] = (),
+    ) -> int:  # fmt: skip
+        """Lay a step out; returns its number here, to be followed by others."""
+        begins = 0.0 if after is None else self.found[after].at_s
+        self.found.append(
+            StepOut(
+                number=len(self.found), verb=verb, what=what, how=how, egg=egg, after=after, seconds=round(seconds, 1),
+                at_s=round(begins + seconds, 1), checks=list(checks),
+            )
+        )  # fmt: skip
+        return len(self.found) - 1
+
+    def in_order(self) -> list[StepOut]:
+        """All of them by when they are due, numbered so."""
+        order = sorted(range(len(self.found)), key=lambda i: (self.found[i].at_s, i))
+        place = {old: new for new, old in enumerate(order)}
+        return [
+            self.found[old].model_copy(
+                update={"number": new, "after": None if (a := self.found[old].after) is None else place[a]}
+            )
+            for new, old in enumerate(order)
+        ]

@@ -1,0 +1,53 @@
+"""Starting a cook that goes by steps; what is done to it afterwards is done as to any other."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from typing import Any
+
+from django.db import transaction
+
+from ember.cure.answer import answer_brine
+from ember.eggs.answer import answer
+from ember.files.brine import parse_brine
+from ember.files.egg import parse_egg
+from kitchen.accounts.models import Kitchen, Person
+
+from .actions import unused
+from .models import Cook, CookEvent
+
+# What is kept of an answer, of eggs and of a brine.
+KEPT = {
+    "steps", "rules", "goes_out", "cautions", "minutes", "yolk", "white", "word", "state", "total_s", "warnings",
+    "yolk_centre_c", "peak_c", "pull_c", "boils_s", "salt_pct_meat", "mean_salt_pct", "centre_salt_pct", "nitrite_ppm",
+    "limit_ppm", "allowed", "why",
+}  # fmt: skip
+
+
+def _answered(document: dict[str, Any]) -> tuple[str, dict[str, Any]]:
+    if document["format"] == "open-ember/brine":
+        return Cook.Kind.BRINE, answer_brine(parse_brine(document)).model_dump(mode="json", include=KEPT)
+    return Cook.Kind.EGGS, answer(parse_egg(document)).model_dump(mode="json", include=KEPT)
+
+
+@transaction.atomic
+def start_steps(
+    kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], token: uuid.UUID,
+    begins_at: dt.datetime | None = None, place: str = "", medium_c: float | None = None, **more: Any,
+) -> Cook:  # fmt: skip
+    """Send an egg request or a brine to the line; its first step waits for a hand. The same token starts it once.
+
+    `more` is kept with it. Raises EmberError when it cannot be done.
+    """
+    known = CookEvent.objects.filter(token=token, cook__kitchen=kitchen, kind=CookEvent.Kind.STARTED).first()
+    if known is not None:
+        return known.cook
+    now = kitchen.now()
+    kind, found = _answered(document)
+    found |= {"place": place, "medium_c": medium_c, "begins_at": begins_at.isoformat() if begins_at else None, **more}
+    cook = Cook.objects.create(
+        kitchen=kitchen, kind=kind, name=name, document=document, result=found, started_at=now, started_by=person
+    )
+    CookEvent.objects.create(cook=cook, kind=CookEvent.Kind.STARTED, at=now, by=person, token=unused(token))
+    return cook
