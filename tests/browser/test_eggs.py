@@ -29,18 +29,18 @@ def bench(browser, live_server, demo):
 
 def done_count():
     """How many steps of eggs were done: the demonstration's past cooks have some of their own."""
-    return CookEvent.objects.filter(kind="done", cook__kind="eggs").count()
+    return CookEvent.objects.filter(kind="done", cook__kind="desk").count()
 
 
 def number(browser):
     """The number to act on."""
-    return browser.find(".eggs-number").get_attribute("value")
+    return browser.find(".desk-number").get_attribute("value")
 
 
 def test_a_word_an_egg_and_a_mass_move_the_lift(bench):
     jammy = number(bench)
     press(bench, ".egg-word-fudgy")
-    bench.until(lambda: bench.text(".eggs-word") == "Fudgy")
+    bench.until(lambda: bench.text(".desk-word") == "Fudgy")
     assert number(bench) > jammy
     bench.until(lambda: f"What moves {number(bench)}" in bench.text("#egg-moves"))
     assert "target=fudgy" in bench.driver.current_url
@@ -48,7 +48,7 @@ def test_a_word_an_egg_and_a_mass_move_the_lift(bench):
     bench.until(lambda: number(bench) == "6:00")
     type_into(bench, "#egg-mass", "75")
     press(bench, ".egg-word-jammy")
-    bench.until(lambda: bench.text(".eggs-word") == "Jammy" and number(bench) > jammy)
+    bench.until(lambda: bench.text(".desk-word") == "Jammy" and number(bench) > jammy)
     bench.driver.refresh()
     bench.settle()
     assert bench.find("#egg-mass").get_attribute("value") == "75", "the address keeps it all"
@@ -65,11 +65,11 @@ def over(browser, text, key):
 def test_the_number_itself_is_typed_over(bench):
     over(bench, "5:30", Keys.TAB)
     bench.until(lambda: bench.text(".egg-mark b") == "Lift 5:30")
-    assert bench.text(".eggs-word") == "Runny"
+    assert bench.text(".desk-word") == "Runny"
     over(bench, "9:10", Keys.ENTER)
     bench.until(lambda: bench.text(".egg-mark b") == "Lift 9:10")
     over(bench, "soon", Keys.TAB)
-    bench.until(lambda: bench.all(".eggs-work .problem"))
+    bench.until(lambda: bench.all(".desk-work .problem"))
     assert bench.find("#egg-minutes").get_attribute("value") == "soon", "nothing is lost"
     over(bench, "6", Keys.TAB)
     bench.until(lambda: bench.text(".egg-mark b") == "Lift 6:00")
@@ -93,11 +93,11 @@ def test_one_poaching_from_the_bench_to_the_log_with_wet_hands(bench, live_serve
     bench.open(f"{live_server.url}/eggs/poach/?school=dragged&water=92&kind=hen&mass=60&count=2&start=5&after=ice_bath"
                "&target=clock&minutes=0:40&name=Pilot%27s+eggs")  # fmt: skip
     bench.settle()
-    press(bench, ".eggs-send .act")
+    press(bench, ".desk-send .act")
     bench.until(lambda: "tick the advisory" in bench.text("body"))
-    press(bench, '.eggs-advisory input[type="checkbox"]')
+    press(bench, '.desk-advisory input[type="checkbox"]')
     bench.settle()
-    press(bench, ".eggs-send .act")
+    press(bench, ".desk-send .act")
     bench.until(lambda: "/line/" in bench.driver.current_url)
     bench.size(820, 1180)
     try:
@@ -114,7 +114,7 @@ def test_one_poaching_from_the_bench_to_the_log_with_wet_hands(bench, live_serve
         press(bench, ".steps-more")
         bench.until(lambda: int(bench.find(".steps-count").get_attribute("data-due")) == due + 15_000)
         press(bench, ".steps-checks button")
-        bench.until(lambda: CookEvent.objects.filter(kind="checked", cook__kind="eggs").exists())
+        bench.until(lambda: CookEvent.objects.filter(kind="checked", cook__kind="desk").exists())
         # The rail lets nobody go by a slip of a wet finger.
         bench.find(".rail-words a").click()
         time.sleep(0.4)

@@ -72,7 +72,7 @@ def test_nine_cut_eggs_and_the_words_on_one_axis(signed_in):
 def test_a_tap_on_a_word_and_on_an_egg(signed_in):
     htmx = {"HTTP_HX_REQUEST": "true"}
     response = signed_in.get("/eggs/boil/", TYPED | {"set": "fudgy"}, **htmx)
-    assert '<h2 class="eggs-word">Fudgy</h2>' in body_of(response)
+    assert '<h2 class="desk-word">Fudgy</h2>' in body_of(response)
     assert "target=fudgy" in response.headers["HX-Replace-Url"]
     assert "csrf" not in response.headers["HX-Replace-Url"]
     response = signed_in.get("/eggs/boil/", TYPED | {"set": "6"}, **htmx)
@@ -82,7 +82,7 @@ def test_a_tap_on_a_word_and_on_an_egg(signed_in):
 
 def test_a_clock_that_is_cleared_goes_back_to_the_usual(signed_in):
     body = body_of(signed_in.get("/eggs/boil/", TYPED | {"target": "clock", "minutes": ""}))
-    assert '<h2 class="eggs-word">Jammy</h2>' in body
+    assert '<h2 class="desk-word">Jammy</h2>' in body
     body = body_of(signed_in.get("/eggs/poach/", TYPED | {"school": "whirl", "target": "clock", "minutes": ""}))
     assert 'value="4:00"' in body
 

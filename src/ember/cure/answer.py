@@ -214,7 +214,8 @@ def answer_brine(request: BrineRequest) -> BrineAnswer:
         vessel_l=round(_vessel_l(request, mixed), 2), course=course,
         profile_mm=[round(float(v), 2) for v in profile[0]], profile_pct=[round(float(v), 3) for v in profile[1]],
         after_soak_pct=_after_soak(request, salting),
-        steps=brine_steps(request, mixed.added_g, hours_of(request, even_h, wanted)), warnings=_warnings(request, mixed, ppm, brine_pct, wanted, last),
+        steps=brine_steps(request, mixed.added_g, hours_of(request, even_h, wanted)),
+        warnings=_warnings(request, mixed, ppm, brine_pct, wanted, last),
         cautions=_cautions(request),
     )  # fmt: skip
 

@@ -26,8 +26,8 @@ def brine_steps(request: BrineRequest, salt_g: float, hours: float) -> list[Step
     weigh = steps.add("Weigh", _weighed(request, salt_g), _how(request))
     if request.cure is not None:
         weigh = steps.add(
-            "Read again", f"{request.cure.grams:g} g of {request.cure.nitrite_pct:g} %", "a second person: bag and scale",
-            weigh, 30.0, checks=["strength on the bag", "grams on the scale"],
+            "Read again", f"{request.cure.grams:g} g of {request.cure.nitrite_pct:g} %",
+            "a second person: bag and scale", weigh, 30.0, checks=["strength on the bag", "grams on the scale"],
         )  # fmt: skip
     ready = weigh
     if request.school != "dry":

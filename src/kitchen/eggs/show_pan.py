@@ -7,11 +7,12 @@ from typing import Any
 from ember.eggs.pan_data import pan_data
 from ember.files.egg_result import OmeletteAnswer, ScrambleAnswer
 from ember.quantities import Units
+from kitchen.desk.shown import Bar, Row, Says, Span, Table, minutes_clock
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.units.show import clock_span, figure
 
 from .answers import degrees, each_other
-from .shown import Bar, EggBench, Row, Says, Span, Table, minutes_clock
+from .shown import EggBench
 
 
 def show_scramble(bench: EggBench, document: dict[str, Any], units: Units) -> None:

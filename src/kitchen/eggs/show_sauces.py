@@ -7,27 +7,20 @@ from typing import Any
 from ember.eggs.sauce_data import sauce_data
 from ember.files.egg_result import CustardAnswer, EmulsionAnswer, PastaAnswer, StirredAnswer
 from ember.quantities import Units
+from kitchen.desk.shown import Row, Says, Table, minutes_clock, window
 from kitchen.drawings.dish import custard_dish
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.units.show import figure
 
 from .answers import degrees, each_other
-from .shown import Bar, EggBench, Row, Says, Span, Table, minutes_clock
-
-
-def _window(title: str, stops: list[tuple[str, float, float]], at: float, words: str, ends: tuple[str, str]) -> Bar:
-    low, high = stops[0][1], stops[-1][2]
-    kinds = ("thin", "thick", "curdled")
-    spans = tuple(Span(name, max(b - a, 0.0) / (high - low), "", a <= at < b, kind)
-                  for (name, a, b), kind in zip(stops, kinds, strict=False))  # fmt: skip
-    return Bar(title, spans, min(max((at - low) / (high - low), 0.0), 1.0), words, ends)
+from .shown import EggBench
 
 
 def show_sauce(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     found: EmulsionAnswer = bench.answer
     at = float(document.get("yolk_c", 64.0))
     low, high = 50.0, max(88.0, found.curdles_c + 4)
-    window = _window(
+    window = window(
         "Yolks", [("thin", low, found.thickens_c), ("thick", found.thickens_c, found.curdles_c),
                   ("curdled", found.curdles_c, high)],
         at, f"whisked to {degrees(at, units)}", (degrees(low, units, 0), degrees(high, units, 0)),
@@ -37,7 +30,7 @@ def show_sauce(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     if found.butter_most_g is not None and found.butter_best_g is not None and butter:
         top = max(1.35 * found.butter_most_g, 1.05 * butter)
         bars.append(
-            _window(
+            window(
                 "Butter",
                 [
                     ("holds well", 0.0, found.butter_best_g),
@@ -111,7 +104,7 @@ def show_stirred(bench: EggBench, document: dict[str, Any], units: Units) -> Non
     found: StirredAnswer = bench.answer
     at = float(document.get("to_c", 82.5))
     bench.bars = (
-        _window(
+        window(
             "On the heat", [("thin", 76.0, found.low_c), ("coats the spoon", found.low_c, found.curdles_c),
                             ("curdles", found.curdles_c, 90.0)],
             at, f"to {degrees(at, units)}", (degrees(76.0, units, 0), degrees(90.0, units, 0)),
@@ -132,7 +125,7 @@ def show_stirred(bench: EggBench, document: dict[str, Any], units: Units) -> Non
 def show_pasta(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     found: PastaAnswer = bench.answer
     bench.bars = (
-        _window(
+        window(
             "The mix", [("thin", 50.0, found.thickens_c), ("thick", found.thickens_c, found.curdles_c),
                         ("scrambles", found.curdles_c, 85.0)],
             found.mixed_c, f"{degrees(found.mixed_c, units)} mixed", (degrees(50.0, units, 0), degrees(85.0, units, 0)),

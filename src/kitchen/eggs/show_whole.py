@@ -8,12 +8,13 @@ from ember.eggs.heating import poach_schools
 from ember.eggs.strip import Move
 from ember.files.egg_result import ShellAnswer
 from ember.quantities import Units
+from kitchen.desk.shown import Row, Says, Span, Table, minutes_clock
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.drawings.egg_cut import cut_egg
 from kitchen.units.show import clock_span, figure
 
 from .answers import degrees, each_other, key_of, moves_by, strip_by
-from .shown import CutShown, EggBench, MoveShown, Row, Says, Span, Table, minutes_clock
+from .shown import CutShown, EggBench, MoveShown
 
 SHOWN_WORDS = {"milky inside": "milky inside", "tender": "tender inside", "set": "set", "firm": "firm"}
 AFTER_WORDS = {"ice_bath": "in ice", "tap": "in cold water", "air": "on the board", "open": "opened"}

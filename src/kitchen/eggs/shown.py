@@ -5,22 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from kitchen.desk.shown import Bar, Says, Span, Table
 from kitchen.drawings.dish import DishDrawing
 from kitchen.drawings.egg_chart import EggChart
 from kitchen.drawings.egg_cut import CutEggDrawing
-from kitchen.units.show import clock_span
-
-
-@dataclass(frozen=True)
-class Says:
-    """The right column: what comes of it, the number to act on, and how sure it is."""
-
-    word: str
-    facts: tuple[str, ...]
-    act: str
-    value: str
-    note: str
-    spread: str = ""
 
 
 @dataclass(frozen=True)
@@ -32,17 +20,6 @@ class CutShown:
     drawing: CutEggDrawing
     words: str
     set: str
-
-
-@dataclass(frozen=True)
-class Span:
-    """A word's width on an axis."""
-
-    word: str
-    share: float
-    value: str
-    chosen: bool
-    kind: str = ""
 
 
 @dataclass(frozen=True)
@@ -72,38 +49,6 @@ class MoveShown:
         return 60.0 * self.right
 
 
-@dataclass(frozen=True)
-class Row:
-    """A school or another way, held beside the others."""
-
-    name: str
-    line: str
-    cells: tuple[str, ...]
-    value: str
-    chosen: bool
-
-
-@dataclass(frozen=True)
-class Table:
-    """Schools side by side; `field` is the one a tap sets."""
-
-    title: str
-    heads: tuple[str, ...]
-    rows: tuple[Row, ...]
-    field: str = ""
-
-
-@dataclass(frozen=True)
-class Bar:
-    """A window on an axis of °C or g: spans, and where this one stands (its share from the left)."""
-
-    title: str
-    spans: tuple[Span, ...]
-    mark: float
-    mark_words: str
-    ends: tuple[str, str]
-
-
 @dataclass
 class EggBench:
     """A request being worked on."""
@@ -126,8 +71,3 @@ class EggBench:
     tables: tuple[Table, ...] = ()
     dish: DishDrawing | None = None
     notes: tuple[str, ...] = field(default=())
-
-
-def minutes_clock(minutes: float | None) -> str:
-    """ "7:10"; from an hour on "1:05:00"."""
-    return "–" if minutes is None else clock_span(round(60.0 * minutes))

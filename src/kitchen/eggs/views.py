@@ -17,6 +17,7 @@ from django.views.decorators.http import require_POST
 from ember.eggs.emulsion import reduction_min, scaled
 from ember.eggs.kinds import egg_of, equivalents
 from ember.errors import EmberError
+from kitchen.desk.shown import minutes_clock
 from kitchen.drawings.egg_cut import egg_outline
 from kitchen.kit.models import Equipment
 from kitchen.line.access import token_of
@@ -29,7 +30,7 @@ from . import actions
 from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm
 from .models import EggPlan
-from .shown import EggBench, minutes_clock
+from .shown import EggBench
 
 NAMES = {
     "boil": "Boiled eggs", "steam": "Steamed eggs", "circulator": "Bath eggs", "poach": "Poached eggs",

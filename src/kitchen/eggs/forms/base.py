@@ -1,4 +1,4 @@
-"""What every form of the egg bench shares: a table of where its fields stand in the request."""
+"""What every way with eggs asks besides its own: when it is wanted, for whom, and whether the menu has its advisory."""
 
 from __future__ import annotations
 
@@ -9,40 +9,18 @@ from typing import Any, ClassVar
 from django import forms
 
 from ember.quantities import Units
-from kitchen.text import tidy
+from kitchen.desk.forms import DeskForm
 
-MOST_NAME = 80
-
-
-def read(document: Mapping[str, Any], path: str) -> Any:
-    """A value by its path, "egg.mass_g"; None where there is none."""
-    found: Any = document
-    for part in path.split("."):
-        if not isinstance(found, Mapping):
-            return None
-        found = found.get(part)
-    return found
+EGG = (("kind", "Kind", ""), ("mass", "Mass", "g"), ("count", "Eggs", ""), ("start", "Start", "c"))
 
 
-def write(document: dict[str, Any], path: str, value: Any) -> None:
-    """Put a value at its path."""
-    *way, last = path.split(".")
-    for part in way:
-        document = document.setdefault(part, {})
-    document[last] = value
+class EggForm(DeskForm):
+    """A way with eggs."""
 
+    FORMAT: ClassVar[str] = "open-ember/egg"
+    PREFIX: ClassVar[str] = "egg"
+    ALSO: ClassVar[dict[str, str]] = {"guests": "guests", "advisory": "advisory", "pasteurised": "pasteurised"}
 
-class EggForm(forms.Form):
-    """What every method asks: a name, when it is wanted, and whether the menu has its advisory."""
-
-    METHOD: ClassVar[str] = ""
-    PATHS: ClassVar[dict[str, str]] = {}
-    DEFAULTS: ClassVar[dict[str, Any]] = {}
-    # Fields in the left column, with their words and units; those in `MORE` stand in a fold.
-    SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = ()
-    MORE: ClassVar[tuple[tuple[str, str, str], ...]] = ()
-
-    name = forms.CharField(max_length=MOST_NAME, required=False)
     up_at = forms.TimeField(
         required=False, input_formats=["%H:%M", "%H.%M", "%H"],
         error_messages={"invalid": "Write a time of day, as 19:30."},
@@ -52,89 +30,16 @@ class EggForm(forms.Form):
     pasteurised = forms.BooleanField(required=False)
 
     def __init__(self, data: Mapping[str, Any] | None, units: Units, altitude_m: float = 0.0) -> None:
-        self.units = units
-        super().__init__()
-        self.build(units)
-        for name, field in self.fields.items():
-            field.widget.attrs.setdefault("id", f"egg-{name}")
-            field.widget.attrs.setdefault("autocomplete", "off")
-        defaults = {"guests": "general", "altitude": altitude_m, **self.DEFAULTS}
-        if not data:
-            data = {k: self.fields[k].prepare_value(v) for k, v in defaults.items() if k in self.fields}
-        self.data, self.is_bound = dict(data), True
-
-    def build(self, units: Units) -> None:
-        """The method's own fields."""
-
-    @classmethod
-    def data_of(cls, document: Mapping[str, Any], units: Units) -> dict[str, Any]:
-        """What the fields show of a kept request."""
-        form = cls(None, units)
-        found = {}
-        for name, path in {
-            **cls.PATHS,
-            "guests": "guests",
-            "advisory": "advisory",
-            "pasteurised": "pasteurised",
-        }.items():
-            value = read(document, path)
-            if value is not None and name in form.fields:
-                found[name] = form.fields[name].prepare_value(value)
-        return found | form.more_data(document)
-
-    def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
-        """What a request has that is no plain field."""
-        return {}
+        super().__init__(data, units, {"guests": "general", "altitude": altitude_m, **self.DEFAULTS})
 
     def document(self) -> dict[str, Any]:
-        """The request as the core's JSON, after validation."""
-        typed = self.cleaned_data
-        found: dict[str, Any] = {"format": "open-ember/egg", "version": 1, "method": self.METHOD}
-        for name, path in self.PATHS.items():
-            if typed.get(name) not in (None, ""):
-                write(found, path, typed[name])
+        """The request, with its guests and what stands in for its rule."""
+        found, typed = super().document(), self.cleaned_data
         found["guests"] = typed.get("guests") or "general"
         found["advisory"], found["pasteurised"] = bool(typed.get("advisory")), bool(typed.get("pasteurised"))
         return found
-
-    def field_of(self, place: str) -> str | None:
-        """The field that stands for a place in the request."""
-        return next((name for name, path in self.PATHS.items() if path == place and name in self.fields), None)
-
-    @property
-    def shown(self) -> list[tuple[Any, str, str]]:
-        """Fields of the left column."""
-        return [(self[name], label, self._unit(unit)) for name, label, unit in self.SHOWN]
-
-    @property
-    def more(self) -> list[tuple[Any, str, str]]:
-        """Fields of its fold."""
-        return [(self[name], label, self._unit(unit)) for name, label, unit in self.MORE]
-
-    @property
-    def more_wrong(self) -> bool:
-        """Whether something in the fold is to be put right."""
-        return any(self[name].errors for name, _, _ in self.MORE)
-
-    def _unit(self, unit: str) -> str:
-        return {"c": self.units.degree, "g": self.units.mass, "mm": self.units.length}.get(unit, unit)
-
-    @property
-    def title(self) -> str:
-        """The name, tidied."""
-        return tidy(self.data.get("name"), MOST_NAME)
 
     @property
     def wanted_at(self) -> dt.time | None:
         """When it is wanted."""
         return self.cleaned_data.get("up_at") if self.is_valid() else None
-
-
-def count_field(what: str, most: int) -> forms.IntegerField:
-    return forms.IntegerField(
-        min_value=1, max_value=most, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
-        error_messages={"required": f"{what}: write a number."},
-    )  # fmt: skip
-
-
-EGG = (("kind", "Kind", ""), ("mass", "Mass", "g"), ("count", "Eggs", ""), ("start", "Start", "c"))

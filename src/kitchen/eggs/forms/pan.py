@@ -9,9 +9,10 @@ from django import forms
 from ember.eggs.kinds import kinds
 from ember.eggs.pan_data import pan_data
 from ember.quantities import Units
+from kitchen.desk.forms import count_field
 from kitchen.units import fields
 
-from .base import EGG, EggForm, count_field
+from .base import EGG, EggForm
 
 
 class ScrambleForm(EggForm):

@@ -9,9 +9,10 @@ from django import forms
 
 from ember.eggs.sauce_data import sauce_data
 from ember.quantities import Units
+from kitchen.desk.forms import count_field
 from kitchen.units import fields
 
-from .base import EggForm, count_field
+from .base import EggForm
 
 
 class SauceForm(EggForm):

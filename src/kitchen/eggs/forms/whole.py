@@ -10,9 +10,10 @@ from django import forms
 from ember.eggs.heating import poach_schools
 from ember.eggs.kinds import kinds
 from ember.quantities import Units
+from kitchen.desk.forms import count_field, read
 from kitchen.units import fields
 
-from .base import EGG, EggForm, count_field, read
+from .base import EGG, EggForm
 
 YOLK_WORDS = ("runny", "syrupy", "jammy", "fudgy", "set", "chalky")
 CLOCK = "clock"

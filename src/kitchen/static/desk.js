@@ -1,4 +1,4 @@
-// The egg bench asks again at every change.
+// A desk asks again at every change.
 "use strict";
 
 // A button that leaves the page posts the form; every other one only asks again.
@@ -6,7 +6,7 @@ document.addEventListener("htmx:confirm", (event) => {
   const submitter = event.detail.triggeringEvent?.submitter;
   if (submitter?.dataset.leaves === undefined) return;
   event.preventDefault();
-  const form = document.getElementById("eggs");
+  const form = document.getElementById("desk");
   form.method = "post";
   form.action = submitter.formAction;
   form.submit();
@@ -35,5 +35,5 @@ function follow() {
 if (window.Idiomorph) Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => old.id !== "egg-moves";
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.target.id === "egg-moves") event.target.classList.remove("stale");
-  else if (document.getElementById("eggs")) follow();
+  else if (document.getElementById("desk")) follow();
 });
