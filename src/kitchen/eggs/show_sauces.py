@@ -20,12 +20,12 @@ def show_sauce(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     found: EmulsionAnswer = bench.answer
     at = float(document.get("yolk_c", 64.0))
     low, high = 50.0, max(88.0, found.curdles_c + 4)
-    window = window(
+    yolks = window(
         "Yolks", [("thin", low, found.thickens_c), ("thick", found.thickens_c, found.curdles_c),
                   ("curdled", found.curdles_c, high)],
         at, f"whisked to {degrees(at, units)}", (degrees(low, units, 0), degrees(high, units, 0)),
     )  # fmt: skip
-    bars = [window]
+    bars = [yolks]
     butter = float(document.get("butter_g") or 0.0)
     if found.butter_most_g is not None and found.butter_best_g is not None and butter:
         top = max(1.35 * found.butter_most_g, 1.05 * butter)
@@ -131,10 +131,10 @@ def show_pasta(bench: EggBench, document: dict[str, Any], units: Units) -> None:
             found.mixed_c, f"{degrees(found.mixed_c, units)} mixed", (degrees(50.0, units, 0), degrees(85.0, units, 0)),
         ),
     )  # fmt: skip
-    window = f"thickens from {degrees(found.thickens_c, units, 0)}"
+    thickens = f"thickens from {degrees(found.thickens_c, units, 0)}"
     bench.says = Says(
         {"thin": "thin", "thick": "thick", "curdled": "scrambled"}[found.state],
-        (window, f"scrambles over {degrees(found.curdles_c, units, 0)}"),
+        (thickens, f"scrambles over {degrees(found.curdles_c, units, 0)}"),
         "Pasta at", f"{figure(units.temperature_value(found.pasta_best_c), 0)}",
         f"{units.degree} when it meets the egg: the middle of the window.",
     )  # fmt: skip

@@ -166,7 +166,8 @@ def said_of(step: ClockStep) -> str:
     where = {
         "Drop": "is in", "Lower": "in the water", "Load": "in the steam", "Dip": "dipped", "Start": "on the heat",
         "Lift": "is in the ice" if "ice" in step.how else "is out", "Pull": "is out", "Peel": "peeled",
-        "Open": "opened", "Lay in": "in the brine", "Take out": "out of it", "Serve": "served", "Keep cold": "in the cold", "Bring back": "warm again",
+        "Open": "opened", "Lay in": "in the brine",
+        "Take out": "out of it", "Serve": "served", "Keep cold": "in the cold", "Bring back": "warm again",
     }.get(step.verb)  # fmt: skip
     if where is None:
         return f"{step.verb.lower()} {what}: done"
