@@ -11,7 +11,7 @@ from tests.conftest import PASSWORD
 
 PAGES = [
     "plans:list", "plans:new", "line:board", "logbook:log", "accounts:more", "standards:mine", "standards:doneness",
-    "cuts:catalogue", "kit:kit", "eggs:kinds",
+    "cuts:catalogue", "kit:kit", "eggs:kinds", "brines:desk",
 ]  # fmt: skip
 
 

@@ -17,6 +17,7 @@ from ember.heat.simulate import simulate
 from ember.heat.trajectory import Trajectory
 from kitchen.accounts.actions import add_person
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.brines import actions as brine_actions
 from kitchen.eggs import actions as egg_actions
 from kitchen.kit.actions import add_device
 from kitchen.kit.models import Equipment, KitCheck, Probe
@@ -78,6 +79,11 @@ def build(token: str, more: Mapping[str, str] | None = None) -> Kitchen:
     for row in EGGS:
         request = {key: value for key, value in row.items() if key != "name"}
         egg_actions.keep(kitchen, people["runa"], row["name"], {"format": "open-ember/egg", "version": 1, **request})
+    for row in BRINES:
+        request = {key: value for key, value in row.items() if key != "name"}
+        brine_actions.keep(
+            kitchen, people["runa"], row["name"], {"format": "open-ember/brine", "version": 1, **request}
+        )
     random = np.random.default_rng(SEED)
     for past in PAST:
         _past_cook(kitchen, people, probe, plans[past["plan"]], past, random)

@@ -245,3 +245,17 @@ EGGS: list[dict[str, Any]] = [
         "hold_c": 58.0, "hold_minutes": 40.0,
     },
 ]  # fmt: skip
+
+# The brine desk's own, kept under their names.
+BRINES: list[dict[str, Any]] = [
+    {
+        "name": "Short ribs, cured", "school": "equilibrium", "meat_g": 4200.0, "water_g": 3000.0, "salt_pct": 2.0,
+        "sugar_g": 70.0, "cure": {"grams": 16.0, "nitrite_pct": 6.25}, "size": {"kind": "slab", "thickness_mm": 38.0},
+        "flesh": "meat", "hours": 48.0, "temp_c": 3.0, "treated": False,
+    },
+    {
+        "name": "Prawns before the pot", "school": "gradient", "meat_g": 2100.0, "water_g": 2500.0, "salt_pct": 4.8,
+        "sugar_g": 50.0, "size": {"kind": "cylinder", "diameter_mm": 16.0}, "flesh": "shellfish", "hours": 0.25,
+        "temp_c": 4.0, "treated": False,
+    },
+]  # fmt: skip

@@ -37,6 +37,7 @@ def egg_chart(
     t_s: Sequence[float], lines: dict[str, Sequence[float]], strip: Sequence[tuple[str, str, float, float]],
     mark: tuple[float, float] | None = None, peak: tuple[float, float] | None = None,
     band_c: tuple[float, float] | None = None, low_c: float = 0.0, top_c: float = TOP_C, in_seconds: bool = False,
+    step: float | None = None,
 ) -> EggChart:  # fmt: skip
     """A chart; times in s, temperatures °C. A line may end before the others.
 
@@ -52,9 +53,9 @@ def egg_chart(
 
     xs = np.array([x(s) for s in t_s])
     drawn = {name: path(xs[: len(values)], np.array([y(c) for c in values])) for name, values in lines.items()}
-    step = tick_step(end, 7)
-    ticks = tuple((x(s), f"{s:g}" if in_seconds else _minutes(s)) for s in np.arange(0.0, end + 1e-6, step))
-    span = 20.0 if top_c - low_c > 60 else 10.0
+    apart = tick_step(end, 7)
+    ticks = tuple((x(s), f"{s:g}" if in_seconds else _minutes(s)) for s in np.arange(0.0, end + 1e-6, apart))
+    span = step or (20.0 if top_c - low_c > 60 else 10.0)
     levels = np.arange(np.ceil(low_c / span) * span, top_c + 1e-6, span)
     return EggChart(
         WIDTH, HEIGHT, drawn, None if band_c is None else (y(band_c[1]), y(band_c[0]) - y(band_c[1])),

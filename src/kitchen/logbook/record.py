@@ -13,6 +13,7 @@ from kitchen.line.models import Cook, CookEvent
 from kitchen.line.queries import Following
 from kitchen.line.step_cooks import StepFollowing, step_following, steps_record
 
+BRINE_KEPT = ("nitrite_ppm", "limit_ppm", "allowed", "why", "salt_pct_meat", "confirmed_by", "confirmed_at")
 MAX_GAP_S = 300.0  # a gap between readings longer than this counts as its worst case
 
 
@@ -117,6 +118,7 @@ def build_eggs(following: StepFollowing) -> dict[str, Any]:
         "verdict": None,
         "planned_verdict": (cook.result.get("rules") or [None])[0],
         "goes_out": cook.result.get("goes_out"),
+        "brine": {key: cook.result.get(key) for key in BRINE_KEPT} if cook.kind == Cook.Kind.BRINE else None,
         "pasteurised": bool(cook.document.get("pasteurised", False)),
         "advisory": bool(cook.document.get("advisory", False)) and cook.result.get("goes_out") == "advisory",
         "readings": 0,

@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "kitchen.plans",
     "kitchen.line",
     "kitchen.eggs",
+    "kitchen.brines",
     "kitchen.logbook",
     "kitchen.standards",
     "kitchen.cuts",

@@ -1,0 +1,95 @@
+"""Every write to brines, in a transaction, with who and when."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from ember.cure.answer import answer_brine
+from ember.files.brine import parse_brine
+from kitchen.accounts.models import Kitchen, Person
+from kitchen.line.models import Cook
+from kitchen.line.step_actions import start_steps
+
+from .models import BrinePlan, Confirmation, fingerprint_of
+
+
+class BrineError(Exception):
+    """Something that cannot be done with a brine now, in words for the cook."""
+
+
+@transaction.atomic
+def keep(kitchen: Kitchen, person: Person, name: str, document: dict[str, Any]) -> BrinePlan:
+    """Keep a brine under a name; the same name again replaces what was there."""
+    there = BrinePlan.objects.of(kitchen).current().select_for_update().filter(name=name).first()
+    if there is None:
+        return BrinePlan.objects.create(kitchen=kitchen, name=name, document=document, updated_by=person)
+    if there.document != document:
+        there.document, there.updated_by = document, person
+        there.save(update_fields=["document", "updated_by", "updated_at"])
+    return there
+
+
+def held_against(plan: BrinePlan) -> dict[str, Any]:
+    """The brine with what its kitchen works by."""
+    return {**plan.document, "standard": plan.kitchen.standard}
+
+
+@transaction.atomic
+def confirm(plan: BrinePlan, person: Person) -> Confirmation:
+    """A second person confirms a brine with curing salt. Confirming twice does nothing.
+
+    Raises BrineError for who wrote it down last, for one without curing salt, or for one over its limit.
+    """
+    plan = BrinePlan.objects.select_for_update().get(pk=plan.pk)
+    if not plan.has_nitrite:
+        raise BrineError("There is no curing salt in it: nothing to confirm.")
+    if plan.updated_by_id == person.pk:
+        raise BrineError("Whoever wrote it down does not confirm it: a second person reads bag and scale.")
+    found = answer_brine(parse_brine(held_against(plan)))
+    if not found.allowed:
+        raise BrineError(f"Refused: {found.why}")
+    if (there := plan.confirmation) is not None:
+        return there
+    return Confirmation.objects.create(
+        plan=plan, by=person, at=plan.kitchen.now(), fingerprint=fingerprint_of(plan.document), document=plan.document
+    )
+
+
+@transaction.atomic
+def start(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = "") -> Cook:
+    """Start a kept brine. Raises BrineError for curing salt over its limit, or not confirmed by a second person."""
+    plan = BrinePlan.objects.select_for_update().select_related("kitchen").get(pk=plan.pk)
+    document = held_against(plan)
+    found = answer_brine(parse_brine(document))
+    if not found.allowed:
+        raise BrineError(f"Refused: {found.why}")
+    more: dict[str, Any] = {}
+    if plan.has_nitrite:
+        confirmation = plan.confirmation
+        if confirmation is None:
+            raise BrineError("Curing salt: a second person must confirm it first.")
+        more = {"confirmed_by": str(confirmation.by), "confirmed_at": confirmation.at.isoformat()}
+    return start_steps(
+        plan.kitchen, person, plan.name, document, token, None, place, document.get("temp_c", 4.0), **more
+    )
+
+
+@transaction.atomic
+def put_away(plan: BrinePlan) -> None:
+    """Put it in the bin."""
+    plan.deleted_at = timezone.now()
+    plan.save(update_fields=["deleted_at"])
+
+
+@transaction.atomic
+def put_back(plan: BrinePlan) -> bool:
+    """Take it out of the bin again; not where another has its name by now."""
+    if BrinePlan.objects.of(plan.kitchen).current().filter(name=plan.name).exists():
+        return False
+    plan.deleted_at = None
+    plan.save(update_fields=["deleted_at"])
+    return True

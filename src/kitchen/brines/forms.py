@@ -1,0 +1,138 @@
+"""The brine desk's form: what goes in, how, for how long; spoons turned into grams."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, ClassVar
+
+from django import forms
+
+from ember.cure.answer import words
+from ember.cure.rows import salt_data
+from ember.quantities import Units
+from kitchen.desk.forms import DeskForm, read
+from kitchen.units import fields
+
+FLESH = [("meat", "Meat"), ("poultry", "Poultry"), ("fish", "Fish"), ("shellfish", "Prawns, shellfish")]
+PRODUCTS = [
+    ("", "by the school"), ("immersion", "Immersed"), ("pumped", "Pumped"), ("dry", "Dry cured"),
+    ("comminuted", "Mince, sausage"), ("bacon-immersion", "Bacon, immersed"), ("bacon-pumped", "Bacon, pumped"),
+    ("bacon-dry", "Bacon, dry"),
+]  # fmt: skip
+SHAPES = [("slab", "Flat"), ("cylinder", "Roll"), ("sphere", "Ball")]
+OWN_STRENGTH = "own"
+
+
+class BrineForm(DeskForm):
+    """A brine, a dry salting, an injection."""
+
+    FORMAT: ClassVar[str] = "open-ember/brine"
+    PREFIX: ClassVar[str] = "brine"
+    PATHS: ClassVar[dict[str, str]] = {
+        "school": "school", "flesh": "flesh", "meat": "meat_g", "water": "water_g", "salt_pct": "salt_pct",
+        "sugar": "sugar_g", "cure": "cure.grams", "pickup": "pickup_pct", "hours": "hours", "temp": "temp_c",
+        "product": "product", "want": "want_pct", "soak": "soak.hours", "soak_water": "soak.water_g",
+        "treated": "treated",
+    }  # fmt: skip
+    DEFAULTS: ClassVar[dict[str, Any]] = {
+        "school": "equilibrium", "flesh": "meat", "meat": 2400.0, "water": 1800.0, "salt_pct": 1.6, "sugar": 30.0,
+        "shape": "slab", "size": 32.0, "hours": 36.0, "temp": 3.0, "strength": "",
+    }  # fmt: skip
+    SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
+        ("school", "School", ""), ("flesh", "Of", ""), ("meat", "Mass", "g"), ("shape", "Shape", ""),
+        ("size", "Thick", "mm"),
+        ("water", "Water", "g"), ("salt_pct", "Salt", "%"), ("sugar", "Sugar", "g"), ("hours", "Hours", ""),
+        ("temp", "At", "c"),
+    )  # fmt: skip
+    MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
+        ("want", "Wanted in the middle", "%"), ("pickup", "Pick-up", "%"), ("soak", "Soaked back", "h"),
+        ("soak_water", "in water", "g"), ("treated", "Bought treated", ""),
+    )  # fmt: skip
+    SPOONS: ClassVar[tuple[str, ...]] = ("spoons", "spoon_kind")
+
+    def build(self, units: Units) -> None:
+        """Meat, brine, salt, curing salt, time."""
+        add = self.fields
+        schools = [(key, row["name"]) for key, row in words()["schools"].items()]
+        add["school"] = forms.ChoiceField(choices=schools)
+        add["flesh"] = forms.ChoiceField(choices=FLESH)
+        add["meat"] = fields.mass("Mass", units, 1, 1_000_000)
+        add["shape"] = forms.ChoiceField(choices=SHAPES, required=False)
+        add["size"] = fields.length("Thick", units, 1, 600, required=False)
+        add["water"] = fields.mass("Water", units, 0, 1_000_000, required=False)
+        add["salt_pct"] = fields.plain_number("Salt", 0, 36, "%", required=False)
+        add["sugar"] = fields.mass("Sugar", units, 0, 1_000_000, required=False)
+        add["hours"] = fields.plain_number("Hours", 0.02, 2160, required=False)
+        add["temp"] = fields.temperature("At", units, -1, 25)
+        add["cure"] = fields.plain_number("Curing salt", 0.01, 100_000, "g", required=False)
+        sold = [(f"{s.pct:g}", s.name) for s in salt_data().strength]
+        choices = [("", "choose it"), *sold, (OWN_STRENGTH, "another")]
+        add["strength"] = forms.ChoiceField(choices=choices, required=False)
+        add["strength_pct"] = fields.plain_number("Strength", 0.01, 100, "%", required=False)
+        add["product"] = forms.ChoiceField(choices=PRODUCTS, required=False)
+        add["want"] = fields.plain_number("Wanted", 0.1, 20, "%", required=False)
+        add["pickup"] = fields.plain_number("Pick-up", 0.1, 60, "%", required=False)
+        add["soak"] = fields.plain_number("Soaked back", 0.02, 336, "h", required=False)
+        add["soak_water"] = fields.mass("Water", units, 0, 1_000_000, required=False)
+        add["treated"] = forms.BooleanField(required=False)
+        add["spoons"] = fields.plain_number("Spoons", 0.1, 1000, required=False)
+        kinds = [(key, row.name) for key, row in salt_data().spoon.items()]
+        add["spoon_kind"] = forms.ChoiceField(choices=kinds, required=False)
+
+    def clean(self) -> dict[str, Any]:
+        """A brine needs its water, salt its number, curing salt its strength: never a strength that nobody said."""
+        found = super().clean() or {}
+        if found.get("school") != "dry" and not found.get("water") and "water" not in self.errors:
+            self.add_error("water", "How much water?")
+        if found.get("salt_pct") is None and "salt_pct" not in self.errors:
+            self.add_error("salt_pct", "How much salt, in per cent?")
+        if found.get("cure") is not None:
+            if not found.get("strength"):
+                self.add_error("strength", "Read the bag: 0.4 to 0.6 % or 6.25 %. The difference poisons.")
+            elif found["strength"] == OWN_STRENGTH and found.get("strength_pct") is None:
+                self.add_error("strength_pct", "Write the strength on the bag, % of sodium nitrite.")
+        return found
+
+    def document(self) -> dict[str, Any]:
+        """Size and strength are made of two fields each."""
+        found, typed = super().document(), self.cleaned_data
+        if typed.get("size") is not None:
+            kind = typed.get("shape") or "slab"
+            found["size"] = {"kind": kind, "thickness_mm" if kind == "slab" else "diameter_mm": typed["size"]}
+        if typed["school"] == "dry":
+            found["water_g"] = 0.0
+        if typed.get("cure") is not None:
+            told = typed["strength_pct"] if typed["strength"] == OWN_STRENGTH else float(typed["strength"])
+            found["cure"]["nitrite_pct"] = told
+        if typed.get("soak") is None:
+            found.pop("soak", None)
+        found["treated"] = bool(typed.get("treated"))
+        return found
+
+    def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
+        """Size and strength."""
+        size = document.get("size") or {}
+        found: dict[str, Any] = {"shape": size.get("kind", "slab")}
+        told = size.get("thickness_mm") or size.get("diameter_mm")
+        if told is not None:
+            found["size"] = self.fields["size"].prepare_value(told)
+        pct = read(document, "cure.nitrite_pct")
+        if pct is not None:
+            sold = {s.pct for s in salt_data().strength}
+            found |= {"strength": f"{pct:g}"} if pct in sold else {"strength": OWN_STRENGTH, "strength_pct": f"{pct:g}"}
+        return found
+
+    def field_of(self, place: str) -> str | None:
+        """Size and strength besides."""
+        if place.startswith("size"):
+            return "size"
+        return "strength" if place == "cure.nitrite_pct" else super().field_of(place)
+
+    @property
+    def spooned(self) -> tuple[float, float, str] | None:
+        """Grams of so many level tablespoons, how far off they may be, and of what."""
+        if not self.is_valid() or not self.cleaned_data.get("spoons"):
+            return None
+        row = salt_data().spoon[self.cleaned_data.get("spoon_kind") or "fine"]
+        n = self.cleaned_data["spoons"]
+        return n * row.g_tbsp, n * row.off_g, row.name

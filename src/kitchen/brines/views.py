@@ -1,0 +1,269 @@
+"""The brine desk: shown by its address, kept, confirmed by a second person, started, labelled."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from collections.abc import Mapping
+from typing import Any
+from urllib.parse import urlencode
+
+import segno
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils.safestring import mark_safe
+from django.views.decorators.http import require_POST
+
+from ember.cure.answer import PICKUP_PCT, answer_brine, words
+from ember.errors import EmberError
+from ember.files.brine import BrineAnswer, parse_brine
+from kitchen.desk.shown import Row, Table
+from kitchen.drawings.brine import brine_drawing, salt_plot
+from kitchen.drawings.egg_chart import egg_chart
+from kitchen.kit.models import Equipment
+from kitchen.line.access import any_cook_of, token_of
+from kitchen.plans.access import is_uuid
+from kitchen.units.show import figure, in_units
+
+from . import actions
+from .forms import BrineForm
+from .models import BrinePlan
+
+NOT_IN_ADDRESS = ("csrfmiddlewaretoken", "token", "set", "where")
+PLACES = ("fridge",)
+STRONG_PCT = 5.0  # a strong brine's salt, where another school is what was asked for; common practice
+LONGEST_H = 240.0
+
+
+def _typed(data: Mapping[str, str]) -> dict[str, Any]:
+    found = dict(data.items())
+    told = found.pop("set", "")
+    name, _, value = told.partition(":")
+    if name == "school":
+        found["school"], _, found["salt_pct"] = value.partition(":")
+    return found
+
+
+def _plan_of(request: HttpRequest, key: str | None) -> BrinePlan | None:
+    if not is_uuid(key):
+        return None
+    return BrinePlan.objects.of(request.kitchen).current().filter(pk=key).first()
+
+
+def _answered(request: HttpRequest, document: dict[str, Any]) -> BrineAnswer:
+    return answer_brine(parse_brine({**document, "standard": request.kitchen.standard}))
+
+
+def _worked(
+    request: HttpRequest, typed: Mapping[str, Any] | None
+) -> tuple[BrineForm, BrineAnswer | None, dict[str, Any], str]:
+    """The form, its answer, the brine it stands for, and what is wrong beside its fields."""
+    form = BrineForm(typed, request.user.units)
+    if not form.is_valid():
+        return form, None, {}, ""
+    document = form.document()
+    try:
+        return form, _answered(request, document), document, ""
+    except EmberError as error:
+        said = in_units(error.message, form.units)
+        name = form.field_of(error.at)
+        if name is None:
+            return form, None, {}, said
+        form.add_error(name, said)
+        return form, None, {}, ""
+
+
+def _schools(request: HttpRequest, document: dict[str, Any], wanted_pct: float) -> Table:
+    """What each school weighs and takes for the same salt in the meat."""
+    rows = []
+    for key, row in words()["schools"].items():
+        chosen = key == document["school"]
+        other = document if chosen else _for_the_same(document, key, wanted_pct)
+        try:
+            found = _answered(request, other)
+        except EmberError:
+            continue
+        takes = found.hours_to_equilibrium
+        if key == "gradient":
+            takes = next((point.hours for point in found.course if point.mean_pct >= wanted_pct - 0.01), None)
+        cells = [f"{figure(found.salt_g, 0)} g", "–" if takes is None else "at once" if takes == 0 else _hours(takes)]
+        if found.nitrite_ppm is not None:
+            cells.append(figure(found.nitrite_ppm, 0))
+        value = f"{key}:{other['salt_pct']:.4g}"
+        rows.append(Row(row["name"], row["line"] if chosen else "", tuple(cells), value, chosen))
+    heads = ("salt", "takes", *(("ppm",) if document.get("cure") else ()))
+    return Table(f"For {figure(wanted_pct, 1)} % in the meat", heads, tuple(rows), "school")
+
+
+def _for_the_same(document: dict[str, Any], school: str, wanted_pct: float) -> dict[str, Any]:
+    """The same salt in the meat by another school."""
+    other = {**document, "school": school, "salt_pct": wanted_pct}
+    if school != "dry" and not other.get("water_g"):
+        other["water_g"] = 0.8 * document["meat_g"]
+    if school == "gradient":
+        other |= {"salt_pct": max(STRONG_PCT, 2.5 * wanted_pct), "hours": LONGEST_H}
+    if school == "injected":
+        pickup = (document.get("pickup_pct") or PICKUP_PCT) / 100.0
+        other["salt_pct"] = (
+            min(100.0 * wanted_pct / (100.0 * pickup - wanted_pct), 36.0) if pickup * 100 > wanted_pct else 36.0
+        )
+    return other
+
+
+def _hours(hours: float) -> str:
+    return f"{figure(hours, 0)} h" if hours < 72 else f"{figure(hours / 24.0, 0)} d"
+
+
+def _context(
+    request: HttpRequest,
+    form: BrineForm,
+    found: BrineAnswer | None,
+    document: dict[str, Any],
+    problem: str,
+    **more: Any,
+) -> dict[str, Any]:
+    plan = _plan_of(request, form.data.get("kept"))
+    same = plan is not None and document == plan.document and form.title == plan.name
+    context: dict[str, Any] = {
+        "form": form,
+        "answer": found,
+        "document": document,
+        "problem": problem,
+        "plan": plan,
+        "same": same,
+        "confirmation": plan.confirmation if plan is not None and same else None,
+        "is_own": plan is not None and plan.updated_by_id == request.user.pk,
+        "kept": BrinePlan.objects.of(request.kitchen).current()[:60],
+        "places": Equipment.objects.of(request.kitchen).current().filter(kind__in=PLACES),
+        "token": uuid.uuid4(),
+        "spooned": form.spooned,
+    }
+    if found is None:
+        return context
+    most = max([*found.profile_pct, found.salt_pct_even, 0.5])
+    hours = document.get("hours")
+    context |= {
+        "drawing": brine_drawing(found.profile_pct, most, document["school"] == "dry"),
+        "plot": salt_plot(found.profile_mm, found.profile_pct, found.salt_pct_even),
+        "table": _schools(request, document, max(found.salt_pct_meat, 0.1)),
+        "hours": _hours(hours) if hours else "",
+        "even": _hours(found.hours_to_equilibrium) if found.hours_to_equilibrium else "",
+        "want": _hours(found.hours_to_want) if found.hours_to_want else "",
+        "gauge": _gauge(found),
+    }
+    if found.course:
+        t = [3600.0 * point.hours for point in found.course]
+        top = max(point.mean_pct for point in found.course)
+        top = max(top, found.salt_pct_even, 0.5) * 1.15
+        context["chart"] = egg_chart(
+            t, {"middle": [p.centre_pct for p in found.course], "edge": [p.mean_pct for p in found.course]}, [],
+            low_c=0.0, top_c=top, step=next(v for v in (0.2, 0.5, 1.0, 2.0, 5.0, 10.0) if top / v <= 6 or v == 10.0),
+        )  # fmt: skip
+    return context
+
+
+def _gauge(found: BrineAnswer) -> dict[str, Any] | None:
+    """Ingoing nitrite against its limit, as shares of an axis."""
+    if found.nitrite_ppm is None or found.limit_ppm is None:
+        return None
+    top = max(1.4 * found.limit_ppm, 1.1 * found.nitrite_ppm)
+    return {
+        "limit": found.limit_ppm / top, "over": 1.0 - found.limit_ppm / top, "mark": found.nitrite_ppm / top,
+        "rest": 1.0 - found.nitrite_ppm / top,
+    }  # fmt: skip
+
+
+def desk(request: HttpRequest) -> HttpResponse:
+    """The desk; its state is its address."""
+    typed = _typed(request.GET) if request.GET else None
+    context = _context(request, *_worked(request, typed))
+    if request.htmx and not request.htmx.boosted:
+        response = render(request, "brines/_desk.html", context)
+        if typed is not None:
+            kept = {k: v for k, v in typed.items() if k not in NOT_IN_ADDRESS and v != ""}
+            response.headers["HX-Replace-Url"] = f"{reverse('brines:desk')}?{urlencode(kept)}"
+        return response
+    return render(request, "brines/desk.html", context)
+
+
+@require_POST
+def keep(request: HttpRequest) -> HttpResponse:
+    """Keep the brine under its name."""
+    form, found, document, problem = _worked(request, _typed(request.POST))
+    if found is not None and not form.title:
+        form.add_error("name", "Give it a name first.")
+    if found is None or form.errors:
+        return render(request, "brines/desk.html", _context(request, form, found, document, problem), status=422)
+    plan = actions.keep(request.kitchen, request.user, form.title, document)
+    messages.success(request, f"Kept: {plan.name}.")
+    return redirect("brines:kept", pk=plan.pk)
+
+
+def _address_of(plan: BrinePlan, request: HttpRequest) -> str:
+    data = BrineForm.data_of(plan.document, request.user.units) | {"name": plan.name, "kept": str(plan.pk)}
+    told = {k: ("on" if v is True else v) for k, v in data.items() if v not in (None, False, "")}
+    return f"{reverse('brines:desk')}?{urlencode(told)}"
+
+
+def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A kept brine on the desk."""
+    plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
+    return redirect(_address_of(plan, request))
+
+
+@require_POST
+def confirm(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A second person read bag, scale and meat."""
+    plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
+    try:
+        actions.confirm(plan, request.user)
+    except actions.BrineError as error:
+        messages.error(request, str(error))
+    return redirect(_address_of(plan, request))
+
+
+@require_POST
+def start(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Start a kept brine: its steps go to the line."""
+    plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
+    places = Equipment.objects.of(request.kitchen).current().filter(kind__in=PLACES)
+    place = next((e.name for e in places if str(e.pk) == request.POST.get("where")), "")
+    try:
+        cook = actions.start(plan, request.user, token_of(request.POST.get("token")), place)
+    except actions.BrineError as error:
+        messages.error(request, str(error))
+        return redirect(_address_of(plan, request))
+    return redirect("line:steps", pk=cook.pk)
+
+
+@require_POST
+def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Into the bin, with a way back."""
+    plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
+    actions.put_away(plan)
+    messages.success(request, f"Put away: {plan.name}.", extra_tags=reverse("brines:put-back", args=[plan.pk]))
+    return redirect("brines:desk")
+
+
+@require_POST
+def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Out of the bin again."""
+    plan = get_object_or_404(BrinePlan.objects.of(request.kitchen), pk=pk)
+    if not actions.put_back(plan):
+        messages.error(request, f"There is another “{plan.name}” by now.")
+    return redirect("brines:desk")
+
+
+def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A label for the vessel: what, how much nitrite, when in and out, by whom; its code opens the cook."""
+    cook = any_cook_of(request, pk)
+    if cook.kind != cook.Kind.BRINE:
+        return redirect("line:steps", pk=pk)
+    url = request.build_absolute_uri(reverse("line:steps", args=[cook.pk]))
+    code = segno.make(url, error="m").svg_inline(scale=4, border=1, dark="#000000")
+    hours = cook.document.get("hours") or 0.0
+    out = cook.started_at + dt.timedelta(hours=hours) if hours else None
+    context = {"cook": cook, "code": mark_safe(code), "out": out, "result": cook.result, "document": cook.document}  # noqa: S308
+    return render(request, "brines/label.html", context)
