@@ -31,6 +31,7 @@ from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
 
 from .kitchen import (
+    BRINES,
     CHECKS,
     DEVICE,
     EGGS,
