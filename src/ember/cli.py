@@ -72,8 +72,16 @@ def _brine(data: object) -> str:
     return answer_brine(parse_brine(data)).model_dump_json()
 
 
+def _chill(data: object) -> str:
+    from .chill.answer import answer_chill
+    from .files.chill import parse_chill
+
+    return answer_chill(parse_chill(data)).model_dump_json()
+
+
 HANDLERS: dict[str, Handler] = {
     "simulate": _simulate, "solve": _solve, "judge": _judge, "track": _track, "egg": _egg, "brine": _brine,
+    "chill": _chill,
 }  # fmt: skip
 
 
@@ -82,6 +90,7 @@ def schemas() -> dict[str, dict[str, Any]]:
     from pydantic import TypeAdapter
 
     from .files.brine import BrineAnswer, BrineRequest
+    from .files.chill import ChillAnswer, ChillRequest
     from .files.egg import EggRequest
     from .files.egg_result import EggAnswer
     from .files.judge import JudgeRequest
@@ -99,6 +108,8 @@ def schemas() -> dict[str, dict[str, Any]]:
         "forecast": TrackResult.model_json_schema(),
         "brine": BrineRequest.model_json_schema(),
         "brine-answer": BrineAnswer.model_json_schema(),
+        "chill": ChillRequest.model_json_schema(),
+        "chill-answer": ChillAnswer.model_json_schema(),
         "egg": TypeAdapter(EggRequest).json_schema(),
         "egg-answer": TypeAdapter(EggAnswer).json_schema(),
     }

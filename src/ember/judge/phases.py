@@ -5,6 +5,7 @@ time as the control, freezing against parasites, keeping.
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -50,29 +51,61 @@ def _verdict(
     return Verdict(rule, margin >= -NEAR, margin, unit, needed, reached, cautions, needs_probe=False)
 
 
-def cooling(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
-    """Each step's clock runs from when the food falls below its upper temperature."""
-    worst: tuple[float, dict[str, float], dict[str, float]] | None = None
-    cautions: list[str] = []
+@dataclass(frozen=True)
+class CoolingStep:
+    """One stage of a cooling: when it began and ended (None: not yet), s, and what it took and may take, min."""
+
+    from_c: float
+    to_c: float
+    allowed_min: float
+    begins_s: float | None
+    ends_s: float | None
+    spent_min: float
+
+    @property
+    def minutes(self) -> float | None:
+        """What it took, where it is over."""
+        return self.spent_min if self.ends_s is not None else None
+
+    @property
+    def margin_min(self) -> float:
+        """Minutes to spare; below zero where it is late, or not over."""
+        spare = self.allowed_min - self.spent_min
+        return spare if self.ends_s is not None else min(spare, UNFINISHED_MIN)
+
+    @property
+    def met(self) -> bool:
+        """Whether it was over in time."""
+        return self.margin_min >= -NEAR
+
+
+def cooling_steps(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> list[CoolingStep]:
+    """Each stage of a rule; its clock runs from when the food falls below its upper temperature."""
+    found = []
     for start, end, hours in rule.steps:
         begins = _first(time_s, T, rule.c(start), rising=False)
-        needed = {"from_c": round(rule.c(start), 1), "to_c": round(rule.c(end), 1), "minutes": 60.0 * hours}
-        if begins is None:
-            margin, spent = UNFINISHED_MIN, 0.0
-            cautions.append(f"The record never falls to {rule.c(start):.0f} °C: nothing to judge yet.")
-        else:
-            ends = _first(time_s, T, rule.c(end), rising=False, after_s=begins)
-            spent = ((ends if ends is not None else float(time_s[-1])) - begins) / BY_MINUTES
-            margin = 60.0 * hours - spent
-            if ends is None:
-                margin = min(margin, UNFINISHED_MIN)
-                cautions.append(f"The record ends at {T[-1]:.1f} °C, before {rule.c(end):.0f} °C.")
-        reached = {"minutes": round(spent, 1), "end_c": round(float(T[-1]), 1)}
-        if worst is None or margin < worst[0]:
-            worst = (margin, needed, reached)
-    if worst is None:
+        ends = None if begins is None else _first(time_s, T, rule.c(end), rising=False, after_s=begins)
+        until = ends if ends is not None else float(time_s[-1])
+        spent = 0.0 if begins is None else (until - begins) / BY_MINUTES
+        found.append(CoolingStep(rule.c(start), rule.c(end), 60.0 * hours, begins, ends, spent))
+    return found
+
+
+def cooling(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
+    """The stage with the least to spare decides."""
+    steps = cooling_steps(rule, time_s, T)
+    if not steps:
         raise BadInput("This standard has no steps for cooling.", "standard")
-    return _verdict(rule, worst[0], "min", worst[1], worst[2], *cautions)
+    cautions = []
+    for step in steps:
+        if step.begins_s is None:
+            cautions.append(f"The record never falls to {step.from_c:.0f} °C: nothing to judge yet.")
+        elif step.ends_s is None:
+            cautions.append(f"The record ends at {T[-1]:.1f} °C, before {step.to_c:.0f} °C.")
+    worst = min(steps, key=lambda step: step.margin_min)
+    needed = {"from_c": round(worst.from_c, 1), "to_c": round(worst.to_c, 1), "minutes": worst.allowed_min}
+    reached = {"minutes": round(worst.spent_min, 1), "end_c": round(float(T[-1]), 1)}
+    return _verdict(rule, worst.margin_min, "min", needed, reached, *cautions)
 
 
 def reheating(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:

@@ -1,0 +1,102 @@
+"""Bringing chilled food back: out of the medium so early that carryover stays under the first core."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..errors import BadInput
+from ..files.chill import BackIn, BackOut, ChillRequest
+from ..files.plan import Plan
+from ..files.result import SafetyOut
+from ..files.stages import Reheat, Rest, Stage, Until
+from ..heat.media import hottest_c
+from ..heat.simulate import simulate
+from ..heat.trajectory import Trajectory
+from ..judge.phases import judge_phase
+from ..judge.standards import Standard
+from ..report.outcome import safety_out
+from .cold import SAMPLES, plan_for, words
+
+UNDER_FIRST_K = 1.0  # as near the first core as is asked for when nothing else is
+UNDER_MEDIUM_K = 0.5  # nearer the medium than this nobody waits
+HOT_THROUGH_K = 2.0  # where nothing is asked for: hot through, not waiting for the last degrees
+NEAR_MEDIUM_K = 3.0  # carryover from so little heat is nothing
+REST_MIN = 5.0
+MEDIUM_KEY = {"bath": "water_c", "sauce": "water_c", "oven": "air_c"}
+NEAR_K = 0.05
+
+
+def back_of(request: ChillRequest, back: BackIn, rules: Standard) -> BackOut:
+    """Minutes, pull and peak of bringing it back, laid apart, from as cold as it was kept.
+
+    Raises BadInput beside `back.to_c` where the medium is not warm enough for it.
+    """
+    first = request.piece.start_c if request.first_c is None else request.first_c
+    stage = _stage(back, request.bagged)
+    hottest = hottest_c(stage)
+    to_c = min(first - UNDER_FIRST_K, hottest - HOT_THROUGH_K) if back.to_c is None else back.to_c
+    if to_c > hottest - UNDER_MEDIUM_K + NEAR_K:
+        raise BadInput(f"The middle cannot get to {to_c:g} °C in {hottest:g} °C: warmer, or ask for less.", "back.to_c")
+    if to_c <= request.kept_c:
+        raise BadInput(f"It is kept at {request.kept_c:g} °C: bring it back to more than that.", "back.to_c")
+    plan = _plan(request, stage, to_c, straight=back.then == "held")
+    found = simulate(plan)
+    run = found.stages[0]
+    peak, _ = found.peak()
+    return BackOut(
+        minutes=round(run.end_s / 60.0, 2),
+        pull_reading_c=round(float(found.reading_c(run.end_s)[0]), 1),
+        peak_c=round(peak, 2),
+        end_c=round(float(found.core_c[-1]), 2),
+        passes_first=peak > first + NEAR_K,
+        latest_min=_latest(request, back, first, hottest),
+        rule=_rule(rules, back, found),
+        words=_said(first, peak, back),
+    )
+
+
+def _stage(back: BackIn, bagged: bool) -> Reheat:
+    given = {} if back.medium_c is None else {MEDIUM_KEY.get(back.where, ""): back.medium_c}
+    if "" in given:
+        raise BadInput("Steam has its own temperature.", "back.medium_c")
+    try:
+        return Reheat.model_validate({"kind": "reheat", "in": back.where, "minutes": 1, "bagged": bagged, **given})
+    except ValueError:
+        raise BadInput(f"{back.medium_c:g} °C is too hot for it: water stays under 100.", "back.medium_c") from None
+
+
+def _plan(request: ChillRequest, stage: Reheat, core_c: float, straight: bool = False) -> Plan:
+    """Out so early that the middle peaks there. `straight`, for a rule that wants every place hot at once, and close
+    to the medium: in until the middle is there.
+    """
+    straight = straight or hottest_c(stage) - core_c < NEAR_MEDIUM_K
+    until = Until(core_c=core_c) if straight else Until(peak_c=core_c)
+    going = stage.model_copy(update={"minutes": None, "until": until})
+    stages: list[Stage] = [going, Rest(minutes=REST_MIN)]
+    return plan_for(request, request.piece.model_copy(update={"start_c": max(request.kept_c, -1.0)}), stages)
+
+
+def _latest(request: ChillRequest, back: BackIn, first: float, hottest: float) -> float | None:
+    """Minutes after which the middle would pass the first core; None where the medium cannot do that."""
+    if hottest - UNDER_MEDIUM_K <= first:
+        return None
+    stage = _stage(back, request.bagged)
+    return round(simulate(_plan(request, stage, first)).stages[0].end_s / 60.0, 2)
+
+
+def _rule(rules: Standard, back: BackIn, found: Trajectory) -> SafetyOut | None:
+    """The rule for reheating, where it is for hot holding; served at once the first cooking stands."""
+    if back.then == "served" or "reheat" not in rules.phases:
+        return None
+    t = np.linspace(0.0, found.end_s, SAMPLES)
+    verdict = judge_phase(rules, "reheat", t, found.profile(t).min(axis=1), "open")
+    return safety_out(rules, replace(verdict, needs_probe=True))
+
+
+def _said(first: float, peak: float, back: BackIn) -> str:
+    row = words()["back"]
+    key = "over" if peak > first + NEAR_K else "under"
+    said = str(row[key]).format(first=first, by=peak - first)
+    return f"{said} {row['held']}" if back.then == "held" else said

@@ -1,0 +1,149 @@
+"""The chill request: how cooked food gets cold, how long it keeps, how it comes back.
+
+`piece` is the plan's, `piece.start_c` its middle as it leaves the heat. The clock of every rule runs from there:
+`wait_min` on the pass counts. °C, minutes, mm.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, ValidationError, model_validator
+
+from .base import FileModel
+from .piece import Piece
+from .plan import describe_validation
+from .result import SafetyOut
+
+FORMAT = "open-ember/chill"
+
+Way = Literal["ice-bath", "blast", "walk-in", "fridge"]
+Packed = Literal["open", "cook-chill", "reduced-oxygen"]
+Core = Annotated[float, Field(ge=20, le=98)]
+
+
+class ColdIn(FileModel):
+    """One place to get cold in, for `minutes` or until the warmest place is at `to_c`; the last one has neither."""
+
+    way: Way
+    air_c: float | None = Field(None, ge=-40, le=15)
+    minutes: float | None = Field(None, ge=0.5, le=2880)
+    to_c: float | None = Field(None, ge=1, le=60)
+
+    @model_validator(mode="after")
+    def _one_end(self) -> Self:
+        if self.minutes is not None and self.to_c is not None:
+            raise ValueError("give minutes or to_c, one of them")
+        if self.way == "ice-bath" and self.air_c is not None:
+            raise ValueError("air_c is not for an ice bath")
+        return self
+
+
+class BackIn(FileModel):
+    """How it is brought back, and to which core; unsaid, just under the first one."""
+
+    where: Literal["bath", "oven", "sauce", "steam"] = Field("bath", alias="in")
+    medium_c: float | None = Field(None, ge=30, le=320)
+    to_c: Core | None = None
+    then: Literal["served", "held"] = "served"
+
+
+class ChillRequest(FileModel):
+    """Food that leaves the heat and is not served."""
+
+    format: Literal["open-ember/chill"]
+    version: Literal[1]
+    piece: Piece
+    first_c: Core | None = None
+    wait_min: float = Field(0, ge=0, le=720)
+    room_c: float = Field(22, ge=-5, le=45)
+    bagged: bool = True
+    layers: int = Field(1, ge=1, le=12)
+    cold: list[ColdIn] = Field(min_length=1, max_length=4)
+    standard: str = Field("us-food-code-2022", max_length=60)
+    packed: Packed = "cook-chill"
+    kept_c: float = Field(3, ge=-30, le=10)
+    back: BackIn | None = None
+
+    @model_validator(mode="after")
+    def _hot_and_ordered(self) -> Self:
+        if self.piece.start_c < 20:
+            raise ValueError("piece.start_c is the middle as it leaves the heat: 20 °C or more")
+        if any(step.minutes is None and step.to_c is None for step in self.cold[:-1]):
+            raise ValueError("each cold place but the last needs minutes or to_c")
+        last = self.cold[-1]
+        if last.minutes is not None or last.to_c is not None:
+            raise ValueError("the last cold place is where it stays: without minutes or to_c")
+        return self
+
+
+class StageReached(FileModel):
+    """One stage of a cooling rule: minutes from falling below `from_c` to `to_c`, and what it may take."""
+
+    from_c: float
+    to_c: float
+    minutes: float | None
+    allowed_min: float
+    met: bool
+
+
+class WayOut(FileModel):
+    """The same food cooled one way only: minutes from out of the heat to each stage's end (None: never), the margin."""
+
+    way: Way
+    air_c: float
+    minutes: list[float | None]
+    met: bool
+    margin_min: float
+
+
+class KeepOut(FileModel):
+    """How long it keeps. `days`: None where the standard has no row for it as cold as it is; `day_one` counts."""
+
+    packed: Packed
+    at_c: float | None
+    days: float | None
+    section: str
+    text: str
+    warmer: str
+
+
+class BackOut(FileModel):
+    """Brought back: `pull_reading_c` on a hand probe, then `peak_c` in the middle; `passes_first` if over the first."""
+
+    minutes: float
+    pull_reading_c: float
+    peak_c: float
+    end_c: float
+    passes_first: bool
+    latest_min: float | None
+    rule: SafetyOut | None
+    words: str
+
+
+class ChillAnswer(FileModel):
+    """What comes of it. `curve_c` is the warmest place, `surface_c` the coldest, at `t_s` from out of the heat."""
+
+    stages: list[StageReached]
+    rule: SafetyOut
+    minutes_to_end: float | None
+    latest_wait_min: float | None
+    thickest_mm: float | None
+    ice_kg: float | None
+    ways: list[WayOut]
+    keep: KeepOut
+    back: BackOut | None
+    t_s: list[float]
+    curve_c: list[float]
+    surface_c: list[float]
+    put_right: list[str]
+    warnings: list[str]
+    cautions: list[str]
+
+
+def parse_chill(data: object) -> ChillRequest:
+    """Check a request. Raises BadInput with the place of the first thing wrong."""
+    try:
+        return ChillRequest.model_validate(data)
+    except ValidationError as error:
+        raise describe_validation(error) from None
