@@ -16,6 +16,7 @@ urlpatterns = [
     path("", include("kitchen.accounts.urls")),
     path("plans/", include("kitchen.plans.urls")),
     path("line/", include("kitchen.line.urls")),
+    path("batches/", include("kitchen.batches.urls")),
     path("brines/", include("kitchen.brines.urls")),
     path("eggs/", include("kitchen.eggs.urls")),
     path("log/", include("kitchen.logbook.urls")),

@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "kitchen.plans",
     "kitchen.line",
     "kitchen.eggs",
+    "kitchen.batches",
     "kitchen.brines",
     "kitchen.logbook",
     "kitchen.standards",

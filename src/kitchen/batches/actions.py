@@ -1,0 +1,123 @@
+"""Every write to batches, in a transaction, with who and when."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.db import transaction
+
+from ember.chill.answer import answer_chill
+from ember.files.chill import parse_chill
+from ember.judge.standards import standard
+from kitchen.accounts.models import Kitchen, Person
+
+from .course import BatchCourse, course_of
+from .models import Batch, BatchEvent
+
+Kind = BatchEvent.Kind
+
+
+class BatchError(Exception):
+    """Something that cannot be done with a batch now, in words for the cook."""
+
+
+@transaction.atomic
+def out_of_the_heat(
+    kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], portions: int, token: uuid.UUID
+) -> Batch:
+    """A batch begins: its clock runs from now. The same token twice is the same batch."""
+    there = Batch.objects.of(kitchen).filter(token=token).first()
+    if there is not None:
+        return there
+    document = {**document, "standard": kitchen.standard}
+    answer = answer_chill(parse_chill(document))
+    return Batch.objects.create(
+        kitchen=kitchen, token=token, name=name, document=document, result=answer.model_dump(mode="json"),
+        portions=portions, out_at=kitchen.now(), out_by=person,
+    )  # fmt: skip
+
+
+def _held(batch: Batch) -> tuple[Batch, BatchCourse]:
+    held = Batch.objects.select_for_update().select_related("kitchen").get(pk=batch.pk)
+    course = course_of(held, held.kitchen.now())
+    if course.is_discarded:
+        raise BatchError("It was thrown away.")
+    return held, course
+
+
+def _add(batch: Batch, person: Person, kind: str, **more: Any) -> BatchEvent:
+    return BatchEvent.objects.create(batch=batch, kind=kind, at=batch.kitchen.now(), by=person, **more)
+
+
+@transaction.atomic
+def into_the_cold(batch: Batch, person: Person) -> BatchEvent:
+    """It stands in its ice, its chiller, its shelf."""
+    held, _ = _held(batch)
+    return _add(held, person, Kind.COLD)
+
+
+@transaction.atomic
+def read(batch: Batch, person: Person, celsius: float) -> BatchEvent:
+    """What the probe showed in the middle of the thickest piece."""
+    held, _ = _held(batch)
+    return _add(held, person, Kind.READ, celsius=celsius)
+
+
+@transaction.atomic
+def use(batch: Batch, person: Person, portions: int, note: str = "") -> BatchEvent:
+    """Portions are taken for a service. Raises BatchError for more than are left, and for what may not be used."""
+    held, course = _held(batch)
+    if course.why_not:
+        raise BatchError(course.why_not)
+    if portions > course.left:
+        raise BatchError(f"Only {course.left} are left.")
+    return _add(held, person, Kind.USED, portions=portions, note=note)
+
+
+@transaction.atomic
+def put_back(batch: Batch, person: Person, event_id: int) -> BatchEvent:
+    """Portions taken by mistake are there again. Raises BatchError when they are already."""
+    held, _ = _held(batch)
+    used = held.events.filter(pk=event_id, kind=Kind.USED).first()
+    if used is None or held.events.filter(kind=Kind.RETURNED, note=str(used.pk)).exists():
+        raise BatchError("That is put back already.")
+    return _add(held, person, Kind.RETURNED, portions=used.portions, note=str(used.pk))
+
+
+@transaction.atomic
+def reheated(batch: Batch, person: Person, celsius: float, note: str) -> BatchEvent:
+    """Its missed cooling is put right: heated through again by the rule for reheating, and its clock begins anew. Once.
+
+    Raises BatchError when the reading is under the rule, when it was done before, or when the whole time is over.
+    """
+    held, course = _held(batch)
+    if not any(stage.missed for stage in course.stages):
+        raise BatchError("Nothing was missed: nothing to put right.")
+    if course.was_reheated:
+        raise BatchError("It was heated again once already: throw it away.")
+    last = course.stages[-1]
+    if last.missed:
+        raise BatchError("Its whole time is over: throw it away.")
+    rule = standard(held.document["standard"]).phases.get("reheat")
+    if rule is not None and rule.to is not None and celsius < rule.c(rule.to) - 0.05:
+        raise BatchError(f"The rule for reheating wants {rule.c(rule.to):.1f} °C: {celsius:.1f} °C is not there.")
+    return _add(held, person, Kind.REHEATED, celsius=celsius, note=note)
+
+
+@transaction.atomic
+def decide(batch: Batch, person: Person, note: str) -> BatchEvent:
+    """A chef decides about a missed cooling in writing. Raises BatchError without words."""
+    held, course = _held(batch)
+    if not course.is_missed:
+        raise BatchError("Nothing was missed: nothing to decide.")
+    if not note:
+        raise BatchError("Write what was found and why it may be used.")
+    return _add(held, person, Kind.DECIDED, note=note)
+
+
+@transaction.atomic
+def discard(batch: Batch, person: Person, note: str) -> BatchEvent:
+    """Thrown away, with the reason."""
+    held, _ = _held(batch)
+    return _add(held, person, Kind.DISCARDED, note=note)

@@ -1,0 +1,174 @@
+"""What the events of a batch come to: its clock, its stages, what is left, until when."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ember.judge.phases import cooling_steps
+from ember.judge.standards import standard
+
+from .models import Batch, BatchEvent
+
+Kind = BatchEvent.Kind
+
+
+@dataclass(frozen=True)
+class StageDue:
+    """One stage of the cooling rule. `due_at` is None while its clock does not run yet."""
+
+    from_c: float
+    to_c: float
+    allowed_min: float
+    due_at: dt.datetime | None
+    reached_at: dt.datetime | None
+    missed: bool
+
+    @property
+    def met(self) -> bool:
+        """Over, and in time."""
+        return self.reached_at is not None and not self.missed
+
+
+class BatchCourse:
+    """A batch by its events, at a time."""
+
+    def __init__(self, batch: Batch, events: list[BatchEvent], now: dt.datetime) -> None:
+        self.batch, self.events, self.now = batch, events, now
+
+    def _of(self, *kinds: str) -> list[BatchEvent]:
+        return [event for event in self.events if event.kind in kinds]
+
+    @cached_property
+    def begins_at(self) -> dt.datetime:
+        """Where the clock of the cooling runs from: out of the heat, the last time."""
+        again = self._of(Kind.REHEATED)
+        return again[-1].at if again else self.batch.out_at
+
+    @cached_property
+    def begins_c(self) -> float:
+        """The middle then, °C."""
+        again = self._of(Kind.REHEATED)
+        told = again[-1].celsius if again else None
+        return float(self.batch.document["piece"]["start_c"] if told is None else told)
+
+    @cached_property
+    def readings(self) -> list[tuple[float, float]]:
+        """(s from `begins_at`, °C) of the warmest place, with where it began."""
+        found = [(0.0, self.begins_c)]
+        for event in self._of(Kind.READ):
+            if event.at > self.begins_at and event.celsius is not None:
+                found.append(((event.at - self.begins_at).total_seconds(), event.celsius))
+        return found
+
+    @cached_property
+    def last_c(self) -> float | None:
+        """The last reading, °C."""
+        return self.readings[-1][1] if len(self.readings) > 1 else None
+
+    @cached_property
+    def stages(self) -> list[StageDue]:
+        """Each stage of the rule by the readings. What was not read is not taken as reached."""
+        rule = standard(self.batch.document["standard"]).phases["cool"]
+        t, T = (np.array(column) for column in zip(*self.readings, strict=True))
+        found = []
+        for step in cooling_steps(rule, t, T):
+            begins = self._moment(step.begins_s)
+            due = None if begins is None else begins + dt.timedelta(minutes=step.allowed_min)
+            reached = self._moment(step.ends_s)
+            late = due is not None and (reached > due if reached is not None else self.now > due)
+            found.append(StageDue(step.from_c, step.to_c, step.allowed_min, due, reached, late))
+        return found
+
+    def _moment(self, seconds: float | None) -> dt.datetime | None:
+        return None if seconds is None else self.begins_at + dt.timedelta(seconds=seconds)
+
+    @cached_property
+    def next_stage(self) -> StageDue | None:
+        """The stage that runs."""
+        return next((stage for stage in self.stages if stage.reached_at is None), None)
+
+    @cached_property
+    def is_missed(self) -> bool:
+        """A stage was missed, and nobody has decided about it since."""
+        return any(stage.missed for stage in self.stages) and not self._decided
+
+    @cached_property
+    def _decided(self) -> bool:
+        return any(event.at >= self.begins_at for event in self._of(Kind.DECIDED))
+
+    @cached_property
+    def is_cold(self) -> bool:
+        """Every stage is over."""
+        return self.next_stage is None
+
+    @cached_property
+    def was_reheated(self) -> bool:
+        """It was put right by heat once already."""
+        return bool(self._of(Kind.REHEATED))
+
+    @cached_property
+    def is_discarded(self) -> bool:
+        """Thrown away."""
+        return bool(self._of(Kind.DISCARDED))
+
+    @cached_property
+    def left(self) -> int:
+        """Portions left."""
+        used = sum(event.portions for event in self._of(Kind.USED))
+        back = sum(event.portions for event in self._of(Kind.RETURNED))
+        return 0 if self.is_discarded else self.batch.portions - used + back
+
+    @cached_property
+    def days(self) -> float | None:
+        """Days it keeps, the first of them the day it left the heat; None where the standard has no row."""
+        told = self.batch.result["keep"]["days"]
+        return None if told is None else float(told)
+
+    @cached_property
+    def use_by(self) -> dt.date | None:
+        """Its last day: counted from the first time out of the heat, whatever came after."""
+        if self.days is None:
+            return None
+        return self.batch.out_at.astimezone(self.batch.kitchen.zone).date() + dt.timedelta(days=int(self.days) - 1)
+
+    @cached_property
+    def is_past(self) -> bool:
+        """Its last day is over."""
+        return self.use_by is not None and self.now.astimezone(self.batch.kitchen.zone).date() > self.use_by
+
+    @cached_property
+    def is_open(self) -> bool:
+        """Something of it is there."""
+        return self.left > 0
+
+    @cached_property
+    def why_not(self) -> str:
+        """Why nothing may be taken of it; empty when something may."""
+        if self.is_discarded:
+            return "It was thrown away."
+        if self.left == 0:
+            return "Nothing is left of it."
+        if self.is_missed:
+            return "Its cooling was missed: put it right first."
+        if self.is_past:
+            return "Its last day is over."
+        if not self.is_cold and not self._decided:
+            return "It is not cold yet: read it first."
+        return ""
+
+
+def courses_of(batches: list[Batch], now: dt.datetime) -> list[BatchCourse]:
+    """Each with its events, in one query for all."""
+    by_batch: dict[object, list[BatchEvent]] = {batch.pk: [] for batch in batches}
+    for event in BatchEvent.objects.filter(batch__in=batches).select_related("by"):
+        by_batch[event.batch_id].append(event)
+    return [BatchCourse(batch, by_batch[batch.pk], now) for batch in batches]
+
+
+def course_of(batch: Batch, now: dt.datetime) -> BatchCourse:
+    """One of them."""
+    return courses_of([batch], now)[0]

@@ -1,0 +1,149 @@
+"""The chill desk's form: what is chilled, how, how it keeps and comes back."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, ClassVar
+
+from django import forms
+
+from ember.chill.cold import words
+from ember.food.catalogue import cuts
+from ember.quantities import Units
+from kitchen.desk.forms import DeskForm, count_field
+from kitchen.units import fields
+
+SHAPES = [("slab", "Flat"), ("cylinder", "Roll"), ("sphere", "Ball")]
+PACKED = [("cook-chill", "In its bag"), ("open", "In a tray, covered"), ("reduced-oxygen", "Vacuum packed after")]
+BACK = [("", "not yet known"), ("bath", "Water bath"), ("oven", "Oven"), ("sauce", "In its sauce"), ("steam", "Steam")]
+THEN = [("served", "Served at once"), ("held", "Held hot")]
+MOST_PORTIONS = 2000
+
+
+class ChillForm(DeskForm):
+    """A batch out of the heat."""
+
+    FORMAT: ClassVar[str] = "open-ember/chill"
+    PREFIX: ClassVar[str] = "chill"
+    PATHS: ClassVar[dict[str, str]] = {
+        "cut": "piece.cut", "start": "piece.start_c", "mass": "piece.mass_g", "count": "piece.count",
+        "first": "first_c", "wait": "wait_min", "room": "room_c", "layers": "layers", "packed": "packed",
+        "kept": "kept_c",
+    }  # fmt: skip
+    DEFAULTS: ClassVar[dict[str, Any]] = {
+        "cut": "pork/belly", "shape": "slab", "size": 48.0, "mass": 950.0, "count": 6, "portions": 24, "start": 70.0,
+        "wait": 10.0, "way": "ice-bath", "until": 5.0, "then": "walk-in", "layers": 1, "packed": "cook-chill",
+        "kept": 3.0, "back": "bath", "medium": 66.0, "after": "served", "bagged": "on",
+    }  # fmt: skip
+    SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
+        ("cut", "Of", ""), ("shape", "Shape", ""), ("size", "Thick", "mm"), ("mass", "Each", "g"),
+        ("count", "Pieces", ""), ("portions", "Portions", ""), ("start", "Middle, out of heat", "c"),
+        ("bagged", "In its bag", ""),
+    )  # fmt: skip
+    COLD: ClassVar[tuple[tuple[str, str, str], ...]] = (
+        ("wait", "Stands before it", "min"), ("way", "First", ""), ("until", "until", "c"), ("then", "then", ""),
+        ("layers", "Layers", ""),
+    )  # fmt: skip
+    KEPT: ClassVar[tuple[tuple[str, str, str], ...]] = (
+        ("packed", "Packed", ""), ("kept", "Kept at", "c"), ("back", "Back in", ""), ("medium", "set to", "c"),
+        ("to", "to a middle of", "c"), ("after", "then", ""),
+    )  # fmt: skip
+    MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
+        ("first", "First cooked to", "c"), ("room", "Room", "c"), ("air", "Its air", "c"),
+    )  # fmt: skip
+
+    def build(self, units: Units) -> None:
+        """Piece, cold, keeping, back."""
+        add = self.fields
+        ways = [(key, row["name"]) for key, row in words()["ways"].items()]
+        add["cut"] = forms.ChoiceField(choices=sorted(((key, row.name) for key, row in cuts().items()), key=_by_name))
+        add["shape"] = forms.ChoiceField(choices=SHAPES)
+        add["size"] = fields.length("Thick", units, 2, 400)
+        add["mass"] = fields.mass("Each", units, 1, 60_000)
+        add["count"] = count_field("Pieces", 500)
+        add["portions"] = count_field("Portions", MOST_PORTIONS)
+        add["start"] = fields.temperature("Middle", units, 20, 95)
+        add["bagged"] = forms.BooleanField(required=False)
+        add["wait"] = fields.plain_number("Stands", 0, 720, "min", required=False)
+        add["way"] = forms.ChoiceField(choices=ways)
+        add["until"] = fields.temperature("until", units, 1, 60, required=False)
+        add["then"] = forms.ChoiceField(choices=[("", "it stays there"), *ways[1:]], required=False)
+        add["layers"] = count_field("Layers", 12)
+        add["packed"] = forms.ChoiceField(choices=PACKED)
+        add["kept"] = fields.temperature("Kept at", units, -30, 10)
+        add["back"] = forms.ChoiceField(choices=BACK, required=False)
+        add["medium"] = fields.temperature("set to", units, 30, 320, required=False)
+        add["to"] = fields.temperature("Middle", units, 20, 98, required=False)
+        add["after"] = forms.ChoiceField(choices=THEN, required=False)
+        add["first"] = fields.temperature("First", units, 20, 98, required=False)
+        add["room"] = fields.temperature("Room", units, -5, 45, required=False)
+        add["air"] = fields.temperature("Air", units, -40, 15, required=False)
+
+    def clean(self) -> dict[str, Any]:
+        """A cold place that is left for another has its end."""
+        found = super().clean() or {}
+        if found.get("then") and found.get("until") is None and "until" not in self.errors:
+            self.add_error("until", "Until which middle? Then it goes on.")
+        return found
+
+    def document(self) -> dict[str, Any]:
+        """Shape, cold and back are made of several fields."""
+        found, typed = super().document(), self.cleaned_data
+        kind = typed["shape"]
+        found["piece"]["shape"] = {
+            "kind": kind, "thickness_mm" if kind == "slab" else "diameter_mm": typed["size"],
+        }  # fmt: skip
+        found["bagged"] = bool(typed.get("bagged"))
+        first: dict[str, Any] = {"way": typed["way"]}
+        if typed["way"] != "ice-bath" and typed.get("air") is not None:
+            first["air_c"] = typed["air"]
+        found["cold"] = [first]
+        if typed.get("then"):
+            first["to_c"] = typed["until"]
+            found["cold"].append({"way": typed["then"]})
+        if typed.get("back"):
+            told = {"in": typed["back"], "medium_c": typed.get("medium"), "to_c": typed.get("to")}
+            if typed["back"] == "steam":
+                told.pop("medium_c")
+            found["back"] = {k: v for k, v in told.items() if v is not None} | {"then": typed.get("after") or "served"}
+        return found
+
+    def field_of(self, place: str) -> str | None:
+        """Those made of several besides."""
+        told = {"back.to_c": "to", "back.medium_c": "medium", "cold[0].to_c": "until", "cold[0].air_c": "air"}
+        if place in told:
+            return told[place]
+        return "size" if place.startswith("piece.shape") else super().field_of(place)
+
+    def _rows(self, rows: tuple[tuple[str, str, str], ...]) -> list[tuple[Any, str, str]]:
+        return [(self[name], label, self._unit(unit)) for name, label, unit in rows]
+
+    @property
+    def cold(self) -> list[tuple[Any, str, str]]:
+        """How it gets cold."""
+        return self._rows(self.COLD)
+
+    @property
+    def kept_and_back(self) -> list[tuple[Any, str, str]]:
+        """How it keeps and comes back."""
+        return self._rows(self.KEPT)
+
+
+def _by_name(row: tuple[str, str]) -> str:
+    return row[1].lower()
+
+
+class ReadingForm(forms.Form):
+    """What the probe showed."""
+
+    def __init__(self, data: Mapping[str, Any] | None, units: Units) -> None:
+        super().__init__(data)
+        self.fields["celsius"] = fields.temperature("Middle", units, -40, 120)
+        self.fields["celsius"].widget.attrs |= {"id": "batch-celsius", "placeholder": units.degree}
+
+
+class UseForm(forms.Form):
+    """How many portions, for what."""
+
+    portions = count_field("Portions", MOST_PORTIONS)
+    note = forms.CharField(max_length=80, required=False)
