@@ -23,7 +23,7 @@ from kitchen.desk.shown import Row, Table
 from kitchen.drawings.chill_chart import chill_chart
 from kitchen.line.access import token_of
 from kitchen.text import tidy
-from kitchen.units.show import in_units, minutes_text
+from kitchen.units.show import hours_and_minutes, in_units
 
 from . import actions
 from .course import BatchCourse, course_of, courses_of
@@ -60,10 +60,10 @@ def _worked(request: HttpRequest, typed: Mapping[str, Any] | None) -> tuple[Chil
 
 def _ways(answer: ChillAnswer, chosen: str) -> Table:
     """Every way alone, stage by stage."""
-    heads = tuple(f"to {stage.to_c:.0f} °C" for stage in answer.stages)
+    heads = tuple(f"to {stage.to_c:g} °C" for stage in answer.stages)
     rows = []
     for way in answer.ways:
-        cells = tuple("never" if m is None else minutes_text(m) for m in way.minutes)
+        cells = tuple("never" if m is None else hours_and_minutes(m) for m in way.minutes)
         row = words()["ways"][way.way]
         line = row["line"] if way.way == chosen else "" if way.met else "misses the rule"
         rows.append(Row(row["name"], line, cells, way.way, way.way == chosen))
@@ -76,6 +76,7 @@ def _context(request: HttpRequest, form: ChillForm, answer: ChillAnswer | None, 
         stages = [(stage.from_c, stage.to_c, stage.allowed_min) for stage in answer.stages]
         context |= {
             "chart": chill_chart(answer.t_s, answer.curve_c, answer.surface_c, stages),
+            "wait": hours_and_minutes(answer.latest_wait_min or 0.0),
             "table": _ways(answer, form.cleaned_data["way"]),
         }
     return context

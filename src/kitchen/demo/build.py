@@ -30,6 +30,7 @@ from kitchen.line.queries import Following
 from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
 
+from .batches import add_batches
 from .kitchen import (
     BRINES,
     CHECKS,
@@ -85,6 +86,7 @@ def build(token: str, more: Mapping[str, str] | None = None) -> Kitchen:
         brine_actions.keep(
             kitchen, people["runa"], row["name"], {"format": "open-ember/brine", "version": 1, **request}
         )
+    add_batches(kitchen, people)
     random = np.random.default_rng(SEED)
     for past in PAST:
         _past_cook(kitchen, people, probe, plans[past["plan"]], past, random)

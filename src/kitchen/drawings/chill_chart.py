@@ -74,4 +74,5 @@ def _falls(t_s: Sequence[float], warmest_c: Sequence[float], level_c: float) -> 
 
 
 def _span(seconds: float) -> str:
-    return f"{seconds / 60:.0f}" if seconds < 5400 else f"{seconds / 3600:.3g} h"
+    hours, rest = divmod(int(seconds / 60.0), 60)
+    return f"{hours}:{rest:02d}"

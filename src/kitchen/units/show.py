@@ -64,6 +64,16 @@ def minutes_text(minutes: float) -> str:
     return " ".join(part for part in parts if part)
 
 
+def hours_and_minutes(minutes: float) -> str:
+    """A long time without its seconds, rounded down: never later than it is.
+
+    >>> hours_and_minutes(45.9), hours_and_minutes(144.5)
+    ('0:45', '2:24')
+    """
+    hours, rest = divmod(int(minutes), 60)
+    return f"{hours}:{rest:02d}"
+
+
 def clock_span(seconds: float) -> str:
     """A countdown: "0:38", "12:05", "1:02:00"; negative as past.
 

@@ -1,0 +1,81 @@
+"""A batch as a kitchen meets it: out of the bath, cold, labelled, brought back in portions; and one that was missed."""
+
+from __future__ import annotations
+
+import pytest
+
+from kitchen.batches.models import Batch
+from kitchen.demo.kitchen import PASSWORD
+
+from .looking import press, serious, type_into
+
+ADDRESS = (
+    "/batches/new/?cut=pork/belly&shape=slab&size=42&mass=900&count=4&portions=16&start=70&bagged=on&wait=8"
+    "&way=ice-bath&until=5&then=walk-in&layers=1&packed=cook-chill&kept=3&back=bath&medium=66&after=served"
+)
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
+def test_every_page_is_whole_and_accessible(browser, live_server, demo, size):
+    browser.sign_in(live_server.url, "runa", PASSWORD)
+    browser.size(*size)
+    shin = Batch.objects.get(name__startswith="Shin").pk
+    belly = Batch.objects.get(name__startswith="Pressed").pk
+    try:
+        for path in ("/batches/", ADDRESS, f"{ADDRESS}&layers=90", f"/batches/{shin}/", f"/batches/{belly}/",
+                     f"/batches/{belly}/label/"):  # fmt: skip
+            browser.open(live_server.url + path)
+            browser.settle()
+            assert browser.driver.execute_script("return document.documentElement.scrollWidth") <= size[0], path
+            assert serious(browser) == [], path
+            assert browser.console() == [], path
+    finally:
+        browser.size(1280, 800)
+
+
+def test_from_the_bath_to_the_label_to_the_plate(browser, live_server, demo):
+    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    browser.open(live_server.url + ADDRESS)
+    browser.settle()
+    assert "In time" in browser.text(".desk-says")
+    press(browser, "button[value='way:fridge']")
+    browser.until(lambda: "Hot food in a fridge" in browser.text(".desk-beside-chart"))
+    press(browser, "button[value='way:ice-bath']")
+    browser.until(lambda: "Hot food in a fridge" not in browser.text(".desk-beside-chart"))
+    type_into(browser, "#chill-name", "Belly for the sailing")
+    browser.until(lambda: "Belly" in browser.driver.current_url)
+    press(browser, ".desk-acts .act")
+    browser.until(lambda: "Cooling" in browser.text(".batch-next"))
+    for reading, then in (("49", "21.1 °C by"), ("4.4", "16 of 16 portions")):
+        type_into(browser, "#batch-celsius", reading)
+        press(browser, ".batch-form .act")
+        browser.until(lambda then=then: then in browser.text(".batch-next"))
+    assert "out at 64" in browser.text(".batch-facts")
+    press(browser, ".batch-head a")
+    browser.until(lambda: "Use by" in browser.text(".label"))
+    assert browser.find(".label-code svg")
+    browser.driver.back()
+    browser.settle()
+    type_into(browser, "#batch-for", "first sitting")
+    type_into(browser, "#batch-portions", "6")
+    press(browser, ".batch-form .act")
+    browser.until(lambda: "10 of 16 portions" in browser.text(".batch-next"))
+    press(browser, ".batch-log .act-quiet")
+    browser.until(lambda: "16 of 16 portions" in browser.text(".batch-next"))
+
+
+def test_a_missed_first_stage_is_put_right(browser, live_server, demo):
+    browser.sign_in(live_server.url, "pell", PASSWORD)
+    browser.open(f"{live_server.url}/batches/")
+    browser.settle()
+    assert "Missed its cooling" in browser.text(".shelf-row")
+    press(browser, ".shelf-row")
+    browser.until(lambda: "Missed" in browser.text(".batch-next"))
+    assert not browser.all("#batch-decided")
+    type_into(browser, "#batch-again", "61")
+    press(browser, "#batch-again + .act")
+    browser.until(lambda: "73.9 °C: 61 °C is not there" in browser.text(".says").replace("61.0", "61"))
+    type_into(browser, "#batch-again", "78")
+    press(browser, "#batch-again + .act")
+    browser.until(lambda: "Cooling" in browser.text(".batch-next"))
+    assert "Heated through again 78 °C" in browser.text(".batch-log")

@@ -1,0 +1,328 @@
+"""Batches: the chill desk, the clock by readings, missed and put right, portions, the last day, labels."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+
+import pytest
+from django.db import DatabaseError, connection, transaction
+from django.urls import reverse
+
+from ember.files.chill import parse_chill
+from ember.quantities import Units
+from kitchen.batches import actions
+from kitchen.batches.course import course_of
+from kitchen.batches.forms import ChillForm
+from kitchen.batches.models import Batch, BatchEvent
+
+TYPED = {
+    "cut": "pork/belly", "shape": "slab", "size": "44", "mass": "1000", "count": "5", "portions": "30", "start": "72",
+    "bagged": "on", "wait": "8", "way": "ice-bath", "until": "5", "then": "walk-in", "layers": "1",
+    "packed": "cook-chill", "kept": "3", "back": "bath", "medium": "66", "after": "served",
+}  # fmt: skip
+
+
+def body_of(response):
+    return response.content.decode()
+
+
+def typed_document():
+    form = ChillForm(TYPED, Units())
+    assert form.is_valid(), form.errors
+    return form.document()
+
+
+@pytest.fixture
+def batch(kitchen, chef):
+    return actions.out_of_the_heat(kitchen, chef, "Belly", typed_document(), 30, uuid.uuid4())
+
+
+def at(batch, minutes, kind, person, **more):
+    """An event so many minutes after it left the heat."""
+    moment = batch.out_at + dt.timedelta(minutes=minutes)
+    return BatchEvent.objects.create(batch=batch, kind=kind, at=moment, by=person, **more)
+
+
+def course(batch, minutes):
+    """The batch as it stands so many minutes after it left the heat."""
+    return course_of(batch, batch.out_at + dt.timedelta(minutes=minutes))
+
+
+def back_in_time(batch, **how_long):
+    """The same batch, out of the heat that long ago: by a new row, as none is ever changed."""
+    out_at = batch.out_at - dt.timedelta(**how_long)
+    return Batch.objects.create(
+        kitchen=batch.kitchen, name=batch.name, document=batch.document, result=batch.result, portions=batch.portions,
+        out_at=out_at, out_by=batch.out_by,
+    )  # fmt: skip
+
+
+# The desk -------------------------------------------------------------------------------------------------------------
+
+
+def test_the_desk_opens_and_answers(signed_in):
+    body = body_of(signed_in.get("/batches/new/"))
+    assert "In time" in body
+    assert "Out of the heat now" in body
+    assert " style=" not in body
+    assert "safe" not in body.lower()
+
+
+@pytest.mark.parametrize("way", ["ice-bath", "blast", "walk-in", "fridge"])
+def test_every_way_answers(signed_in, way):
+    body = body_of(signed_in.get("/batches/new/", TYPED | {"way": way, "then": "", "until": ""}))
+    assert body.count('class="school"') == 4
+    assert "Kept" in body
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"size": ""}, "Thick: write a number"), ({"size": "4000"}, "Thick must be from"), ({"start": "12"}, "Middle"),
+        ({"until": ""}, "Until which middle?"), ({"portions": "0"}, "greater than or equal to 1"),
+        ({"medium": "50", "to": "60"}, "cannot get to"), ({"layers": "40"}, "less than or equal to 12"),
+        ({"kept": "25"}, "Kept at must be from"), ({"mass": "ten"}, "ten"),
+        ({"way": "fridge", "until": "3", "air": "6"}, "cannot get under"),
+    ],
+)  # fmt: skip
+def test_wrong_numbers_are_said_beside_their_field(signed_in, change, words):
+    body = body_of(signed_in.get("/batches/new/", TYPED | change))
+    assert words in body
+    assert "field-wrong" in body
+
+
+def test_a_way_tapped_is_set(signed_in):
+    response = signed_in.get("/batches/new/", TYPED | {"set": "way:blast"}, HTTP_HX_REQUEST="true")
+    assert "way=blast" in response.headers["HX-Replace-Url"]
+    assert "csrf" not in response.headers["HX-Replace-Url"]
+
+
+def test_the_form_makes_a_request_the_core_takes():
+    form = ChillForm(TYPED | {"way": "blast", "air": "1", "to": "60"}, Units())
+    assert form.is_valid()
+    told = parse_chill(form.document())
+    assert told.cold[0].air_c == 1
+    assert told.cold[0].to_c == 5
+    assert told.back is not None
+    assert told.back.to_c == 60
+
+
+def test_out_of_the_heat_wants_a_name_and_keeps_what_was_typed(signed_in):
+    response = signed_in.post("/batches/new/out/", TYPED | {"token": str(uuid.uuid4())})
+    assert response.status_code == 422
+    assert "Give it a name first." in body_of(response)
+    assert 'value="44"' in body_of(response)
+    assert Batch.objects.count() == 0
+
+
+def test_out_of_the_heat_twice_is_one_batch(signed_in, kitchen):
+    sent = TYPED | {"token": str(uuid.uuid4()), "name": "Belly"}
+    first, second = (signed_in.post("/batches/new/out/", sent) for _ in range(2))
+    assert first.url == second.url
+    assert Batch.objects.of(kitchen).count() == 1
+
+
+# The clock ------------------------------------------------------------------------------------------------------------
+
+
+def test_the_clock_waits_for_a_reading_under_the_rule(batch):
+    first = course(batch, 20).next_stage
+    assert first.due_at is None
+    assert first.from_c == pytest.approx(57.2, abs=0.05)
+
+
+def test_the_clock_runs_from_where_it_fell_below(batch, chef):
+    """72 °C at once and 42.4 after 30 min: below 57.2 at 15 min, so 21 °C is due at 135, 5 °C at 375."""
+    at(batch, 30, "read", chef, celsius=42.4444)
+    first, whole = course(batch, 31).stages
+    assert (first.due_at - batch.out_at).total_seconds() / 60 == pytest.approx(135, abs=0.1)
+    assert (whole.due_at - batch.out_at).total_seconds() / 60 == pytest.approx(375, abs=0.1)
+
+
+def test_cold_in_time(batch, chef):
+    for minutes, celsius in ((30, 40.0), (80, 18.0), (150, 4.5)):
+        at(batch, minutes, "read", chef, celsius=celsius)
+    found = course(batch, 160)
+    assert found.is_cold
+    assert not found.is_missed
+    assert found.why_not == ""
+
+
+def test_missed_by_its_clock_without_any_reading_that_says_so(batch, chef):
+    at(batch, 20, "read", chef, celsius=50.0)
+    assert not course(batch, 120).is_missed
+    late = course(batch, 160)
+    assert late.is_missed
+    assert late.why_not == "Its cooling was missed: put it right first."
+
+
+def test_reached_too_late_is_missed_too(batch, chef):
+    at(batch, 20, "read", chef, celsius=50.0)
+    at(batch, 170, "read", chef, celsius=18.0)
+    assert course(batch, 171).is_missed
+
+
+# Put right ------------------------------------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def missed(batch, chef):
+    old = back_in_time(batch, minutes=170)
+    at(old, 20, "read", chef, celsius=50.0)
+    return old
+
+
+def test_heated_through_again_begins_anew_once(missed, chef):
+    actions.reheated(missed, chef, 76.0, "in its stock")
+    found = course_of(missed, missed.kitchen.now())
+    assert not found.is_missed
+    assert found.begins_c == 76.0
+    assert found.use_by == course(missed, 0).use_by, "its last day counts from the first time"
+    later = found.begins_at + dt.timedelta(minutes=30)
+    BatchEvent.objects.create(batch=missed, kind="read", at=later, by=chef, celsius=50.0)
+    again = course_of(missed, later + dt.timedelta(minutes=200))
+    assert again.is_missed
+    assert again.was_reheated
+
+
+def test_heated_to_less_than_the_rule_is_refused(missed, chef):
+    with pytest.raises(actions.BatchError, match=r"wants 73\.9 °C"):
+        actions.reheated(missed, chef, 70.0, "")
+
+
+def test_its_whole_time_over_is_not_put_right_by_heat(batch, chef):
+    old = back_in_time(batch, hours=8)
+    at(old, 20, "read", chef, celsius=50.0)
+    with pytest.raises(actions.BatchError, match="throw it away"):
+        actions.reheated(old, chef, 80.0, "")
+
+
+def test_nothing_missed_is_nothing_to_put_right(batch, chef):
+    with pytest.raises(actions.BatchError, match="Nothing was missed"):
+        actions.reheated(batch, chef, 80.0, "")
+    with pytest.raises(actions.BatchError, match="Nothing was missed"):
+        actions.decide(batch, chef, "why not")
+
+
+def test_only_a_chef_decides_and_in_words(client, missed, cook_person, chef):
+    url = reverse("batches:act", args=[missed.pk])
+    for person, note in ((cook_person, "looks fine"), (chef, "")):
+        client.force_login(person)
+        client.post(url, {"what": "decided", "note": note})
+        assert course_of(missed, missed.kitchen.now()).is_missed
+    client.post(url, {"what": "decided", "note": "probe stood in the bone"})
+    found = course_of(missed, missed.kitchen.now())
+    assert not found.is_missed
+    assert found.why_not == ""
+
+
+# Portions -------------------------------------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def cold(batch, chef):
+    old = back_in_time(batch, hours=20)
+    for minutes, celsius in ((30, 40.0), (80, 18.0), (150, 4.5)):
+        at(old, minutes, "read", chef, celsius=celsius)
+    return old
+
+
+def test_taken_for_two_services_and_put_back(signed_in, cold):
+    url = reverse("batches:act", args=[cold.pk])
+    signed_in.post(url, {"what": "used", "portions": "12", "note": "lunch"})
+    signed_in.post(url, {"what": "used", "portions": "10", "note": "supper"})
+    assert course_of(cold, cold.kitchen.now()).left == 8
+    event = cold.events.get(note="supper")
+    for _ in range(2):
+        signed_in.post(url, {"what": "back", "event": str(event.pk)})
+    assert course_of(cold, cold.kitchen.now()).left == 18
+
+
+def test_more_than_are_left_are_not_taken(signed_in, cold):
+    response = signed_in.post(reverse("batches:act", args=[cold.pk]), {"what": "used", "portions": "31"}, follow=True)
+    assert "Only 30 are left." in body_of(response)
+
+
+def test_a_wrong_number_comes_back_beside_its_field(signed_in, cold, batch):
+    response = signed_in.post(reverse("batches:act", args=[cold.pk]), {"what": "used", "portions": "few"})
+    assert response.status_code == 422
+    assert 'value="few"' in body_of(response)
+    response = signed_in.post(reverse("batches:act", args=[batch.pk]), {"what": "read", "celsius": "hot"})
+    assert response.status_code == 422
+    assert 'value="hot"' in body_of(response)
+
+
+def test_nothing_is_taken_before_it_is_cold_or_after_its_last_day(batch, chef, cold):
+    with pytest.raises(actions.BatchError, match="not cold yet"):
+        actions.use(batch, chef, 1)
+    old = back_in_time(cold, days=7)
+    for minutes, celsius in ((30, 40.0), (80, 18.0), (150, 4.5)):
+        at(old, minutes, "read", chef, celsius=celsius)
+    with pytest.raises(actions.BatchError, match="last day is over"):
+        actions.use(old, chef, 1)
+
+
+def test_thrown_away_is_the_end(signed_in, cold, chef):
+    signed_in.post(reverse("batches:act", args=[cold.pk]), {"what": "discarded", "note": "fridge stood open"})
+    found = course_of(cold, cold.kitchen.now())
+    assert found.left == 0
+    with pytest.raises(actions.BatchError, match="thrown away"):
+        actions.read(cold, chef, 4.0)
+
+
+@pytest.mark.parametrize(("standard", "days"), [("us-food-code-2022", 7), ("uk-fsa", 5), ("anz", None)])
+def test_the_last_day_counts_the_first(kitchen, chef, standard, days):
+    """Seven days of the Food Code (day of preparation is day 1), five of cook-chill; where nothing is said, none."""
+    kitchen.standard = standard
+    kitchen.save()
+    made = actions.out_of_the_heat(kitchen, chef, "Belly", typed_document(), 4, uuid.uuid4())
+    found = course_of(made, kitchen.now())
+    first = made.out_at.astimezone(kitchen.zone).date()
+    assert found.use_by == (None if days is None else first + dt.timedelta(days=days - 1))
+
+
+# What stands ----------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("table", ["batches_batch", "batches_batchevent"])
+def test_nothing_of_it_is_ever_changed(cold, table):
+    with pytest.raises(DatabaseError, match="never changed"), transaction.atomic(), connection.cursor() as cursor:
+        cursor.execute(f"UPDATE {table} SET {'name' if table == 'batches_batch' else 'note'} = 'x'")
+
+
+def test_the_label_says_what_when_who_and_how(signed_in, cold):
+    body = body_of(signed_in.get(reverse("batches:label", args=[cold.pk])))
+    assert "Use by" in body
+    assert "30 portions" in body
+    assert "on the probe" in body
+    assert "<svg" in body
+
+
+def test_another_kitchens_batch_is_not_found(client, cold, stranger):
+    client.force_login(stranger)
+    for name in ("batch", "label"):
+        assert client.get(reverse(f"batches:{name}", args=[cold.pk])).status_code == 404
+    assert client.post(reverse("batches:act", args=[cold.pk]), {"what": "discarded"}).status_code == 404
+    assert "Belly" not in body_of(client.get("/batches/"))
+
+
+def test_the_shelf_empty_and_with_five_hundred(signed_in, batch, kitchen, django_assert_max_num_queries):
+    Batch.objects.all().delete()
+    assert "Nothing is chilled" in body_of(signed_in.get("/batches/"))
+    Batch.objects.bulk_create(
+        Batch(
+            kitchen=kitchen, name=f"Batch {i} " + "long " * 12, document=batch.document, result=batch.result,
+            portions=3, out_at=batch.out_at, out_by=batch.out_by,
+        )
+        for i in range(500)
+    )  # fmt: skip
+    with django_assert_max_num_queries(12):
+        body = body_of(signed_in.get("/batches/"))
+    assert body.count("shelf-row") == 500
+
+
+def test_missed_stands_first_on_the_shelf(signed_in, cold, missed):
+    body = body_of(signed_in.get("/batches/"))
+    assert body.index(str(missed.pk)) < body.index(str(cold.pk))
+    assert "Missed its cooling" in body
