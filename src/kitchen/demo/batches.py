@@ -33,12 +33,15 @@ BATCHES: list[dict[str, Any]] = [
         "events": [(7, "cold", None, 0, ""), (30, "read", 34.0, 0, "")],
     },
     {
-        "name": "Shin, braised in its stock", "by": "pell", "hours_ago": 3.4, "portions": 14,
+        "name": "Shin, braised in its stock", "by": "pell", "hours_ago": 5.0, "portions": 14,
         "piece": {"cut": "beef/shin", "shape": {"kind": "slab", "thickness_mm": 88}, "start_c": 88.0, "mass_g": 2600,
                   "count": 2},
         "wait_min": 35, "bagged": False, "layers": 1, "cold": [{"way": "fridge"}], "packed": "open", "kept_c": 4.0,
         "back": {"in": "sauce", "medium_c": 92.0, "to_c": 78.0, "then": "held"},
-        "events": [(40, "cold", None, 0, ""), (55, "read", 56.0, 0, ""), (168, "read", 33.0, 0, "")],
+        "events": [
+            (40, "cold", None, 0, ""), (62, "read", 76.0, 0, ""), (118, "read", 56.5, 0, ""),
+            (262, "read", 28.0, 0, ""),
+        ],
     },
 ]  # fmt: skip
 
