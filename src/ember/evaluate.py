@@ -19,6 +19,7 @@ from .report.cautions import cautions_of
 from .report.curves import curves_of, depth_map_of, pull_of, rounded, stages_of
 from .report.flesh import cut_face_of, firmness_of, tenderness_of
 from .report.hands import hands_on_min
+from .report.holds import hold_warnings, holds_of
 from .report.outcome import Outcome, browning_of, core_out, doneness_out, outcome_of, safety_out
 from .report.parts import parts_of
 from .report.phases import phases_of
@@ -121,6 +122,7 @@ def evaluate(plan: Plan) -> Result:
         thin = _end_of_batch(fixed, size - half, row, rules, target, curves.t_s)
         thick = _end_of_batch(fixed, size + half, row, rules, target, curves.t_s)
     rubs = rubs_of(plan, trajectory)
+    holds = holds_of(plan, rules, trajectory, scale_for(plan))
     stages = [
         run if stage.until is None or stage.until.log10 is None else run.model_copy(update={"ended_by": "log10"})
         for run, stage in zip(stages_of(trajectory), wanted.stages, strict=True)
@@ -146,8 +148,9 @@ def evaluate(plan: Plan) -> Result:
         mass_after_g=round(mass * yield_share, 1),
         serves=serves_of(plan.piece, row, mass, yield_share),
         rubs=rubs,
+        holds=holds,
         browning=browning_of(trajectory),
         hands_on_min=hands_on_min(plan, [(run.end_s - run.start_s) / 60.0 for run in trajectory.stages]),
-        warnings=warnings_of(plan, target, outcome, rubs, row),
+        warnings=[*warnings_of(plan, target, outcome, rubs, row), *hold_warnings(holds)],
         cautions=cautions_of(plan, row),
     )

@@ -330,3 +330,13 @@ def test_every_way_has_its_words():
         assert row["name"]
         assert row["line"]
         assert way == "ice-bath" or "air_c" in row
+
+
+@pytest.mark.parametrize("then", ["served", "held"])
+def test_bringing_back_has_its_hands(then):
+    """Set, lay in, lift by the clock and the reading, then serve or hold."""
+    back = asked(back={"in": "sauce", "medium_c": 90, "to_c": 76, "then": then}, piece={**BELLY, "start_c": 80}).back
+    verbs = [step.verb for step in back.steps]
+    assert verbs == ["Set", "Lay in", "Lift", "Serve" if then == "served" else "Hold"]
+    assert back.steps[2].seconds == pytest.approx(60 * back.minutes, abs=1)
+    assert f"{back.pull_reading_c:.1f}" in back.steps[2].what

@@ -15,6 +15,8 @@ from kitchen.batches import actions
 from kitchen.batches.course import course_of
 from kitchen.batches.forms import ChillForm
 from kitchen.batches.models import Batch, BatchEvent
+from kitchen.line import actions as line_actions
+from kitchen.line.models import Cook
 
 TYPED = {
     "cut": "pork/belly", "shape": "slab", "size": "44", "mass": "1000", "count": "5", "portions": "30", "start": "72",
@@ -326,3 +328,31 @@ def test_missed_stands_first_on_the_shelf(signed_in, cold, missed):
     body = body_of(signed_in.get("/batches/"))
     assert body.index(str(missed.pk)) < body.index(str(cold.pk))
     assert "Missed its cooling" in body
+
+
+def test_portions_are_brought_back_on_the_line_once(signed_in, cold):
+    url, token = reverse("batches:act", args=[cold.pk]), str(uuid.uuid4())
+    sent = {"what": "bring", "portions": "6", "note": "first sitting", "token": token}
+    first, second = signed_in.post(url, sent), signed_in.post(url, sent)
+    assert first.url == second.url
+    assert course_of(cold, cold.kitchen.now()).left == 24
+    body = body_of(signed_in.get(first.url))
+    assert "the bath to 66" in body
+    cook = Cook.objects.get()
+    assert cook.kind == Cook.Kind.BACK
+    assert [step["verb"] for step in cook.result["steps"]] == ["Set", "Lay in", "Lift", "Serve"]
+
+
+def test_what_is_brought_back_is_on_the_board_and_in_the_log(signed_in, cold):
+    signed_in.post(reverse("batches:act", args=[cold.pk]), {"what": "bring", "portions": "2"})
+    assert "2 back" in body_of(signed_in.get("/line/"))
+    cook = Cook.objects.get()
+    line_actions.finish(cook, cook.started_by)
+    assert "2 back" in body_of(signed_in.get("/log/", follow=True))
+
+
+def test_without_a_way_back_nothing_is_sent(kitchen, chef):
+    document = {key: value for key, value in typed_document().items() if key != "back"}
+    made = actions.out_of_the_heat(kitchen, chef, "Cold plate", document, 4, uuid.uuid4())
+    with pytest.raises(actions.BatchError, match="not said how"):
+        actions.bring_back(made, chef, 1, "", uuid.uuid4())

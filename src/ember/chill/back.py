@@ -18,6 +18,7 @@ from ..judge.phases import judge_phase
 from ..judge.standards import Standard
 from ..report.outcome import safety_out
 from .cold import SAMPLES, plan_for, words
+from .hands import back_steps
 
 UNDER_FIRST_K = 1.0  # as near the first core as is asked for when nothing else is
 UNDER_MEDIUM_K = 0.5  # nearer the medium than this nobody waits
@@ -45,15 +46,18 @@ def back_of(request: ChillRequest, back: BackIn, rules: Standard) -> BackOut:
     found = simulate(plan)
     run = found.stages[0]
     peak, _ = found.peak()
+    minutes, reading_c = round(run.end_s / 60.0, 2), round(float(found.reading_c(run.end_s)[0]), 1)
+    rule = _rule(rules, back, found)
     return BackOut(
-        minutes=round(run.end_s / 60.0, 2),
-        pull_reading_c=round(float(found.reading_c(run.end_s)[0]), 1),
+        minutes=minutes,
+        pull_reading_c=reading_c,
         peak_c=round(peak, 2),
         end_c=round(float(found.core_c[-1]), 2),
         passes_first=peak > first + NEAR_K,
         latest_min=_latest(request, back, first, hottest),
-        rule=_rule(rules, back, found),
+        rule=rule,
         words=_said(first, peak, back),
+        steps=back_steps(back, hottest, minutes, reading_c, rule.text if rule else ""),
     )
 
 

@@ -14,6 +14,7 @@ from .base import FileModel
 from .piece import Piece
 from .plan import describe_validation
 from .result import SafetyOut
+from .steps import StepOut
 
 FORMAT = "open-ember/chill"
 
@@ -119,6 +120,7 @@ class BackOut(FileModel):
     latest_min: float | None
     rule: SafetyOut | None
     words: str
+    steps: list[StepOut]
 
 
 class ChillAnswer(FileModel):

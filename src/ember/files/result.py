@@ -234,6 +234,31 @@ class FaceBrowning(_Out):
     word: str
 
 
+class HoldPoint(_Out):
+    """A hold at a time: minutes in it, the middle, the word of the hottest it has been, yield of the raw mass."""
+
+    minutes: float
+    core_c: float
+    word: str
+    yield_pct: float
+
+
+class HoldOut(_Out):
+    """A hot hold. `stays_min`: until its doneness is another (None: it stays). `lost_pct` of the raw mass, in the hold.
+    `clock_min`: what time as the control allows where it is set under the rule's heat.
+    """
+
+    stage: int
+    setting_c: float
+    minutes: float
+    word: str
+    word_after: str
+    stays_min: float | None
+    lost_pct: float
+    clock_min: float | None
+    points: list[HoldPoint]
+
+
 class Result(_Out):
     """Everything a plan leads to."""
 
@@ -259,6 +284,7 @@ class Result(_Out):
     mass_g: float
     serves: ServesOut | None = None
     rubs: list[RubOut] = []
+    holds: list[HoldOut] = []
     browning: list[FaceBrowning]
     hands_on_min: float
     warnings: list[WarningOut]

@@ -11,6 +11,8 @@ from ember.chill.answer import answer_chill
 from ember.files.chill import parse_chill
 from ember.judge.standards import standard
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.line.models import Cook, CookEvent
+from kitchen.line.step_actions import start_steps
 
 from .course import BatchCourse, course_of
 from .models import Batch, BatchEvent
@@ -73,6 +75,20 @@ def use(batch: Batch, person: Person, portions: int, note: str = "") -> BatchEve
     if portions > course.left:
         raise BatchError(f"Only {course.left} are left.")
     return _add(held, person, Kind.USED, portions=portions, note=note)
+
+
+@transaction.atomic
+def bring_back(batch: Batch, person: Person, portions: int, note: str, token: uuid.UUID) -> Cook:
+    """Take portions and send their bringing back to the line. The same token does it once."""
+    known = CookEvent.objects.filter(token=token, cook__kitchen=batch.kitchen, kind=CookEvent.Kind.STARTED).first()
+    if known is not None:
+        return known.cook
+    if not batch.document.get("back"):
+        raise BatchError("It is not said how to bring it back.")
+    use(batch, person, portions, note or "brought back")
+    name = f"{batch.name[:60]}, {portions} back"
+    place = batch.result["back"]["steps"][0]["what"].partition(" to ")[0]
+    return start_steps(batch.kitchen, person, name, batch.document, token, None, place)
 
 
 @transaction.atomic

@@ -140,6 +140,7 @@ def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) ->
         "chart": chill_chart(result["t_s"], result["curve_c"], [], stages, course.readings),
         "reading": ReadingForm(None, request.user.units),
         "returned": returned,
+        "token": uuid.uuid4(),
         "is_chef": request.membership.is_chef,
         "put_right": words()["put_right"]["late"],
         "ways": [words()["ways"][step["way"]]["name"] for step in batch.document["cold"]],
@@ -168,10 +169,14 @@ def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
                 actions.read(row, request.user, celsius)
             else:
                 actions.reheated(row, request.user, celsius, note)
-        elif what == "used":
+        elif what in ("used", "bring"):
             use = UseForm(request.POST)
             if not use.is_valid():
                 return _page(request, row, 422, using=use)
+            if what == "bring":
+                token = token_of(request.POST.get("token"))
+                cook = actions.bring_back(row, request.user, use.cleaned_data["portions"], note, token)
+                return redirect("line:steps", pk=cook.pk)
             actions.use(row, request.user, use.cleaned_data["portions"], note)
         elif what == "decided":
             if not request.membership.is_chef:

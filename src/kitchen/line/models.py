@@ -22,12 +22,12 @@ class CookQuerySet(KitchenQuerySet):
         return self.filter(kind=Cook.Kind.PLAN)
 
     def by_steps(self) -> models.QuerySet:
-        """Those that go by steps with a clock each: eggs, brines."""
+        """Those that go by steps with a clock each: eggs, brines, what is brought back."""
         return self.exclude(kind=Cook.Kind.PLAN)
 
 
 class Cook(KitchenOwned):
-    """One execution of a plan, of an egg request or of a brine, with it and its result as they were at the start.
+    """One execution of a plan or a request, with it and its result as they were at the start.
 
     `finished_at` repeats the finishing event for the sake of the index, in the same transaction.
     """
@@ -36,6 +36,7 @@ class Cook(KitchenOwned):
         PLAN = "plan", "Plan"
         EGGS = "eggs", "Eggs"
         BRINE = "brine", "Brine"
+        BACK = "back", "Bring back"
 
     kind = models.CharField(max_length=5, choices=Kind, default=Kind.PLAN)
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -64,7 +65,7 @@ class Cook(KitchenOwned):
 
     @property
     def goes_by_steps(self) -> bool:
-        """Whether it has steps with a clock each, and no stages: eggs, brines."""
+        """Whether it has steps with a clock each, and no stages."""
         return self.kind != Cook.Kind.PLAN
 
     @property

@@ -8,10 +8,14 @@ from typing import Any
 
 from django.db import transaction
 
+from ember.chill.back import back_of
 from ember.cure.answer import answer_brine
 from ember.eggs.answer import answer
+from ember.errors import BadInput
 from ember.files.brine import parse_brine
+from ember.files.chill import parse_chill
 from ember.files.egg import parse_egg
+from ember.judge.standards import standard
 from kitchen.accounts.models import Kitchen, Person
 
 from .actions import unused
@@ -25,7 +29,22 @@ KEPT = {
 }  # fmt: skip
 
 
+def _brought_back(document: dict[str, Any]) -> dict[str, Any]:
+    request = parse_chill(document)
+    if request.back is None:
+        raise BadInput("It is not said how to bring it back.", "back")
+    found = back_of(request, request.back, standard(request.standard))
+    rule = found.rule.model_dump(mode="json") if found.rule else None
+    return {
+        "steps": [step.model_dump(mode="json") for step in found.steps], "minutes": found.minutes,
+        "pull_c": found.pull_reading_c, "peak_c": found.peak_c, "cautions": [found.words], "warnings": [],
+        "rules": [rule] if rule else [],
+    }  # fmt: skip
+
+
 def _answered(document: dict[str, Any]) -> tuple[str, dict[str, Any]]:
+    if document["format"] == "open-ember/chill":
+        return Cook.Kind.BACK, _brought_back(document)
     if document["format"] == "open-ember/brine":
         return Cook.Kind.BRINE, answer_brine(parse_brine(document)).model_dump(mode="json", include=KEPT)
     return Cook.Kind.EGGS, answer(parse_egg(document)).model_dump(mode="json", include=KEPT)
@@ -36,7 +55,7 @@ def start_steps(
     kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], token: uuid.UUID,
     begins_at: dt.datetime | None = None, place: str = "", medium_c: float | None = None, **more: Any,
 ) -> Cook:  # fmt: skip
-    """Send an egg request or a brine to the line; its first step waits for a hand. The same token starts it once.
+    """Send a request to the line; its first step waits for a hand. The same token starts it once.
 
     `more` is kept with it. Raises EmberError when it cannot be done.
     """

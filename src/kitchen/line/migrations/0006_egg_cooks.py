@@ -13,6 +13,6 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='cook',
             name='kind',
-            field=models.CharField(choices=[('plan', 'Plan'), ('eggs', 'Eggs'), ('brine', 'Brine')], default='plan', max_length=5),
+            field=models.CharField(choices=[('plan', 'Plan'), ('eggs', 'Eggs'), ('brine', 'Brine'), ('back', 'Bring back')], default='plan', max_length=5),
         ),
     ]
