@@ -58,10 +58,15 @@ def test_from_the_bath_to_the_label_to_the_plate(browser, live_server, demo):
     browser.settle()
     type_into(browser, "#batch-for", "first sitting")
     type_into(browser, "#batch-portions", "6")
-    press(browser, ".batch-form .act")
+    press(browser, "#batch-portions ~ .act-line")
     browser.until(lambda: "10 of 16 portions" in browser.text(".batch-next"))
     press(browser, ".batch-log .act-quiet")
     browser.until(lambda: "16 of 16 portions" in browser.text(".batch-next"))
+    type_into(browser, "#batch-portions", "4")
+    press(browser, "#batch-portions ~ [value=bring]")
+    browser.until(lambda: "the bath to 66" in browser.text(".steps-verb"))
+    press(browser, "#steps-next")
+    browser.until(lambda: "Lay in" in browser.text(".steps-verb"))
 
 
 def test_a_missed_first_stage_is_put_right(browser, live_server, demo):

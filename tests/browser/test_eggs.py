@@ -29,7 +29,7 @@ def bench(browser, live_server, demo):
 
 def done_count():
     """How many steps of eggs were done: the demonstration's past cooks have some of their own."""
-    return CookEvent.objects.filter(kind="done", cook__kind="desk").count()
+    return CookEvent.objects.filter(kind="done", cook__kind="eggs").count()
 
 
 def number(browser):
@@ -114,11 +114,11 @@ def test_one_poaching_from_the_bench_to_the_log_with_wet_hands(bench, live_serve
         press(bench, ".steps-more")
         bench.until(lambda: int(bench.find(".steps-count").get_attribute("data-due")) == due + 15_000)
         press(bench, ".steps-checks button")
-        bench.until(lambda: CookEvent.objects.filter(kind="checked", cook__kind="desk").exists())
+        bench.until(lambda: CookEvent.objects.filter(kind="checked", cook__kind="eggs").exists())
         # The rail lets nobody go by a slip of a wet finger.
         bench.find(".rail-words a").click()
         time.sleep(0.4)
-        assert "/eggs/" in bench.driver.current_url
+        assert "/line/" in bench.driver.current_url
         while bench.all("#steps-next") and "Finish" not in bench.text("#steps-next"):
             before = done_count()
             press(bench, "#steps-next")
