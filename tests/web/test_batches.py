@@ -356,3 +356,10 @@ def test_without_a_way_back_nothing_is_sent(kitchen, chef):
     made = actions.out_of_the_heat(kitchen, chef, "Cold plate", document, 4, uuid.uuid4())
     with pytest.raises(actions.BatchError, match="not said how"):
         actions.bring_back(made, chef, 1, "", uuid.uuid4())
+
+
+def test_only_eggs_are_drawn_in_a_pot(signed_in, cold):
+    signed_in.post(reverse("batches:act", args=[cold.pk]), {"what": "bring", "portions": "2"})
+    body = body_of(signed_in.get(reverse("line:steps", args=[Cook.objects.get().pk])))
+    assert "steps-pot" not in body
+    assert "Stop it" in body

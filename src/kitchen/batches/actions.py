@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 
 from ember.chill.answer import answer_chill
+from ember.chill.hands import PLACES
 from ember.files.chill import parse_chill
 from ember.judge.standards import standard
 from kitchen.accounts.models import Kitchen, Person
@@ -87,7 +88,7 @@ def bring_back(batch: Batch, person: Person, portions: int, note: str, token: uu
         raise BatchError("It is not said how to bring it back.")
     use(batch, person, portions, note or "brought back")
     name = f"{batch.name[:60]}, {portions} back"
-    place = batch.result["back"]["steps"][0]["what"].partition(" to ")[0]
+    place = PLACES[batch.document["back"]["in"]]
     return start_steps(batch.kitchen, person, name, batch.document, token, None, place)
 
 

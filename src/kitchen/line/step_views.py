@@ -28,7 +28,7 @@ def steps_context(following: StepFollowing) -> dict[str, Any]:
     coming = following.coming
     places = following.places
     pot = None
-    if places and any(p.where != "out" for p in places):
+    if following.cook.kind == Cook.Kind.EGGS and any(p.where != "out" for p in places):
         order = sorted(places, key=lambda p: (p.where == "waits", p.due_at, p.number))
         pot = egg_pot([(p.number, p.where, p.share, round(p.due_at.timestamp() * 1000)) for p in order])
     return {
