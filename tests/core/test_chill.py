@@ -187,12 +187,12 @@ def test_the_steps_of_a_record_by_hand():
 
 
 def test_ice_by_hand():
-    """4 × 900 g of constant stuff from 68 to 3 °C at 3.5 kJ/kgK, 334 kJ/kg of ice: with the model's own heat capacity
-    within a tenth; none without an ice bath.
+    """4 × 900 g from 68 to 3 °C at 3 kJ/kgK, of which half a belly's fat leaves it, over 334 kJ/kg; none without an
+    ice bath.
     """
     piece = {**BELLY, "count": 4}
     found = asked(piece=piece)
-    fat_and_lean = 3.0  # kJ/kgK: half of a belly is fat
+    fat_and_lean = 3.0  # kJ/kgK
     assert found.ice_kg == pytest.approx(3.6 * fat_and_lean * 65 / 334, rel=0.15)
     assert asked(cold=[{"way": "blast"}]).ice_kg is None
 

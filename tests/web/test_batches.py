@@ -5,16 +5,20 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 
+import numpy as np
 import pytest
 from django.db import DatabaseError, connection, transaction
 from django.urls import reverse
 
 from ember.files.chill import parse_chill
+from ember.judge.phases import judge_phase
+from ember.judge.standards import standard
 from ember.quantities import Units
 from kitchen.batches import actions
 from kitchen.batches.course import course_of
 from kitchen.batches.forms import ChillForm
 from kitchen.batches.models import Batch, BatchEvent
+from kitchen.demo.batches import add_batches
 from kitchen.line import actions as line_actions
 from kitchen.line.models import Cook
 
@@ -363,3 +367,36 @@ def test_only_eggs_are_drawn_in_a_pot(signed_in, cold):
     body = body_of(signed_in.get(reverse("line:steps", args=[Cook.objects.get().pk])))
     assert "steps-pot" not in body
     assert "Stop it" in body
+
+
+def test_after_it_was_heated_again_the_gates_move_and_old_readings_stay(missed, chef, signed_in):
+    before = course_of(missed, missed.kitchen.now())
+    actions.reheated(missed, chef, 77.0, "")
+    actions.read(missed, chef, 50.0)
+    found = course_of(missed, missed.kitchen.now())
+    assert found.stages[0].due_at > before.stages[0].due_at + dt.timedelta(minutes=120)
+    assert [round(c) for _, c in found.read_out] == [72, 50, 77, 50]
+    assert body_of(signed_in.get(reverse("batches:batch", args=[missed.pk]))).count("chill-dot") == 4
+
+
+def test_the_stages_of_readings_are_the_verdict_of_the_core(batch, chef):
+    for minutes, celsius in ((25, 55.0), (100, 25.0), (150, 19.0), (300, 4.0)):
+        at(batch, minutes, "read", chef, celsius=celsius)
+    found = course(batch, 310)
+    t, warmest = (np.array(column) for column in zip(*found.readings, strict=True))
+    verdict = judge_phase(standard("us-food-code-2022"), "cool", t, warmest, "open")
+    assert verdict.met == all(stage.met for stage in found.stages)
+    spare = min((stage.due_at - stage.reached_at).total_seconds() / 60 for stage in found.stages)
+    assert verdict.margin == pytest.approx(spare, abs=0.05)
+
+
+def test_the_demonstrations_batches_are_what_they_say(kitchen, chef):
+    add_batches(kitchen, {"tobin": chef, "pell": chef})
+    belly, hens, shin = (
+        course_of(Batch.objects.get(name__startswith=name), kitchen.now()) for name in ("Pressed", "Hen", "Shin")
+    )
+    assert (belly.left, belly.why_not) == (15, "")
+    assert hens.next_stage is not None
+    assert not hens.is_missed
+    assert shin.is_missed
+    assert not shin.stages[-1].missed, "it can still be put right"

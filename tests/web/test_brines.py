@@ -11,6 +11,7 @@ from ember.quantities import Units
 from kitchen.brines import actions
 from kitchen.brines.forms import BrineForm
 from kitchen.brines.models import BrinePlan, Confirmation
+from kitchen.desk.kept import keep
 from kitchen.line import actions as line_actions
 from kitchen.line.models import Cook
 from kitchen.line.step_cooks import step_following
@@ -31,7 +32,7 @@ def body_of(response):
 def cured(kitchen, chef):
     form = BrineForm(CURED, Units())
     assert form.is_valid(), form.errors
-    return actions.keep(kitchen, chef, "Deck ribs", form.document())
+    return keep(BrinePlan, kitchen, chef, "Deck ribs", form.document())
 
 
 def test_the_desk_opens_and_answers(signed_in):
@@ -121,18 +122,18 @@ def test_a_brine_with_curing_salt_waits_for_a_second_person(client, kitchen, che
 def test_a_change_voids_the_confirmation(kitchen, chef, cook_person, cured):
     actions.confirm(cured, cook_person)
     changed = {**cured.document, "meat_g": cured.document["meat_g"] - 100}
-    plan = actions.keep(kitchen, chef, cured.name, changed)
+    plan = keep(BrinePlan, kitchen, chef, cured.name, changed)
     assert plan.confirmation is None
     with pytest.raises(actions.BrineError, match="second person"):
         actions.start(plan, chef, uuid.uuid4())
-    plan = actions.keep(kitchen, chef, cured.name, cured.document)
+    plan = keep(BrinePlan, kitchen, chef, cured.name, cured.document)
     assert plan.confirmation is not None, "the very same brine again"
 
 
 def test_what_is_over_its_limit_is_not_confirmed(kitchen, chef, cook_person):
     form = BrineForm(TOO_MUCH, Units())
     assert form.is_valid()
-    plan = actions.keep(kitchen, chef, "Too much", form.document())
+    plan = keep(BrinePlan, kitchen, chef, "Too much", form.document())
     with pytest.raises(actions.BrineError, match="Refused"):
         actions.confirm(plan, cook_person)
 
@@ -140,7 +141,7 @@ def test_what_is_over_its_limit_is_not_confirmed(kitchen, chef, cook_person):
 def test_a_brine_without_curing_salt_starts_at_once_and_is_not_confirmed(kitchen, chef, cook_person):
     form = BrineForm(TYPED, Units())
     assert form.is_valid()
-    plan = actions.keep(kitchen, chef, "Plain", form.document())
+    plan = keep(BrinePlan, kitchen, chef, "Plain", form.document())
     with pytest.raises(actions.BrineError, match="nothing to confirm"):
         actions.confirm(plan, cook_person)
     assert actions.start(plan, chef, uuid.uuid4()).kind == Cook.Kind.BRINE

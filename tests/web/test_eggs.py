@@ -9,7 +9,7 @@ import pytest
 from django.urls import reverse
 
 from ember.quantities import Units
-from kitchen.eggs import actions as egg_actions
+from kitchen.desk.kept import keep, put_away, put_back
 from kitchen.eggs.bench import work_out
 from kitchen.eggs.forms import FORMS
 from kitchen.eggs.models import EggPlan
@@ -201,10 +201,10 @@ def test_keeping_needs_a_name(signed_in):
 
 
 def test_a_name_taken_meanwhile_stays_with_the_other(kitchen, chef):
-    first = egg_actions.keep(kitchen, chef, "Eggs", HARD)
-    egg_actions.put_away(first)
-    egg_actions.keep(kitchen, chef, "Eggs", POACH)
-    assert egg_actions.put_back(first) is False
+    first = keep(EggPlan, kitchen, chef, "Eggs", HARD)
+    put_away(first)
+    keep(EggPlan, kitchen, chef, "Eggs", POACH)
+    assert put_back(first) is False
 
 
 # To the line ---------------------------------------------------------------------------------------------------------
@@ -345,7 +345,7 @@ def test_the_record_stands_and_is_signed(client, chef, kitchen):
 
 
 def test_eggs_of_another_kitchen_are_not_there(client, stranger, kitchen, chef, poaching):
-    plan = egg_actions.keep(kitchen, chef, "Ours", HARD)
+    plan = keep(EggPlan, kitchen, chef, "Ours", HARD)
     client.force_login(stranger)
     for url in (reverse("line:steps", args=[poaching.pk]), reverse("eggs:kept", args=[plan.pk])):
         assert client.get(url).status_code == 404

@@ -36,7 +36,7 @@ ICE_MELTS_J_KG = 334_000.0  # CRC Handbook of Chemistry and Physics, from memory
 POINTS = 120
 WAYS: tuple[Way, ...] = ("ice-bath", "blast", "walk-in", "fridge")
 LONGEST_WAIT_MIN = 720.0
-SIZE_OFF, WAIT_OFF_MIN = 0.004, 0.5
+SIZE_OFF, WAIT_OFF_MIN = 0.004, 0.5  # how near a limit is looked for: a share of the size, minutes
 BISECTIONS = 14
 
 

@@ -64,6 +64,17 @@ class BatchCourse:
                 found.append(((event.at - self.begins_at).total_seconds(), event.celsius))
         return found
 
+    def seconds_out(self, when: dt.datetime | None) -> float | None:
+        """Seconds from out of the heat the first time."""
+        return None if when is None else (when - self.batch.out_at).total_seconds()
+
+    @cached_property
+    def read_out(self) -> list[tuple[float, float]]:
+        """(s from out of the heat, °C) of all that was read, before and after it was heated again."""
+        told = self._of(Kind.READ, Kind.REHEATED)
+        start = (0.0, float(self.batch.document["piece"]["start_c"]))
+        return [start, *((self.seconds_out(event.at) or 0.0, event.celsius or 0.0) for event in told)]
+
     @cached_property
     def last_c(self) -> float | None:
         """The last reading, °C."""

@@ -5,22 +5,20 @@ from __future__ import annotations
 import uuid
 from collections.abc import Mapping
 from typing import Any
-from urllib.parse import urlencode
 
-import segno
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_POST
 
 from ember.chill.answer import answer_chill
 from ember.chill.cold import words
 from ember.errors import EmberError
 from ember.files.chill import ChillAnswer, parse_chill
+from kitchen.desk.pages import code_of, fragment, is_fragment
 from kitchen.desk.shown import Row, Table
-from kitchen.drawings.chill_chart import chill_chart
+from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
 from kitchen.line.access import token_of
 from kitchen.text import tidy
 from kitchen.units.show import hours_and_minutes, in_units
@@ -30,7 +28,6 @@ from .course import BatchCourse, course_of, courses_of
 from .forms import ChillForm, ReadingForm, UseForm
 from .models import Batch
 
-NOT_IN_ADDRESS = ("csrfmiddlewaretoken", "token", "set")
 MOST_SHOWN = 500
 MOST_NOTE = 200
 
@@ -50,12 +47,7 @@ def _worked(request: HttpRequest, typed: Mapping[str, Any] | None) -> tuple[Chil
     try:
         return form, answer_chill(parse_chill({**form.document(), "standard": request.kitchen.standard})), ""
     except EmberError as error:
-        said = in_units(error.message, form.units)
-        name = form.field_of(error.at)
-        if name is None:
-            return form, None, said
-        form.add_error(name, said)
-        return form, None, ""
+        return form, None, form.refuse(error)
 
 
 def _ways(answer: ChillAnswer, chosen: str) -> Table:
@@ -74,8 +66,9 @@ def _context(request: HttpRequest, form: ChillForm, answer: ChillAnswer | None, 
     context: dict[str, Any] = {"form": form, "answer": answer, "problem": problem, "token": uuid.uuid4()}
     if answer is not None:
         stages = [(stage.from_c, stage.to_c, stage.allowed_min) for stage in answer.stages]
+        gates = reckoned_gates(answer.t_s, answer.curve_c, stages)
         context |= {
-            "chart": chill_chart(answer.t_s, answer.curve_c, answer.surface_c, stages),
+            "chart": chill_chart(answer.t_s, answer.curve_c, answer.surface_c, gates),
             "wait": hours_and_minutes(answer.latest_wait_min or 0.0),
             "table": _ways(answer, form.cleaned_data["way"]),
         }
@@ -86,12 +79,8 @@ def desk(request: HttpRequest) -> HttpResponse:
     """The desk; its state is its address."""
     typed = _typed(request.GET) if request.GET else None
     context = _context(request, *_worked(request, typed))
-    if request.htmx and not request.htmx.boosted:
-        response = render(request, "batches/_desk.html", context)
-        if typed is not None:
-            told = {k: v for k, v in typed.items() if k not in NOT_IN_ADDRESS and v != ""}
-            response.headers["HX-Replace-Url"] = f"{reverse('batches:desk')}?{urlencode(told)}"
-        return response
+    if is_fragment(request):
+        return fragment(request, "batches/_desk.html", context, reverse("batches:desk"), typed)
     return render(request, "batches/desk.html", context)
 
 
@@ -132,12 +121,17 @@ def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) ->
     course = course_of(batch, request.kitchen.now())
     result = batch.result
     stages = [(stage["from_c"], stage["to_c"], stage["allowed_min"]) for stage in result["stages"]]
+    reckoned = reckoned_gates(result["t_s"], result["curve_c"], stages)
+    gates = [
+        (due if (due := course.seconds_out(stage.due_at)) is not None else gate[0], stage.to_c)
+        for stage, gate in zip(course.stages, reckoned, strict=True)
+    ]
     returned = {event.note for event in course.events if event.kind == "returned"}
     context = {
         "batch": batch,
         "course": course,
         "result": result,
-        "chart": chill_chart(result["t_s"], result["curve_c"], [], stages, course.readings),
+        "chart": chill_chart(result["t_s"], result["curve_c"], [], gates, course.read_out),
         "reading": ReadingForm(None, request.user.units),
         "returned": returned,
         "token": uuid.uuid4(),
@@ -196,8 +190,7 @@ def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """What goes on the box: what, when, by whom, use by, how to bring it back; its code opens the batch."""
     row = _batch_of(request, pk)
-    url = request.build_absolute_uri(reverse("batches:batch", args=[row.pk]))
-    code = segno.make(url, error="m").svg_inline(scale=4, border=1, dark="#000000")
+    code = code_of(request, reverse("batches:batch", args=[row.pk]))
     course = course_of(row, request.kitchen.now())
-    context = {"batch": row, "course": course, "result": row.result, "code": mark_safe(code)}  # noqa: S308
+    context = {"batch": row, "course": course, "result": row.result, "code": code}
     return render(request, "batches/label.html", context)

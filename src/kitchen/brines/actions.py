@@ -1,4 +1,4 @@
-"""Every write to brines, in a transaction, with who and when."""
+"""Confirming and starting a kept brine, in a transaction, with who and when."""
 
 from __future__ import annotations
 
@@ -6,11 +6,10 @@ import uuid
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 
 from ember.cure.answer import answer_brine
 from ember.files.brine import parse_brine
-from kitchen.accounts.models import Kitchen, Person
+from kitchen.accounts.models import Person
 from kitchen.line.models import Cook
 from kitchen.line.step_actions import start_steps
 
@@ -19,18 +18,6 @@ from .models import BrinePlan, Confirmation, fingerprint_of
 
 class BrineError(Exception):
     """Something that cannot be done with a brine now, in words for the cook."""
-
-
-@transaction.atomic
-def keep(kitchen: Kitchen, person: Person, name: str, document: dict[str, Any]) -> BrinePlan:
-    """Keep a brine under a name; the same name again replaces what was there."""
-    there = BrinePlan.objects.of(kitchen).current().select_for_update().filter(name=name).first()
-    if there is None:
-        return BrinePlan.objects.create(kitchen=kitchen, name=name, document=document, updated_by=person)
-    if there.document != document:
-        there.document, there.updated_by = document, person
-        there.save(update_fields=["document", "updated_by", "updated_at"])
-    return there
 
 
 def held_against(plan: BrinePlan) -> dict[str, Any]:
@@ -76,20 +63,3 @@ def start(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = "") ->
     return start_steps(
         plan.kitchen, person, plan.name, document, token, None, place, document.get("temp_c", 4.0), **more
     )
-
-
-@transaction.atomic
-def put_away(plan: BrinePlan) -> None:
-    """Put it in the bin."""
-    plan.deleted_at = timezone.now()
-    plan.save(update_fields=["deleted_at"])
-
-
-@transaction.atomic
-def put_back(plan: BrinePlan) -> bool:
-    """Take it out of the bin again; not where another has its name by now."""
-    if BrinePlan.objects.of(plan.kitchen).current().filter(name=plan.name).exists():
-        return False
-    plan.deleted_at = None
-    plan.save(update_fields=["deleted_at"])
-    return True

@@ -4,21 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import json
-import uuid
 from typing import Any
 
 from django.conf import settings
 from django.db import models
 
-from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
-
-
-class BrinePlanQuerySet(KitchenQuerySet):
-    """Kept brines that were not deleted, unless asked."""
-
-    def current(self) -> models.QuerySet:
-        """Those that are not in the bin."""
-        return self.filter(deleted_at=None)
+from kitchen.desk.kept import KeptRequest, kept_constraints
 
 
 def fingerprint_of(document: dict[str, Any]) -> str:
@@ -26,32 +17,11 @@ def fingerprint_of(document: dict[str, Any]) -> str:
     return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()
 
 
-class BrinePlan(KitchenOwned):
-    """An `open-ember/brine` request under a name. Deleting only sets `deleted_at`, so that it can be undone."""
+class BrinePlan(KeptRequest):
+    """An `open-ember/brine` request under a name."""
 
-    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    name = models.CharField(max_length=80)
-    document = models.JSONField()
-    updated_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    updated_at = models.DateTimeField(auto_now=True)
-    deleted_at = models.DateTimeField(null=True, blank=True)
-
-    objects = BrinePlanQuerySet.as_manager()
-
-    class Meta:
-        ordering = ["name", "id"]
-        constraints = [
-            models.CheckConstraint(condition=~models.Q(name=""), name="brine_plan_has_a_name"),
-            models.CheckConstraint(
-                condition=models.Q(document__format="open-ember/brine"), name="brine_plan_document_is_a_brine"
-            ),
-            models.UniqueConstraint(
-                fields=["kitchen", "name"], condition=models.Q(deleted_at=None), name="brine_plan_name_once_a_kitchen"
-            ),
-        ]
-
-    def __str__(self) -> str:
-        return self.name
+    class Meta(KeptRequest.Meta):
+        constraints = kept_constraints("brine_plan", "open-ember/brine", "a_brine")
 
     @property
     def has_nitrite(self) -> bool:

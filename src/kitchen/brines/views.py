@@ -6,32 +6,30 @@ import datetime as dt
 import uuid
 from collections.abc import Mapping
 from typing import Any
-from urllib.parse import urlencode
 
-import segno
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_POST
 
 from ember.cure.answer import PICKUP_PCT, answer_brine, words
 from ember.errors import EmberError
 from ember.files.brine import BrineAnswer, parse_brine
+from kitchen.desk import kept as kept_requests
+from kitchen.desk.pages import address, code_of, fragment, is_fragment
 from kitchen.desk.shown import Row, Table
 from kitchen.drawings.brine import brine_drawing, salt_plot
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.kit.models import Equipment
 from kitchen.line.access import any_cook_of, token_of
 from kitchen.plans.access import is_uuid
-from kitchen.units.show import figure, in_units
+from kitchen.units.show import figure
 
 from . import actions
 from .forms import BrineForm
 from .models import BrinePlan
 
-NOT_IN_ADDRESS = ("csrfmiddlewaretoken", "token", "set", "where")
 PLACES = ("fridge",)
 STRONG_PCT = 5.0  # a strong brine's salt, where another school is what was asked for; common practice
 LONGEST_H = 240.0
@@ -67,12 +65,7 @@ def _worked(
     try:
         return form, _answered(request, document), document, ""
     except EmberError as error:
-        said = in_units(error.message, form.units)
-        name = form.field_of(error.at)
-        if name is None:
-            return form, None, {}, said
-        form.add_error(name, said)
-        return form, None, {}, ""
+        return form, None, {}, form.refuse(error)
 
 
 def _schools(request: HttpRequest, document: dict[str, Any], wanted_pct: float) -> Table:
@@ -179,12 +172,8 @@ def desk(request: HttpRequest) -> HttpResponse:
     """The desk; its state is its address."""
     typed = _typed(request.GET) if request.GET else None
     context = _context(request, *_worked(request, typed))
-    if request.htmx and not request.htmx.boosted:
-        response = render(request, "brines/_desk.html", context)
-        if typed is not None:
-            kept = {k: v for k, v in typed.items() if k not in NOT_IN_ADDRESS and v != ""}
-            response.headers["HX-Replace-Url"] = f"{reverse('brines:desk')}?{urlencode(kept)}"
-        return response
+    if is_fragment(request):
+        return fragment(request, "brines/_desk.html", context, reverse("brines:desk"), typed)
     return render(request, "brines/desk.html", context)
 
 
@@ -196,15 +185,14 @@ def keep(request: HttpRequest) -> HttpResponse:
         form.add_error("name", "Give it a name first.")
     if found is None or form.errors:
         return render(request, "brines/desk.html", _context(request, form, found, document, problem), status=422)
-    plan = actions.keep(request.kitchen, request.user, form.title, document)
+    plan = kept_requests.keep(BrinePlan, request.kitchen, request.user, form.title, document)
     messages.success(request, f"Kept: {plan.name}.")
     return redirect("brines:kept", pk=plan.pk)
 
 
 def _address_of(plan: BrinePlan, request: HttpRequest) -> str:
     data = BrineForm.data_of(plan.document, request.user.units) | {"name": plan.name, "kept": str(plan.pk)}
-    told = {k: ("on" if v is True else v) for k, v in data.items() if v not in (None, False, "")}
-    return f"{reverse('brines:desk')}?{urlencode(told)}"
+    return address(reverse("brines:desk"), data)
 
 
 def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
@@ -242,7 +230,7 @@ def start(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
-    actions.put_away(plan)
+    kept_requests.put_away(plan)
     messages.success(request, f"Put away: {plan.name}.", extra_tags=reverse("brines:put-back", args=[plan.pk]))
     return redirect("brines:desk")
 
@@ -251,7 +239,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen), pk=pk)
-    if not actions.put_back(plan):
+    if not kept_requests.put_back(plan):
         messages.error(request, f"There is another “{plan.name}” by now.")
     return redirect("brines:desk")
 
@@ -261,9 +249,8 @@ def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     cook = any_cook_of(request, pk)
     if cook.kind != cook.Kind.BRINE:
         return redirect("line:steps", pk=pk)
-    url = request.build_absolute_uri(reverse("line:steps", args=[cook.pk]))
-    code = segno.make(url, error="m").svg_inline(scale=4, border=1, dark="#000000")
+    code = code_of(request, reverse("line:steps", args=[cook.pk]))
     hours = cook.document.get("hours") or 0.0
     out = cook.started_at + dt.timedelta(hours=hours) if hours else None
-    context = {"cook": cook, "code": mark_safe(code), "out": out, "result": cook.result, "document": cook.document}  # noqa: S308
+    context = {"cook": cook, "code": code, "out": out, "result": cook.result, "document": cook.document}
     return render(request, "brines/label.html", context)

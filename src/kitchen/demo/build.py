@@ -17,8 +17,9 @@ from ember.heat.simulate import simulate
 from ember.heat.trajectory import Trajectory
 from kitchen.accounts.actions import add_person
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.brines import actions as brine_actions
-from kitchen.eggs import actions as egg_actions
+from kitchen.brines.models import BrinePlan
+from kitchen.desk.kept import keep
+from kitchen.eggs.models import EggPlan
 from kitchen.kit.actions import add_device
 from kitchen.kit.models import Equipment, KitCheck, Probe
 from kitchen.kit.queries import boils_at_c
@@ -80,12 +81,10 @@ def build(token: str, more: Mapping[str, str] | None = None) -> Kitchen:
         plans[name] = plan_actions.create(kitchen, people["runa"], parse_plan(document), TAGS.get(name, ()))
     for row in EGGS:
         request = {key: value for key, value in row.items() if key != "name"}
-        egg_actions.keep(kitchen, people["runa"], row["name"], {"format": "open-ember/egg", "version": 1, **request})
+        keep(EggPlan, kitchen, people["runa"], row["name"], {"format": "open-ember/egg", "version": 1, **request})
     for row in BRINES:
         request = {key: value for key, value in row.items() if key != "name"}
-        brine_actions.keep(
-            kitchen, people["runa"], row["name"], {"format": "open-ember/brine", "version": 1, **request}
-        )
+        keep(BrinePlan, kitchen, people["runa"], row["name"], {"format": "open-ember/brine", "version": 1, **request})
     add_batches(kitchen, people)
     random = np.random.default_rng(SEED)
     for past in PAST:

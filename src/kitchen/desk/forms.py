@@ -7,8 +7,10 @@ from typing import Any, ClassVar
 
 from django import forms
 
+from ember.errors import EmberError
 from ember.quantities import Units
 from kitchen.text import tidy
+from kitchen.units.show import in_units
 
 MOST_NAME = 80
 
@@ -90,6 +92,15 @@ class DeskForm(forms.Form):
     def field_of(self, place: str) -> str | None:
         """The field that stands for a place in the request."""
         return next((name for name, path in self.PATHS.items() if path == place and name in self.fields), None)
+
+    def refuse(self, error: EmberError) -> str:
+        """Put what the core says is wrong beside its field; what has none comes back as words for the page."""
+        words = in_units(error.message, self.units)
+        name = self.field_of(error.at) if error.at else None
+        if name is None:
+            return words
+        self.add_error(name, words)
+        return ""
 
     @property
     def shown(self) -> list[tuple[Any, str, str]]:

@@ -37,14 +37,21 @@ class ChillChart:
     y_ticks: tuple[tuple[float, float], ...]
 
 
-def chill_chart(
-    t_s: Sequence[float], warmest_c: Sequence[float], coldest_c: Sequence[float],
-    stages: Sequence[tuple[float, float, float]], readings: Sequence[tuple[float, float]] = (),
-) -> ChillChart:  # fmt: skip
-    """Times s, temperatures °C; `stages`: (from °C, to °C, minutes allowed), each clock running from where the warmest
-    place falls below the first.
+def reckoned_gates(
+    t_s: Sequence[float], warmest_c: Sequence[float], stages: Sequence[tuple[float, float, float]]
+) -> list[tuple[float, float]]:
+    """(s, °C) by when each stage is over, its clock running from where the warmest place falls below its start.
+
+    `stages`: (from °C, to °C, minutes allowed).
     """
-    gates = [(_falls(t_s, warmest_c, start) + 60.0 * minutes, to_c) for start, to_c, minutes in stages]
+    return [(_falls(t_s, warmest_c, start) + 60.0 * minutes, to_c) for start, to_c, minutes in stages]
+
+
+def chill_chart(
+    t_s: Sequence[float], warmest_c: Sequence[float], coldest_c: Sequence[float], gates: Sequence[tuple[float, float]],
+    readings: Sequence[tuple[float, float]] = (),
+) -> ChillChart:  # fmt: skip
+    """Times s from out of the heat, temperatures °C; `gates` and `readings` as (s, °C)."""
     end = max([float(t_s[-1]), *(s for s, _ in gates), *(s for s, _ in readings)]) * 1.04
     top = float(np.ceil(max([*warmest_c, *(c for _, c in readings), 60.0]) / 10.0) * 10.0)
 

@@ -6,7 +6,6 @@ import datetime as dt
 import uuid
 from collections.abc import Mapping
 from typing import Any
-from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
@@ -17,6 +16,8 @@ from django.views.decorators.http import require_POST
 from ember.eggs.emulsion import reduction_min, scaled
 from ember.eggs.kinds import egg_of, equivalents
 from ember.errors import EmberError
+from kitchen.desk import kept as kept_requests
+from kitchen.desk.pages import address, fragment, is_fragment
 from kitchen.desk.shown import minutes_clock
 from kitchen.drawings.egg_cut import egg_outline
 from kitchen.kit.models import Equipment
@@ -24,9 +25,7 @@ from kitchen.line.access import token_of
 from kitchen.line.step_actions import start_steps
 from kitchen.plans.access import rules_of
 from kitchen.text import tidy
-from kitchen.units.show import in_units
 
-from . import actions
 from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm
 from .models import EggPlan
@@ -43,7 +42,6 @@ PLACES = {
     "omelette": ("pan", "hob"), "emulsion": ("hob", "bath"), "pasta": ("hob", "pan"),
     "custard": ("oven",), "stirred": ("hob",),
 }  # fmt: skip
-NOT_IN_ADDRESS = ("csrfmiddlewaretoken", "token", "set")
 EGG_PX = 42.0
 WHOLE = ("boil", "steam", "circulator", "poach")
 
@@ -90,15 +88,6 @@ def _where(request: HttpRequest, method: str) -> list[Equipment]:
     return list(Equipment.objects.of(request.kitchen).current().filter(kind__in=PLACES[method]))
 
 
-def _refuse(form: EggForm, bench: EggBench, error: EmberError) -> None:
-    words = in_units(error.message, form.units)
-    name = form.field_of(error.at) if error.at else None
-    if name:
-        form.add_error(name, words)
-    else:
-        bench.problem = words
-
-
 def _worked(
     request: HttpRequest, method: str, typed: Mapping[str, Any] | None, beside: bool = True
 ) -> tuple[EggForm, EggBench, dict[str, Any]]:
@@ -111,7 +100,7 @@ def _worked(
     try:
         return form, work_out(document, request.user.units, beside), document
     except EmberError as error:
-        _refuse(form, bench, error)
+        bench.problem = form.refuse(error)
         return form, bench, {}
 
 
@@ -180,16 +169,11 @@ def bench(request: HttpRequest, method: str) -> HttpResponse:
     """The bench of one method; its state is its address."""
     _form_class(method)
     typed = _typed(method, request.GET) if request.GET else None
-    fragment = bool(request.htmx and not request.htmx.boosted)
-    form, found, _ = _worked(request, method, typed, beside=not fragment)
-    is_whole = method in WHOLE
-    context = _context(request, form, found, beside_now=not (fragment and is_whole))
-    if fragment:
-        response = render(request, "eggs/_bench.html", context)
-        if typed is not None:
-            kept = {k: v for k, v in typed.items() if k not in NOT_IN_ADDRESS and v != ""}
-            response.headers["HX-Replace-Url"] = f"{reverse('eggs:bench', args=[method])}?{urlencode(kept)}"
-        return response
+    alone = is_fragment(request)
+    form, found, _ = _worked(request, method, typed, beside=not alone)
+    context = _context(request, form, found, beside_now=not (alone and method in WHOLE))
+    if alone:
+        return fragment(request, "eggs/_bench.html", context, reverse("eggs:bench", args=[method]), typed)
     return render(request, "eggs/bench.html", context)
 
 
@@ -244,7 +228,7 @@ def keep(request: HttpRequest, method: str) -> HttpResponse:
         form.add_error("name", "Give it a name first.")
         return render(request, "eggs/bench.html", _context(request, form, found), status=422)
     document = {k: v for k, v in document.items() if k not in ("standard", "house")}
-    plan = actions.keep(request.kitchen, request.user, form.title, document)
+    plan = kept_requests.keep(EggPlan, request.kitchen, request.user, form.title, document)
     messages.success(request, f"Kept: {plan.name}.")
     return redirect("eggs:kept", pk=plan.pk)
 
@@ -254,15 +238,14 @@ def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
     method = plan.document["method"]
     data = _form_class(method).data_of(plan.document, request.user.units) | {"name": plan.name}
-    told = {k: ("on" if v is True else v) for k, v in data.items() if v not in (None, False)}
-    return redirect(f"{reverse('eggs:bench', args=[method])}?{urlencode({**told, 'kept': str(pk)})}")
+    return redirect(address(reverse("eggs:bench", args=[method]), data | {"kept": str(pk)}))
 
 
 @require_POST
 def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
-    actions.put_away(plan)
+    kept_requests.put_away(plan)
     messages.success(request, f"Put away: {plan.name}.", extra_tags=reverse("eggs:put-back", args=[plan.pk]))
     return redirect("eggs:bench", method=plan.document["method"])
 
@@ -271,7 +254,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen), pk=pk)
-    if not actions.put_back(plan):
+    if not kept_requests.put_back(plan):
         messages.error(request, f"There is another “{tidy(plan.name, 80)}” by now.")
     return redirect("eggs:bench", method=plan.document["method"])
 

@@ -1,0 +1,41 @@
+"""What the views of every desk share: its state is its address, its fragment carries it, its labels have a code."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+from urllib.parse import urlencode
+
+import segno
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils.safestring import SafeString, mark_safe
+
+NOT_IN_ADDRESS = ("csrfmiddlewaretoken", "token", "set", "where")
+
+
+def is_fragment(request: HttpRequest) -> bool:
+    """Whether the page asks for the desk alone."""
+    return bool(request.htmx and not request.htmx.boosted)
+
+
+def address(path: str, data: Mapping[str, Any]) -> str:
+    """Where a desk stands for what its fields show."""
+    told = {k: ("on" if v is True else v) for k, v in data.items() if v not in (None, False, "")}
+    return f"{path}?{urlencode(told)}"
+
+
+def fragment(
+    request: HttpRequest, template: str, context: dict[str, Any], path: str, typed: Mapping[str, Any] | None
+) -> HttpResponse:
+    """The desk alone; the browser's address follows what was typed."""
+    response = render(request, template, context)
+    if typed is not None:
+        response.headers["HX-Replace-Url"] = address(path, {k: v for k, v in typed.items() if k not in NOT_IN_ADDRESS})
+    return response
+
+
+def code_of(request: HttpRequest, path: str) -> SafeString:
+    """A label's code, that opens a page of this server."""
+    code = segno.make(request.build_absolute_uri(path), error="m").svg_inline(scale=4, border=1, dark="#000000")
+    return mark_safe(code)  # noqa: S308
