@@ -15,6 +15,7 @@ from .heat.problem import density_of
 from .heat.simulate import simulate
 from .judge.doneness import Word, named, scale_of, word_for
 from .judge.standards import Standard, standard
+from .report.brines import brine_warnings, brines_of
 from .report.cautions import cautions_of
 from .report.curves import curves_of, depth_map_of, pull_of, rounded, stages_of
 from .report.flesh import cut_face_of, firmness_of, tenderness_of
@@ -122,6 +123,7 @@ def evaluate(plan: Plan) -> Result:
         thin = _end_of_batch(fixed, size - half, row, rules, target, curves.t_s)
         thick = _end_of_batch(fixed, size + half, row, rules, target, curves.t_s)
     rubs = rubs_of(plan, trajectory)
+    brines = brines_of(plan, mass)
     holds = holds_of(plan, rules, trajectory, scale_for(plan))
     stages = [
         run if stage.until is None or stage.until.log10 is None else run.model_copy(update={"ended_by": "log10"})
@@ -149,8 +151,9 @@ def evaluate(plan: Plan) -> Result:
         serves=serves_of(plan.piece, row, mass, yield_share),
         rubs=rubs,
         holds=holds,
+        brines=brines,
         browning=browning_of(trajectory),
         hands_on_min=hands_on_min(plan, [(run.end_s - run.start_s) / 60.0 for run in trajectory.stages]),
-        warnings=[*warnings_of(plan, target, outcome, rubs, row), *hold_warnings(holds)],
+        warnings=[*warnings_of(plan, target, outcome, rubs, row), *hold_warnings(holds), *brine_warnings(brines)],
         cautions=cautions_of(plan, row),
     )

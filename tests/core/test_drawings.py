@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from ember.evaluate import evaluate
-from ember.files.stages import KINDS
+from ember.files.base import KINDS
 from kitchen.drawings.axis import TimeColumns
 from kitchen.drawings.compare_chart import WIDE_PX, BackFromEnd, compare_chart
 from kitchen.drawings.contours import apart, contour

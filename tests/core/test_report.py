@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from ember.evaluate import evaluate
-from ember.files.stages import KINDS, lasting
+from ember.files.base import KINDS
+from ember.files.stages import lasting
 from ember.heat.simulate import simulate
 from ember.report.curves import CURVE_POINTS
 from ember.report.hands import SET_UP_MIN, hands_on_min

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from ember.errors import BadInput, NeverReached
 from ember.evaluate import evaluate
+from ember.files.base import KINDS
 from ember.files.plan import parse_plan
-from ember.files.stages import KINDS
 from ember.food.catalogue import cuts
 from ember.food.geometry import body_size, brick_exponent, finite_cylinder_exponent, with_size
 from ember.heat.ensemble import ensemble, members_of

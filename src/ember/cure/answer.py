@@ -16,7 +16,7 @@ from ..files.piece import Cylinder, FromMass, General, Piece, Shape, Slab, Spher
 from ..food.catalogue import cut
 from ..food.geometry import body_size
 from .diffusion import Body, Uptake, hours_even, hours_until, make_body, soak
-from .hands import brine_steps, hours_of
+from .hands import brine_steps, hours_of, weighed
 from .nitrite import dry_ppm, equilibrium_ppm, pickup_ppm
 from .rows import FLESH_OF, Flesh, limits, salt_data
 
@@ -74,6 +74,12 @@ def mix(request: BrineRequest) -> Mixed:
         salt = max(salt, from_cure)
     water = request.water_g if request.school != "dry" else 0.0
     return Mixed(salt, share, cure_g, water + added + cure_g + request.sugar_g, added)
+
+
+def weighed_words(request: BrineRequest) -> str:
+    """What is weighed, in a line: "120 g salt, 40 g sugar in 2000 g of water"."""
+    words = weighed(request, mix(request).added_g)
+    return words if request.school == "dry" else f"{words} in {request.water_g:g} g of water"
 
 
 def nitrite_of(request: BrineRequest, mixed: Mixed) -> tuple[float | None, str]:

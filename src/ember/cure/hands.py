@@ -23,7 +23,7 @@ def hours_of(request: BrineRequest, even_h: float | None, want_h: float | None) 
 def brine_steps(request: BrineRequest, salt_g: float, hours: float) -> list[StepOut]:
     """All hands in order."""
     steps = Steps()
-    weigh = steps.add("Weigh", _weighed(request, salt_g), _how(request))
+    weigh = steps.add("Weigh", weighed(request, salt_g), _how(request))
     if request.cure is not None:
         weigh = steps.add(
             "Read again", f"{request.cure.grams:g} g of {request.cure.nitrite_pct:g} %",
@@ -48,7 +48,8 @@ def brine_steps(request: BrineRequest, salt_g: float, hours: float) -> list[Step
     return steps.in_order()
 
 
-def _weighed(request: BrineRequest, salt_g: float) -> str:
+def weighed(request: BrineRequest, salt_g: float) -> str:
+    """Salt, sugar and curing salt in grams, in a line."""
     parts = [f"{salt_g:.0f} g salt"]
     if request.sugar_g:
         parts.append(f"{request.sugar_g:.0f} g sugar")

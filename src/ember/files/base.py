@@ -9,6 +9,12 @@ from pydantic import BaseModel, ConfigDict, Field
 MAX_STAGE_S = 14 * 86400.0
 MAX_PLAN_S = 30 * 86400.0
 
+# The stages a plan may have; each is a model of stages.py.
+KINDS: tuple[str, ...] = (
+    "temper", "bath", "pan", "plancha", "grill", "oven", "fry", "steam", "simmer", "poach", "boil", "rest", "hold",
+    "ice_bath", "chill", "reheat", "torch", "brine", "medium",
+)  # fmt: skip
+
 # No control characters: a name is one line on a card, and a database takes no NUL.
 Text = Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f]*$")]
 Minutes = Annotated[float, Field(ge=1 / 60, le=MAX_STAGE_S / 60)]

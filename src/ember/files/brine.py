@@ -13,8 +13,8 @@ from pydantic import Field, ValidationError, model_validator
 from ..errors import BadInput
 from .base import FileModel
 from .piece import Shape
-from .plan import describe_validation
 from .steps import StepOut
+from .wrong import describe_validation
 
 FORMAT = "open-ember/brine"
 

@@ -12,9 +12,9 @@ from pydantic import Field, ValidationError, model_validator
 
 from .base import FileModel
 from .piece import Piece
-from .plan import describe_validation
 from .result import SafetyOut
 from .steps import StepOut
+from .wrong import describe_validation
 
 FORMAT = "open-ember/chill"
 

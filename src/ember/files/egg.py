@@ -13,7 +13,7 @@ from ..errors import BadInput
 from ..kit.thermometers import ALTITUDE_M, boiling_point_c
 from .base import FileModel
 from .house import House
-from .plan import describe_validation
+from .wrong import describe_validation
 
 FORMAT = "open-ember/egg"
 

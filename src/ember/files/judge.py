@@ -10,7 +10,7 @@ from pydantic import Field, ValidationError, model_validator
 from .base import FileModel
 from .house import House
 from .piece import History, Properties, Shape
-from .plan import describe_validation
+from .wrong import describe_validation
 
 FORMAT = "open-ember/judge"
 

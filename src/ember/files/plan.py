@@ -5,15 +5,15 @@ Temperatures in °C, lengths in mm, masses in g, times in minutes or seconds as 
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from ..errors import BadInput
 from .base import FileModel, Text
 from .house import House
 from .piece import Piece
-from .stages import HEATING, KINDS, QUICK, Brine, Stage
+from .stages import HEATING, QUICK, Brine, Stage
+from .wrong import describe_validation
 
 FORMAT = "open-ember/plan"
 
@@ -78,51 +78,14 @@ class Plan(FileModel):
     def history(self) -> list[str]:
         """What was done to the piece, with what the plan itself does to it."""
         done = list(self.piece.history)
-        if any(isinstance(stage, Brine) and stage.form == "liquid" for stage in self.stages):
-            done.append("brined")
+        for stage in self.stages:
+            if isinstance(stage, Brine) and stage.recipe is not None and stage.recipe.school == "injected":
+                done.append("injected")
+            elif isinstance(stage, Brine) and stage.form == "liquid":
+                done.append("brined")
         if self.piece.stuffed:
             done.append("stuffed")
         return list(dict.fromkeys(done))
-
-
-def describe_validation(error: ValidationError) -> BadInput:
-    """The first thing pydantic found wrong, as our own error with the place in the file."""
-    first = error.errors(include_url=False)[0]
-    tags = {"slab", "cylinder", "sphere", "general", "from_mass", *KINDS}
-    place = ""
-    before: object = ""
-    for part in first["loc"]:
-        if isinstance(part, int):
-            place += f"[{part}]"
-        elif part in tags and (isinstance(before, int) or before in ("shape", "size")):
-            pass  # which of a union's models it was
-        elif not part.startswith(("function-", "tuple[", "float", "constrained")):
-            place += f".{part}" if place else part
-        before = part
-    return BadInput(_in_words(first), place)
-
-
-def _in_words(found: Any) -> str:
-    context = found.get("ctx", {})
-    given = found.get("input")
-    shown = f" (given: {given:g})" if isinstance(given, int | float) and not isinstance(given, bool) else ""
-    match found["type"]:
-        case "greater_than_equal":
-            return f"must be at least {context['ge']:g}{shown}"
-        case "less_than_equal":
-            return f"must be at most {context['le']:g}{shown}"
-        case "greater_than":
-            return f"must be more than {context['gt']:g}{shown}"
-        case "extra_forbidden":
-            return "unknown key"
-        case "missing" | "union_tag_not_found":
-            return "is missing" if found["type"] == "missing" else "needs a kind"
-        case "string_pattern_mismatch":
-            return "has characters that cannot be shown"
-        case "value_error":
-            return str(context["error"])
-        case _:
-            return str(found["msg"][:1].lower() + found["msg"][1:]) + shown
 
 
 def parse_plan(data: object) -> Plan:

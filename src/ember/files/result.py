@@ -259,6 +259,21 @@ class HoldOut(_Out):
     points: list[HoldPoint]
 
 
+class BrineOut(_Out):
+    """A brine stage by its recipe. `meat_g` the recipe is weighed for, `goes_in_g` what the plan puts into it."""
+
+    stage: int
+    salt_pct_meat: float
+    centre_salt_pct: float | None
+    nitrite_ppm: float | None
+    limit_ppm: float | None
+    allowed: bool
+    why: str
+    meat_g: float
+    goes_in_g: float
+    fits: bool
+
+
 class Result(_Out):
     """Everything a plan leads to."""
 
@@ -285,6 +300,7 @@ class Result(_Out):
     serves: ServesOut | None = None
     rubs: list[RubOut] = []
     holds: list[HoldOut] = []
+    brines: list[BrineOut] = []
     browning: list[FaceBrowning]
     hands_on_min: float
     warnings: list[WarningOut]

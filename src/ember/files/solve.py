@@ -8,9 +8,10 @@ from pydantic import Field, ValidationError, model_validator
 
 from ..errors import BadInput
 from .base import MAX_PLAN_S, FileModel
-from .plan import Plan, describe_validation
+from .plan import Plan
 from .result import Result
 from .stages import Organism
+from .wrong import describe_validation
 
 Unknown = Literal["pull", "minutes", "medium_c", "thickness_mm"]
 

@@ -11,6 +11,7 @@ from pydantic import Field, model_validator
 
 from ..kit.thermometers import boiling_point_c
 from .base import FileModel, Minutes
+from .brine import BrineRequest
 
 Organism = Literal["salmonella", "listeria"]
 
@@ -319,12 +320,19 @@ class Torch(_Timed):
 
 
 class Brine(_Timed):
-    """In salt: under a liquid brine, or rubbed and in cold air."""
+    """In salt: under a liquid brine, or rubbed and in cold air. `recipe` says what is weighed for it."""
 
     kind: Literal["brine"] = "brine"
     form: Literal["liquid", "dry"] = "liquid"
     salt_pct: float | None = Field(None, ge=0, le=30)
     temp_c: float = Field(4, ge=-2, le=40)
+    recipe: BrineRequest | None = None
+
+    @model_validator(mode="after")
+    def _by_its_recipe(self) -> Brine:
+        if self.recipe is not None and (self.recipe.school == "dry") != (self.form == "dry"):
+            raise ValueError(f"the recipe is for {self.recipe.school} salting: form says {self.form}")
+        return self
 
 
 class Medium(_Timed):
@@ -344,10 +352,6 @@ Stage = Annotated[
     Field(discriminator="kind"),
 ]  # fmt: skip
 
-KINDS: tuple[str, ...] = (
-    "temper", "bath", "pan", "plancha", "grill", "oven", "fry", "steam", "simmer", "poach", "boil", "rest", "hold",
-    "ice_bath", "chill", "reheat", "torch", "brine", "medium",
-)  # fmt: skip
 BySides = Pan | Plancha | Grill
 BY_SIDES = (Pan, Plancha, Grill)
 # What cooks; of these the quick ones colour a piece that something else cooked, when there is something else.

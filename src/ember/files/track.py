@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from .base import MAX_PLAN_S, FileModel
-from .plan import Plan, describe_validation
+from .plan import Plan
+from .wrong import describe_validation
 
 FORMAT = "open-ember/track"
 

@@ -6,9 +6,10 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from ..cure.answer import weighed_words
 from ..files.plan import Plan
 from ..files.result import Result, StageOut
-from ..files.stages import BY_SIDES
+from ..files.stages import BY_SIDES, Brine, Stage
 from ..heat.media import medium_c
 
 StepKind = Literal["start", "move", "turn", "pull", "end", "wash", "baste", "prep", "lay"]
@@ -77,6 +78,13 @@ def steps_of(plan: Plan, result: Result) -> list[Step]:
     return found
 
 
+def _recipe(to: Stage | None) -> str:
+    """What is weighed for a brine that has a recipe."""
+    if not isinstance(to, Brine) or to.recipe is None:
+        return ""
+    return weighed_words(to.recipe)
+
+
 def _turns(run: StageOut, side_s: float, exposures: int | None) -> list[float]:
     """Planned times of the turns within a stage, s from the plan's start."""
     fits = int((run.end_s - run.start_s - 0.5) // side_s)
@@ -102,5 +110,5 @@ def _into(plan: Plan, result: Result, i: int, from_place: str, number: int) -> S
             verb = "Lift"
     return Step(
         number, kind, verb, i, at, reading, from_place, "plate" if to is None else PLACES[to.kind],
-        None if to is None else medium_c(to),
+        None if to is None else medium_c(to), _recipe(to),
     )  # fmt: skip

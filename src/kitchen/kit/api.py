@@ -18,7 +18,7 @@ from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
-from ember.files.plan import describe_validation
+from ember.files.wrong import describe_validation
 from kitchen.line import actions
 from kitchen.line.models import Cook, CookEvent
 

@@ -15,10 +15,12 @@ from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from ember.files.result import Result
 from ember.food.catalogue import cut
+from ember.report.brines import refused
 from ember.solve.when_met import rule_met_s
 from ember.track.hands import hands_of
 from ember.track.steps import Step, next_step, steps_aside
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.brines.queries import confirmation_of
 from kitchen.kit.models import Equipment, Probe
 from kitchen.plans.models import Plan
 
@@ -28,7 +30,7 @@ from .queries import done_steps
 from .tasks import soon
 from .told import PAIRS, WHAT, open_ends
 
-RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings"}
+RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings", "brines"}
 
 
 class LineError(Exception):
@@ -53,18 +55,21 @@ def kept_result(core: CorePlan, result: Result) -> dict[str, Any]:
 def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None) -> Cook:
     """Start a cook from a plan. The same token starts it once.
 
-    Raises LineError when the probe is in another piece, EmberError when the plan cannot be cooked.
+    Raises LineError when the probe is in another piece, and for curing salt over its limit, weighed for other meat or
+    not confirmed by a second person; EmberError when the plan cannot be cooked.
     """
     if known := CookEvent.objects.filter(token=token, cook__kitchen=plan.kitchen, kind=CookEvent.Kind.STARTED).first():
         return known.cook
     now = plan.kitchen.now()
     core = parse_plan(plan.document)
+    result = evaluate(core)
+    confirmed = _confirmed(plan, result)
     cook = Cook.objects.create(
         kitchen=plan.kitchen,
         plan=plan,
         name=plan.name,
         document=plan.document,
-        result=kept_result(core, evaluate(core)),
+        result=kept_result(core, result) | confirmed,
         started_at=now,
         started_by=person,
     )
@@ -76,6 +81,21 @@ def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UU
         attach_probe(cook, probe, now)
     soon(cook)
     return cook
+
+
+def _confirmed(plan: Plan, result: Result) -> dict[str, Any]:
+    """Who confirmed the curing salt of a plan's brines; empty without any."""
+    told = []
+    for brine in result.brines:
+        if why := refused(brine):
+            raise LineError(f"Not started: {why}")
+        if brine.nitrite_ppm is None:
+            continue
+        found = confirmation_of(plan.kitchen, plan.document["stages"][brine.stage]["recipe"])
+        if found is None:
+            raise LineError("Not started: curing salt. A second person confirms the brine on its own desk first.")
+        told.append({"stage": brine.stage, "by": str(found.by), "at": found.at.isoformat()})
+    return {"confirmed": told} if told else {}
 
 
 def attach_probe(cook: Cook, probe: Probe, at: dt.datetime) -> ProbeUse:

@@ -43,6 +43,7 @@ class Bench:
         self.core: CorePlan | None = None
         self.result: Result | None = None
         self.problem = ""
+        self.stated: Mapping[str, Any] = {}
 
     @classmethod
     def of_document(cls, document: Mapping[str, Any], units: Units) -> Bench:
@@ -212,7 +213,8 @@ class Bench:
         return document is not None and self.work_out_document({**document, "depth_map": depth_map})
 
     def work_out_document(self, document: Mapping[str, Any]) -> bool:
-        """Ask the core about a whole document."""
+        """Ask the core about a whole document, which is kept as `stated`."""
+        self.stated = document
         try:
             self.core = parse_plan(document)
             self.result = evaluate(self.core)

@@ -13,6 +13,7 @@ from kitchen.kit.models import Equipment
 from kitchen.kit.queries import off_of
 from kitchen.text import whole
 
+from .along import along_of
 from .bench import Bench
 from .stage_form import ALONG, StageForm
 
@@ -30,14 +31,6 @@ class KitChoice:
 
 def _there(kitchen: Kitchen) -> list[Equipment]:
     return list(Equipment.objects.of(kitchen).current().filter(kind__in=KINDS).prefetch_related("checks"))
-
-
-def _along(text: str | None) -> dict[str, object]:
-    try:
-        found = json.loads(text or "{}")
-    except ValueError:
-        return {}
-    return found if isinstance(found, dict) else {}
 
 
 def _facts(equipment: Equipment, setting_c: float | None) -> dict[str, object]:
@@ -67,7 +60,7 @@ def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
     found = {}
     for form in wanted:
         rows = tuple(e for e in there if e.kind == form.kind)
-        along = _along(form[ALONG].value())
+        along = along_of(form[ALONG].value())
         said = {key: along[key] for key in ("pan", "offset_k") if along.get(key)}
         chosen = next((e.pk for e in rows if said and _facts(e, _setting_c(form)) == said), None)
         if rows:
@@ -82,7 +75,7 @@ def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping
         return data
     values = dict(data.items())
     key, kind = whole(values.get(f"s{stage}-kit")), values[f"s{stage}-kind"]
-    along = _along(values.get(f"s{stage}-{ALONG}"))
+    along = along_of(values.get(f"s{stage}-{ALONG}"))
     along.pop("pan" if kind == "pan" else "offset_k", None)
     chosen = next((e for e in _there(kitchen) if e.pk == key and e.kind == kind), None) if key is not None else None
     if chosen is not None:

@@ -24,6 +24,7 @@ from kitchen.text import tidy, whole
 from . import actions
 from .access import is_uuid, kept_of, plans_of, posted_plan, rules_of
 from .bench import Bench
+from .brine_choice import brine_choices, brines_said, with_brine
 from .chain import changed
 from .first import first_document
 from .kit_choice import choices_for, with_kit
@@ -93,6 +94,8 @@ def bench_context(request: HttpRequest, bench: Bench, plan: Plan | None, **more:
         "past": _past_cooks(plan),
         "addable": ADDABLE,
         "kit": choices_for(request.kitchen, bench),
+        "brine_choices": brine_choices(request.kitchen, bench),
+        "brines": brines_said(request.kitchen, bench.stated, bench.result.brines) if bench.result else [],
         "probes": Probe.objects.of(request.kitchen).filter(device__revoked_at=None, fixed_in=None).exclude(
             uses__during__endswith=None, uses__isnull=False
         ),
@@ -145,7 +148,7 @@ def bench(request: HttpRequest) -> HttpResponse:
     A whole page when it was not asked for by the page itself (a method picked on the compare page).
     """
     plan = posted_plan(request)
-    posted = with_kit(request.POST, request.kitchen, request.user.units)
+    posted = with_brine(with_kit(request.POST, request.kitchen, request.user.units), request.kitchen)
     found = Bench.of_post(changed(posted, request.user.units), request.user.units)
     found.work_out(kept_of(request, plan), depth_map=True)
     template = "plans/_bench.html" if request.htmx else "plans/bench.html"

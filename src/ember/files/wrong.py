@@ -1,0 +1,50 @@
+"""What pydantic found wrong, in words for a cook, with its place in the file."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..errors import BadInput
+from .base import KINDS
+
+
+def describe_validation(error: ValidationError) -> BadInput:
+    """The first thing pydantic found wrong, as our own error with the place in the file."""
+    first = error.errors(include_url=False)[0]
+    tags = {"slab", "cylinder", "sphere", "general", "from_mass", *KINDS}
+    place = ""
+    before: object = ""
+    for part in first["loc"]:
+        if isinstance(part, int):
+            place += f"[{part}]"
+        elif part in tags and (isinstance(before, int) or before in ("shape", "size")):
+            pass  # which of a union's models it was
+        elif not part.startswith(("function-", "tuple[", "float", "constrained")):
+            place += f".{part}" if place else part
+        before = part
+    return BadInput(_in_words(first), place)
+
+
+def _in_words(found: Any) -> str:
+    context = found.get("ctx", {})
+    given = found.get("input")
+    shown = f" (given: {given:g})" if isinstance(given, int | float) and not isinstance(given, bool) else ""
+    match found["type"]:
+        case "greater_than_equal":
+            return f"must be at least {context['ge']:g}{shown}"
+        case "less_than_equal":
+            return f"must be at most {context['le']:g}{shown}"
+        case "greater_than":
+            return f"must be more than {context['gt']:g}{shown}"
+        case "extra_forbidden":
+            return "unknown key"
+        case "missing" | "union_tag_not_found":
+            return "is missing" if found["type"] == "missing" else "needs a kind"
+        case "string_pattern_mismatch":
+            return "has characters that cannot be shown"
+        case "value_error":
+            return str(context["error"])
+        case _:
+            return str(found["msg"][:1].lower() + found["msg"][1:]) + shown

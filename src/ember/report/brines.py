@@ -1,0 +1,60 @@
+"""What the recipe of a brine stage comes to in its plan: salt, nitrite against the limit, and the meat it is for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+
+from ..cure.answer import answer_brine
+from ..files.plan import Plan
+from ..files.result import BrineOut, WarningOut
+from ..files.stages import Brine
+
+MEAT_DIFFERS = 0.05  # of the weighed meat; common practice for a scale and a piece that was trimmed
+
+
+def brines_of(plan: Plan, mass_g: float) -> list[BrineOut]:
+    """One a brine stage with a recipe: worked for the plan's piece and standard, at the stage's time and cold.
+
+    `mass_g` is of one piece. Raises BadInput for a recipe that cannot be worked.
+    """
+    goes_in_g = mass_g * plan.piece.count
+    found = []
+    for index, stage in enumerate(plan.stages):
+        if not isinstance(stage, Brine) or stage.recipe is None:
+            continue
+        told: dict[str, object] = {
+            "standard": plan.standard, "temp_c": min(max(stage.temp_c, -1.0), 25.0), "size": plan.piece.shape,
+            "cut": plan.piece.cut,
+        }  # fmt: skip
+        if stage.minutes is not None:
+            told["hours"] = max(stage.minutes / 60.0, 0.01)
+        answer = answer_brine(stage.recipe.model_copy(update=told))
+        meat_g = stage.recipe.meat_g
+        found.append(
+            BrineOut(
+                stage=index, salt_pct_meat=answer.salt_pct_meat, centre_salt_pct=answer.centre_salt_pct,
+                nitrite_ppm=answer.nitrite_ppm, limit_ppm=answer.limit_ppm, allowed=answer.allowed, why=answer.why,
+                meat_g=meat_g, goes_in_g=round(goes_in_g, 1), fits=abs(goes_in_g - meat_g) <= MEAT_DIFFERS * meat_g,
+            )
+        )  # fmt: skip
+    return found
+
+
+def refused(brine: BrineOut) -> str:
+    """Why a plan with this brine is not started; empty when nothing stands against it."""
+    if not brine.allowed:
+        return brine.why
+    if brine.nitrite_ppm is not None and not brine.fits:
+        return f"its curing salt is weighed for {brine.meat_g:.0f} g of meat, and {brine.goes_in_g:.0f} g go in."
+    return ""
+
+
+def brine_warnings(brines: Sequence[BrineOut]) -> Iterator[WarningOut]:
+    """A brine over its limit, and one that is weighed for other meat."""
+    for brine in brines:
+        where = f"Stage {brine.stage + 1}"
+        if not brine.allowed:
+            yield WarningOut(code="nitrite-over", text=f"{where}: refused. {brine.why}")
+        if not brine.fits:
+            text = f"{where}: weighed for {brine.meat_g:.0f} g of meat, and {brine.goes_in_g:.0f} g go in: weigh anew."
+            yield WarningOut(code="brine-meat", text=text)

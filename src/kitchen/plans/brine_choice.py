@@ -1,0 +1,93 @@
+"""The kitchen's own brines on the bench: a brine stage takes over one's recipe, and what comes of it is said."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ember.files.result import BrineOut
+from ember.report.brines import refused
+from kitchen.accounts.models import Kitchen
+from kitchen.brines.models import BrinePlan, Confirmation
+from kitchen.brines.queries import confirmation_of, kept_brines
+
+from .along import along_of
+from .bench import Bench
+from .stage_form import ALONG
+
+
+@dataclass(frozen=True)
+class BrineChoice:
+    """What a brine stage may be mixed by. `known` is False for a recipe that is none of ours."""
+
+    rows: tuple[BrinePlan, ...]
+    chosen: str
+    has_recipe: bool
+
+    @property
+    def known(self) -> bool:
+        """Whether its recipe is one that is kept."""
+        return bool(self.chosen) or not self.has_recipe
+
+
+@dataclass(frozen=True)
+class BrineSaid:
+    """What a brine stage comes to, who confirmed its curing salt, and why the plan is not started as it is."""
+
+    out: BrineOut
+    kept: BrinePlan | None
+    confirmation: Confirmation | None
+    refused: str
+
+    @property
+    def waits(self) -> bool:
+        """Whether a second person has yet to confirm it."""
+        return self.out.nitrite_ppm is not None and self.confirmation is None and not self.refused
+
+
+def brine_choices(kitchen: Kitchen, bench: Bench) -> dict[int, BrineChoice]:
+    """For each brine stage what there is, and which of it the plan describes."""
+    wanted = [form for form in bench.stages if form.kind == "brine"]
+    rows = tuple(kept_brines(kitchen)) if wanted else ()
+    found = {}
+    for form in wanted:
+        recipe = along_of(form[ALONG].value()).get("recipe")
+        chosen = next((str(row.pk) for row in rows if row.document == recipe), "")
+        if rows or recipe:
+            found[form.index] = BrineChoice(rows, chosen, bool(recipe))
+    return found
+
+
+def with_brine(data: Mapping[str, str], kitchen: Kitchen) -> Mapping[str, str]:
+    """What was posted; with "do" of brine:STAGE the stage takes over the chosen recipe, or gives it up."""
+    verb, _, stage = data.get("do", "").partition(":")
+    if verb != "brine" or data.get(f"s{stage}-kind") != "brine":
+        return data
+    values = dict(data.items())
+    along = along_of(values.get(f"s{stage}-{ALONG}"))
+    along.pop("recipe", None)
+    key = values.get(f"s{stage}-brine")
+    row = next((row for row in kept_brines(kitchen) if str(row.pk) == key), None)
+    if row is not None:
+        along["recipe"] = row.document
+        values[f"s{stage}-form"] = "dry" if row.document["school"] == "dry" else "liquid"
+        if row.document.get("hours"):
+            values[f"s{stage}-ends"], values[f"s{stage}-end_value"] = "minutes", f"{row.document['hours']:g}h"
+    values[f"s{stage}-{ALONG}"] = json.dumps(along) if along else ""
+    return values
+
+
+def brines_said(kitchen: Kitchen, document: Mapping[str, Any], outs: list[BrineOut]) -> list[BrineSaid]:
+    """One a brine stage with a recipe of a worked-out plan."""
+    if not outs:
+        return []
+    rows = kept_brines(kitchen)
+    found = []
+    for out in outs:
+        recipe = document["stages"][out.stage]["recipe"]
+        kept = next((row for row in rows if row.document == recipe), None)
+        sworn = confirmation_of(kitchen, recipe) if out.nitrite_ppm is not None else None
+        found.append(BrineSaid(out, kept, sworn, refused(out)))
+    return found
