@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 
 from ember.chill.answer import answer_chill
 from ember.chill.cold import medium_of, sized, words
-from ember.chill.keep import keep_of
+from ember.chill.keep import heat_needed_min, keep_of
 from ember.cli import HANDLERS, schemas
 from ember.errors import BadInput
-from ember.files.chill import parse_chill
+from ember.files.chill import BarriersIn, parse_chill
 from ember.judge.phases import cooling_steps
 from ember.judge.standards import standard, standards
 
@@ -203,7 +203,7 @@ def test_ice_by_hand():
 @pytest.mark.parametrize(
     ("name", "packed", "kept_c", "days"),
     [
-        (US, "open", 5, 7), (US, "cook-chill", 5, 7), (US, "cook-chill", 1, 30), (US, "reduced-oxygen", 5, 30),
+        (US, "open", 5, 7), (US, "cook-chill", 5, 7), (US, "cook-chill", 1, 30), (US, "reduced-oxygen", 5, None),
         (US, "open", 6, None), ("uk-fsa", "cook-chill", 3, 5), ("uk-fsa", "cook-chill", 4, None),
         ("uk-fsa", "reduced-oxygen", 8, 10), ("uk-fsa", "open", 8, 3), ("codex-generic", "cook-chill", 4, 5),
         ("codex-generic", "reduced-oxygen", 4, None),
@@ -226,6 +226,36 @@ def test_no_days_are_made_up():
 def test_a_colder_place_says_what_a_warmer_one_costs():
     """At 1 °C thirty days, and seven once it was above."""
     assert keep_of(standard(US), "cook-chill", 1).warmer == "Once above 1 °C: 7 days."
+
+
+@pytest.mark.parametrize(
+    ("name", "told", "days", "met"),
+    [
+        (US, {}, None, False), (US, {"ph": 4.6}, 30, True), (US, {"ph": 4.7}, None, False),
+        (US, {"aw": 0.91}, 30, True),
+        (US, {"cured": True}, 30, True), (US, {"salt_water_pct": 6}, None, False),
+        (US, {"heat_c": 90, "heat_min": 20}, None, False), ("uk-fsa", {}, 10, False), ("uk-fsa", {"ph": 5}, 10, True),
+        ("uk-fsa", {"aw": 0.975}, 10, False), ("uk-fsa", {"salt_water_pct": 3.5}, 10, True),
+        ("uk-fsa", {"heat_c": 90, "heat_min": 10}, 10, True), ("uk-fsa", {"heat_c": 85, "heat_min": 35}, 10, False),
+        ("uk-fsa", {"heat_c": 85, "heat_min": 36}, 10, True), ("uk-fsa", {"heat_c": 80, "heat_min": 129.2}, 10, True),
+    ],
+)  # fmt: skip
+def test_a_barrier_beside_the_cold(name, told, days, met):
+    """US 3-502.12(B)(2) wants one; in the UK one lifts the ten days (FSA VP/MAP 2020; ACMSF 1992): from memory."""
+    found = keep_of(standard(name), "reduced-oxygen", 4, BarriersIn(**told))
+    assert (found.days, found.barrier.met) == (days, met)
+
+
+@pytest.mark.parametrize(("at_c", "minutes"), [(80, 129), (82, 77), (85, 36), (88, 17), (90, 10), (93, 5), (96, 2)])
+def test_heat_worth_ten_minutes_at_ninety(at_c, minutes):
+    """ACMSF 1992, report on vacuum packaging, table of equivalents; from memory."""
+    rule = standard("uk-fsa").phases["store"].barriers
+    assert heat_needed_min(rule, at_c) == pytest.approx(minutes, abs=0.5)
+
+
+def test_thirty_days_want_a_recorder_and_seven_do_not():
+    assert "recorder" in keep_of(standard(US), "cook-chill", 1).wants
+    assert keep_of(standard(US), "cook-chill", 5).wants == ""
 
 
 # Bringing back --------------------------------------------------------------------------------------------------------

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from ember.evaluate import evaluate
+from kitchen.drawings.hold_strip import WIDTH_PX, hold_strip
 
 from .plans import plan
 
@@ -84,3 +85,19 @@ def test_the_bag_keeps_it_hotter_and_hotter_presses_out_more():
 def test_a_cold_hold_is_none():
     """What is kept cold does not drift."""
     assert evaluate(plan([BATH, {"kind": "hold", "air_c": 4, "minutes": 60}])).holds == []
+
+
+def test_the_strip_is_whole_and_turns_where_the_word_turns():
+    (hold,) = held({"air_c": 65, "minutes": 180}).holds
+    strip = hold_strip(hold)
+    assert sum(span.width for span in strip.spans) == pytest.approx(WIDTH_PX)
+    assert strip.spans[1].x == pytest.approx(WIDTH_PX * hold.stays_min / hold.minutes)
+    assert [span.late for span in strip.spans] == [False] + [True] * (len(strip.spans) - 1)
+
+
+def test_the_clock_stands_on_the_strip_only_when_it_runs_out():
+    (cool,) = held({"air_c": 52, "minutes": 300}).holds
+    assert cool.clock_min == 240
+    assert hold_strip(cool).clock_x == pytest.approx(WIDTH_PX * 240 / 300)
+    (short,) = held({"air_c": 52, "minutes": 100}).holds
+    assert hold_strip(short).clock_x is None

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from ember.cure.answer import answer_brine
 from ember.cure.nitrite import equilibrium_ppm
+from ember.cure.scale import scaled
 from ember.errors import BadInput
 from ember.evaluate import evaluate
+from ember.files.brine import parse_brine
 from ember.food.catalogue import cut
 from ember.report.brines import refused
 from ember.track.hands import hands_of
@@ -85,3 +88,11 @@ def test_injecting_counts_as_injected_not_as_brined():
     injected = RECIPE | {"school": "injected", "salt_pct": 8, "pickup_pct": 12}
     assert "injected" in brined(injected).history
     assert "brined" not in brined(injected).history
+
+
+@pytest.mark.parametrize("school", ["equilibrium", "dry", "gradient", "injected"])
+def test_weighed_for_other_meat_the_parts_per_million_stay(school):
+    recipe = RECIPE | {"school": school, "pickup_pct": 10}
+    before, after = (answer_brine(parse_brine(found)) for found in (recipe, scaled(recipe, 3700)))
+    assert after.nitrite_ppm == pytest.approx(before.nitrite_ppm, rel=2e-3)
+    assert after.salt_pct_meat == pytest.approx(before.salt_pct_meat, rel=2e-3)

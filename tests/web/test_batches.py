@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+from urllib.parse import parse_qsl
 
 import numpy as np
 import pytest
@@ -267,6 +268,70 @@ def test_nothing_is_taken_before_it_is_cold_or_after_its_last_day(batch, chef, c
         at(old, minutes, "read", chef, celsius=celsius)
     with pytest.raises(actions.BatchError, match="last day is over"):
         actions.use(old, chef, 1)
+
+
+def test_into_the_cold_comes_first_and_is_moved_later(signed_in, batch, chef):
+    url = reverse("batches:act", args=[batch.pk])
+    course = course_of(batch, batch.kitchen.now())
+    assert course.waits_for_cold
+    assert course.into_cold_by > batch.out_at
+    assert "Into the cold by" in body_of(signed_in.get(reverse("batches:batch", args=[batch.pk])))
+    for place in ("Ice bath", "Ice bath", "Walk-in"):
+        signed_in.post(url, {"what": "cold", "place": place})
+    course = course_of(batch, batch.kitchen.now())
+    assert [event.note for event in course.events] == ["Ice bath", "Walk-in"]
+    assert (course.waits_for_cold, course.stands_in) == (False, "Walk-in")
+    assert "Say where it stands" in body_of(signed_in.post(url, {"what": "cold", "place": " "}))
+
+
+def test_pressed_then_cut_into_portions(signed_in, cold):
+    url = reverse("batches:act", args=[cold.pk])
+    signed_in.post(url, {"what": "pressed", "note": "4 kg"})
+    assert course_of(cold, cold.kitchen.now()).pressed_at is not None
+    signed_in.post(url, {"what": "portioned", "cut_into": "26"})
+    course = course_of(cold, cold.kitchen.now())
+    assert (course.pressed_at, course.left) == (None, 26)
+    signed_in.post(url, {"what": "used", "portions": "20", "note": "lunch"})
+    body = body_of(signed_in.post(url, {"what": "portioned", "cut_into": "19"}, follow=True))
+    assert "20 were taken already" in body
+    wrong = signed_in.post(url, {"what": "portioned", "cut_into": "some"})
+    assert wrong.status_code == 422
+    assert 'value="some"' in body_of(wrong)
+    assert course_of(cold, cold.kitchen.now()).left == 6
+
+
+def test_nothing_is_pressed_or_cut_while_it_is_warm(batch, chef):
+    with pytest.raises(actions.BatchError, match="Cold first"):
+        actions.press(batch, chef, "4 kg")
+    with pytest.raises(actions.BatchError, match="Cold first"):
+        actions.portion(batch, chef, 12)
+
+
+def test_what_a_cook_left_goes_to_the_desk_and_the_batch_knows_its_cook(signed_in, running):
+    response = signed_in.get(reverse("batches:from-cook", args=[running.pk]))
+    query = response.url.split("?", 1)[1]
+    body = body_of(signed_in.get(response.url))
+    assert running.name in body
+    typed = dict(parse_qsl(query)) | {"token": str(uuid.uuid4())}
+    signed_in.post(reverse("batches:out"), typed)
+    found = Batch.objects.get(cook=running)
+    piece = running.document["piece"]
+    assert found.document["piece"]["cut"] == piece["cut"]
+    assert found.document["piece"]["count"] == piece.get("count", 1)
+    assert running.name in body_of(signed_in.get(reverse("batches:batch", args=[found.pk])))
+
+
+def test_a_strangers_cook_is_not_found_and_not_linked(client, stranger, running):
+    client.force_login(stranger)
+    assert client.get(reverse("batches:from-cook", args=[running.pk])).status_code == 404
+
+
+def test_the_desk_takes_a_barrier_and_wants_both_halves_of_a_heat(signed_in):
+    typed = {"packed": "reduced-oxygen", "ph": "4.4"}
+    usual = ChillForm(None, Units()).data
+    assert "30 days" in body_of(signed_in.get(reverse("batches:desk"), usual | typed))
+    assert "No days" in body_of(signed_in.get(reverse("batches:desk"), usual | typed | {"ph": ""}))
+    assert "go together" in body_of(signed_in.get(reverse("batches:desk"), usual | {"heat": "90"}))
 
 
 def test_thrown_away_is_the_end(signed_in, cold, chef):

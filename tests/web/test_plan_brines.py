@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import html
+import re
+
 import pytest
 from django.urls import reverse
 
@@ -48,7 +51,7 @@ def plan_with_cure(kitchen, chef, chops, cured):
 def test_the_stage_takes_over_a_kept_recipe_and_its_hours(signed_in, chops, cured):
     typed = posted(chops) | {"do": "brine:0", "s0-brine": str(cured.pk)}
     body = body_of(signed_in.post(reverse("plans:bench"), typed))
-    assert "36h" in body
+    assert "36 h" in body
     assert f'<option value="{cured.pk}" selected>Deck cure</option>' in body
     assert "A second person confirms it before this starts" in body
 
@@ -85,6 +88,16 @@ def test_more_meat_than_it_was_weighed_for_does_not_start(plan_with_cure, cured,
     plan_with_cure.document["piece"]["count"] = 12
     with pytest.raises(line_actions.LineError, match="weighed for 2400 g"):
         line_actions.start(plan_with_cure, chef)
+
+
+def test_the_desk_weighs_it_anew_for_the_meat_of_the_plan(signed_in, plan_with_cure):
+    plan_with_cure.document["piece"]["count"] = 12
+    body = body_of(signed_in.post(reverse("plans:bench"), posted(plan_with_cure.document)))
+    desk = html.unescape(re.search(r'href="(/brines/\?[^"]+)"', body)[1])
+    weighed = body_of(signed_in.get(desk))
+    assert 'value="3600"' in weighed
+    assert 'value="2700"' in weighed
+    assert 'value="13.5"' in weighed
 
 
 def test_over_the_limit_does_not_start(plan_with_cure, chef):

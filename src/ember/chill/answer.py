@@ -58,7 +58,7 @@ def answer_chill(request: ChillRequest) -> ChillAnswer:
         thickest_mm=_thickest(request, rules),
         ice_kg=_ice_kg(request),
         ways=[_way(request, rules, piece, way) for way in WAYS],
-        keep=keep_of(rules, request.packed, request.kept_c),
+        keep=keep_of(rules, request.packed, request.kept_c, request.barriers),
         back=back_of(request, request.back, rules) if request.back else None,
         t_s=[round(float(v), 1) for v in cooling.t_s[points]],
         curve_c=[round(float(v), 2) for v in cooling.warmest_c[points]],

@@ -49,6 +49,25 @@ class BackIn(FileModel):
     then: Literal["served", "held"] = "served"
 
 
+class BarriersIn(FileModel):
+    """What keeps spores from growing beside the cold, as measured: pH, water activity, salt in its water (%), nitrite
+    of a cured meat, or heat held in the middle (°C, min).
+    """
+
+    ph: float | None = Field(None, ge=2, le=10)
+    aw: float | None = Field(None, ge=0.5, le=1)
+    salt_water_pct: float | None = Field(None, ge=0, le=26)
+    cured: bool = False
+    heat_c: float | None = Field(None, ge=70, le=121)
+    heat_min: float | None = Field(None, ge=0.1, le=2880)
+
+    @model_validator(mode="after")
+    def _heat_and_time(self) -> Self:
+        if (self.heat_c is None) != (self.heat_min is None):
+            raise ValueError("heat_c and heat_min go together")
+        return self
+
+
 class ChillRequest(FileModel):
     """Food that leaves the heat and is not served."""
 
@@ -64,6 +83,7 @@ class ChillRequest(FileModel):
     standard: str = Field("us-food-code-2022", max_length=60)
     packed: Packed = "cook-chill"
     kept_c: float = Field(3, ge=-30, le=10)
+    barriers: BarriersIn | None = None
     back: BackIn | None = None
 
     @model_validator(mode="after")
@@ -98,8 +118,18 @@ class WayOut(FileModel):
     margin_min: float
 
 
+class BarrierOut(FileModel):
+    """A barrier beside the cold: whether one that the standard names is there, and what follows."""
+
+    met: bool
+    words: str
+    section: str
+
+
 class KeepOut(FileModel):
-    """How long it keeps. `days`: None where the standard has no row for it as cold as it is; `day_one` counts."""
+    """How long it keeps, the first day counted. `days`: None where the standard has no row for it, as cold as it is or
+    without a barrier. `wants`: what that row asks for beside the cold.
+    """
 
     packed: Packed
     at_c: float | None
@@ -107,6 +137,8 @@ class KeepOut(FileModel):
     section: str
     text: str
     warmer: str
+    wants: str = ""
+    barrier: BarrierOut | None = None
 
 
 class BackOut(FileModel):

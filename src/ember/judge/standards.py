@@ -64,11 +64,29 @@ class Rule(BaseModel):
         return self.max_fat_pct is None or fat_pct <= self.max_fat_pct + 1e-9
 
 
+class Barriers(BaseModel):
+    """What keeps spores from growing in food packed without air. `needed`: without one it is not kept so at all;
+    otherwise one of them lifts the days. `heat`: (°C, minutes), carried to other temperatures by `z_c`.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    section: str
+    needed: bool = False
+    ph_max: float | None = None
+    aw_max: float | None = None
+    salt_water_min_pct: float | None = None
+    cured: bool = False
+    heat: tuple[float, float] | None = None
+    z_c: float = 9.0
+    otherwise: str
+
+
 class PhaseRule(BaseModel):
     """A rule for what comes beside cooking: cooling, reheating, holding, freezing, keeping, time as the control.
 
     Temperatures in the standard's unit. `steps`: (from, to, hours). `options`: (at most, hours). `kept`: by how it is
-    packed, (at most, days).
+    packed, (at most, days). `wants`: what the longest row of a packing asks for. `barriers`: of the one without air.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -92,6 +110,8 @@ class PhaseRule(BaseModel):
     between: tuple[float, float] | None = None
     options: tuple[tuple[float, float], ...] = ()
     kept: dict[str, tuple[tuple[float, float], ...]] = {}
+    wants: dict[str, str] = {}
+    barriers: Barriers | None = None
     caution: str = ""
 
     @property

@@ -27,8 +27,9 @@ class BatchError(Exception):
 
 @transaction.atomic
 def out_of_the_heat(
-    kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], portions: int, token: uuid.UUID
-) -> Batch:
+    kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], portions: int, token: uuid.UUID,
+    cook: Cook | None = None,
+) -> Batch:  # fmt: skip
     """A batch begins: its clock runs from now. The same token twice is the same batch."""
     there = Batch.objects.of(kitchen).filter(token=token).first()
     if there is not None:
@@ -37,7 +38,7 @@ def out_of_the_heat(
     answer = answer_chill(parse_chill(document))
     return Batch.objects.create(
         kitchen=kitchen, token=token, name=name, document=document, result=answer.model_dump(mode="json"),
-        portions=portions, out_at=kitchen.now(), out_by=person,
+        portions=portions, out_at=kitchen.now(), out_by=person, cook=cook,
     )  # fmt: skip
 
 
@@ -54,10 +55,33 @@ def _add(batch: Batch, person: Person, kind: str, **more: Any) -> BatchEvent:
 
 
 @transaction.atomic
-def into_the_cold(batch: Batch, person: Person) -> BatchEvent:
-    """It stands in its ice, its chiller, its shelf."""
-    held, _ = _held(batch)
-    return _add(held, person, Kind.COLD)
+def into_the_cold(batch: Batch, person: Person, place: str) -> BatchEvent:
+    """It stands in its ice, its chiller, its shelf, or is moved there. Saying the same place twice does nothing."""
+    held, course = _held(batch)
+    before = held.events.filter(kind=Kind.COLD).last()
+    if before is not None and before.note == place and not course.waits_for_cold:
+        return before
+    return _add(held, person, Kind.COLD, note=place)
+
+
+@transaction.atomic
+def press(batch: Batch, person: Person, note: str) -> BatchEvent:
+    """It lies under a weight. Raises BatchError before it is cold: a press keeps the heat in."""
+    held, course = _held(batch)
+    if not course.is_cold:
+        raise BatchError("Cold first: a press keeps the heat in, and the clock runs.")
+    return _add(held, person, Kind.PRESSED, note=note)
+
+
+@transaction.atomic
+def portion(batch: Batch, person: Person, portions: int) -> BatchEvent:
+    """It is cut into so many. Raises BatchError before it is cold, and for fewer than were taken already."""
+    held, course = _held(batch)
+    if not course.is_cold:
+        raise BatchError("Cold first: it is cut when it is cold.")
+    if portions < course.taken:
+        raise BatchError(f"{course.taken} were taken already.")
+    return _add(held, person, Kind.PORTIONED, portions=portions)
 
 
 @transaction.atomic

@@ -127,11 +127,46 @@ class BatchCourse:
         return bool(self._of(Kind.DISCARDED))
 
     @cached_property
+    def stands_in(self) -> str:
+        """Where it was put last."""
+        cold = self._of(Kind.COLD)
+        return cold[-1].note if cold else ""
+
+    @cached_property
+    def waits_for_cold(self) -> bool:
+        """It is out of the heat, and nobody put it into the cold yet."""
+        return not self.is_cold and not any(event.at >= self.begins_at for event in self._of(Kind.COLD))
+
+    @cached_property
+    def into_cold_by(self) -> dt.datetime | None:
+        """The latest moment to put it there for its cooling to be in time, as reckoned; None when not known."""
+        wait = self.batch.result.get("latest_wait_min")
+        if not self.waits_for_cold or wait is None or self.was_reheated:
+            return None
+        return self.batch.out_at + dt.timedelta(minutes=wait)
+
+    @cached_property
+    def pressed_at(self) -> dt.datetime | None:
+        """Since when it is under a press: until it is portioned."""
+        pressed = self._of(Kind.PRESSED, Kind.PORTIONED)
+        return pressed[-1].at if pressed and pressed[-1].kind == Kind.PRESSED else None
+
+    @cached_property
+    def portions(self) -> int:
+        """Portions it was cut into; before that, those it was reckoned for."""
+        cut = self._of(Kind.PORTIONED)
+        return cut[-1].portions if cut else self.batch.portions
+
+    @cached_property
+    def taken(self) -> int:
+        """Portions taken and not put back."""
+        used = sum(event.portions for event in self._of(Kind.USED))
+        return used - sum(event.portions for event in self._of(Kind.RETURNED))
+
+    @cached_property
     def left(self) -> int:
         """Portions left."""
-        used = sum(event.portions for event in self._of(Kind.USED))
-        back = sum(event.portions for event in self._of(Kind.RETURNED))
-        return 0 if self.is_discarded else self.batch.portions - used + back
+        return 0 if self.is_discarded else self.portions - self.taken
 
     @cached_property
     def days(self) -> float | None:

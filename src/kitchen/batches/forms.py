@@ -28,7 +28,8 @@ class ChillForm(DeskForm):
     PATHS: ClassVar[dict[str, str]] = {
         "cut": "piece.cut", "start": "piece.start_c", "mass": "piece.mass_g", "count": "piece.count",
         "first": "first_c", "wait": "wait_min", "room": "room_c", "layers": "layers", "packed": "packed",
-        "kept": "kept_c",
+        "kept": "kept_c", "ph": "barriers.ph", "aw": "barriers.aw", "salt": "barriers.salt_water_pct",
+        "heat": "barriers.heat_c", "heat_min": "barriers.heat_min",
     }  # fmt: skip
     DEFAULTS: ClassVar[dict[str, Any]] = {
         "cut": "pork/belly", "shape": "slab", "size": 48.0, "mass": 950.0, "count": 6, "portions": 24, "start": 70.0,
@@ -50,6 +51,8 @@ class ChillForm(DeskForm):
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
         ("first", "First cooked to", "c"), ("room", "Room", "c"), ("air", "Its air", "c"),
+        ("ph", "pH", ""), ("aw", "Water activity", ""), ("salt", "Salt in its water", "%"), ("cured", "Cured meat", ""),
+        ("heat", "Middle held at", "c"), ("heat_min", "for", "min"),
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
@@ -78,12 +81,21 @@ class ChillForm(DeskForm):
         add["first"] = fields.temperature("First", units, 20, 98, required=False)
         add["room"] = fields.temperature("Room", units, -5, 45, required=False)
         add["air"] = fields.temperature("Air", units, -40, 15, required=False)
+        add["ph"] = fields.plain_number("pH", 2, 10, required=False)
+        add["aw"] = fields.plain_number("Water activity", 0.5, 1, required=False)
+        add["salt"] = fields.plain_number("Salt in its water", 0, 26, "%", required=False)
+        add["cured"] = forms.BooleanField(required=False)
+        add["heat"] = fields.temperature("Held at", units, 70, 121, required=False)
+        add["heat_min"] = fields.plain_number("Held for", 0.1, 2880, "min", required=False)
 
     def clean(self) -> dict[str, Any]:
         """A cold place that is left for another has its end."""
         found = super().clean() or {}
         if found.get("then") and found.get("until") is None and "until" not in self.errors:
             self.add_error("until", "Until which middle? Then it goes on.")
+        heat, minutes = found.get("heat"), found.get("heat_min")
+        if (heat is None) != (minutes is None) and not {"heat", "heat_min"} & set(self.errors):
+            self.add_error("heat" if heat is None else "heat_min", "A temperature and its minutes go together.")
         return found
 
     def document(self) -> dict[str, Any]:
@@ -94,6 +106,8 @@ class ChillForm(DeskForm):
             "kind": kind, "thickness_mm" if kind == "slab" else "diameter_mm": typed["size"],
         }  # fmt: skip
         found["bagged"] = bool(typed.get("bagged"))
+        if typed.get("cured"):
+            found.setdefault("barriers", {})["cured"] = True
         first: dict[str, Any] = {"way": typed["way"]}
         if typed["way"] != "ice-bath" and typed.get("air") is not None:
             first["air_c"] = typed["air"]
@@ -140,6 +154,12 @@ class ReadingForm(forms.Form):
         super().__init__(data)
         self.fields["celsius"] = fields.temperature("Middle", units, -40, 120)
         self.fields["celsius"].widget.attrs |= {"id": "batch-celsius", "placeholder": units.degree}
+
+
+class PortionForm(forms.Form):
+    """Into how many it is cut."""
+
+    cut_into = count_field("Portions", MOST_PORTIONS)
 
 
 class UseForm(forms.Form):

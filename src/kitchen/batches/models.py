@@ -11,7 +11,10 @@ from kitchen.accounts.models import KitchenOwned
 
 
 class Batch(KitchenOwned):
-    """Portions out of the heat together. `document` is an `open-ember/chill` request, `result` its answer then."""
+    """Portions out of the heat together, of a `cook` where it was one here.
+
+    `document` is an `open-ember/chill` request, `result` its answer then.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     token = models.UUIDField(default=uuid.uuid4, unique=True)
@@ -21,6 +24,7 @@ class Batch(KitchenOwned):
     portions = models.PositiveIntegerField()
     out_at = models.DateTimeField()
     out_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    cook = models.ForeignKey("line.Cook", on_delete=models.PROTECT, null=True, blank=True, related_name="batches")
 
     class Meta:
         ordering = ["-out_at", "id"]
@@ -38,10 +42,15 @@ class Batch(KitchenOwned):
 
 
 class BatchEvent(models.Model):
-    """What happened to a batch. Append-only, in the database too."""
+    """What happened to a batch. Append-only, in the database too.
+
+    `note` says where of what went into the cold, under what of what is pressed, for what of what is used.
+    """
 
     class Kind(models.TextChoices):
         COLD = "cold", "Into the cold"
+        PRESSED = "pressed", "Under a press"
+        PORTIONED = "portioned", "Portioned"
         READ = "read", "Read"
         USED = "used", "Used"
         RETURNED = "returned", "Put back"

@@ -1,9 +1,8 @@
-"""Batches: the shelf, the desk that plans a chill, one batch with its clock, its label."""
+"""Batches: the shelf, one batch with its clock, its label."""
 
 from __future__ import annotations
 
 import uuid
-from collections.abc import Mapping
 from typing import Any
 
 from django.contrib import messages
@@ -12,92 +11,20 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from ember.chill.answer import answer_chill
 from ember.chill.cold import words
-from ember.errors import EmberError
-from ember.files.chill import ChillAnswer, parse_chill
-from kitchen.desk.pages import code_of, fragment, is_fragment
-from kitchen.desk.shown import Row, Table
+from kitchen.desk.pages import code_of
 from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
-from kitchen.line.access import token_of
-from kitchen.text import tidy
-from kitchen.units.show import hours_and_minutes, in_units
+from kitchen.kit.models import Equipment
+from kitchen.units.show import in_units
 
 from . import actions
 from .course import BatchCourse, course_of, courses_of
-from .forms import ChillForm, ReadingForm, UseForm
+from .doings import DOINGS, Wrong
+from .forms import ReadingForm
 from .models import Batch
 
 MOST_SHOWN = 500
-MOST_NOTE = 200
-
-
-def _typed(data: Mapping[str, str]) -> dict[str, Any]:
-    found = dict(data.items())
-    name, _, value = found.pop("set", "").partition(":")
-    if name == "way":
-        found["way"], found["then"] = value, found.get("then", "") if value == "ice-bath" else ""
-    return found
-
-
-def _worked(request: HttpRequest, typed: Mapping[str, Any] | None) -> tuple[ChillForm, ChillAnswer | None, str]:
-    form = ChillForm(typed, request.user.units)
-    if not form.is_valid():
-        return form, None, ""
-    try:
-        return form, answer_chill(parse_chill({**form.document(), "standard": request.kitchen.standard})), ""
-    except EmberError as error:
-        return form, None, form.refuse(error)
-
-
-def _ways(answer: ChillAnswer, chosen: str) -> Table:
-    """Every way alone, stage by stage."""
-    heads = tuple(f"to {stage.to_c:g} °C" for stage in answer.stages)
-    rows = []
-    for way in answer.ways:
-        cells = tuple("never" if m is None else hours_and_minutes(m) for m in way.minutes)
-        row = words()["ways"][way.way]
-        line = row["line"] if way.way == chosen else "" if way.met else "misses the rule"
-        rows.append(Row(row["name"], line, cells, way.way, way.way == chosen))
-    return Table("Each way alone", heads, tuple(rows), "way")
-
-
-def _context(request: HttpRequest, form: ChillForm, answer: ChillAnswer | None, problem: str) -> dict[str, Any]:
-    context: dict[str, Any] = {"form": form, "answer": answer, "problem": problem, "token": uuid.uuid4()}
-    if answer is not None:
-        stages = [(stage.from_c, stage.to_c, stage.allowed_min) for stage in answer.stages]
-        gates = reckoned_gates(answer.t_s, answer.curve_c, stages)
-        context |= {
-            "chart": chill_chart(answer.t_s, answer.curve_c, answer.surface_c, gates),
-            "wait": hours_and_minutes(answer.latest_wait_min or 0.0),
-            "table": _ways(answer, form.cleaned_data["way"]),
-        }
-    return context
-
-
-def desk(request: HttpRequest) -> HttpResponse:
-    """The desk; its state is its address."""
-    typed = _typed(request.GET) if request.GET else None
-    context = _context(request, *_worked(request, typed))
-    if is_fragment(request):
-        return fragment(request, "batches/_desk.html", context, reverse("batches:desk"), typed)
-    return render(request, "batches/desk.html", context)
-
-
-@require_POST
-def out(request: HttpRequest) -> HttpResponse:
-    """Out of the heat: the batch is there, and its clock runs."""
-    form, answer, problem = _worked(request, _typed(request.POST))
-    if answer is not None and not form.title:
-        form.add_error("name", "Give it a name first.")
-    if answer is None or form.errors:
-        context = _context(request, form, answer, problem)
-        return render(request, "batches/desk.html", context, status=422)
-    batch = actions.out_of_the_heat(
-        request.kitchen, request.user, form.title, form.document(), form.cleaned_data["portions"],
-        token_of(request.POST.get("token")),
-    )  # fmt: skip
-    return redirect("batches:batch", pk=batch.pk)
+COLD_KINDS = ("fridge", "chiller")
 
 
 def _order(course: BatchCourse) -> tuple[bool, bool, Any]:
@@ -114,7 +41,7 @@ def shelf(request: HttpRequest) -> HttpResponse:
 
 
 def _batch_of(request: HttpRequest, pk: uuid.UUID) -> Batch:
-    return get_object_or_404(Batch.objects.of(request.kitchen).select_related("kitchen", "out_by"), pk=pk)
+    return get_object_or_404(Batch.objects.of(request.kitchen).select_related("kitchen", "out_by", "cook"), pk=pk)
 
 
 def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) -> HttpResponse:
@@ -136,6 +63,7 @@ def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) ->
         "returned": returned,
         "token": uuid.uuid4(),
         "is_chef": request.membership.is_chef,
+        "cold_places": ["Ice bath", *Equipment.objects.of(request.kitchen).current().filter(kind__in=COLD_KINDS)],
         "put_right": words()["put_right"]["late"],
         "ways": [words()["ways"][step["way"]]["name"] for step in batch.document["cold"]],
         **more,
@@ -151,40 +79,16 @@ def batch(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Something was done with it. Wrong input comes back beside its field, with what was typed."""
-    row, what = _batch_of(request, pk), request.POST.get("what", "")
-    note = tidy(request.POST.get("note"), MOST_NOTE)
+    row = _batch_of(request, pk)
+    do = DOINGS.get(request.POST.get("what", ""))
     try:
-        if what in ("read", "reheated"):
-            form = ReadingForm(request.POST, request.user.units)
-            if not form.is_valid():
-                return _page(request, row, 422, reading=form, wrong=what)
-            celsius = form.cleaned_data["celsius"]
-            if what == "read":
-                actions.read(row, request.user, celsius)
-            else:
-                actions.reheated(row, request.user, celsius, note)
-        elif what in ("used", "bring"):
-            use = UseForm(request.POST)
-            if not use.is_valid():
-                return _page(request, row, 422, using=use)
-            if what == "bring":
-                token = token_of(request.POST.get("token"))
-                cook = actions.bring_back(row, request.user, use.cleaned_data["portions"], note, token)
-                return redirect("line:steps", pk=cook.pk)
-            actions.use(row, request.user, use.cleaned_data["portions"], note)
-        elif what == "decided":
-            if not request.membership.is_chef:
-                raise actions.BatchError("A chef decides that.")
-            actions.decide(row, request.user, note)
-        elif what == "discarded":
-            actions.discard(row, request.user, note)
-        elif what == "cold":
-            actions.into_the_cold(row, request.user)
-        elif what == "back" and request.POST.get("event", "").isdecimal():
-            actions.put_back(row, request.user, int(request.POST["event"][:12]))
+        answer = do(request, row) if do else None
+    except Wrong as wrong:
+        return _page(request, row, 422, **wrong.shown)
     except actions.BatchError as error:
         messages.error(request, in_units(str(error), request.user.units))
-    return redirect("batches:batch", pk=row.pk)
+        answer = None
+    return answer or redirect("batches:batch", pk=row.pk)
 
 
 def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:

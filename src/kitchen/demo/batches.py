@@ -15,14 +15,16 @@ from kitchen.batches.models import Batch, BatchEvent
 # Events as (minutes after it left the heat, kind, °C, portions, note).
 BATCHES: list[dict[str, Any]] = [
     {
-        "name": "Pressed belly, glaze 2", "by": "tobin", "hours_ago": 41.0, "portions": 32,
+        "name": "Pressed belly, glaze 2", "by": "tobin", "hours_ago": 41.0, "portions": 30,
         "piece": {"cut": "pork/belly", "shape": {"kind": "slab", "thickness_mm": 46}, "start_c": 76.0,
                   "mass_g": 1150, "count": 4},
         "wait_min": 12, "cold": [{"way": "ice-bath", "to_c": 5.0}, {"way": "walk-in"}], "packed": "cook-chill",
         "back": {"in": "bath", "medium_c": 68.0}, "kept_c": 3.0,
         "events": [
-            (14, "cold", None, 0, ""), (48, "read", 31.5, 0, ""), (70, "read", 17.0, 0, ""), (125, "read", 4.6, 0, ""),
-            (1300, "used", None, 9, "crew supper"), (2050, "used", None, 8, "second sitting"),
+            (14, "cold", None, 0, "Ice bath"), (48, "read", 31.5, 0, ""), (70, "read", 17.0, 0, ""),
+            (125, "read", 4.6, 0, ""), (126, "cold", None, 0, "Walk-in"), (131, "pressed", None, 0, "a tray and 5 kg"),
+            (260, "portioned", None, 32, ""), (1300, "used", None, 9, "crew supper"),
+            (2050, "used", None, 8, "second sitting"),
         ],
     },
     {
@@ -30,7 +32,7 @@ BATCHES: list[dict[str, Any]] = [
         "piece": {"cut": "chicken/breast", "shape": {"kind": "slab", "thickness_mm": 29}, "start_c": 66.0,
                   "mass_g": 195, "count": 20},
         "wait_min": 6, "cold": [{"way": "blast"}], "packed": "cook-chill", "kept_c": 3.0,
-        "events": [(7, "cold", None, 0, ""), (30, "read", 34.0, 0, "")],
+        "events": [(7, "cold", None, 0, "Blast chiller"), (30, "read", 34.0, 0, "")],
     },
     {
         "name": "Shin, braised in its stock", "by": "pell", "hours_ago": 5.0, "portions": 14,
@@ -39,7 +41,7 @@ BATCHES: list[dict[str, Any]] = [
         "wait_min": 35, "bagged": False, "layers": 1, "cold": [{"way": "fridge"}], "packed": "open", "kept_c": 4.0,
         "back": {"in": "sauce", "medium_c": 92.0, "to_c": 78.0, "then": "held"},
         "events": [
-            (40, "cold", None, 0, ""), (62, "read", 76.0, 0, ""), (118, "read", 56.5, 0, ""),
+            (40, "cold", None, 0, "Walk-in"), (62, "read", 76.0, 0, ""), (118, "read", 56.5, 0, ""),
             (262, "read", 28.0, 0, ""),
         ],
     },

@@ -33,14 +33,21 @@ def finished(kitchen: Kitchen) -> Any:
     )
 
 
+def _is_met(cook: Cook, record: dict[str, Any]) -> bool:
+    """Whether the rule is met: by readings; of what goes by steps, where none are taken, by its plan."""
+    if record.get("brine"):
+        return bool(record["brine"]["allowed"])
+    verdict = record["planned_verdict"] if cook.goes_by_steps else record["verdict"]
+    return bool(verdict and verdict["met"])
+
+
 def row_of(cook: Cook) -> LogRow:
     """A line of the list, cheap: signed ones from their record, others from their events."""
     signed = getattr(cook, "sign_off", None)
     record = signed.record if signed else record_of(cook)
-    verdict = record["verdict"]
     return LogRow(
         cook=cook,
-        state="unsigned" if signed is None else "met" if verdict and verdict["met"] else "look",
+        state="unsigned" if signed is None else "met" if _is_met(cook, record) else "look",
         peak=next((row["done"] for row in record["off_plan"] if row["what"] == "Peak core"), None),
         stopped=any(row["kind"] == "stopped" for row in record["corrections"]),
         advisory=record["advisory"],

@@ -7,11 +7,18 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from django.urls import reverse
+
+from ember.cure.scale import scaled
 from ember.files.result import BrineOut
+from ember.quantities import Units
 from ember.report.brines import refused
 from kitchen.accounts.models import Kitchen
+from kitchen.brines.forms import BrineForm
 from kitchen.brines.models import BrinePlan, Confirmation
 from kitchen.brines.queries import confirmation_of, kept_brines
+from kitchen.desk.pages import address
+from kitchen.units.show import figure, minutes_text
 
 from .along import along_of
 from .bench import Bench
@@ -40,6 +47,7 @@ class BrineSaid:
     kept: BrinePlan | None
     confirmation: Confirmation | None
     refused: str
+    weigh_anew: str  # where the desk has it for the plan's own meat; empty where it fits
 
     @property
     def waits(self) -> bool:
@@ -74,12 +82,15 @@ def with_brine(data: Mapping[str, str], kitchen: Kitchen) -> Mapping[str, str]:
         along["recipe"] = row.document
         values[f"s{stage}-form"] = "dry" if row.document["school"] == "dry" else "liquid"
         if row.document.get("hours"):
-            values[f"s{stage}-ends"], values[f"s{stage}-end_value"] = "minutes", f"{row.document['hours']:g}h"
+            values[f"s{stage}-ends"], values[f"s{stage}-end_value"] = (
+                "minutes",
+                minutes_text(60.0 * row.document["hours"]),
+            )
     values[f"s{stage}-{ALONG}"] = json.dumps(along) if along else ""
     return values
 
 
-def brines_said(kitchen: Kitchen, document: Mapping[str, Any], outs: list[BrineOut]) -> list[BrineSaid]:
+def brines_said(kitchen: Kitchen, document: Mapping[str, Any], outs: list[BrineOut], units: Units) -> list[BrineSaid]:
     """One a brine stage with a recipe of a worked-out plan."""
     if not outs:
         return []
@@ -89,5 +100,13 @@ def brines_said(kitchen: Kitchen, document: Mapping[str, Any], outs: list[BrineO
         recipe = document["stages"][out.stage]["recipe"]
         kept = next((row for row in rows if row.document == recipe), None)
         sworn = confirmation_of(kitchen, recipe) if out.nitrite_ppm is not None else None
-        found.append(BrineSaid(out, kept, sworn, refused(out)))
+        anew = "" if out.fits else _weighed_anew(recipe, out.goes_in_g, kept, units)
+        found.append(BrineSaid(out, kept, sworn, refused(out), anew))
     return found
+
+
+def _weighed_anew(recipe: Mapping[str, Any], meat_g: float, kept: BrinePlan | None, units: Units) -> str:
+    """The brine desk with the recipe for so much meat, under a name of its own."""
+    data = BrineForm.data_of(scaled(recipe, meat_g), units)
+    name = f"{kept.name[:60]}, {figure(units.mass_value(meat_g), 0)} {units.mass}" if kept else ""
+    return address(reverse("brines:desk"), data | {"name": name})

@@ -16,6 +16,7 @@ from ember.errors import BadInput, EmberError
 from ember.food.catalogue import cuts
 from ember.food.search import search
 from kitchen.cuts.models import OwnCut
+from kitchen.drawings.hold_strip import hold_strip
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.kit.models import Probe
 from kitchen.line import actions as line_actions
@@ -33,6 +34,8 @@ from .pictures import drawing_of, face_of
 from .stage_kinds import STAGE_KINDS, STAGE_NAMES
 
 CHART_PX = 684.0
+# Warnings whose own place on the page says them.
+TOLD_ELSEWHERE = ("over-target", "under-target", "hold-drifts", "hold-dries", "nitrite-over")
 ADDABLE = sorted(
     ((kind, row.title) for kind, row in STAGE_KINDS.items()), key=lambda pair: not STAGE_KINDS[pair[0]].common
 )
@@ -93,9 +96,11 @@ def bench_context(request: HttpRequest, bench: Bench, plan: Plan | None, **more:
         "tags": request.POST.get("tags") if request.method == "POST" else ", ".join(plan.tags if plan else []),
         "past": _past_cooks(plan),
         "addable": ADDABLE,
+        "told_elsewhere": TOLD_ELSEWHERE,
         "kit": choices_for(request.kitchen, bench),
+        "holds": [{"hold": hold, "strip": hold_strip(hold)} for hold in bench.result.holds] if bench.result else [],
         "brine_choices": brine_choices(request.kitchen, bench),
-        "brines": brines_said(request.kitchen, bench.stated, bench.result.brines) if bench.result else [],
+        "brines": brines_said(request.kitchen, bench.stated, bench.result.brines, bench.units) if bench.result else [],
         "probes": Probe.objects.of(request.kitchen).filter(device__revoked_at=None, fixed_in=None).exclude(
             uses__during__endswith=None, uses__isnull=False
         ),

@@ -1,0 +1,107 @@
+"""The desk that plans a chill, and the moment a batch leaves the heat."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Mapping
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from ember.chill.answer import answer_chill
+from ember.chill.cold import words
+from ember.errors import EmberError
+from ember.files.chill import ChillAnswer, parse_chill
+from kitchen.desk.pages import address, fragment, is_fragment
+from kitchen.desk.shown import Row, Table
+from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
+from kitchen.line.access import token_of
+from kitchen.line.models import Cook
+from kitchen.plans.access import is_uuid
+from kitchen.units.show import hours_and_minutes
+
+from . import actions
+from .forms import ChillForm
+from .of_cook import chill_of
+
+
+def _typed(data: Mapping[str, str]) -> dict[str, Any]:
+    found = dict(data.items())
+    name, _, value = found.pop("set", "").partition(":")
+    if name == "way":
+        found["way"], found["then"] = value, found.get("then", "") if value == "ice-bath" else ""
+    return found
+
+
+def _worked(request: HttpRequest, typed: Mapping[str, Any] | None) -> tuple[ChillForm, ChillAnswer | None, str]:
+    form = ChillForm(typed, request.user.units)
+    if not form.is_valid():
+        return form, None, ""
+    try:
+        return form, answer_chill(parse_chill({**form.document(), "standard": request.kitchen.standard})), ""
+    except EmberError as error:
+        return form, None, form.refuse(error)
+
+
+def _cook_of(request: HttpRequest) -> Cook | None:
+    key = request.POST.get("cook")
+    return Cook.objects.of(request.kitchen).filter(pk=key).first() if is_uuid(key) else None
+
+
+def _ways(answer: ChillAnswer, chosen: str) -> Table:
+    """Every way alone, stage by stage."""
+    heads = tuple(f"to {stage.to_c:g} °C" for stage in answer.stages)
+    rows = []
+    for way in answer.ways:
+        cells = tuple("never" if m is None else hours_and_minutes(m) for m in way.minutes)
+        row = words()["ways"][way.way]
+        line = row["line"] if way.way == chosen else "" if way.met else "misses the rule"
+        rows.append(Row(row["name"], line, cells, way.way, way.way == chosen))
+    return Table("Each way alone", heads, tuple(rows), "way")
+
+
+def _context(request: HttpRequest, form: ChillForm, answer: ChillAnswer | None, problem: str) -> dict[str, Any]:
+    context: dict[str, Any] = {"form": form, "answer": answer, "problem": problem, "token": uuid.uuid4()}
+    if answer is not None:
+        stages = [(stage.from_c, stage.to_c, stage.allowed_min) for stage in answer.stages]
+        gates = reckoned_gates(answer.t_s, answer.curve_c, stages)
+        context |= {
+            "chart": chill_chart(answer.t_s, answer.curve_c, answer.surface_c, gates),
+            "wait": hours_and_minutes(answer.latest_wait_min or 0.0),
+            "table": _ways(answer, form.cleaned_data["way"]),
+        }
+    return context
+
+
+def desk(request: HttpRequest) -> HttpResponse:
+    """The desk; its state is its address."""
+    typed = _typed(request.GET) if request.GET else None
+    context = _context(request, *_worked(request, typed))
+    if is_fragment(request):
+        return fragment(request, "batches/_desk.html", context, reverse("batches:desk"), typed)
+    return render(request, "batches/desk.html", context)
+
+
+@require_POST
+def out(request: HttpRequest) -> HttpResponse:
+    """Out of the heat: the batch is there, and its clock runs."""
+    form, answer, problem = _worked(request, _typed(request.POST))
+    if answer is not None and not form.title:
+        form.add_error("name", "Give it a name first.")
+    if answer is None or form.errors:
+        context = _context(request, form, answer, problem)
+        return render(request, "batches/desk.html", context, status=422)
+    batch = actions.out_of_the_heat(
+        request.kitchen, request.user, form.title, form.document(), form.cleaned_data["portions"],
+        token_of(request.POST.get("token")), _cook_of(request),
+    )  # fmt: skip
+    return redirect("batches:batch", pk=batch.pk)
+
+
+def from_cook(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The desk with what a cook of a plan left the heat as."""
+    cook = get_object_or_404(Cook.objects.of(request.kitchen).of_plans(), pk=pk)
+    return redirect(address(reverse("batches:desk"), chill_of(cook, request.user.units)))
