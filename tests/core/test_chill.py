@@ -370,3 +370,14 @@ def test_bringing_back_has_its_hands(then):
     assert verbs == ["Set", "Lay in", "Lift", "Serve" if then == "served" else "Hold"]
     assert back.steps[2].seconds == pytest.approx(60 * back.minutes, abs=1)
     assert f"{back.pull_reading_c:.1f}" in back.steps[2].what
+
+
+def test_too_warm_is_warned_of_and_a_barrier_that_lacks_is_not_called_too_warm():
+    """What is said fits what is wrong."""
+
+    def told(**more):
+        return [warning for warning in asked(**more).warnings if "no row" in warning]
+
+    assert told(packed="cook-chill", kept_c=8)
+    assert not told(packed="reduced-oxygen", kept_c=3)
+    assert not told(packed="reduced-oxygen", kept_c=3, barriers={"ph": 4.4})

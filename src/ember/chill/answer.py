@@ -176,7 +176,8 @@ def _warnings(request: ChillRequest, rules: Standard, piece: Piece) -> list[str]
     last = medium_of(request.cold[-1])
     if last >= end_c_of(rules):
         found.append(row["flat"].format(medium=last))
-    if keep_of(rules, request.packed, request.kept_c).days is None:
+    keep = keep_of(rules, request.packed, request.kept_c, request.barriers)
+    if keep.days is None and (keep.barrier is None or keep.barrier.met):
         found.append(row["raised"].format(kept=request.kept_c))
     return found
 

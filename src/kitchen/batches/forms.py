@@ -14,7 +14,7 @@ from kitchen.desk.forms import DeskForm, count_field
 from kitchen.units import fields
 
 SHAPES = [("slab", "Flat"), ("cylinder", "Roll"), ("sphere", "Ball")]
-PACKED = [("cook-chill", "In its bag"), ("open", "In a tray, covered"), ("reduced-oxygen", "Vacuum packed after")]
+PACKED = [("cook-chill", "In its bag"), ("open", "In a tray, covered"), ("reduced-oxygen", "Vacuum packed")]
 BACK = [("", "not yet known"), ("bath", "Water bath"), ("oven", "Oven"), ("sauce", "In its sauce"), ("steam", "Steam")]
 THEN = [("served", "Served at once"), ("held", "Held hot")]
 MOST_PORTIONS = 2000
