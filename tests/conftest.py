@@ -88,7 +88,7 @@ def device(kitchen: Any) -> Any:
 @pytest.fixture
 def running(plan: Any, cook_person: Any, device: Any) -> Any:
     """A cook just started, with the first probe in it."""
-    from kitchen.line.actions import start
+    from kitchen.line.starting import start
 
     return start(plan, cook_person, device[0].probes.first())
 

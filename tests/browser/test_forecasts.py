@@ -10,7 +10,7 @@ from ember.files.plan import parse_plan
 from kitchen.accounts.models import Person
 from kitchen.demo.kitchen import PASSWORD
 from kitchen.kit.models import Probe
-from kitchen.line import actions, forecasting
+from kitchen.line import forecasting, starting
 from kitchen.line.models import Cook, CookEvent
 from kitchen.plans.actions import create
 
@@ -28,7 +28,7 @@ def roast(demo):
     """A roast in the oven with the needle box in it."""
     person = Person.objects.get(username="tobin")
     plan = create(demo, person, parse_plan(ROAST))
-    return actions.start(plan, person, Probe.objects.get(name="Needle box"))
+    return starting.start(plan, person, Probe.objects.get(name="Needle box"))
 
 
 def forecast(cook):

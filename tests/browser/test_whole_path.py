@@ -124,7 +124,7 @@ def test_every_screen_is_whole_and_accessible(browser, live_server, demo, size):
     browser.sign_in(url, "runa", PASSWORD)
     plan = Plan.objects.get(name__startswith="Lamb rump")
     from kitchen.accounts.models import Person
-    from kitchen.line.actions import start
+    from kitchen.line.starting import start
 
     start(plan, Person.objects.get(username="runa"))
     record = Cook.objects.filter(finished_at__isnull=False).first()
@@ -188,8 +188,8 @@ def test_a_cut_is_found_and_planned(browser, live_server, demo):
 def test_a_basting_round_is_told_in_time_and_done_once_by_two(browser, live_server, demo, client):
     from kitchen.accounts.models import Person
     from kitchen.kit.actions import set_clock
-    from kitchen.line.actions import start
     from kitchen.line.models import CookEvent
+    from kitchen.line.starting import start
 
     runa, tobin = (Person.objects.get(username=name) for name in ("runa", "tobin"))
     cook = start(Plan.objects.get(name__startswith="Turkey"), runa)
@@ -220,8 +220,8 @@ def test_a_hold_opens_late_skip_and_undo_and_is_no_tap(browser, live_server, dem
     from selenium.webdriver.common.action_chains import ActionChains
 
     from kitchen.accounts.models import Person
-    from kitchen.line.actions import start
     from kitchen.line.models import CookEvent
+    from kitchen.line.starting import start
 
     cook = start(Plan.objects.get(name__startswith="Roe loin"), Person.objects.get(username="runa"))
     browser.size(820, 1180)
@@ -241,8 +241,8 @@ def test_a_hold_opens_late_skip_and_undo_and_is_no_tap(browser, live_server, dem
 
 def test_pieces_go_round_the_pan_by_one_big_button(browser, live_server, demo):
     from kitchen.accounts.models import Person
-    from kitchen.line.actions import start
     from kitchen.line.models import CookEvent
+    from kitchen.line.starting import start
 
     cook = start(Plan.objects.get(name__startswith="Roe loin"), Person.objects.get(username="runa"))
     browser.size(1280, 800)

@@ -16,13 +16,14 @@ from ember.files.track import Belief
 from ember.heat.simulate import simulate
 from ember.quantities import Units
 from kitchen.kit.models import Equipment
-from kitchen.line import actions, forecasting, queries, shared_board, tasks
+from kitchen.line import actions, forecasting, queries, reading_actions, shared_board, starting, tasks
 from kitchen.line.board_view import MOST_LANES, board
 from kitchen.line.models import Cook, CookEvent, Forecast, Reading
 from kitchen.line.outlook import FRESH_S, WAIVED_MORE_S
 from kitchen.line.picture import cook_chart, forecasts_moved
 from kitchen.line.templatetags.forecast_words import belief_words
-from kitchen.line.told import open_ends, track_events
+from kitchen.line.told import open_ends
+from kitchen.line.track_events import track_events
 from kitchen.plans.actions import create
 
 BATH = {
@@ -43,7 +44,7 @@ class Following:
     def __init__(self, kitchen, chef, device, document, shape=None, **stage):
         base = {"format": "open-ember/plan", "version": 1, **document}
         self.plan = create(kitchen, chef, parse_plan(base))
-        self.cook = actions.start(self.plan, chef, device[0].probes.first())
+        self.cook = starting.start(self.plan, chef, device[0].probes.first())
         piece = {**base["piece"], **({"shape": shape} if shape else {})}
         self.run = simulate(
             parse_plan({**base, "piece": piece, "stages": [{**base["stages"][0], **stage}, *base["stages"][1:]]})
@@ -122,7 +123,7 @@ def test_an_old_forecast_is_not_shown(bath):
 def test_a_reading_that_is_there_comes_before_any_forecast(bath):
     bath.at(0.6 * bath.true_s)
     bath.forecast()
-    actions.type_reading(bath.fresh(), bath.chef, 70.0)
+    reading_actions.type_reading(bath.fresh(), bath.chef, 70.0)
     assert queries.follow(bath.fresh()).progress.reached
 
 
@@ -168,7 +169,7 @@ def test_a_probe_that_fell_silent_is_told_and_the_next_one_taken(bath, device, s
     assert bath.outlook().fault == "Probe silent"
     assert "look at plug and wire" in bath.page(signed_in)
     second = device[0].probes.last()
-    actions.attach_probe(bath.fresh(), second, bath.fresh().started_at)
+    starting.attach_probe(bath.fresh(), second, bath.fresh().started_at)
     rows = [
         Reading(kitchen=r.kitchen, probe=second, at=r.at + dt.timedelta(seconds=98), claimed_at=r.at, celsius=r.celsius)
         for r in Reading.objects.filter(probe=bath.probe)
@@ -187,7 +188,7 @@ def test_a_reading_typed_in_counts_while_the_probe_is_at_fault(bath):
     bath.at(1400.0, every_s=5.0, until=1305.0)
     silent = bath.forecast()
     assert silent.answer["probe"]["state"] == "unplugged"
-    actions.type_reading(bath.fresh(), bath.chef, core + 1.5)
+    reading_actions.type_reading(bath.fresh(), bath.chef, core + 1.5)
     typed = bath.forecast()
     assert typed.answer["probe"]["state"] == "unplugged"
     assert typed.answer["readings_used"] == 1
@@ -336,7 +337,7 @@ def test_a_finished_cook_shows_how_the_prediction_moved(bath, client, chef):
 
 def test_an_event_asks_for_a_forecast_at_once_and_only_once(bath, django_capture_on_commit_callbacks):
     with django_capture_on_commit_callbacks(execute=True):
-        actions.type_reading(bath.fresh(), bath.chef, 20.0)
+        reading_actions.type_reading(bath.fresh(), bath.chef, 20.0)
         actions.tell(bath.fresh(), bath.chef, "interrupted", uuid.uuid4(), 0)
     jobs = ProcrastinateJob.objects.filter(task_name__endswith="refresh_cook")
     assert [job.args["cook_id"] for job in jobs] == [str(bath.cook.pk)]
@@ -366,7 +367,7 @@ def test_long_logs_are_thinned_but_not_their_last_minutes():
 
 
 def many(kitchen, chef, plan, count):
-    cook = actions.start(plan, chef)
+    cook = starting.start(plan, chef)
     rest = Cook.objects.bulk_create(
         Cook(
             kitchen=kitchen,

@@ -10,7 +10,7 @@ from django.urls import reverse
 
 from ember.files.plan import parse_plan
 from kitchen.kit.models import Equipment
-from kitchen.line import actions, queries
+from kitchen.line import actions, queries, reading_actions, starting
 from kitchen.line.board_view import board
 from kitchen.line.hands import hands_of, hot_handles
 from kitchen.line.models import Cook, CookEvent
@@ -31,7 +31,7 @@ def equipment(kitchen):
 
 
 def put_on(kitchen, chef, document, **changed):
-    return actions.start(create(kitchen, chef, parse_plan({**document, **changed})), chef)
+    return starting.start(create(kitchen, chef, parse_plan({**document, **changed})), chef)
 
 
 def next_hands(kitchen):
@@ -195,7 +195,7 @@ def test_a_lane_says_what_it_is_now_and_what_it_comes_to(kitchen, running):
     (lane,) = board(kitchen)["lanes"]
     assert lane.word_now != "medium-rare"
     assert lane.word_left == "medium-rare"
-    actions.type_reading(running, running.started_by, 54.4)
+    reading_actions.type_reading(running, running.started_by, 54.4)
     (lane,) = board(kitchen)["lanes"]
     assert lane.word_now == "medium-rare"
 

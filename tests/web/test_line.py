@@ -10,7 +10,7 @@ from django.db import DatabaseError, connection, transaction
 from django.urls import reverse
 from django.utils import timezone
 
-from kitchen.line import actions, queries
+from kitchen.line import actions, queries, reading_actions, starting
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.logbook.actions import sign
 from kitchen.logbook.models import SignOff
@@ -27,7 +27,9 @@ def signed_in(client, cook_person):
 def read_back(cook, *values, every_s=10):
     """Typed readings from the start on."""
     for i, celsius in enumerate(values):
-        actions.type_reading(cook, cook.started_by, celsius, cook.started_at + dt.timedelta(seconds=every_s * i))
+        reading_actions.type_reading(
+            cook, cook.started_by, celsius, cook.started_at + dt.timedelta(seconds=every_s * i)
+        )
 
 
 def test_sending_to_the_line_starts_one_cook_however_often(signed_in, plan, document):
@@ -42,7 +44,7 @@ def test_sending_to_the_line_starts_one_cook_however_often(signed_in, plan, docu
 
 def test_a_probe_cannot_be_in_two_pieces(plan, chef, running, device):
     with pytest.raises(actions.LineError, match="already in Test strip"):
-        actions.start(plan, chef, device[0].probes.first())
+        starting.start(plan, chef, device[0].probes.first())
     assert Cook.objects.count() == 1
 
 
@@ -102,7 +104,7 @@ def test_a_reading_moves_the_pull(running):
     half = planned / 2
     now = running.started_at + dt.timedelta(seconds=half)
     cool = following.progress.reading_c
-    actions.type_reading(running, running.started_by, cool, now)
+    reading_actions.type_reading(running, running.started_by, cool, now)
     behind = queries.Following(Cook.objects.get(pk=running.pk), now)
     assert behind.is_measured
     assert behind.progress.due_s > planned + 60
@@ -145,7 +147,7 @@ def test_nothing_more_happens_to_a_finished_cook(running, cook_person):
     for act in (
         lambda: actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.follow(running).steps),
         lambda: actions.undo_step(running, cook_person, uuid.uuid4()),
-        lambda: actions.type_reading(running, cook_person, 50.0),
+        lambda: reading_actions.type_reading(running, cook_person, 50.0),
     ):
         with pytest.raises(actions.LineError):
             act()
@@ -219,8 +221,10 @@ def test_the_database_itself_refuses_to_change_a_signed_record(running, chef, co
 
 def test_readings_go_out_as_a_probe_log(signed_in, running, cook_person, device):
     now = timezone.now()
-    actions.keep_readings(running.kitchen, [actions.ProbeReading(device[0].probes.first(), now, now, 33.25)])
-    actions.type_reading(running, cook_person, 34.5)
+    reading_actions.keep_readings(
+        running.kitchen, [reading_actions.ProbeReading(device[0].probes.first(), now, now, 33.25)]
+    )
+    reading_actions.type_reading(running, cook_person, 34.5)
     actions.finish(running, cook_person)
     response = signed_in.get(reverse("logbook:readings-csv", args=[running.pk]))
     lines = b"".join(response.streaming_content).decode().splitlines()

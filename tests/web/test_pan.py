@@ -11,7 +11,7 @@ from django.urls import reverse
 
 from ember.files.plan import parse_plan
 from kitchen.drawings.pan_drawing import spots
-from kitchen.line import actions, queries
+from kitchen.line import actions, queries, starting
 from kitchen.line.models import Cook, CookEvent
 from kitchen.plans.actions import create
 
@@ -28,7 +28,7 @@ def chops(kitchen, chef, document):
     """Seven chops, sent to the line."""
     piece = {"cut": "pork/chop", "shape": {"kind": "slab", "thickness_mm": 24}, "mass_g": 260, "start_c": 6, "count": 7}
     plan = {**document, "piece": piece, "stages": PAN, "target": {"doneness": "medium"}, "name": "Chops"}
-    return actions.start(create(kitchen, chef, parse_plan(plan)), chef)
+    return starting.start(create(kitchen, chef, parse_plan(plan)), chef)
 
 
 def url(cook, name="pan"):
@@ -75,7 +75,7 @@ def test_a_piece_that_is_not_there_is_told(signed_in, chops, piece, did):
 
 def test_more_than_a_pan_takes_goes_into_several(signed_in, kitchen, chef, chops):
     document = {**chops.document, "piece": {**chops.document["piece"], "count": 30}, "name": "Many"}
-    many = actions.start(create(kitchen, chef, parse_plan(document)), chef)
+    many = starting.start(create(kitchen, chef, parse_plan(document)), chef)
     context = signed_in.get(url(many)).context
     assert len(context["pans"]) > 2
     assert sorted(n for pan in context["pans"] for n in pan) == list(range(1, 31))
@@ -130,7 +130,7 @@ def test_what_was_done_last_is_taken_back_whichever_piece_comes_next(signed_in, 
 
 def test_the_last_lift_can_be_taken_back_too(signed_in, kitchen, chef, chops):
     document = {**chops.document, "piece": {**chops.document["piece"], "count": 1}, "name": "One"}
-    one = actions.start(create(kitchen, chef, parse_plan(document)), chef)
+    one = starting.start(create(kitchen, chef, parse_plan(document)), chef)
     for did in ("lay", "turn", "lift"):
         tap(signed_in, one, 1, did)
     body = signed_in.get(url(one)).content.decode()

@@ -14,6 +14,7 @@ from kitchen.brines.forms import BrineForm
 from kitchen.brines.models import BrinePlan
 from kitchen.desk.kept import keep
 from kitchen.line import actions as line_actions
+from kitchen.line import starting
 from kitchen.plans.models import Plan
 
 from .posting import posted
@@ -70,9 +71,9 @@ def test_another_kitchens_brine_is_no_choice(client, stranger, chops, cured):
 
 def test_it_does_not_start_before_a_second_person_confirmed_and_keeps_who_did(plan_with_cure, cured, chef, cook_person):
     with pytest.raises(line_actions.LineError, match="second person"):
-        line_actions.start(plan_with_cure, chef)
+        starting.start(plan_with_cure, chef)
     brine_actions.confirm(cured, cook_person)
-    cook = line_actions.start(plan_with_cure, chef)
+    cook = starting.start(plan_with_cure, chef)
     assert cook.result["confirmed"][0]["by"] == str(cook_person)
 
 
@@ -80,14 +81,14 @@ def test_a_recipe_changed_by_a_gram_is_not_the_confirmed_one(plan_with_cure, cur
     brine_actions.confirm(cured, cook_person)
     plan_with_cure.document["stages"][0]["recipe"]["cure"]["grams"] = 10
     with pytest.raises(line_actions.LineError, match="second person"):
-        line_actions.start(plan_with_cure, chef)
+        starting.start(plan_with_cure, chef)
 
 
 def test_more_meat_than_it_was_weighed_for_does_not_start(plan_with_cure, cured, chef, cook_person):
     brine_actions.confirm(cured, cook_person)
     plan_with_cure.document["piece"]["count"] = 12
     with pytest.raises(line_actions.LineError, match="weighed for 2400 g"):
-        line_actions.start(plan_with_cure, chef)
+        starting.start(plan_with_cure, chef)
 
 
 def test_the_desk_weighs_it_anew_for_the_meat_of_the_plan(signed_in, plan_with_cure):
@@ -103,4 +104,4 @@ def test_the_desk_weighs_it_anew_for_the_meat_of_the_plan(signed_in, plan_with_c
 def test_over_the_limit_does_not_start(plan_with_cure, chef):
     plan_with_cure.document["stages"][0]["recipe"]["cure"]["grams"] = 60
     with pytest.raises(line_actions.LineError, match="over"):
-        line_actions.start(plan_with_cure, chef)
+        starting.start(plan_with_cure, chef)

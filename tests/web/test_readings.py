@@ -136,7 +136,7 @@ def test_the_api_page_opens_and_is_the_same_as_the_file(signed_in):
 
 def test_a_controller_tells_its_set_point_and_the_lane_what_is_off(client, kitchen, chef, document, device):
     from ember.files.plan import parse_plan
-    from kitchen.line.actions import start
+    from kitchen.line.starting import start
     from kitchen.plans.actions import create
 
     bath = Equipment.objects.create(kitchen=kitchen, kind="bath", name="Bath A")

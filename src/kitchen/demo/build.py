@@ -24,10 +24,10 @@ from kitchen.kit.actions import add_device
 from kitchen.kit.models import Equipment, KitCheck, Probe
 from kitchen.kit.queries import boils_at_c
 from kitchen.kit.simulated_probe import truth_of
-from kitchen.line.actions import kept_result
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.line.places import assign
 from kitchen.line.queries import Following
+from kitchen.line.starting import kept_result
 from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
 

@@ -19,7 +19,7 @@ from django.views.decorators.csrf import csrf_exempt
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
 from ember.files.wrong import describe_validation
-from kitchen.line import actions
+from kitchen.line import reading_actions
 from kitchen.line.models import Cook, CookEvent
 
 from .actions import set_clock
@@ -112,7 +112,7 @@ def readings(request: HttpRequest, device: Device) -> JsonResponse:
     if batch.sent_at is not None and abs((now - batch.sent_at).total_seconds()) > slack_s:
         shift = now - batch.sent_at
     probes = {probe.code: probe for probe in device.probes.all()}
-    kept: list[actions.ProbeReading] = []
+    kept: list[reading_actions.ProbeReading] = []
     refused: list[dict[str, object]] = []
     for index, row in enumerate(batch.readings):
         why = _refusal(row, probes, row.at + shift, now, slack_s)
@@ -120,8 +120,8 @@ def readings(request: HttpRequest, device: Device) -> JsonResponse:
             refused.append({"index": index, "message": why})
         else:
             at = min(row.at + shift, now)
-            kept.append(actions.ProbeReading(probes[row.probe], at, row.at, row.celsius, row.set_c))
-    new = actions.keep_readings(device.kitchen, kept)
+            kept.append(reading_actions.ProbeReading(probes[row.probe], at, row.at, row.celsius, row.set_c))
+    new = reading_actions.keep_readings(device.kitchen, kept)
     answer: dict[str, object] = {"kept": new, "repeated": len(kept) - new, "refused": refused}
     if shift:
         answer["clock_off_s"] = round(shift.total_seconds(), 1)

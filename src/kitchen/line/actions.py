@@ -5,32 +5,19 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 from collections.abc import Collection, Sequence
-from dataclasses import asdict, dataclass
 from typing import Any
 
-from django.db import IntegrityError, transaction
+from django.db import transaction
 
-from ember.evaluate import evaluate
-from ember.files.plan import Plan as CorePlan
-from ember.files.plan import parse_plan
-from ember.files.result import Result
-from ember.food.catalogue import cut
-from ember.report.brines import refused
-from ember.solve.when_met import rule_met_s
-from ember.track.hands import hands_of
 from ember.track.steps import Step, next_step, steps_aside
-from kitchen.accounts.models import Kitchen, Person
-from kitchen.brines.queries import confirmation_of
-from kitchen.kit.models import Equipment, Probe
-from kitchen.plans.models import Plan
+from kitchen.accounts.models import Person
+from kitchen.kit.models import Equipment
 
-from .models import Cook, CookEvent, ProbeUse, Reading
-from .places import assign, told
+from .models import Cook, CookEvent
+from .places import told
 from .queries import done_steps
 from .tasks import soon
 from .told import PAIRS, WHAT, open_ends
-
-RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings", "brines"}
 
 
 class LineError(Exception):
@@ -44,76 +31,13 @@ def unused(token: uuid.UUID | None) -> uuid.UUID:
     return token
 
 
-def kept_result(core: CorePlan, result: Result) -> dict[str, Any]:
-    """What a cook keeps of its plan's result, with its steps: they stay what they were when it began."""
-    kept: dict[str, Any] = result.model_dump(mode="json", include=RESULT_KEPT)
-    steps = [asdict(step) for step in hands_of(core, result, cut(core.piece.cut))]
-    return kept | {"steps": steps, "rule_met_s": rule_met_s(core)}
-
-
-@transaction.atomic
-def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None) -> Cook:
-    """Start a cook from a plan. The same token starts it once.
-
-    Raises LineError when the probe is in another piece, and for curing salt over its limit, weighed for other meat or
-    not confirmed by a second person; EmberError when the plan cannot be cooked.
-    """
-    if known := CookEvent.objects.filter(token=token, cook__kitchen=plan.kitchen, kind=CookEvent.Kind.STARTED).first():
-        return known.cook
-    now = plan.kitchen.now()
-    core = parse_plan(plan.document)
-    result = evaluate(core)
-    confirmed = _confirmed(plan, result)
-    cook = Cook.objects.create(
-        kitchen=plan.kitchen,
-        plan=plan,
-        name=plan.name,
-        document=plan.document,
-        result=kept_result(core, result) | confirmed,
-        started_at=now,
-        started_by=person,
-    )
-    CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=now, by=person, token=unused(token),
-        data={"kit": assign(plan.kitchen, core)},
-    )  # fmt: skip
-    if probe is not None:
-        attach_probe(cook, probe, now)
-    soon(cook)
-    return cook
-
-
-def _confirmed(plan: Plan, result: Result) -> dict[str, Any]:
-    """Who confirmed the curing salt of a plan's brines; empty without any."""
-    told = []
-    for brine in result.brines:
-        if why := refused(brine):
-            raise LineError(f"Not started: {why}")
-        if brine.nitrite_ppm is None:
-            continue
-        found = confirmation_of(plan.kitchen, plan.document["stages"][brine.stage]["recipe"])
-        if found is None:
-            raise LineError("Not started: curing salt. A second person confirms the brine on its own desk first.")
-        told.append({"stage": brine.stage, "by": str(found.by), "at": found.at.isoformat()})
-    return {"confirmed": told} if told else {}
-
-
-def attach_probe(cook: Cook, probe: Probe, at: dt.datetime) -> ProbeUse:
-    """Put a probe in a cook's piece. Raises LineError when it is in another one."""
-    try:
-        with transaction.atomic():
-            return ProbeUse.objects.create(cook=cook, probe=probe, during=(at, None))
-    except IntegrityError:
-        other = ProbeUse.objects.filter(probe=probe, during__endswith=None).select_related("cook").first()
-        where = f" in {other.cook.name}" if other else " in use"
-        raise LineError(f"{probe.name} is already{where}. Take another, or finish that cook first.") from None
-
-
-def _lock(cook: Cook) -> Cook:
+def lock(cook: Cook) -> Cook:
+    """The cook, held until the transaction is over."""
     return Cook.objects.select_for_update().get(pk=cook.pk)
 
 
-def _must_run(cook: Cook) -> None:
+def must_run(cook: Cook) -> None:
+    """Raises LineError for a cook that is over."""
     if cook.finished_at is not None:
         raise LineError("This cook is finished.")
 
@@ -132,13 +56,13 @@ def do_step(
 
     Raises LineError for a step that does not exist or that comes later than the next one.
     """
-    cook = _lock(cook)
+    cook = lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
     done = done_steps(cook)
     if step in done:
         return done[step]
-    _must_run(cook)
+    must_run(cook)
     if step not in _waiting(steps, done):
         raise LineError("That step is not next; the screen was behind. Look again.")
     soon(cook)
@@ -153,10 +77,10 @@ def put_off(
     cook: Cook, person: Person, step: int, minutes: float, token: uuid.UUID, steps: Sequence[Step]
 ) -> CookEvent | None:
     """A step that waits comes later than planned. Once for a token; nothing for a step that does not wait."""
-    cook = _lock(cook)
+    cook = lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
-    _must_run(cook)
+    must_run(cook)
     if step not in _waiting(steps, done_steps(cook)):
         return None
     return CookEvent.objects.create(
@@ -168,8 +92,8 @@ def put_off(
 @transaction.atomic
 def place(cook: Cook, person: Person, stage: int, equipment: Equipment) -> CookEvent:
     """A stage happens on another piece of equipment."""
-    cook = _lock(cook)
-    _must_run(cook)
+    cook = lock(cook)
+    must_run(cook)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.PLACED, at=cook.kitchen.now(), by=person,
         data={"kit": {str(stage): told(equipment)}},
@@ -185,10 +109,10 @@ def tell(
 
     Raises LineError for what cannot be told of this cook.
     """
-    cook = _lock(cook)
+    cook = lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
-    _must_run(cook)
+    must_run(cook)
     if what not in WHAT or (what == "setting") != (celsius is not None):
         raise LineError("That cannot be told of this cook.")
     begun = {ended: begun for begun, ended in PAIRS.items()}
@@ -213,10 +137,10 @@ def do_piece(cook: Cook, person: Person, stage: int, piece: int, did: str, token
 
     Raises LineError for a piece that is not there.
     """
-    cook = _lock(cook)
+    cook = lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
-    _must_run(cook)
+    must_run(cook)
     if did not in PIECE_DID or not 1 <= piece <= cook.pieces or not 0 <= stage < len(cook.document["stages"]):
         raise LineError("There is no such piece in this pan.")
     _must_follow(cook, stage, piece, did)
@@ -259,10 +183,10 @@ def _must_follow(cook: Cook, stage: int, piece: int, did: str) -> None:
 @transaction.atomic
 def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
     """Take back the last step that was done; the start itself cannot be taken back."""
-    cook = _lock(cook)
+    cook = lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
-    _must_run(cook)
+    must_run(cook)
     first = 0 if cook.goes_by_steps else 1  # a plan's first step is its start
     done = [(event.pk, number) for number, event in done_steps(cook).items() if number >= first]
     if not done:
@@ -275,24 +199,12 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
 
 
 @transaction.atomic
-def type_reading(cook: Cook, person: Person, celsius: float, at: dt.datetime | None = None) -> Reading:
-    """A reading somebody took by hand."""
-    cook = _lock(cook)
-    _must_run(cook)
-    when = at or cook.kitchen.now()
-    soon(cook)
-    return Reading.objects.create(
-        kitchen=cook.kitchen, cook=cook, at=when, claimed_at=when, celsius=celsius, entered_by=person
-    )
-
-
-@transaction.atomic
 def check(cook: Cook, person: Person, found: dict[str, Any], token: uuid.UUID) -> CookEvent:
     """Keep a check: `found` has sense, word or core_c, and a note."""
-    cook = _lock(cook)
+    cook = lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
-    _must_run(cook)
+    must_run(cook)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.CHECKED, at=cook.kitchen.now(), by=person, data=found, token=unused(token)
     )
@@ -301,7 +213,7 @@ def check(cook: Cook, person: Person, found: dict[str, Any], token: uuid.UUID) -
 @transaction.atomic
 def correct(cook: Cook, person: Person, note: str) -> CookEvent:
     """Write down what was done about something that went wrong. Refused by the database once signed."""
-    cook = _lock(cook)
+    cook = lock(cook)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.CORRECTED, at=cook.kitchen.now(), by=person, data={"note": note}
     )
@@ -310,7 +222,7 @@ def correct(cook: Cook, person: Person, note: str) -> CookEvent:
 @transaction.atomic
 def finish(cook: Cook, person: Person, stopped_why: str = "") -> Cook:
     """End a cook, served or stopped; its probes are free again. Ending it twice does nothing."""
-    cook = _lock(cook)
+    cook = lock(cook)
     if cook.finished_at is not None:
         return cook
     now = cook.kitchen.now()
@@ -322,60 +234,3 @@ def finish(cook: Cook, person: Person, stopped_why: str = "") -> Cook:
         use.during = (use.during.lower, max(now, use.during.lower + dt.timedelta(milliseconds=1)))
         use.save(update_fields=["during"])
     return cook
-
-
-@dataclass(frozen=True)
-class ProbeReading:
-    """A reading as a device sent it: the kitchen's time, the device's own, °C, and its set point where it tells it."""
-
-    probe: Probe
-    at: dt.datetime
-    claimed_at: dt.datetime
-    celsius: float
-    set_c: float | None = None
-
-
-def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
-    """Keep a device's readings. Returns how many were new; repeats are left out."""
-    all_ = [Reading(kitchen=kitchen, **vars(row)) for row in rows]
-    readings = list({(r.probe_id, r.claimed_at, r.celsius): r for r in all_}.values())
-    try:  # nearly always all of them are new
-        with transaction.atomic():
-            Reading.objects.bulk_create(readings, batch_size=1000)
-        return len(readings)
-    except IntegrityError:
-        before = _known(readings)
-        Reading.objects.bulk_create(readings, ignore_conflicts=True, batch_size=1000)
-    return len({(r.probe_id, r.claimed_at, r.celsius) for r in readings} - before)
-
-
-@transaction.atomic
-def take_in_readings(cook: Cook, person: Person, rows: Sequence[tuple[dt.datetime, float]]) -> int:
-    """Readings from a file, as somebody's. Returns how many were new: taken in again they are not doubled.
-
-    Raises LineError for one from before the cook began or from the future.
-    """
-    cook = _lock(cook)
-    _must_run(cook)
-    now = cook.kitchen.now()
-    for at, _ in rows:
-        if not cook.started_at <= at <= now:
-            raise LineError(f"{at.astimezone(cook.kitchen.zone):%H:%M:%S} is not within this cook.")
-    there = set(cook.typed_readings.values_list("at", "celsius"))
-    new = [row for row in dict.fromkeys(rows) if row not in there]
-    Reading.objects.bulk_create(
-        Reading(kitchen=cook.kitchen, cook=cook, at=at, claimed_at=at, celsius=celsius, entered_by=person)
-        for at, celsius in new
-    )
-    soon(cook)
-    return len(new)
-
-
-def _known(readings: list[Reading]) -> set[tuple[int | None, dt.datetime, float]]:
-    if not readings:
-        return set()
-    times = [r.claimed_at for r in readings]
-    found = Reading.objects.filter(
-        probe_id__in={r.probe_id for r in readings}, claimed_at__gte=min(times), claimed_at__lte=max(times)
-    )
-    return set(found.values_list("probe_id", "claimed_at", "celsius"))

@@ -22,7 +22,7 @@ from .hands import hands_of, hot_handles
 from .kept import put_past_beside
 from .queries import Following, fixed_readings, running
 from .step_cooks import step_hands, steps_running
-from .told import setting_c
+from .track_events import setting_c
 
 PAST_MIN = 9.0
 FUTURE_MIN = 40.0

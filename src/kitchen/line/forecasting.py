@@ -22,7 +22,7 @@ from kitchen.accounts.models import Kitchen
 from .kept import put_newest_beside
 from .models import Cook, Forecast, Reading
 from .queries import Following
-from .told import setting_c, track_events
+from .track_events import setting_c, track_events
 
 EVERY_S = 20.0  # a cook's forecast is refreshed at most so often, but at once after an event
 SOONEST_S = 2.0  # of real time, however fast a demonstration's clock runs

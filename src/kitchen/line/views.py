@@ -18,7 +18,7 @@ from kitchen.plans.access import is_uuid
 from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.text import tidy, whole
 
-from . import actions, board_view, queries, shared_board
+from . import actions, board_view, queries, reading_actions, shared_board
 from .access import any_cook_of, cook_of, token_of
 from .csv_readings import MOST_BYTES, read_csv
 from .events import events_of
@@ -97,7 +97,7 @@ def reading(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     if not form.is_valid():
         return _board_again(request, "; ".join(form.errors["celsius"]))
     try:
-        actions.type_reading(cook_of(request, pk), request.user, form.cleaned_data["celsius"])
+        reading_actions.type_reading(cook_of(request, pk), request.user, form.cleaned_data["celsius"])
     except actions.LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
@@ -197,7 +197,7 @@ def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         if file is None:
             raise BadInput("Choose a CSV file first.")
         rows = read_csv(file.read(MOST_BYTES + 1), cook.started_at, request.kitchen.zone)
-        new = actions.take_in_readings(cook, request.user, rows)
+        new = reading_actions.take_in_readings(cook, request.user, rows)
     except BadInput as error:
         messages.error(request, f"Not taken in: {error.message}{f' ({error.at})' if error.at else ''}")
     except actions.LineError as error:

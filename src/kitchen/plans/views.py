@@ -19,7 +19,8 @@ from kitchen.cuts.models import OwnCut
 from kitchen.drawings.hold_strip import hold_strip
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.kit.models import Probe
-from kitchen.line import actions as line_actions
+from kitchen.line.actions import LineError
+from kitchen.line.starting import start
 from kitchen.text import tidy, whole
 
 from . import actions
@@ -201,8 +202,8 @@ def _start(request: HttpRequest, plan: Plan) -> HttpResponse:
         probe = Probe.objects.of(request.kitchen).filter(pk=key).first()
     token = uuid.UUID(request.POST["start_token"]) if is_uuid(request.POST.get("start_token")) else None
     try:
-        cook = line_actions.start(plan, request.user, probe, token)
-    except (line_actions.LineError, EmberError) as error:
+        cook = start(plan, request.user, probe, token)
+    except (LineError, EmberError) as error:
         messages.error(request, str(error))
         return redirect("plans:edit", pk=plan.pk)
     messages.success(request, f"{cook.name} is on the line.")

@@ -15,8 +15,8 @@ from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Membership, Person
 from kitchen.demo.kitchen import PASSWORD, PLANS
 from kitchen.kit.models import Device, Probe, hash_token
-from kitchen.line.actions import kept_result
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
+from kitchen.line.starting import kept_result
 
 BEGUN_MIN = 12.0  # so long ago
 CURVE_POINTS = 60
