@@ -26,7 +26,7 @@ def test_an_altitude_out_of_range_is_refused():
 
 
 def test_a_thermometer_is_judged_by_its_worst_point():
-    assert judge_thermometer([0.1, -0.4]).words == "Rule met, 0.6 inside"
+    assert judge_thermometer([0.1, -0.4]).words == "Rule met, 0.6° to spare"
     assert judge_thermometer([0.1, -1.4]).words == "Not met: 0.4 over"
     assert judge_thermometer([1.0]).met  # just on the limit
     assert judge_thermometer([-1.4, 0.2]).off_k == -1.4

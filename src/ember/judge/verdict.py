@@ -52,7 +52,7 @@ def say(met: bool, margin: float, unit: str, kind: str) -> str:
         return f"Rule met, more than {MOST_LOGS} log over"
     if unit == "log10":
         return f"Rule met, {margin:.1f} log over" if met else f"Not met: {part} {-margin:.1f} log under"
-    return f"Rule met, {margin:.1f} inside" if met else f"Not met: {part} {max(-margin, 0.05):.1f} under"
+    return f"Rule met, {margin:.1f}° to spare" if met else f"Not met: {part} {max(-margin, 0.05):.1f} under"
 
 
 def held_temperature(time_s: FloatArray, temperature_c: FloatArray, seconds: float) -> float:

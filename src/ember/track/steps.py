@@ -6,7 +6,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from ..cure.answer import weighed_words
+from ..cure.mixing import weighed_words
 from ..files.plan import Plan
 from ..files.result import Result, StageOut
 from ..files.stages import BY_SIDES, Brine, Stage

@@ -13,7 +13,8 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from ember.cure.answer import PICKUP_PCT, answer_brine, words
+from ember.cure.answer import answer_brine, words
+from ember.cure.mixing import PICKUP_PCT
 from ember.errors import EmberError
 from ember.files.brine import BrineAnswer, parse_brine
 from kitchen.desk import kept as kept_requests

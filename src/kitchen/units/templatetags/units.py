@@ -160,16 +160,8 @@ def verdict_words(verdict: dict[str, object], units: Units) -> str:
     if margin is None:
         unit = next((known for known in ("log10", "min") if f"margin_{known}" in verdict), "c")
         margin = verdict.get(f"margin_{unit}", 0.0)
-    if unit == "min":
-        return say(verdict["met"], margin, unit, "")
-    met, kind = verdict["met"], verdict.get("kind", "hold")
-    part = "outside" if kind == "surface" else "middle"
-    if unit == "log10" and margin > MOST_LOGS:
-        return f"Rule met, more than {MOST_LOGS} log over"
-    if unit == "log10":
-        return f"Rule met, {fixed(margin, 1)} log over" if met else f"Not met: {part} {fixed(-margin, 1)} log under"
-    step = fixed(abs(units.temperature_step(margin)), 1)
-    return f"Rule met, {step} inside" if met else f"Not met: {part} {step} under"
+    shown = units.temperature_step(margin) if unit == "c" else margin
+    return say(verdict["met"], shown, unit, verdict.get("kind", "hold"))
 
 
 @register.filter
