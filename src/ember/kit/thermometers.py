@@ -35,8 +35,8 @@ class ThermometerVerdict:
 
     @property
     def words(self) -> str:
-        """ "Rule met, 0.3 inside" or "Not met: 0.4 over"."""
-        return f"Rule met, {self.margin_k:.1f} inside" if self.met else f"Not met: {-self.margin_k:.1f} over"
+        """ "Rule met, 0.3° to spare" or "Not met: 0.4 over"."""
+        return f"Rule met, {self.margin_k:.1f}° to spare" if self.met else f"Not met: {-self.margin_k:.1f} over"
 
 
 def judge_thermometer(offs_k: list[float], limit_k: float = PROBE_LIMIT_K) -> ThermometerVerdict:
