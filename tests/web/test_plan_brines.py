@@ -77,6 +77,26 @@ def test_it_does_not_start_before_a_second_person_confirmed_and_keeps_who_did(pl
     assert cook.result["confirmed"][0]["by"] == str(cook_person)
 
 
+def test_kept_on_the_bench_it_is_still_the_confirmed_recipe(signed_in, kitchen, chops, cured, cook_person):
+    """The bench writes a plan anew, with every key; the recipe in it is the same to the gram."""
+    chops["stages"][0]["recipe"] = cured.document
+    typed = posted(chops) | {"then": "keep", "tags": ""}
+    signed_in.post(reverse("plans:new"), typed)
+    plan = Plan.objects.of(kitchen).get()
+    brine_actions.confirm(cured, cook_person)
+    body = body_of(signed_in.get(reverse("plans:edit", args=[plan.pk])))
+    assert "Confirmed by" in body
+    assert f'<option value="{cured.pk}" selected>Deck cure</option>' in body
+    assert starting.start(plan, cook_person).result["confirmed"]
+
+
+def test_a_damaged_recipe_is_said_and_breaks_nothing(signed_in, chops):
+    typed = posted(chops) | {"s0-along": '{"recipe": {"school": "wet"}}'}
+    response = signed_in.post(reverse("plans:bench"), typed)
+    assert response.status_code == 200
+    assert "problem" in body_of(response)
+
+
 def test_a_recipe_changed_by_a_gram_is_not_the_confirmed_one(plan_with_cure, cured, chef, cook_person):
     brine_actions.confirm(cured, cook_person)
     plan_with_cure.document["stages"][0]["recipe"]["cure"]["grams"] = 10

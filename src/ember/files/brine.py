@@ -6,7 +6,7 @@ salt, of the brine's water for a strong one and for one that is injected.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -115,6 +115,15 @@ class BrineAnswer(FileModel):
     after_soak_pct: float | None
     warnings: list[str]
     cautions: list[str]
+
+
+def same_recipe(recipe: object) -> dict[str, Any]:
+    """A recipe as one and the same JSON however it was written: every key, whatever standard it is held against.
+
+    Raises BadInput like parse_brine.
+    """
+    found: dict[str, Any] = parse_brine(recipe).model_dump(mode="json", exclude={"standard"})
+    return found
 
 
 def parse_brine(data: object) -> BrineRequest:

@@ -9,12 +9,13 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from ember.files.brine import same_recipe
 from kitchen.desk.kept import KeptRequest, kept_constraints
 
 
 def fingerprint_of(document: dict[str, Any]) -> str:
-    """What a confirmation stands for: this brine to the gram, and no other."""
-    return hashlib.sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()
+    """What a confirmation stands for: this brine to the gram, and no other, however its JSON is written."""
+    return hashlib.sha256(json.dumps(same_recipe(document), sort_keys=True).encode()).hexdigest()
 
 
 class BrinePlan(KeptRequest):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from kitchen.accounts.models import Kitchen
@@ -13,6 +13,12 @@ from .models import BrinePlan, Confirmation, fingerprint_of
 def kept_brines(kitchen: Kitchen) -> list[BrinePlan]:
     """Those that are not in the bin, by name."""
     return list(BrinePlan.objects.of(kitchen).current())
+
+
+def kept_as(brines: Iterable[BrinePlan], recipe: Mapping[str, Any]) -> BrinePlan | None:
+    """The one of them that is this recipe to the gram."""
+    wanted = fingerprint_of(dict(recipe))
+    return next((brine for brine in brines if fingerprint_of(brine.document) == wanted), None)
 
 
 def confirmation_of(kitchen: Kitchen, recipe: Mapping[str, Any]) -> Confirmation | None:

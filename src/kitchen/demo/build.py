@@ -84,7 +84,7 @@ def build(token: str, more: Mapping[str, str] | None = None) -> Kitchen:
         keep(EggPlan, kitchen, people["runa"], row["name"], {"format": "open-ember/egg", "version": 1, **request})
     for row in BRINES:
         request = {key: value for key, value in row.items() if key != "name"}
-        keep(BrinePlan, kitchen, people["runa"], row["name"], {"format": "open-ember/brine", "version": 1, **request})
+        keep(BrinePlan, kitchen, people["runa"], row["name"], request)
     add_batches(kitchen, people)
     random = np.random.default_rng(SEED)
     for past in PAST:

@@ -64,6 +64,12 @@ def _plan(name: str, piece: dict[str, Any], target: str, stages: list[dict[str, 
     }
 
 
+RIB_BRINE: dict[str, Any] = {
+    "format": "open-ember/brine", "version": 1, "school": "equilibrium", "meat_g": 6400.0, "water_g": 4600.0,
+    "salt_pct": 2.0, "sugar_g": 105.0, "cure": {"grams": 24.0, "nitrite_pct": 6.25},
+    "size": {"kind": "slab", "thickness_mm": 52.0}, "flesh": "meat", "hours": 36.0, "temp_c": 3.0, "treated": False,
+}  # fmt: skip
+
 PLANS: list[dict[str, Any]] = [
     _plan(
         "Bosun's strip, smoked butter",
@@ -173,7 +179,7 @@ PLANS: list[dict[str, Any]] = [
         },
         "fork-tender",
         [
-            {"kind": "brine", "temp_c": 3, "salt_pct": 5.5, "minutes": 1260},
+            {"kind": "brine", "temp_c": 3, "minutes": 2160, "recipe": RIB_BRINE},
             {"kind": "pan", "pan_c": 228, "seconds_a_side": 70, "sides": 2},
             {"kind": "rest", "air_c": 22, "minutes": 12},
             {"kind": "bath", "water_c": 82.5, "minutes": 830},
@@ -248,13 +254,10 @@ EGGS: list[dict[str, Any]] = [
 
 # The brine desk's own, kept under their names.
 BRINES: list[dict[str, Any]] = [
+    {"name": "Short ribs, cured", **RIB_BRINE},
     {
-        "name": "Short ribs, cured", "school": "equilibrium", "meat_g": 4200.0, "water_g": 3000.0, "salt_pct": 2.0,
-        "sugar_g": 70.0, "cure": {"grams": 16.0, "nitrite_pct": 6.25}, "size": {"kind": "slab", "thickness_mm": 38.0},
-        "flesh": "meat", "hours": 48.0, "temp_c": 3.0, "treated": False,
-    },
-    {
-        "name": "Prawns before the pot", "school": "gradient", "meat_g": 2100.0, "water_g": 2500.0, "salt_pct": 4.8,
+        "name": "Prawns before the pot", "format": "open-ember/brine", "version": 1, "school": "gradient",
+        "meat_g": 2100.0, "water_g": 2500.0, "salt_pct": 4.8,
         "sugar_g": 50.0, "size": {"kind": "cylinder", "diameter_mm": 16.0}, "flesh": "shellfish", "hours": 0.25,
         "temp_c": 4.0, "treated": False,
     },

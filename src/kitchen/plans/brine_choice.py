@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from django.urls import reverse
 
 from ember.cure.scale import scaled
+from ember.errors import EmberError
 from ember.files.result import BrineOut
 from ember.quantities import Units
 from ember.report.brines import refused
 from kitchen.accounts.models import Kitchen
 from kitchen.brines.forms import BrineForm
 from kitchen.brines.models import BrinePlan, Confirmation
-from kitchen.brines.queries import confirmation_of, kept_brines
+from kitchen.brines.queries import confirmation_of, kept_as, kept_brines
 from kitchen.desk.pages import address
 from kitchen.units.show import figure, minutes_text
 
@@ -62,10 +63,18 @@ def brine_choices(kitchen: Kitchen, bench: Bench) -> dict[int, BrineChoice]:
     found = {}
     for form in wanted:
         recipe = along_of(form[ALONG].value()).get("recipe")
-        chosen = next((str(row.pk) for row in rows if row.document == recipe), "")
+        chosen = _kept_as(rows, recipe)
         if rows or recipe:
-            found[form.index] = BrineChoice(rows, chosen, bool(recipe))
+            found[form.index] = BrineChoice(rows, str(chosen.pk) if chosen else "", bool(recipe))
     return found
+
+
+def _kept_as(rows: Sequence[BrinePlan], recipe: Any) -> BrinePlan | None:
+    """Which of them a stage's recipe is; None for one that came damaged, which the core says."""
+    try:
+        return kept_as(rows, recipe) if isinstance(recipe, dict) else None
+    except EmberError:
+        return None
 
 
 def with_brine(data: Mapping[str, str], kitchen: Kitchen) -> Mapping[str, str]:
@@ -98,7 +107,7 @@ def brines_said(kitchen: Kitchen, document: Mapping[str, Any], outs: list[BrineO
     found = []
     for out in outs:
         recipe = document["stages"][out.stage]["recipe"]
-        kept = next((row for row in rows if row.document == recipe), None)
+        kept = kept_as(rows, recipe)
         sworn = confirmation_of(kitchen, recipe) if out.nitrite_ppm is not None else None
         anew = "" if out.fits else _weighed_anew(recipe, out.goes_in_g, kept, units)
         found.append(BrineSaid(out, kept, sworn, refused(out), anew))
