@@ -55,6 +55,11 @@ class BrineSaid:
         """Whether a second person has yet to confirm it."""
         return self.out.nitrite_ppm is not None and self.confirmation is None and not self.refused
 
+    @property
+    def stops(self) -> bool:
+        """Whether the plan cannot start as it is."""
+        return bool(self.refused) or self.waits
+
 
 def brine_choices(kitchen: Kitchen, bench: Bench) -> dict[int, BrineChoice]:
     """For each brine stage what there is, and which of it the plan describes."""
