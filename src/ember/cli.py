@@ -79,9 +79,16 @@ def _chill(data: object) -> str:
     return answer_chill(parse_chill(data)).model_dump_json()
 
 
+def _schedule(data: object) -> str:
+    from .files.service import parse_service
+    from .service.solve import plan_service
+
+    return plan_service(parse_service(data)).model_dump_json()
+
+
 HANDLERS: dict[str, Handler] = {
     "simulate": _simulate, "solve": _solve, "judge": _judge, "track": _track, "egg": _egg, "brine": _brine,
-    "chill": _chill,
+    "chill": _chill, "schedule": _schedule,
 }  # fmt: skip
 
 
@@ -96,6 +103,7 @@ def schemas() -> dict[str, dict[str, Any]]:
     from .files.judge import JudgeRequest
     from .files.plan import Plan
     from .files.result import Result
+    from .files.service import ServiceAnswer, ServiceRequest
     from .files.solve import SolveRequest
     from .files.track import TrackRequest, TrackResult
 
@@ -110,6 +118,8 @@ def schemas() -> dict[str, dict[str, Any]]:
         "brine-answer": BrineAnswer.model_json_schema(),
         "chill": ChillRequest.model_json_schema(),
         "chill-answer": ChillAnswer.model_json_schema(),
+        "service": ServiceRequest.model_json_schema(),
+        "schedule": ServiceAnswer.model_json_schema(),
         "egg": TypeAdapter(EggRequest).json_schema(),
         "egg-answer": TypeAdapter(EggAnswer).json_schema(),
     }

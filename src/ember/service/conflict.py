@@ -1,0 +1,102 @@
+"""Why a service cannot be planned: the fewest tasks and the least equipment that clash among themselves."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Collection
+from typing import Any
+
+from ..files.service import Conflict
+from .model import HANDS, Relaxed
+from .problem import Problem
+from .would_fit import fits, least_late, spell, would_fit
+
+ALL_S = 20.0
+
+
+def _least(all_: list[Any], still_clashes: Callable[[list[Any]], bool]) -> list[Any]:
+    """A smallest set that clashes: each is left out in turn, for good where it clashes without it."""
+    kept = list(all_)
+    for one in all_:
+        without = [other for other in kept if other != one]
+        if still_clashes(without):
+            kept = without
+    return kept
+
+
+def explain(problem: Problem) -> Conflict:
+    """The clash of a service that has no plan, and what would fit."""
+    until = time.perf_counter() + ALL_S
+    request = problem.request
+    equipment = [row.id for row in request.equipment if row.id in problem.on]
+    dishes = [dish.id for dish in request.dishes]
+
+    def relaxed(rows: Collection[str], plates: Collection[str], uses: Collection[int] | None = None) -> Relaxed:
+        numbers = range(len(problem.uses))
+        return Relaxed(
+            frozenset(e for e in equipment if e not in rows), frozenset(d for d in dishes if d not in plates),
+            frozenset() if uses is None else frozenset(n for n in numbers if n not in uses),
+        )  # fmt: skip
+
+    def clash(rows: Collection[str], plates: Collection[str], uses: Collection[int] | None = None) -> bool:
+        return time.perf_counter() < until and fits(problem, relaxed(rows, plates, uses)) is False
+
+    rows = _least(equipment, lambda some: clash(some, dishes))
+    plates = _least(dishes, lambda some: bool(some) and clash(rows, some))
+    mine = [
+        n for n, use in enumerate(problem.uses)
+        if use.equipment.id in rows and problem.steps[use.step].dish.id in plates
+    ]  # fmt: skip
+    uses = _least(mine, lambda some: clash(rows, plates, some))
+    steps = sorted({problem.uses[n].step for n in uses})
+    if not rows:
+        steps = [step.index for step in problem.steps if step.dish.id in plates]
+    return Conflict(
+        tasks=list(dict.fromkeys(problem.steps[i].key for i in steps)), equipment=rows,
+        text=_text(problem, steps, rows, plates), would_fit=would_fit(problem, steps, rows, plates, until),
+    )  # fmt: skip
+
+
+def _text(problem: Problem, steps: list[int], rows: list[str], plates: list[str]) -> str:
+    names = {row.id: row for row in problem.request.equipment}
+    titles = _titles(problem, steps)
+    dishes = {dish.id: dish for dish in problem.request.dishes}
+    if not rows:
+        return " ".join(_too_short(problem, dishes[key].title, key) for key in plates)
+    where = " and ".join(names[key].title for key in rows)
+    mine = (use.setting_c for use in problem.uses if use.step in steps and use.equipment.id in rows)
+    settings = sorted({celsius for celsius in mine if celsius is not None})
+    if len(rows) == 1 and len(settings) > 1:
+        wanted = " and ".join(f"{celsius:g}" for celsius in settings[:3])
+        return f"{where} is wanted at {wanted} °C at once: {_list(titles)}."
+    if len(rows) == 1 and names[rows[0]].kind == HANDS:
+        return f"There are not hands enough ({names[rows[0]].capacity}) for {_list(titles)} in that time."
+    return f"{where} {'has' if len(rows) == 1 else 'have'} no room for {_list(titles)} in that time."
+
+
+def _titles(problem: Problem, steps: list[int]) -> list[str]:
+    """What the tasks are called; with their dish where two have one name."""
+    tasks = list({problem.steps[i].key: problem.steps[i] for i in steps}.values())
+    names = [step.task.title for step in tasks]
+    return [
+        step.task.title if names.count(step.task.title) == 1 else f"{step.task.title} ({step.dish.title})"
+        for step in tasks
+    ]
+
+
+def _too_short(problem: Problem, title: str, dish: str) -> str:
+    late = _latest(problem, frozenset(row.id for row in problem.request.equipment), dish)
+    if late is None:
+        return f"{title}: its tasks contradict each other; no time would do."
+    return f"{title} takes {spell(problem.minutes(late))} longer than there is until its plate-up."
+
+
+def _latest(problem: Problem, equipment: frozenset[str], dish: str) -> int | None:
+    """How much later a dish has to be plated for it alone to fit, grid units; None where no time would do."""
+    others = frozenset(row.id for row in problem.request.dishes if row.id != dish)
+    found = least_late(problem, Relaxed(equipment, others), frozenset([dish]), 10_000.0)
+    return found.late[dish] if found.starts else None
+
+
+def _list(titles: list[str]) -> str:
+    return titles[0] if len(titles) == 1 else f"{', '.join(titles[:-1])} and {titles[-1]}"

@@ -1,0 +1,133 @@
+"""Small changes that make a service fit: each is tried before it is told."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator, Mapping
+
+from ..files.service import ServiceRequest, TaskIn, UseIn, WouldFit
+from .model import HANDS, Relaxed, make_model
+from .problem import Problem, Step, make_problem
+from .solve import Found, run
+
+TRY_S = 1.5
+LATEST_MIN = 240.0  # later than this is no small change
+MOST_FITS = 6
+Candidate = tuple[ServiceRequest, WouldFit]
+
+
+def fits(problem: Problem, relaxed: Relaxed | None = None) -> bool | None:
+    """Whether there is a plan; None where that could not be found out in the time of a try."""
+    found = run(make_model(problem, relaxed, goals=False), TRY_S, first_only=True)
+    return True if found.starts else False if found.status == "infeasible" else None
+
+
+def least_late(problem: Problem, base: Relaxed, dishes: frozenset[str], most_min: float = LATEST_MIN) -> Found:
+    """A plan with these dishes late by as little as can be, others in time."""
+    most = problem.units_up(most_min)
+    relaxed = Relaxed(base.equipment, base.dishes, base.uses, dishes, most)
+    model = make_model(problem, relaxed, goals=False)
+    model.cp.minimize(sum(model.late.values()))
+    return run(model, TRY_S)
+
+
+def spell(minutes: float) -> str:
+    """Minutes as people say them."""
+    hours, rest = divmod(round(minutes), 60)
+    return f"{rest} min" if not hours else f"{hours} h" if not rest else f"{hours} h {rest} min"
+
+
+def would_fit(problem: Problem, steps: list[int], rows: list[str], plates: list[str], until: float) -> list[WouldFit]:
+    """Changes that fit, the cheapest first; as many as are found before `until` on the performance counter."""
+    clashing = [problem.steps[i] for i in steps]
+    found: list[WouldFit] = []
+    for request, fit in _candidates(problem.request, clashing, rows):
+        if time.perf_counter() > until:
+            break
+        if fits(make_problem(request)):
+            found.append(fit)
+    for key in plates:
+        if (late := _later(problem, key)) is not None:
+            found.append(late)
+    return sorted(found, key=lambda fit: fit.price_min)[:MOST_FITS]
+
+
+def _later(problem: Problem, key: str) -> WouldFit | None:
+    dish = next(row for row in problem.request.dishes if row.id == key)
+    found = least_late(problem, Relaxed(), frozenset([key]))
+    if not found.starts:
+        return None
+    minutes = problem.minutes(found.late[key])
+    plate = problem.moment(problem.at_down(dish.plate_up) + found.late[key])
+    return WouldFit(
+        change={"dish": key, "plate_up": plate.isoformat()}, price_min=minutes,
+        text=f"{dish.title} at {plate:%H:%M}, {spell(minutes)} later",
+    )  # fmt: skip
+
+
+def _candidates(request: ServiceRequest, clashing: list[Step], rows: list[str]) -> Iterator[Candidate]:
+    """Each small change as the request it makes, with its words."""
+    tasks = list({step.key: step for step in clashing}.values())
+    for step in tasks:
+        yield from _other_settings(request, step)
+    for step in tasks:
+        for use in step.task.uses:
+            if use.equipment in rows:
+                yield from _other_equipment(request, step, use)
+    for key in rows:
+        yield _one_more(request, key)
+
+
+def _with(request: ServiceRequest, step: Step, change: Mapping[str, object]) -> ServiceRequest:
+    """The request with one task changed."""
+
+    def told(task: TaskIn) -> TaskIn:
+        return task.model_copy(update=change) if task.id == step.task.id else task
+
+    dishes = [
+        row.model_copy(update={"tasks": [told(task) for task in row.tasks]}) if row.id == step.dish.id else row
+        for row in request.dishes
+    ]
+    return request.model_copy(update={"dishes": dishes})
+
+
+def _other_settings(request: ServiceRequest, step: Step) -> Iterator[Candidate]:
+    """The task at another setting, for as long as it then takes."""
+    for choice in step.task.other_settings:
+        uses = [
+            use if use.setting_c is None else use.model_copy(update={"setting_c": choice.setting_c})
+            for use in step.task.uses
+        ]
+        longer = choice.minutes - step.task.minutes
+        words = "as long" if not longer else f"{spell(abs(longer))} {'longer' if longer > 0 else 'shorter'}"
+        fit = WouldFit(
+            change={"task": step.key, "setting_c": choice.setting_c, "minutes": choice.minutes},
+            text=f"{step.task.title} at {choice.setting_c:g} °C, {words}", price_min=abs(longer),
+        )  # fmt: skip
+        yield _with(request, step, {"uses": uses, "minutes": choice.minutes}), fit
+
+
+def _other_equipment(request: ServiceRequest, step: Step, use: UseIn) -> Iterator[Candidate]:
+    """The task on another of the same kind."""
+    there = next(row for row in request.equipment if row.id == use.equipment)
+    for other in request.equipment:
+        if other.id == there.id or other.kind != there.kind or other.capacity < use.amount:
+            continue
+        uses = [row.model_copy(update={"equipment": other.id}) if row == use else row for row in step.task.uses]
+        fit = WouldFit(
+            change={"task": step.key, "from": use.equipment, "equipment": other.id},
+            text=f"{step.task.title} in {other.title}", price_min=0.0,
+        )  # fmt: skip
+        yield _with(request, step, {"uses": uses}), fit
+
+
+def _one_more(request: ServiceRequest, key: str) -> Candidate:
+    """One place more: it is told last, since it is seldom to be had."""
+    row = next(row for row in request.equipment if row.id == key)
+    more = [
+        each.model_copy(update={"capacity": each.capacity + 1}) if each.id == key else each
+        for each in request.equipment
+    ]
+    text = "One more pair of hands" if row.kind == HANDS else f"One more place on {row.title}"
+    fit = WouldFit(change={"equipment": key, "capacity": row.capacity + 1}, text=text, price_min=LATEST_MIN)
+    return request.model_copy(update={"equipment": more}), fit
