@@ -382,8 +382,8 @@ def test_tasks_that_contradict_each_other():
 )
 def test_wrong_input_says_what(change, words):
     data = {"id": "d", "plate_up": clock(60), "tasks": [task("a", 5)], **change}
+    request = {"format": "open-ember/service", "version": 1, "now": NOW.isoformat(), "dishes": [data]}
     with pytest.raises(BadInput, match=words):
-        request = {"format": "open-ember/service", "version": 1, "now": NOW.isoformat(), "dishes": [data]}
         plan_service(parse_service(request | {"equipment": [OVEN]}))
 
 
@@ -410,12 +410,13 @@ def test_random_services_never_break_the_command_line():
     """Whatever is asked, an answer or a named error."""
     rng = random.Random(3)
     for _ in range(30):
-        rows = [
-            task(f"t{k}", rng.choice([0, 1, 7, 90]), *([use("oven", rng.choice([100, 180]))] if rng.random() < 0.5 else []),
-                 after=[f"t{rng.randrange(5)}"] if rng.random() < 0.4 else [],
-                 **({"max_wait_min": rng.choice([0, 5])} if rng.random() < 0.3 else {}))
-            for k in range(5)
-        ]  # fmt: skip
+        rows = []
+        for k in range(5):
+            uses = [use("oven", rng.choice([100, 180]))] if rng.random() < 0.5 else []
+            after = [f"t{rng.randrange(5)}"] if rng.random() < 0.4 else []
+            rows.append(task(f"t{k}", rng.choice([0, 1, 7, 90]), *uses, after=after))
+            if rng.random() < 0.3:
+                rows[-1]["max_wait_min"] = rng.choice([0, 5])
         try:
             found = planned({"x": (rng.choice([0, 30, 300]), rows)}, [OVEN], seconds=0.5)
         except BadInput:
