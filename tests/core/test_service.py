@@ -151,6 +151,15 @@ def test_chilled_food_may_wait_for_days_and_hot_food_may_not():
     assert planned({"rib": (3000, [tasks[0] | {"chilled_wait_max_min": 2880}, tasks[1]])}, [hands]).status == "optimal"
 
 
+def test_where_a_hand_put_it_it_stays_and_the_rest_follows():
+    tasks = [task("roast", 60), task("rest", 20, after=["roast"], max_gap_min=0), task("carve", 10, after=["rest"])]
+    tasks[0]["at"] = clock(200)
+    found = planned({"bird": (360, tasks)})
+    assert (at(found, "roast"), at(found, "rest")) == (200, 260)
+    tasks[0]["at"] = clock(290)
+    assert planned({"bird": (360, tasks)}).status == "infeasible"
+
+
 def test_a_task_of_another_dish_is_gone_by():
     dishes = {
         "meat": (120, [task("sear", 8)]),

@@ -86,8 +86,8 @@ class TaskIn(FileModel):
     """One thing that takes time. `after`, `starts_with`, `ends_with` name tasks of the same dish, or "dish:task".
 
     Its food waits from its end until the first task that comes after it, or until plate-up: at most `max_wait_min`
-    hot, or `chilled_wait_max_min` where it is chilled. `started` and `ended` say what has happened, `was` where an
-    earlier plan had it.
+    hot, or `chilled_wait_max_min` where it is chilled. `at` is where a hand put its start, `was` where an earlier plan
+    had it; `started` and `ended` say what has happened.
     """
 
     id: Id
@@ -102,6 +102,7 @@ class TaskIn(FileModel):
     starts_with: Id | None = None
     ends_with: Id | None = None
     not_before: AwareDatetime | None = None
+    at: AwareDatetime | None = None
     started: AwareDatetime | None = None
     ended: AwareDatetime | None = None
     was: AwareDatetime | None = None

@@ -44,6 +44,9 @@ def _bounds(problem: Problem, starts: Starts, only: int | None) -> Iterator[Brok
             if at != step.fixed:
                 yield Broken("started", (step.index,), "", f"{step.task.title} has begun: it stays where it is.")
             continue
+        if step.pin is not None and at != step.pin:
+            text = f"{step.task.title} was put at {_hhmm(problem, step.pin)} by hand."
+            yield Broken("pinned", (step.index,), "", text)
         if at < step.lo:
             yield Broken("too-early", (step.index,), "", f"Before {_hhmm(problem, step.lo)} it cannot begin.")
         if at + step.length > step.hi:

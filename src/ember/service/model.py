@@ -110,6 +110,8 @@ def _starts(model: Model) -> None:
 
 def _domain(model: Model, step: Step, latest: int) -> cp_model.Domain:
     found = cp_model.Domain(step.lo, latest)
+    if step.pin is not None:
+        found = found.intersection_with(cp_model.Domain(step.pin, step.pin))
     for number, use in enumerate(model.problem.uses):
         if use.step != step.index or not use.equipment.shifts or not model.stands(number, use):
             continue

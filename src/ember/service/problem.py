@@ -21,7 +21,9 @@ WHOLE_S = 1e-6
 
 @dataclass(frozen=True)
 class Step:
-    """One task in one of its times. Grid units: `lo` earliest start, `hi` latest end; `fixed`: where it began."""
+    """One task in one of its times, in grid units: `lo` earliest start, `hi` latest end; `fixed`: where it began;
+    `pin`: where a hand put it; `was`: where it was planned before.
+    """
 
     index: int
     dish: DishIn
@@ -32,6 +34,7 @@ class Step:
     hi: int
     fixed: int | None
     was: int | None
+    pin: int | None = None
 
     @property
     def key(self) -> str:
@@ -244,6 +247,7 @@ def _add(problem: Problem, dish: DishIn, task: TaskIn, n: int = 0) -> int:
     step = Step(
         len(problem.steps), dish, task, n, length, lo if fixed is None else fixed, problem.at_down(dish.plate_up),
         fixed, None if task.was is None or n else problem.at_down(task.was),
+        None if task.at is None or n else problem.at_down(task.at),
     )  # fmt: skip
     problem.steps.append(step)
     known = {row.id: row for row in problem.request.equipment}

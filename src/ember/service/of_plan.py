@@ -1,0 +1,162 @@
+"""A plan as tasks of a service: each stage on the kind of equipment it wants, its hands, and its room to wait.
+
+Equipment is named by kind here ("oven", "bath"); which one it is, a kitchen says.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from typing import Any
+
+from ..chill.keep import keep_of
+from ..files.plan import Plan
+from ..files.result import Result
+from ..files.stages import BY_SIDES, Chill, Hold, Oven, Rest, Stage, Torch
+from ..heat.media import medium_c
+from ..judge.standards import standard
+from ..methods.prep import prep_kinds
+from ..report.hands import ALWAYS_BY_MIN, SET_UP_MIN
+from .model import HANDS
+
+# The kind of equipment a stage stands on; none for a worktop, ice in a sink, a torch.
+STANDS_ON = {
+    "bath": "bath", "oven": "oven", "pan": "hob", "plancha": "plancha", "grill": "grill", "fry": "fryer",
+    "steam": "hob", "simmer": "hob", "poach": "hob", "boil": "hob", "rest": "shelf", "hold": "cupboard",
+    "chill": "fridge", "brine": "fridge",
+}  # fmt: skip
+REHEATED_IN = {"bath": "bath", "oven": "oven", "sauce": "hob", "steam": "hob", "pan": "hob"}
+HAS_SETTING = ("oven", "bath", "cupboard", "plancha", "fryer")
+A_PLACE_EACH = ("bath",)  # pieces take a place each; of other equipment all of them take one
+NAMES = {
+    "temper": "Temper", "bath": "Bath", "pan": "Sear", "plancha": "Plancha", "grill": "Grill", "oven": "Oven",
+    "fry": "Fry", "steam": "Steam", "simmer": "Simmer", "poach": "Poach", "boil": "Boil", "rest": "Rest",
+    "hold": "Hold", "ice_bath": "Ice bath", "chill": "Chill", "reheat": "Reheat", "torch": "Torch", "brine": "Brine",
+    "medium": "Medium",
+}  # fmt: skip
+# Common practice, minutes.
+PLATE_MIN, PLATE_A_PORTION_MIN, PLATE_MOST_MIN = 2.0, 0.35, 15.0
+SERVED_WITHIN_MIN, PULLED_WITHIN_MIN = 10.0, 30.0
+LONG_MIN = 240.0  # what takes so long bears half an hour more
+BASTE_MIN, BASTE_SLACK_MIN = 2, 4.0
+COLD_FRESH = 0.02  # what waits cold loses little
+PREPARED_AHEAD_MIN = 1440.0
+BRINED_LONGER_MIN = 60.0
+
+
+def _whole(minutes: float) -> float:
+    return float(max(math.ceil(minutes - 1e-6), 1))
+
+
+def tasks_of_plan(plan: Plan, result: Result, portions: int) -> list[dict[str, Any]]:
+    """The tasks as an `open-ember/service` request has them, in the order of the work; the last is plating."""
+    found: list[dict[str, Any]] = []
+    last = len(plan.stages)
+    for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
+        _add_prep(found, plan, i)
+        _add(found, _stage_task(plan, i, stage, _whole((run.end_s - run.start_s) / 60.0)))
+        if isinstance(stage, Oven) and stage.baste_every_min is not None:
+            during = {"task": f"s{i}", "every_min": stage.baste_every_min, "slack_min": BASTE_SLACK_MIN}
+            row = {"id": f"s{i}-baste", "name": "Baste", "minutes": BASTE_MIN, "during": during, "freshness": 0}
+            found.append(row | {"uses": [_hands()]})
+    _limit_waits(found, plan, result)
+    _add_prep(found, plan, last)
+    plate = min(PLATE_MIN + PLATE_A_PORTION_MIN * portions, PLATE_MOST_MIN)
+    _add(found, {"id": "plate", "name": "Plate", "minutes": _whole(plate), "uses": [_hands()]})
+    found[-1] |= {"max_wait_min": 2.0, "freshness": 2.0}
+    return found
+
+
+def _hands(**part: float) -> dict[str, Any]:
+    return {"equipment": HANDS, "amount": 1, **part}
+
+
+def _add(found: list[dict[str, Any]], task: dict[str, Any]) -> None:
+    """A task after the one before it, at once unless that one may wait."""
+    before = next((row for row in reversed(found) if "during" not in row), None)
+    if before is not None:
+        task["after"] = [before["id"]]
+    found.append(task)
+
+
+def _add_prep(found: list[dict[str, Any]], plan: Plan, before: int) -> None:
+    """Preparation before a stage, as one task of hands."""
+    last = len(plan.stages)
+    steps = [step for step in plan.prep if min(step.before, last) == before and step.minutes > 0]
+    if not steps:
+        return
+    names = ", ".join(prep_kinds()[step.kind].name.lower() for step in steps)
+    task: dict[str, Any] = {
+        "id": f"p{before}", "name": names.capitalize(), "minutes": _whole(sum(s.minutes for s in steps)),
+        "uses": [_hands()],
+    }  # fmt: skip
+    pressed = next((step for step in steps if step.kind == "press"), None)
+    if pressed is not None:
+        task["uses"] = [_hands(first_min=min(5.0, pressed.minutes)), {"equipment": "fridge", "amount": 1}]
+    if before == 0 or (before < last and plan.stages[before - 1].kind == "chill"):
+        task |= {"chilled_wait_max_min": PREPARED_AHEAD_MIN, "freshness": COLD_FRESH}
+    elif before < last:
+        task |= {"max_wait_min": SERVED_WITHIN_MIN}
+    _add(found, task)
+
+
+def _stage_task(plan: Plan, i: int, stage: Stage, minutes: float) -> dict[str, Any]:
+    kind = STANDS_ON.get(stage.kind)
+    if stage.kind == "reheat":
+        kind = REHEATED_IN[getattr(stage, "where", "bath")]
+    if isinstance(stage, Chill) and stage.blast:
+        kind = "chiller"
+    uses: list[dict[str, Any]] = []
+    if kind is not None:
+        amount = plan.piece.count if kind in A_PLACE_EACH else 1
+        use: dict[str, Any] = {"equipment": kind, "amount": amount}
+        celsius = medium_c(stage)
+        if kind in HAS_SETTING and celsius is not None:
+            use["setting_c"] = round(celsius, 1)
+        uses.append(use)
+    by = _stood_by_min(stage, minutes)
+    uses.append(_hands() if by >= minutes else _hands(first_min=by))
+    return {"id": f"s{i}", "name": NAMES[stage.kind], "minutes": minutes, "uses": uses}
+
+
+def _stood_by_min(stage: Stage, minutes: float) -> float:
+    """Whole minutes of hands at a stage's beginning."""
+    if isinstance(stage, Torch) or (isinstance(stage, BY_SIDES) and minutes <= ALWAYS_BY_MIN):
+        return minutes
+    if isinstance(stage, BY_SIDES):
+        return _whole(ALWAYS_BY_MIN)
+    return _whole(SET_UP_MIN[stage.kind])
+
+
+def _limit_waits(found: list[dict[str, Any]], plan: Plan, result: Result) -> None:
+    """How long the food of each stage may wait for what comes after it."""
+    days = keep_of(standard(plan.standard), "cook-chill", 3.0).days
+    for row in found:
+        if not row["id"].startswith("s") or "during" in row:
+            continue
+        i = int(row["id"][1:])
+        stage, after = plan.stages[i], plan.stages[i + 1] if i + 1 < len(plan.stages) else None
+        if isinstance(stage, Chill) or stage.kind == "ice_bath":
+            cold = 1440.0 * max((days or 1.0) - 1.0, 0.0) if isinstance(stage, Chill) else SERVED_WITHIN_MIN
+            row |= {"chilled_wait_max_min": cold, "freshness": COLD_FRESH}
+        elif stage.kind == "brine":
+            row |= {"chilled_wait_max_min": BRINED_LONGER_MIN, "freshness": COLD_FRESH}
+        elif isinstance(stage, (Rest, Hold)) or after is None:
+            row["max_wait_min"] = SERVED_WITHIN_MIN
+        else:
+            row["max_wait_min"] = _may_stay_min(plan, result, i)
+
+
+def _may_stay_min(plan: Plan, result: Result, i: int) -> float:
+    """Whole minutes a piece may stay in its heat past its time and still be what it is."""
+    if result.stages[i].end_s - result.stages[i].start_s >= LONG_MIN * 60.0:
+        return PULLED_WITHIN_MIN
+    if plan.pull_stage != i:
+        return 0.0
+    window = result.doneness.window_s
+    return PULLED_WITHIN_MIN if window is None else float(math.floor(min(window / 60.0, PULLED_WITHIN_MIN)))
+
+
+def kinds_of(tasks: Iterable[dict[str, Any]]) -> set[str]:
+    """The kinds of equipment that tasks stand on."""
+    return {use["equipment"] for task in tasks for use in task.get("uses", [])}

@@ -1,0 +1,75 @@
+"""One plan at another setting, and which one setting serves several: by the heat model, with what it costs."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..errors import EmberError
+from ..evaluate import evaluate
+from ..files.plan import Plan
+from ..files.stages import Until, lasting
+from ..heat.media import medium_c
+
+KEYS = {"bath": "water_c", "oven": "air_c"}
+STEPS_C = {"bath": 0.5, "oven": 10.0}
+MOST_STEPS = 10
+
+
+@dataclass(frozen=True)
+class AtSetting:
+    """What a stage takes at a setting, minutes, and what comes out: the word, the peak, whether the rule is met."""
+
+    setting_c: float
+    minutes: float
+    word: str
+    peak_c: float
+    met: bool
+    same: bool
+
+
+def at_setting(plan: Plan, stage: int, setting_c: float) -> AtSetting | None:
+    """The plan with one stage at another setting, ended so that its core peaks where it did; None where it cannot.
+
+    A stage that is told by minutes keeps its minutes: its food was to be held so long.
+    """
+    key = KEYS.get(plan.stages[stage].kind)
+    if key is None:
+        return None
+    before = evaluate(plan)
+    there = plan.stages[stage].model_copy(update={key: setting_c})
+    if plan.pull_stage == stage and plan.stages[stage].until is not None:
+        there = there.model_copy(update={"until": Until(peak_c=round(before.core.peak_c, 2)), "minutes": None})
+    elif plan.pull_stage != stage:
+        there = lasting(there, before.stages[stage].end_s - before.stages[stage].start_s)
+    stages = [there if i == stage else each for i, each in enumerate(plan.stages)]
+    try:
+        result = evaluate(plan.model_copy(update={"stages": stages}))
+    except EmberError:
+        return None
+    run = result.stages[stage]
+    return AtSetting(
+        setting_c, float(math.ceil((run.end_s - run.start_s) / 60.0 - 1e-6)), result.doneness.word,
+        round(result.core.peak_c, 1), result.safety[0].met,
+        result.doneness.word == before.doneness.word and result.safety[0].met >= before.safety[0].met,
+    )  # fmt: skip
+
+
+def shared_settings(plans: Sequence[tuple[Plan, int]]) -> list[tuple[float, list[AtSetting]]]:
+    """Settings at which several plans may share one bath or oven, (°C, each plan there), the least change first.
+
+    Only those at which every piece is what it was to be and no rule is lost.
+    """
+    told = [float(medium_c(plan.stages[stage]) or 0.0) for plan, stage in plans]
+    step = STEPS_C.get(plans[0][0].stages[plans[0][1]].kind, 1.0)
+    low, high = min(told), max(told)
+    count = min(round((high - low) / step), MOST_STEPS)
+    tried = sorted({round(low + (high - low) * k / max(count, 1), 1) for k in range(count + 1)} | set(told))
+    found = []
+    for celsius in tried:
+        rows = [at_setting(plan, stage, celsius) for plan, stage in plans]
+        good = [row for row in rows if row is not None and row.same]
+        if len(good) == len(plans):
+            found.append((celsius, good))
+    return sorted(found, key=lambda row: sum(abs(row[0] - c) for c in told))
