@@ -1,4 +1,4 @@
-"""What a service is made of: plans as tasks, companions with their minutes and amounts, one setting for several plans."""
+"""What a service is made of: plans as tasks, companions with minutes and amounts, one setting for several plans."""
 
 from __future__ import annotations
 

@@ -214,12 +214,16 @@ class WouldFit(FileModel):
 
 
 class Conflict(FileModel):
-    """Why there is no plan: the tasks ("dish:task") and equipment that clash, and what would make it fit."""
+    """Why there is no plan: the tasks ("dish:task") and equipment that clash, and what would make it fit.
+
+    `drawn`: how it would lie if that equipment had no limits, for pictures; empty where even then there is no plan.
+    """
 
     tasks: list[str]
     equipment: list[str]
     text: str
     would_fit: list[WouldFit]
+    drawn: list[TaskOut] = Field(default_factory=list)
 
 
 class ServiceAnswer(FileModel):

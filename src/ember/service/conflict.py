@@ -6,12 +6,15 @@ import time
 from collections.abc import Callable, Collection
 from typing import Any
 
-from ..files.service import Conflict
-from .model import HANDS, Relaxed
+from ..files.service import Conflict, TaskOut
+from .model import HANDS, Relaxed, make_model
 from .problem import Problem
+from .reading import in_order, task_out, waits_of
+from .solve import run
 from .would_fit import fits, least_late, spell, would_fit
 
 ALL_S = 20.0
+DRAW_S = 1.0
 
 
 def _least(all_: list[Any], still_clashes: Callable[[list[Any]], bool]) -> list[Any]:
@@ -53,8 +56,17 @@ def explain(problem: Problem) -> Conflict:
         steps = [step.index for step in problem.steps if step.dish.id in plates]
     return Conflict(
         tasks=list(dict.fromkeys(problem.steps[i].key for i in steps)), equipment=rows,
-        text=_text(problem, steps, rows, plates), would_fit=would_fit(problem, steps, rows, plates, until),
+        text=_text(problem, steps, rows, plates), drawn=_drawn(problem, frozenset(rows)), would_fit=would_fit(problem, steps, rows, plates, until),
     )  # fmt: skip
+
+
+def _drawn(problem: Problem, equipment: frozenset[str]) -> list[TaskOut]:
+    model = make_model(problem, Relaxed(equipment))
+    starts = run(model, DRAW_S).starts
+    if not starts:
+        return []
+    waits = waits_of(problem, starts)
+    return [task_out(problem, step, starts, waits, slack=0) for step in in_order(problem, starts)]
 
 
 def _text(problem: Problem, steps: list[int], rows: list[str], plates: list[str]) -> str:

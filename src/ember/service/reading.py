@@ -30,14 +30,17 @@ def in_order(problem: Problem, starts: Starts) -> list[Step]:
     return sorted(problem.steps, key=lambda step: (starts[step.index], step.length, step.dish.id, step.task.id))
 
 
-def task_out(problem: Problem, step: Step, starts: Starts, waits: Mapping[int, int]) -> TaskOut:
-    """One step in its place."""
+def task_out(
+    problem: Problem, step: Step, starts: Starts, waits: Mapping[int, int], slack: int | None = None
+) -> TaskOut:
+    """One step in its place; its slack is found out unless it is told."""
     start = starts[step.index]
+    free = slack_of(problem, starts, step) if slack is None else slack
     return TaskOut(
         dish=step.dish.id, id=step.task.id, name=step.task.title, n=step.n, start=problem.moment(start),
         end=problem.moment(start + step.length), uses=step.task.uses,
         waits_min=round(problem.minutes(waits.get(step.index, 0)), 2),
-        slack_min=round(problem.minutes(slack_of(problem, starts, step)), 2),
+        slack_min=round(problem.minutes(free), 2),
     )  # fmt: skip
 
 

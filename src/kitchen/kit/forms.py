@@ -26,6 +26,8 @@ class EquipmentForm(forms.Form):
     station = forms.CharField(max_length=40, required=False, label="Station, or who has it")
     places = forms.IntegerField(required=False, min_value=1, max_value=99, label="Racks or places")
     material = forms.ChoiceField(choices=[("", "–"), *Equipment.Material.choices], required=False)
+    heat_min = forms.FloatField(required=False, min_value=0.05, max_value=200, label="Heats, °C a minute")
+    cool_min = forms.FloatField(required=False, min_value=0.01, max_value=200, label="Cools, °C a minute")
     check_days = forms.IntegerField(min_value=1, max_value=366, initial=28, label="Check every, days")
 
     def __init__(self, data: Any, units: Units, **kwargs: Any) -> None:
@@ -33,7 +35,9 @@ class EquipmentForm(forms.Form):
         self.fields["diameter"] = fields.length("Diameter", units, *PAN_MM, required=False, label="Pan: diameter")
         self.fields["mass"] = fields.mass("Mass", units, 1e3 * PAN_KG[0], 1e3 * PAN_KG[1], required=False)
         self.fields["mass"].label = "Pan: mass"
-        self.order_fields(["kind", "name", "station", "places", "diameter", "mass", "material", "check_days"])
+        self.order_fields(
+            ["kind", "name", "station", "places", "diameter", "mass", "material", "heat_min", "cool_min", "check_days"]
+        )
         for name, field in self.fields.items():
             field.widget.attrs["id"] = f"kit-{name}"
 
@@ -64,6 +68,7 @@ class EquipmentForm(forms.Form):
             "check_days": typed["check_days"], "diameter_mm": typed["diameter"] if pan else None,
             "mass_kg": typed["mass"] / 1e3 if pan and typed["mass"] else None,
             "material": typed["material"] if pan else "",
+            "heat_c_per_min": typed["heat_min"], "cool_c_per_min": typed["cool_min"],
         }  # fmt: skip
 
 

@@ -47,6 +47,7 @@ def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     initial: dict[str, Any] = {"kind": "oven", "check_days": 28}
     if found:
         initial = {key: getattr(found, key) for key in ("kind", "name", "station", "places", "material", "check_days")}
+        initial |= {"heat_min": found.heat_c_per_min, "cool_min": found.cool_c_per_min}
         initial |= {"diameter": found.diameter_mm, "mass": found.mass_kg * 1e3 if found.mass_kg else None}
     form = EquipmentForm(request.POST or None, request.user.units, initial=initial)
     if request.method == "POST" and form.is_valid():

@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "kitchen.line",
     "kitchen.eggs",
     "kitchen.batches",
+    "kitchen.services",
     "kitchen.brines",
     "kitchen.logbook",
     "kitchen.standards",

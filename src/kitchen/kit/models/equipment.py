@@ -45,6 +45,8 @@ class Equipment(KitchenOwned):
     diameter_mm = models.FloatField(null=True, blank=True)
     mass_kg = models.FloatField(null=True, blank=True)
     material = models.CharField(max_length=16, choices=Material, blank=True)
+    heat_c_per_min = models.FloatField(null=True, blank=True)
+    cool_c_per_min = models.FloatField(null=True, blank=True)
     check_days = models.PositiveSmallIntegerField(default=28)
     removed_at = models.DateTimeField(null=True, blank=True)
 

@@ -1,0 +1,196 @@
+"""Every write to services, in a transaction, with who and when."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from ember.files.service import ServiceAnswer, parse_service
+from ember.service.check import broken
+from ember.service.problem import make_problem
+from ember.service.solve import plan_service
+from kitchen.accounts.models import Kitchen, Person
+
+from .asked import Asked, as_it_was, asked
+from .models import Dish, Service
+from .other_settings import with_other_settings
+from .state import happened
+
+FIRST_S, AGAIN_S = 3.0, 1.0
+
+
+class ServiceError(Exception):
+    """Something that cannot be done with a service now, in words for the cook."""
+
+
+def hold(service: Service) -> Service:
+    """The service, held until the transaction is over."""
+    return Service.objects.select_for_update().select_related("kitchen").get(pk=service.pk)
+
+
+@transaction.atomic
+def create(kitchen: Kitchen, person: Person, found: Mapping[str, Any]) -> Service:
+    """A service without dishes yet."""
+    return Service.objects.create(kitchen=kitchen, updated_by=person, **found)
+
+
+@transaction.atomic
+def change(service: Service, person: Person, found: Mapping[str, Any]) -> Service:
+    """Its name, covers, hands, hours. What was planned is planned anew."""
+    held = hold(service)
+    for key, value in found.items():
+        setattr(held, key, value)
+    return _stale(held, person)
+
+
+def _stale(service: Service, person: Person) -> Service:
+    service.updated_by, service.proposal = person, None
+    if service.started_at is None:
+        service.schedule = service.asked = None
+    service.save()
+    return service
+
+
+@transaction.atomic
+def put_dish(service: Service, person: Person, found: Mapping[str, Any], dish: Dish | None = None) -> Dish:
+    """Add a dish, or change one. Raises ServiceError once the service runs."""
+    held = hold(service)
+    if held.started_at is not None:
+        raise ServiceError("It has begun: dishes stay as they are. Replan, or end it first.")
+    if dish is None:
+        dish = Dish(service=held)
+    for key, value in found.items():
+        setattr(dish, key, value)
+    dish.save()
+    _stale(held, person)
+    return dish
+
+
+@transaction.atomic
+def remove_dish(dish: Dish, person: Person) -> None:
+    """Take a dish out. Raises ServiceError once the service runs."""
+    held = hold(dish.service)
+    if held.started_at is not None:
+        raise ServiceError("It has begun: dishes stay as they are.")
+    dish.delete()
+    _stale(held, person)
+
+
+@transaction.atomic
+def work_out(service: Service) -> Service:
+    """Plan it: kept with what was asked. Without a plan, with what clashes and what would fit."""
+    held = hold(service)
+    if not held.dishes.exists():
+        raise ServiceError("Add a dish first.")
+    now = held.kitchen.now()
+    found = asked(held, now, happened(held))
+    answer = _answered(held, found, FIRST_S)
+    _keep(held, found, answer, now)
+    return held
+
+
+def _answered(service: Service, found: Asked, seconds: float) -> ServiceAnswer:
+    answer = plan_service(parse_service({**found.request, "seconds": seconds, "explain": False}))
+    if answer.status != "infeasible":
+        return answer
+    found.request = with_other_settings(service, found.request)
+    return plan_service(parse_service({**found.request, "seconds": seconds}))
+
+
+def _keep(service: Service, found: Asked, answer: ServiceAnswer, now: dt.datetime) -> None:
+    service.asked, service.schedule = found.request, answer.model_dump(mode="json")
+    service.planned_at, service.proposal = now, None
+    service.save(update_fields=["asked", "schedule", "planned_at", "proposal"])
+
+
+@transaction.atomic
+def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapping[str, Any]) -> Service:
+    """A hand chose something for a task: a time, a setting, an oven. What is None is chosen no more.
+
+    Raises ServiceError with the reason where a time cannot be; then all stays as it was.
+    """
+    held = hold(service)
+    dish = Dish.objects.select_for_update().get(pk=dish.pk, service=held)
+    had_a_plan = held.fits
+    own = {**dish.choice(task), **choice}
+    kept = {key: value for key, value in own.items() if value not in (None, "", {})}
+    dish.choices = {**dish.choices, task: kept} if kept else {k: v for k, v in dish.choices.items() if k != task}
+    dish.save(update_fields=["choices"])
+    now = held.kitchen.now()
+    found = asked(held, now, happened(held))
+    if held.schedule:
+        found.request = as_it_was(found.request, held.schedule, str(dish.pk), task)
+    answer = plan_service(parse_service({**found.request, "seconds": AGAIN_S, "explain": False}))
+    if answer.status == "infeasible" and had_a_plan:
+        raise ServiceError(_why_not(held, str(dish.pk), task, choice))
+    if answer.status == "infeasible":
+        answer = _answered(held, found, FIRST_S)
+    held.updated_by = person
+    held.save(update_fields=["updated_by"])
+    _keep(held, found, answer, now)
+    return held
+
+
+def _why_not(service: Service, dish: str, task: str, choice: Mapping[str, Any]) -> str:
+    """Why a task cannot be where a hand put it: the first limit that breaks with all else where it is."""
+    if not choice.get("at") or not service.schedule or not service.asked:
+        return "That does not fit with the rest."
+    problem = make_problem(parse_service(service.asked))
+    told = {(row["dish"], row["id"], row["n"]): row["start"] for row in service.schedule["tasks"]}
+    starts = {}
+    for step in problem.steps:
+        start = told[step.dish.id, step.task.id, step.n]
+        starts[step.index] = problem.at_down(dt.datetime.fromisoformat(start))
+    moved = next(step.index for step in problem.steps if (step.dish.id, step.task.id, step.n) == (dish, task, 0))
+    starts[moved] = problem.at_down(dt.datetime.fromisoformat(choice["at"]))
+    found = broken(problem, starts, only=moved)
+    return found[0].text if found else "There is no plan with it there."
+
+
+@transaction.atomic
+def take_way_out(service: Service, person: Person, number: int) -> Service:
+    """Take one of the changes that would fit. Raises ServiceError where there is no such one."""
+    held = hold(service)
+    ways = ((held.schedule or {}).get("conflict") or {}).get("would_fit", [])
+    if not 0 <= number < len(ways):
+        raise ServiceError("That way out is gone: look again.")
+    change = ways[number]["change"]
+    if "plate_up" in change:
+        dish = held.dishes.get(pk=change["dish"])
+        dish.plate_up = dt.datetime.fromisoformat(change["plate_up"])
+        dish.save(update_fields=["plate_up"])
+    elif "task" in change:
+        key, _, task = change["task"].partition(":")
+        dish = held.dishes.get(pk=key)
+        own = dict(dish.choice(task))
+        if "setting_c" in change:
+            own |= {"setting_c": change["setting_c"], "minutes": change["minutes"]}
+        else:
+            kind = next(row["kind"] for row in held.asked["equipment"] if row["id"] == change["equipment"])
+            own["equipment"] = {**own.get("equipment", {}), kind: change["equipment"]}
+        dish.choices = {**dish.choices, task: own}
+        dish.save(update_fields=["choices"])
+    elif change.get("equipment") == "hands":
+        held.hands = change["capacity"]
+        held.save(update_fields=["hands"])
+    else:
+        raise ServiceError("That is added in the kit.")
+    held.updated_by = person
+    held.save(update_fields=["updated_by"])
+    return work_out(held)
+
+
+@transaction.atomic
+def put_away(service: Service) -> None:
+    """Into the bin."""
+    Service.objects.filter(pk=service.pk).update(deleted_at=timezone.now())
+
+
+@transaction.atomic
+def put_back(service: Service) -> None:
+    """Out of the bin again."""
+    Service.objects.filter(pk=service.pk).update(deleted_at=None)

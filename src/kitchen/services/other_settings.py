@@ -1,0 +1,62 @@
+"""Which other settings a task could be done at, by the heat model: offered where a service clashes."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from typing import Any
+
+from ember.files.plan import parse_plan
+from ember.service.settings import at_setting
+
+from .asked import companion_amount_g, companion_kind, piece_mass_g
+from .models import Dish, Service
+
+NEAR_C = {"bath": 4.0, "oven": 45.0}  # a setting further away is another dish
+MOST = 4
+
+
+@lru_cache(maxsize=512)
+def _at(document: str, stage: int, setting_c: float) -> float | None:
+    found = at_setting(parse_plan(json.loads(document)), stage, setting_c)
+    return found.minutes if found is not None and found.same else None
+
+
+def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, Any]:
+    """The request with, for each task in an oven or bath, the settings of its neighbours that it could be done at."""
+    kinds = {row["id"]: row["kind"] for row in request["equipment"]}
+    wanted: dict[str, set[float]] = {}
+    for dish in request["dishes"]:
+        for task in dish["tasks"]:
+            for use in task["uses"]:
+                if use.get("setting_c") is not None:
+                    wanted.setdefault(kinds[use["equipment"]], set()).add(use["setting_c"])
+    rows = {str(dish.pk): dish for dish in service.dishes.select_related("plan")}
+    for dish in request["dishes"]:
+        for task in dish["tasks"]:
+            use = next((u for u in task["uses"] if u.get("setting_c") is not None), None)
+            if use is None or "started" in task:
+                continue
+            kind = kinds[use["equipment"]]
+            near = sorted(
+                (c for c in wanted[kind] if 0 < abs(c - use["setting_c"]) <= NEAR_C.get(kind, 0.0)),
+                key=lambda c, own=use["setting_c"]: abs(c - own),
+            )[:MOST]
+            found = [(c, _minutes(rows[dish["id"]], task["id"], c, service.kitchen.standard)) for c in near]
+            task["other_settings"] = [{"setting_c": c, "minutes": m} for c, m in found if m is not None]
+    return request
+
+
+def _minutes(dish: Dish, task: str, setting_c: float, standard: str) -> float | None:
+    """What a task takes at a setting; None where it would be something else, or cannot be told."""
+    row = next((row for row in dish.companions if row["id"] == task), None)
+    if row is not None:
+        kind = companion_kind(row)
+        if kind.takes != "roast":
+            return None
+        mass_g = piece_mass_g(dish.plan.document) if dish.plan else 0.0
+        return kind.minutes_for(companion_amount_g(row, dish.portions, mass_g), setting_c)
+    if dish.plan is None or not task.startswith("s") or not task[1:].isdigit():
+        return None
+    document = json.dumps({**dish.plan.document, "standard": standard}, sort_keys=True)
+    return _at(document, int(task[1:]), setting_c)

@@ -1,0 +1,80 @@
+"""What has happened of a service: tasks begun and done by hands, and by the cooks that were sent to the line."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from kitchen.line.models import Cook
+from kitchen.line.queries import Following, follow
+
+from .models import Service, TaskEvent
+
+Key = tuple[str, str, int]
+
+
+@dataclass(frozen=True)
+class Happened:
+    """When a task was begun and was over; `minutes`: what it takes by what is known now, where that differs."""
+
+    started: dt.datetime
+    ended: dt.datetime | None = None
+    minutes: float | None = None
+
+
+def events_of(service: Service) -> dict[Key, tuple[TaskEvent, ...]]:
+    """By task its events that stand: what was taken back is gone."""
+    found: dict[Key, tuple[TaskEvent, ...]] = {}
+    for event in service.events.select_related("by", "cook"):
+        key = (str(event.dish_id), event.task, event.n)
+        if event.kind == TaskEvent.Kind.UNDONE:
+            found[key] = found.get(key, ())[:-1]
+        else:
+            found[key] = (*found.get(key, ()), event)
+    return {key: events for key, events in found.items() if events}
+
+
+def happened(service: Service) -> dict[Key, Happened]:
+    """Every task that was begun."""
+    found: dict[Key, Happened] = {}
+    for key, events in events_of(service).items():
+        started = events[0].at
+        done = next((event.at for event in events if event.kind == TaskEvent.Kind.DONE), None)
+        found[key] = Happened(started, done)
+        cook = next((event.cook for event in events if event.cook is not None), None)
+        if cook is not None and not cook.goes_by_steps:
+            found |= dict(_of_cook(key[0], cook))
+    return found
+
+
+def _of_cook(dish: str, cook: Cook) -> Iterator[tuple[Key, Happened]]:
+    """The stages of a cook as tasks of its dish."""
+    following = follow(cook)
+    begun = _begun(following)
+    last = len(following.plan.stages)
+    for i in range(last):
+        if i not in begun:
+            return
+        ended = begun.get(i + 1) or cook.finished_at
+        minutes = None if ended is not None else _expected_min(following, i, begun[i])
+        yield (dish, f"s{i}", 0), Happened(begun[i], ended, minutes)
+
+
+def _begun(following: Following) -> dict[int, dt.datetime]:
+    """When each stage began."""
+    found: dict[int, dt.datetime] = {}
+    for number, event in sorted(following.done.items()):
+        step = following.steps[number]
+        if step.kind in ("start", "move", "pull", "lay", "end"):
+            found.setdefault(step.stage, event.at)
+    return found
+
+
+def _expected_min(following: Following, stage: int, since: dt.datetime) -> float | None:
+    """What the running stage takes by its forecast, whole minutes."""
+    due = following.due_at
+    step = following.progress.next
+    if step is None or step.kind not in ("move", "pull", "end") or step.stage != stage + 1:
+        return None
+    return float(max(round((due - since).total_seconds() / 60.0), 1))
