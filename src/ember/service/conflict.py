@@ -56,7 +56,8 @@ def explain(problem: Problem) -> Conflict:
         steps = [step.index for step in problem.steps if step.dish.id in plates]
     return Conflict(
         tasks=list(dict.fromkeys(problem.steps[i].key for i in steps)), equipment=rows,
-        text=_text(problem, steps, rows, plates), drawn=_drawn(problem, frozenset(rows)), would_fit=would_fit(problem, steps, rows, plates, until),
+        text=_text(problem, steps, rows, plates), drawn=_drawn(problem, frozenset(rows)),
+        would_fit=would_fit(problem, steps, rows, plates, until),
     )  # fmt: skip
 
 

@@ -16,6 +16,7 @@ from .models import Equipment, KitCheck
 
 PAN_MM = (80.0, 1200.0)
 PAN_KG = (0.1, 40.0)
+ORDER = ("kind", "name", "station", "places", "diameter", "mass", "material", "heat_min", "cool_min", "check_days")
 
 
 class EquipmentForm(forms.Form):
@@ -35,9 +36,7 @@ class EquipmentForm(forms.Form):
         self.fields["diameter"] = fields.length("Diameter", units, *PAN_MM, required=False, label="Pan: diameter")
         self.fields["mass"] = fields.mass("Mass", units, 1e3 * PAN_KG[0], 1e3 * PAN_KG[1], required=False)
         self.fields["mass"].label = "Pan: mass"
-        self.order_fields(
-            ["kind", "name", "station", "places", "diameter", "mass", "material", "heat_min", "cool_min", "check_days"]
-        )
+        self.order_fields(ORDER)
         for name, field in self.fields.items():
             field.widget.attrs["id"] = f"kit-{name}"
 

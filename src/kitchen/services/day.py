@@ -104,7 +104,7 @@ def replan(service: Service) -> Service:
     now = held.kitchen.now()
     found = asked(held, now, happened(held))
     found.request = as_it_was(found.request, held.schedule or {"tasks": []}, "", "")
-    answer = plan_service(parse_service({**found.request, "seconds": REPLAN_S, "explain": True}))
+    answer = plan_service(parse_service({**found.request, "seconds": AGAIN_S, "explain": True}))
     held.proposal = {
         "at": now.isoformat(), "asked": found.request, "schedule": answer.model_dump(mode="json"),
         "moves": _moves(held.schedule or {"tasks": []}, answer.model_dump(mode="json")),
