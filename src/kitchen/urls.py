@@ -15,6 +15,7 @@ urlpatterns = [
     path("healthz", views.healthz, name="healthz"),
     path("", include("kitchen.accounts.urls")),
     path("plans/", include("kitchen.plans.urls")),
+    path("service/", include("kitchen.services.urls")),
     path("line/", include("kitchen.line.urls")),
     path("batches/", include("kitchen.batches.urls")),
     path("brines/", include("kitchen.brines.urls")),

@@ -17,7 +17,7 @@ from kitchen.accounts.models import Kitchen, Person
 
 from .asked import Asked, as_it_was, asked
 from .models import Dish, Service
-from .other_settings import with_other_settings
+from .other_settings import minutes_at, with_other_settings
 from .state import happened
 
 FIRST_S, AGAIN_S = 3.0, 1.0
@@ -116,6 +116,11 @@ def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapp
     held = hold(service)
     dish = Dish.objects.select_for_update().get(pk=dish.pk, service=held)
     had_a_plan = held.fits
+    if choice.get("setting_c") is not None:
+        minutes = minutes_at(dish, task, choice["setting_c"], held.kitchen.standard)
+        if minutes is None:
+            raise ServiceError(f"At {choice['setting_c']:.1f} °C it would be something else: change its plan.")
+        choice = {**choice, "minutes": minutes}
     own = {**dish.choice(task), **choice}
     kept = {key: value for key, value in own.items() if value not in (None, "", {})}
     dish.choices = {**dish.choices, task: kept} if kept else {k: v for k, v in dish.choices.items() if k != task}

@@ -16,7 +16,7 @@ from kitchen.line.models import Cook
 from kitchen.line.starting import start as start_cook
 from kitchen.line.step_actions import start_steps
 
-from .actions import ServiceError, hold
+from .actions import AGAIN_S, ServiceError, hold
 from .asked import as_it_was, asked
 from .models import Dish, Service, TaskEvent
 from .state import events_of, happened

@@ -42,12 +42,12 @@ def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, 
                 (c for c in wanted[kind] if 0 < abs(c - use["setting_c"]) <= NEAR_C.get(kind, 0.0)),
                 key=lambda c, own=use["setting_c"]: abs(c - own),
             )[:MOST]
-            found = [(c, _minutes(rows[dish["id"]], task["id"], c, service.kitchen.standard)) for c in near]
+            found = [(c, minutes_at(rows[dish["id"]], task["id"], c, service.kitchen.standard)) for c in near]
             task["other_settings"] = [{"setting_c": c, "minutes": m} for c, m in found if m is not None]
     return request
 
 
-def _minutes(dish: Dish, task: str, setting_c: float, standard: str) -> float | None:
+def minutes_at(dish: Dish, task: str, setting_c: float, standard: str) -> float | None:
     """What a task takes at a setting; None where it would be something else, or cannot be told."""
     row = next((row for row in dish.companions if row["id"] == task), None)
     if row is not None:

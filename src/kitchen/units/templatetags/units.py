@@ -147,6 +147,19 @@ def day_short(when: dt.datetime | str | None) -> str:
 
 
 @register.filter
+def epoch_clock(seconds: float) -> str:
+    """A time in s since 1970 on the kitchen's clock: "19:30"."""
+    return hhmm(dt.datetime.fromtimestamp(seconds, dt.UTC))
+
+
+@register.filter
+def epoch_day(seconds: float) -> str:
+    """The day of a time in s since 1970: "Fri 5"; with its hour where it is not midnight."""
+    moment = timezone.localtime(dt.datetime.fromtimestamp(seconds, dt.UTC))
+    return f"{moment:%a} {moment.day}" if moment.hour == 0 else f"{moment:%a %H:%M}"
+
+
+@register.filter
 def isotime(when: dt.datetime) -> str:
     """For scripts: milliseconds since 1970."""
     return str(round(when.timestamp() * 1000))

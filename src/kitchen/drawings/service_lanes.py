@@ -1,0 +1,232 @@
+"""A service as lanes: ovens, baths, hob and hands on one time axis whose minutes get room near the plates."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from .axis import TimeColumns, tick_step
+
+LEFT_PX, RIGHT_PX = 132.0, 14.0
+HEAD_PX, ROW_PX, LINE_PX, GAP_PX = 60.0, 26.0, 20.0, 8.0
+LETTER_PX, PAD_PX = 7.3, 6.0
+LABEL_APART_PX = 50.0
+LEAST_BAR_PX = 5.0
+HOUR_S = 3600.0
+# How far before its first plate each pace reaches, s, and its share of the width.
+PACES = ((6 * HOUR_S, 0.24), (1.5 * HOUR_S, 0.30), (20 * 60.0, 0.28))
+FAR_SHARE, AFTER_S, APART_S = 0.18, 5 * 60.0, 4 * HOUR_S
+
+
+@dataclass(frozen=True)
+class LaneIn:
+    """A lane to be drawn: its words, and whether it is set to a temperature."""
+
+    id: str
+    name: str
+    note: str = ""
+    pattern: str = ""
+
+
+@dataclass(frozen=True)
+class BarIn:
+    """A task on a lane from `start` to `end`, s. `words` stand in it where there is room, else `short`."""
+
+    key: str
+    lane: str
+    start: float
+    end: float
+    words: str
+    short: str = ""
+    state: str = ""
+
+
+@dataclass(frozen=True)
+class SettingIn:
+    """A lane at a setting from `start` to `end`, s; on its way from `way` on."""
+
+    lane: str
+    words: str
+    way: float
+    start: float
+    end: float
+
+
+@dataclass(frozen=True)
+class Bar:
+    """A task in its place, px. `label_x`: where its words begin, None where there is no room for any."""
+
+    key: str
+    x: float
+    y: float
+    width: float
+    label: str
+    label_x: float | None
+    state: str
+    height: float = ROW_PX - 4.0
+
+
+@dataclass(frozen=True)
+class SettingLine:
+    """A setting in its place, px: the way there as a slope, then level."""
+
+    way_x: float
+    x: float
+    y: float
+    end_x: float
+    words: str
+
+
+@dataclass
+class Lane:
+    """A lane in its place, px."""
+
+    id: str
+    name: str
+    note: str
+    pattern: str
+    y: float
+    height: float
+    settings: list[SettingLine] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A time on the axis; `words` False where there is no room to say it. `is_day`: told by its day."""
+
+    x: float
+    at: float
+    words: bool
+    is_day: bool
+
+
+@dataclass(frozen=True)
+class PlateLine:
+    """A plate-up: its line, and where its words stand so that they do not meet the next."""
+
+    x: float
+    at: float
+    words_x: float
+
+
+@dataclass(frozen=True)
+class ServiceChart:
+    """What the template draws; px, top left is 0 0. `columns` is the axis for a hand that drags."""
+
+    width: float
+    height: float
+    lanes: tuple[Lane, ...]
+    bars: tuple[Bar, ...]
+    ticks: tuple[Tick, ...]
+    seams: tuple[float, ...]
+    plates: tuple[PlateLine, ...]
+    now_x: float | None
+    columns: TimeColumns
+
+
+def paces(first: float, plates: Sequence[float], width: float) -> TimeColumns:
+    """The axis from `first` to past the last plate: minutes get room near the plates, days little."""
+    groups: list[list[float]] = []
+    for plate in sorted(plates):
+        if groups and plate - groups[-1][-1] <= APART_S:
+            groups[-1].append(plate)
+        else:
+            groups.append([plate])
+    stops, shares = [first], []
+    for group in groups:
+        marks = [(group[0] - before, share) for before, share in PACES]
+        begins = [at for at, _ in marks] + [group[-1] + AFTER_S]
+        if begins[0] > stops[-1]:
+            stops.append(begins[0])
+            shares.append(FAR_SHARE)
+        for (_, share), end in zip(marks, begins[1:], strict=True):
+            if end > stops[-1]:
+                stops.append(end)
+                shares.append(share)
+    x, at = [0.0], 0.0
+    for share in shares:
+        at += width * share / sum(shares)
+        x.append(at)
+    return TimeColumns(tuple(stops), tuple(x))
+
+
+def _rows(bars: Sequence[BarIn]) -> list[tuple[int, BarIn]]:
+    """Each bar with the row it lies in: the first that is free."""
+    ends: list[float] = []
+    found = []
+    for bar in sorted(bars, key=lambda bar: (bar.start, bar.end)):
+        row = next((i for i, end in enumerate(ends) if end <= bar.start), len(ends))
+        if row == len(ends):
+            ends.append(bar.end)
+        ends[row] = bar.end
+        found.append((row, bar))
+    return found
+
+
+def _labelled(bar: BarIn, x: float, width: float, free: float) -> tuple[str, float | None]:
+    """The longest words that fit in the bar, else beside it."""
+    for words in (bar.words, bar.short):
+        if words and LETTER_PX * len(words) + 2 * PAD_PX <= width:
+            return words, x + PAD_PX
+    for words in (bar.short, bar.words):
+        if words and LETTER_PX * len(words) + PAD_PX <= free:
+            return words, x + width + 4.0
+    return "", None
+
+
+def _ticks(axis: TimeColumns, offset_s: float, left: float) -> list[Tick]:
+    found: list[Tick] = []
+    last_x = -LABEL_APART_PX
+    for a, b, x0, x1 in zip(axis.seconds, axis.seconds[1:], axis.x, axis.x[1:], strict=False):
+        step = tick_step(b - a, max(int((x1 - x0) / 60.0), 1))
+        at = (int((a + offset_s) // step) + 1) * step - offset_s
+        while at < b:
+            x = left + float(axis(at))
+            words = x - last_x >= LABEL_APART_PX
+            last_x = x if words else last_x
+            found.append(Tick(x, at, words, step >= 12 * HOUR_S or (at + offset_s) % 86400 == 0))
+            at += step
+    return found
+
+
+def service_lanes(
+    lanes: Sequence[LaneIn], bars: Sequence[BarIn], settings: Sequence[SettingIn], plates: Sequence[float],
+    *, now: float | None = None, width: float = 1240.0, offset_s: float = 0.0,
+) -> ServiceChart:  # fmt: skip
+    """The drawing. Times are s since 1970; `offset_s` of the kitchen's clock from UTC, for round ticks."""
+    first = min([bar.start for bar in bars] + [row.way for row in settings] + [min(plates) - HOUR_S])
+    if now is not None and now < min(plates):
+        first = min(first, now)
+    axis = paces(first - 60.0, plates, width - LEFT_PX - RIGHT_PX)
+
+    def at(seconds: float) -> float:
+        return LEFT_PX + float(axis(seconds))
+
+    placed: list[Lane] = []
+    drawn: list[Bar] = []
+    y = HEAD_PX
+    for lane in lanes:
+        mine = _rows([bar for bar in bars if bar.lane == lane.id])
+        told = [row for row in settings if row.lane == lane.id]
+        top = LINE_PX if told else 4.0
+        count = max((row for row, _ in mine), default=0) + 1
+        height = top + count * ROW_PX + GAP_PX
+        levels = [SettingLine(at(r.way), at(r.start), y + 14.0, at(r.end), r.words) for r in told]
+        placed.append(Lane(lane.id, lane.name, lane.note, lane.pattern, y, height, levels))
+        for row, bar in mine:
+            x, end = at(bar.start), at(bar.end)
+            after = min((at(b.start) for r, b in mine if r == row and b.start >= bar.end), default=width - RIGHT_PX)
+            wide = max(end - x, LEAST_BAR_PX)
+            label, label_x = _labelled(bar, x, wide, after - x - wide)
+            drawn.append(Bar(bar.key, x, y + top + row * ROW_PX, wide, label, label_x, bar.state))
+        y += height
+    lines: list[PlateLine] = []
+    for plate in sorted(set(plates)):
+        x = at(plate)
+        words_x = min(max(x + 4.0, lines[-1].words_x + 92.0 if lines else 0.0), width - 88.0)
+        lines.append(PlateLine(x, plate, words_x))
+    inside = now is not None and axis.seconds[0] <= now <= axis.seconds[-1]
+    return ServiceChart(
+        width, y, tuple(placed), tuple(drawn), tuple(_ticks(axis, offset_s, LEFT_PX)),
+        tuple(LEFT_PX + x for x in axis.x[1:-1]), tuple(lines), at(now) if inside and now is not None else None, axis,
+    )  # fmt: skip

@@ -1,0 +1,21 @@
+"""What stands beside the dishes of a service, as pages say it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from .asked import companion_amount_g, companion_kind, piece_mass_g
+from .models import Dish
+
+
+def beside_of(dish: Dish) -> list[dict[str, Any]]:
+    """What stands beside a dish, with how much is made and how long it takes."""
+    mass_g = piece_mass_g(dish.plan.document) if dish.plan is not None else 0.0
+    rows = []
+    for row in dish.companions:
+        kind = companion_kind(row)
+        amount = companion_amount_g(row, dish.portions, mass_g)
+        minutes = float(row.get("minutes") or kind.minutes_for(amount, kind.setting_c))
+        rows.append({"row": row, "name": row.get("name") or kind.name, "amount_g": amount, "minutes": minutes,
+                     "setting_c": kind.setting_c})  # fmt: skip
+    return rows

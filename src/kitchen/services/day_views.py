@@ -1,0 +1,86 @@
+"""A service on its day: begun, tapped, planned anew, ended."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.views.decorators.http import require_POST
+
+from ember.errors import EmberError
+from kitchen.accounts.access import chef_required
+from kitchen.line.access import token_of
+from kitchen.line.actions import LineError
+from kitchen.text import tidy
+from kitchen.units.show import in_units
+
+from . import actions, day
+from .views import dish_of, service_of
+
+Refused = (actions.ServiceError, LineError, EmberError)
+
+
+@require_POST
+@chef_required
+def begin(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Send it to the line."""
+    try:
+        day.begin(service_of(request, pk), request.user)
+    except actions.ServiceError as error:
+        messages.error(request, str(error))
+        return redirect("services:service", pk=pk)
+    return redirect("line:board")
+
+
+@require_POST
+@chef_required
+def end(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """It is over."""
+    day.end(service_of(request, pk), request.user)
+    return redirect("services:service", pk=pk)
+
+
+@require_POST
+def tap(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A hand did the next thing of a task, or takes it back."""
+    service = service_of(request, pk)
+    dish = dish_of(service, request.POST.get("dish"))
+    task, n = tidy(request.POST.get("task"), 40), request.POST.get("n", "0")
+    if dish is not None and n.isdecimal():
+        try:
+            if request.POST.get("back"):
+                day.untap(service, request.user, dish, task, int(n[:4]))
+            else:
+                day.tap(service, request.user, dish, task, int(n[:4]), token_of(request.POST.get("token")))
+        except Refused as error:
+            messages.error(request, in_units(str(error), request.user.units))
+    return redirect("line:board" if request.POST.get("from") == "line" else "services:service", **(
+        {} if request.POST.get("from") == "line" else {"pk": pk}
+    ))  # fmt: skip
+
+
+@require_POST
+def replan(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Plan anew from now on: what it says waits for the chef."""
+    try:
+        day.replan(service_of(request, pk))
+    except Refused as error:
+        messages.error(request, in_units(str(error), request.user.units))
+    return redirect("services:service", pk=pk)
+
+
+@require_POST
+@chef_required
+def answer(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The chef takes the proposal, or leaves it."""
+    service = service_of(request, pk)
+    try:
+        if request.POST.get("take") == "yes":
+            day.accept(service, request.user)
+        else:
+            day.dismiss(service)
+    except actions.ServiceError as error:
+        messages.error(request, str(error))
+    return redirect("services:service", pk=pk)

@@ -1,0 +1,148 @@
+"""The menu of a service: its dishes, when they are up, what stands beside them."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Mapping
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from ember.service.companions import companion_kinds
+
+from . import actions
+from .beside import beside_of
+from .forms import MOST_BESIDE, CompanionForm, DishForm, ServiceForm
+from .models import Dish, Service
+from .views import service_of
+
+
+def new(request: HttpRequest) -> HttpResponse:
+    """A service without dishes yet."""
+    form = ServiceForm(request.POST if request.method == "POST" else None)
+    if request.method == "POST" and form.is_valid():
+        found = actions.create(request.kitchen, request.user, form.cleaned_data)
+        return redirect("services:menu", pk=found.pk)
+    status = 422 if request.method == "POST" else 200
+    return render(request, "services/new.html", {"form": form}, status=status)
+
+
+def _page(request: HttpRequest, service: Service, status: int = 200, **more: Any) -> HttpResponse:
+    wrong: Mapping[Any, DishForm] = more.pop("wrong", {})
+    dishes = list(service.dishes.select_related("plan", "eggs"))
+    context = {
+        "service": service,
+        "form": ServiceForm(None, service),
+        "rows": [
+            {"dish": dish, "form": wrong.get(dish.pk) or DishForm(None, service, dish), "beside": beside_of(dish)}
+            for dish in dishes
+        ],
+        "fresh": wrong.get(None) or DishForm(None, service),
+        "companion": CompanionForm(None, request.user.units),
+        "kinds": companion_kinds(),
+        **more,
+    }
+    return render(request, "services/menu.html", context, status=status)
+
+
+def menu(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Its name and hands, and its dishes."""
+    service = service_of(request, pk)
+    if request.method != "POST":
+        return _page(request, service)
+    form = ServiceForm(request.POST)
+    if not form.is_valid():
+        return _page(request, service, 422, form=form)
+    actions.change(service, request.user, form.cleaned_data)
+    return redirect("services:menu", pk=pk)
+
+
+def _dish(service: Service, key: uuid.UUID) -> Dish:
+    return get_object_or_404(service.dishes.select_related("plan", "eggs", "service__kitchen"), pk=key)
+
+
+def _put(request: HttpRequest, service: Service, dish: Dish | None) -> HttpResponse:
+    form = DishForm(request.POST, service, dish)
+    if not form.is_valid():
+        return _page(request, service, 422, wrong={dish.pk if dish else None: form})
+    try:
+        actions.put_dish(service, request.user, form.found(), dish)
+    except actions.ServiceError as error:
+        messages.error(request, str(error))
+    return redirect("services:menu", pk=service.pk)
+
+
+@require_POST
+def add_dish(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """One dish more."""
+    return _put(request, service_of(request, pk), None)
+
+
+@require_POST
+def change_dish(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
+    """A dish otherwise."""
+    service = service_of(request, pk)
+    return _put(request, service, _dish(service, dish))
+
+
+@require_POST
+def remove_dish(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
+    """A dish less."""
+    service = service_of(request, pk)
+    try:
+        actions.remove_dish(_dish(service, dish), request.user)
+    except actions.ServiceError as error:
+        messages.error(request, str(error))
+    return redirect("services:menu", pk=pk)
+
+
+@require_POST
+def add_beside(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
+    """Something beside a dish."""
+    service = service_of(request, pk)
+    found = _dish(service, dish)
+    form = CompanionForm(request.POST, request.user.units)
+    if not form.is_valid():
+        return _page(request, service, 422, companion_wrong=form, companion_of=found.pk)
+    if len(found.companions) >= MOST_BESIDE:
+        messages.error(request, f"At most {MOST_BESIDE} beside a dish.")
+        return redirect("services:menu", pk=pk)
+    taken = {row["id"] for row in found.companions}
+    key = next(f"c{n}" for n in range(1, MOST_BESIDE + 2) if f"c{n}" not in taken)
+    return _companions(request, service, found, [*found.companions, form.row(key)])
+
+
+@require_POST
+def remove_beside(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID, key: str) -> HttpResponse:
+    """Something beside a dish less."""
+    service = service_of(request, pk)
+    found = _dish(service, dish)
+    return _companions(request, service, found, [row for row in found.companions if row["id"] != key])
+
+
+def _companions(request: HttpRequest, service: Service, dish: Dish, rows: list[dict[str, Any]]) -> HttpResponse:
+    try:
+        actions.put_dish(service, request.user, {"companions": rows}, dish)
+    except actions.ServiceError as error:
+        messages.error(request, str(error))
+    return redirect("services:menu", pk=service.pk)
+
+
+@require_POST
+def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Into the bin, with a way back."""
+    service = service_of(request, pk)
+    actions.put_away(service)
+    messages.success(request, f"Put away: {service.name}.", extra_tags=reverse("services:put-back", args=[pk]))
+    return redirect("services:list")
+
+
+@require_POST
+def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Out of the bin again."""
+    actions.put_back(get_object_or_404(Service.objects.of(request.kitchen), pk=pk))
+    return redirect("services:service", pk=pk)

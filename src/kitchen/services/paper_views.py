@@ -1,0 +1,86 @@
+"""A service on paper and in a calendar: what is made ready on which day, and the list of each station."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from icalendar import Calendar, Event
+
+from kitchen.downloads import attachment
+
+from .beside import beside_of
+from .models import Service
+from .show import Task, tasks_of
+from .views import plates_of, service_of
+
+
+def by_day(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
+    """What hands do, by day, then by the clock."""
+    zone = service.kitchen.zone
+    days: dict[dt.date, list[Task]] = {}
+    for task in tasks:
+        if task.by_hands() is not None:
+            days.setdefault(task.start.astimezone(zone).date(), []).append(task)
+    return [{"day": day, "tasks": rows} for day, rows in sorted(days.items())]
+
+
+def by_station(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
+    """The tasks of each piece of equipment, by the clock."""
+    names = {row["id"]: row["name"] for row in (service.asked or {}).get("equipment", [])}
+    rows: dict[str, list[Task]] = {}
+    for task in tasks:
+        for use in task.uses:
+            if use["equipment"] != "hands":
+                rows.setdefault(use["equipment"], []).append(task)
+    found = [{"name": names.get(key, key), "tasks": mine} for key, mine in rows.items()]
+    return sorted(found, key=lambda row: str(row["name"]))
+
+
+def lists(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Mise-en-place by day, what is weighed, and the list of each station: to be printed."""
+    service = service_of(request, pk)
+    tasks = tasks_of(service.schedule)
+    if not tasks:
+        return redirect("services:service", pk=pk)
+    context = {
+        "service": service,
+        "days": by_day(service, tasks),
+        "stations": by_station(service, tasks),
+        "menu": plates_of(service),
+        "weighed": [(dish, beside_of(dish)) for dish in service.dishes.select_related("plan") if dish.companions],
+    }
+    return render(request, "services/lists.html", context)
+
+
+def calendar(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Everything hands do and every plate-up, as iCalendar."""
+    service = service_of(request, pk)
+    found = Calendar()
+    found.add("prodid", "-//Open Ember//service//EN")
+    found.add("version", "2.0")
+    stamp = service.planned_at or service.kitchen.now()
+    for task in tasks_of(service.schedule):
+        span = task.by_hands()
+        if span is not None:
+            found.add_component(_event(task.key, stamp, task.name, span[0], span[1]))
+    for plate in plates_of(service):
+        names = ", ".join(f"{dish.name} {dish.portions}" for dish in plate["dishes"])
+        key = f"plate:{service.pk}:{plate['at'].isoformat()}"
+        found.add_component(_event(key, stamp, f"Plate-up: {names}", plate["at"], plate["at"]))
+    response = HttpResponse(found.to_ical(), content_type="text/calendar; charset=utf-8")
+    response.headers["Content-Disposition"] = attachment(service.name, ".ics")
+    return response
+
+
+def _event(key: str, stamp: dt.datetime, name: str, begin: dt.datetime, end: dt.datetime) -> Event:
+    event = Event()
+    event.add("uid", f"{uuid.uuid5(uuid.NAMESPACE_URL, key)}@open-ember")
+    event.add("dtstamp", stamp.astimezone(dt.UTC))
+    event.add("dtstart", begin.astimezone(dt.UTC))
+    event.add("dtend", end.astimezone(dt.UTC))
+    event.add("summary", name)
+    return event

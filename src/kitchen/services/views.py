@@ -1,0 +1,183 @@
+"""Services: the list, the lanes of one, a task chosen and moved, what would fit."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from ember.errors import BadInput
+from ember.quantities import parse_temperature
+from kitchen.plans.access import is_uuid
+from kitchen.text import tidy
+from kitchen.units.show import in_units
+
+from . import actions
+from .late import if_late as late_of
+from .models import Dish, Service
+from .show import beside, chart_of, tasks_of
+
+MOST = 200
+LETTERS = "ABCDEF"
+
+
+def service_of(request: HttpRequest, pk: uuid.UUID) -> Service:
+    """A service of the request's kitchen. Raises Http404."""
+    rows = Service.objects.of(request.kitchen).current().select_related("kitchen", "updated_by")
+    return get_object_or_404(rows, pk=pk)
+
+
+def dish_of(service: Service, key: str | None) -> Dish | None:
+    """A dish of it; None where there is none by that key."""
+    return service.dishes.filter(pk=key).first() if is_uuid(key) else None
+
+
+def services(request: HttpRequest) -> HttpResponse:
+    """All of them: what runs first, then by the first plate-up."""
+    rows = list(Service.objects.of(request.kitchen).current().prefetch_related("dishes")[:MOST])
+    now = request.kitchen.now()
+    found = []
+    for row in rows:
+        plates = [dish.plate_up for dish in row.dishes.all()]
+        found.append({"service": row, "first": min(plates, default=None), "last": max(plates, default=None),
+                      "dishes": len(plates), "over": bool(plates) and max(plates) < now})  # fmt: skip
+    found.sort(key=lambda r: (not r["service"].is_running, r["over"], r["first"] or now))
+    return render(request, "services/list.html", {"rows": found})
+
+
+def page(request: HttpRequest, found: Service, status: int = 200, **more: Any) -> HttpResponse:
+    """The lanes with what is chosen beside them."""
+    tasks = tasks_of(found.schedule)
+    key = request.GET.get("task") or more.pop("task", "")
+    chosen = beside(found, tasks, key)
+    if chosen is None and tasks:
+        chosen = beside(found, tasks, _first_key(found, tasks))
+    related = frozenset(t.key for t in (*chosen.follows, *chosen.waits)) if chosen else frozenset()
+    conflict = (found.schedule or {}).get("conflict")
+    context = {
+        "service": found,
+        "tasks": tasks,
+        "chosen": chosen,
+        "chart": chart_of(found, tasks, request.user.units, chosen.task.key if chosen else "", related),
+        "conflict": conflict,
+        "ways": list(zip(LETTERS, enumerate((conflict or {}).get("would_fit", [])), strict=False)),
+        "menu": plates_of(found),
+        "is_chef": request.membership.is_chef,
+        "proposal": found.proposal,
+        **more,
+    }
+    alone = request.htmx and request.htmx.target == "service"
+    template = "services/_service.html" if alone else "services/service.html"
+    return render(request, template, context, status=status)
+
+
+def _first_key(found: Service, tasks: list[Any]) -> str:
+    """What is chosen to begin with: what clashes, else the longest."""
+    bad = set(((found.schedule or {}).get("conflict") or {}).get("tasks", []))
+    rows = [t for t in tasks if f"{t.dish}:{t.id}" in bad] or tasks
+    return str(max(rows, key=lambda t: t.end - t.start).key)
+
+
+def plates_of(found: Service) -> list[dict[str, Any]]:
+    """The plate-ups by the clock, each with its dishes."""
+    rows: dict[dt.datetime, list[Dish]] = {}
+    for dish in found.dishes.all():
+        rows.setdefault(dish.plate_up, []).append(dish)
+    return [{"at": at, "dishes": dishes} for at, dishes in sorted(rows.items())]
+
+
+def service(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """One service; planned at its first sight."""
+    found = service_of(request, pk)
+    if found.schedule is None:
+        if not found.dishes.exists():
+            return redirect("services:menu", pk=pk)
+        return work_out_and_show(request, found)
+    return page(request, found)
+
+
+def work_out_and_show(request: HttpRequest, found: Service) -> HttpResponse:
+    """Plan it and show the lanes; what the core cannot read is said."""
+    try:
+        found = actions.work_out(found)
+    except (actions.ServiceError, BadInput) as error:
+        messages.error(request, in_units(str(error), request.user.units))
+        return redirect("services:menu", pk=found.pk)
+    return page(request, found)
+
+
+@require_POST
+def work_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Plan it anew."""
+    try:
+        actions.work_out(service_of(request, pk))
+    except (actions.ServiceError, BadInput) as error:
+        messages.error(request, in_units(str(error), request.user.units))
+    return redirect("services:service", pk=pk)
+
+
+def _choice(request: HttpRequest, found: Service, what: str) -> dict[str, Any]:
+    """What was chosen for a task. Raises ServiceError for what cannot be read."""
+    value = tidy(request.POST.get("value"), 60)
+    if what == "at":
+        return {"at": _moment(found, value).isoformat() if value else None}
+    if what == "setting":
+        try:
+            return {"setting_c": parse_temperature(value, request.user.units.temperature), "minutes": None}
+        except BadInput as error:
+            raise actions.ServiceError(error.message) from None
+    kind, _, key = value.partition("=")
+    return {"equipment": {kind: key}} if kind and key else {}
+
+
+def _moment(found: Service, text: str) -> dt.datetime:
+    """A time of day in the kitchen's zone: whole, or a clock on the day it was planned on ("2031-05-07T15:35")."""
+    try:
+        when = dt.datetime.fromisoformat(text)
+    except ValueError:
+        raise actions.ServiceError(f"{text} is no time: write 15:35.") from None
+    return when if when.tzinfo else when.replace(tzinfo=found.kitchen.zone)
+
+
+@require_POST
+def choose(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A task was moved, or set otherwise: what follows moves with it, or it is said why it cannot."""
+    found = service_of(request, pk)
+    dish = dish_of(found, request.POST.get("dish"))
+    task, n = tidy(request.POST.get("task"), 40), request.POST.get("n", "0")
+    if dish is None:
+        return redirect("services:service", pk=pk)
+    key, problem = f"{dish.pk}:{task}:{n}", ""
+    try:
+        found = actions.choose(found, request.user, dish, task, _choice(request, found, request.POST.get("what", "")))
+    except (actions.ServiceError, BadInput) as error:
+        problem = in_units(str(error), request.user.units)
+    if request.htmx:
+        return page(request, found, 422 if problem else 200, task=key, problem=problem)
+    if problem:
+        messages.error(request, problem)
+    return redirect(f"{reverse('services:service', args=[pk])}?task={key}")
+
+
+@require_POST
+def way_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Take one of the ways out of a clash."""
+    number = request.POST.get("number", "")
+    try:
+        actions.take_way_out(service_of(request, pk), request.user, int(number) if number.isdecimal() else -1)
+    except (actions.ServiceError, BadInput) as error:
+        messages.error(request, in_units(str(error), request.user.units))
+    return redirect("services:service", pk=pk)
+
+
+def if_late(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """What happens when a task takes longer: asked for when it is chosen."""
+    found = service_of(request, pk)
+    rows = late_of(found, request.GET.get("task", ""))
+    return render(request, "services/_late.html", {"rows": rows})
