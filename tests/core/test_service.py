@@ -357,6 +357,20 @@ def test_too_few_hands_and_the_least_that_is_later():
     assert any(fit.text == "One more pair of hands" for fit in found.would_fit)
 
 
+def test_of_two_clashes_one_is_told_with_what_settles_it():
+    """Two ovens, each wanted twice: one clash at a time, and it is said that another remains."""
+    ovens = [OVEN, {"id": "deck", "kind": "deck-oven", "capacity": 2}]
+    dishes = {
+        f"{oven}-{celsius}": (300, [task("bake", 60, use(oven, celsius), max_wait_min=0)])
+        for oven in ("oven", "deck") for celsius in (160, 200)
+    }  # fmt: skip
+    found = clash_of(dishes, ovens)
+    assert len(found.equipment) == 1
+    assert len(found.tasks) == 2
+    assert found.would_fit
+    assert not any(fit.settles_all for fit in found.would_fit)
+
+
 def test_too_late_to_begin():
     """It takes longer than there is: said with how much, and no equipment is blamed."""
     found = clash_of({"bird": (100, [task("roast", 90), task("rest", 30, after=["roast"])])}, [OVEN])

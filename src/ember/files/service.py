@@ -206,11 +206,14 @@ class SettingOut(FileModel):
 
 
 class WouldFit(FileModel):
-    """A small change that was tried and fits. `change` for programs, `text` for people; `price_min`: what it costs."""
+    """A small change that was tried and fits. `change` for programs, `text` for people; `price_min`: what it costs;
+    `settles_all` is False where another clash remains after it.
+    """
 
     change: dict[str, Any]
     text: str
     price_min: float
+    settles_all: bool = True
 
 
 class Conflict(FileModel):

@@ -85,7 +85,7 @@ def _add_prep(found: list[dict[str, Any]], plan: Plan, before: int) -> None:
     steps = [step for step in plan.prep if min(step.before, last) == before and step.minutes > 0]
     if not steps:
         return
-    names = ", ".join(prep_kinds()[step.kind].name.lower() for step in steps)
+    names = " and ".join(prep_kinds()[step.kind].name.lower() for step in steps)
     task: dict[str, Any] = {
         "id": f"p{before}", "name": names.capitalize(), "minutes": _whole(sum(s.minutes for s in steps)),
         "uses": [_hands()],

@@ -38,18 +38,33 @@ def spell(minutes: float) -> str:
 
 
 def would_fit(problem: Problem, steps: list[int], rows: list[str], plates: list[str], until: float) -> list[WouldFit]:
-    """Changes that fit, the cheapest first; as many as are found before `until` on the performance counter."""
-    clashing = [problem.steps[i] for i in steps]
+    """Changes that fit, the cheapest first; as many as are found before `until` on the performance counter.
+
+    Where none makes the whole service fit, there is more than one clash: then those that settle this one, each said so.
+    """
+    found = _tried(problem, problem.request, [problem.steps[i] for i in steps], rows, plates, until)
+    if not found and len(plates) < len(problem.request.dishes):
+        part = problem.request.model_copy(
+            update={"dishes": [dish for dish in problem.request.dishes if dish.id in plates]}
+        )
+        some = _tried(make_problem(part), part, [problem.steps[i] for i in steps], rows, plates, until)
+        found = [fit.model_copy(update={"settles_all": False}) for fit in some]
+    return sorted(found, key=lambda fit: fit.price_min)[:MOST_FITS]
+
+
+def _tried(
+    problem: Problem, request: ServiceRequest, clashing: list[Step], rows: list[str], plates: list[str], until: float
+) -> list[WouldFit]:
     found: list[WouldFit] = []
-    for request, fit in _candidates(problem.request, clashing, rows):
+    for changed, fit in _candidates(request, clashing, rows):
         if time.perf_counter() > until:
             break
-        if fits(make_problem(request)):
+        if fits(make_problem(changed)):
             found.append(fit)
     for key in plates:
         if (late := _later(problem, key)) is not None:
             found.append(late)
-    return sorted(found, key=lambda fit: fit.price_min)[:MOST_FITS]
+    return found
 
 
 def _later(problem: Problem, key: str) -> WouldFit | None:

@@ -47,6 +47,7 @@ from .kitchen import (
     PROBE_CHECKS,
     TAGS,
 )
+from .services import add_service
 
 READING_EVERY_S = 10.0
 NOISE_K = 0.08
@@ -86,6 +87,7 @@ def build(token: str, more: Mapping[str, str] | None = None) -> Kitchen:
         request = {key: value for key, value in row.items() if key != "name"}
         keep(BrinePlan, kitchen, people["runa"], row["name"], request)
     add_batches(kitchen, people)
+    add_service(kitchen, people["runa"], plans)
     random = np.random.default_rng(SEED)
     for past in PAST:
         _past_cook(kitchen, people, probe, plans[past["plan"]], past, random)

@@ -172,6 +172,21 @@ PLANS: list[dict[str, Any]] = [
         prep=[{"kind": "tie", "minutes": 6}, {"kind": "dry", "minutes": 2}, {"kind": "season", "minutes": 1}],
     ),
     _plan(
+        "Haunch steaks, bramble",
+        {
+            "cut": "venison/loin", "shape": {"kind": "slab", "thickness_mm": 36}, "mass_g": 190, "count": 4,
+            "start_c": 4,
+        },
+        "medium-rare",
+        [
+            {"kind": "bath", "water_c": 55.6, "until": {"peak_c": 53.8}},
+            {"kind": "pan", "pan_c": 228, "seconds_a_side": 35, "sides": 2},
+            {"kind": "rest", "air_c": 23, "minutes": 5},
+        ],
+        prep=[{"kind": "season", "minutes": 1}, {"kind": "dry", "minutes": 2, "before": 1}],
+        advisory=True,
+    ),
+    _plan(
         "Short rib, brined and pressed",
         {
             "cut": "beef/short-rib", "shape": {"kind": "slab", "thickness_mm": 52}, "mass_g": 640, "count": 10,

@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from .axis import TimeColumns, tick_step
 
 LEFT_PX, RIGHT_PX = 132.0, 14.0
-HEAD_PX, ROW_PX, LINE_PX, GAP_PX = 60.0, 26.0, 20.0, 8.0
-LETTER_PX, PAD_PX = 7.3, 6.0
+HEAD_PX, ROW_PX, LINE_PX, GAP_PX, LEAST_LANE_PX = 66.0, 25.0, 18.0, 6.0, 43.0
+PLATE_WORDS_PX = 62.0
+LETTER_PX, PAD_PX = 6.8, 5.0
 LABEL_APART_PX = 50.0
 LEAST_BAR_PX = 5.0
 HOUR_S = 3600.0
 # How far before its first plate each pace reaches, s, and its share of the width.
 PACES = ((6 * HOUR_S, 0.24), (1.5 * HOUR_S, 0.30), (20 * 60.0, 0.28))
 FAR_SHARE, AFTER_S, APART_S = 0.18, 5 * 60.0, 4 * HOUR_S
+QUIET, BUSY = 0.25, 12  # a stretch without a start keeps this share; with so many it has all
 
 
 @dataclass(frozen=True)
@@ -65,6 +68,11 @@ class Bar:
     state: str
     height: float = ROW_PX - 4.0
 
+    @property
+    def is_beside(self) -> bool:
+        """Whether its words stand beside it."""
+        return self.label_x is not None and self.label_x > self.x + self.width
+
 
 @dataclass(frozen=True)
 class SettingLine:
@@ -102,11 +110,14 @@ class Tick:
 
 @dataclass(frozen=True)
 class PlateLine:
-    """A plate-up: its line, and where its words stand so that they do not meet the next."""
+    """A plate-up: its line, and in which of two rows its clock stands so that it does not meet the one before; `is_left` of it
+    at the right edge.
+    """
 
     x: float
     at: float
-    words_x: float
+    row: int
+    is_left: bool
 
 
 @dataclass(frozen=True)
@@ -124,8 +135,11 @@ class ServiceChart:
     columns: TimeColumns
 
 
-def paces(first: float, plates: Sequence[float], width: float) -> TimeColumns:
-    """The axis from `first` to past the last plate: minutes get room near the plates, days little."""
+def paces(first: float, plates: Sequence[float], width: float, busy: Sequence[float] = ()) -> TimeColumns:
+    """The axis from `first` to past the last plate: minutes get room near the plates, days little.
+
+    `busy`: when something begins; a stretch in which little does gets less room.
+    """
     groups: list[list[float]] = []
     for plate in sorted(plates):
         if groups and plate - groups[-1][-1] <= APART_S:
@@ -143,6 +157,9 @@ def paces(first: float, plates: Sequence[float], width: float) -> TimeColumns:
             if end > stops[-1]:
                 stops.append(end)
                 shares.append(share)
+    for i, (a, b) in enumerate(pairwise(stops)):
+        count = sum(a <= moment < b for moment in busy)
+        shares[i] *= QUIET + min(count, BUSY) / BUSY
     x, at = [0.0], 0.0
     for share in shares:
         at += width * share / sum(shares)
@@ -197,7 +214,7 @@ def service_lanes(
     first = min([bar.start for bar in bars] + [row.way for row in settings] + [min(plates) - HOUR_S])
     if now is not None and now < min(plates):
         first = min(first, now)
-    axis = paces(first - 60.0, plates, width - LEFT_PX - RIGHT_PX)
+    axis = paces(first - 60.0, plates, width - LEFT_PX - RIGHT_PX, [bar.start for bar in bars])
 
     def at(seconds: float) -> float:
         return LEFT_PX + float(axis(seconds))
@@ -210,7 +227,7 @@ def service_lanes(
         told = [row for row in settings if row.lane == lane.id]
         top = LINE_PX if told else 4.0
         count = max((row for row, _ in mine), default=0) + 1
-        height = top + count * ROW_PX + GAP_PX
+        height = max(top + count * ROW_PX + GAP_PX, LEAST_LANE_PX)
         levels = [SettingLine(at(r.way), at(r.start), y + 14.0, at(r.end), r.words) for r in told]
         placed.append(Lane(lane.id, lane.name, lane.note, lane.pattern, y, height, levels))
         for row, bar in mine:
@@ -223,8 +240,8 @@ def service_lanes(
     lines: list[PlateLine] = []
     for plate in sorted(set(plates)):
         x = at(plate)
-        words_x = min(max(x + 4.0, lines[-1].words_x + 92.0 if lines else 0.0), width - 88.0)
-        lines.append(PlateLine(x, plate, words_x))
+        beside = bool(lines) and x - lines[-1].x < PLATE_WORDS_PX
+        lines.append(PlateLine(x, plate, 1 - lines[-1].row if beside else 0, x + PLATE_WORDS_PX > width))
     inside = now is not None and axis.seconds[0] <= now <= axis.seconds[-1]
     return ServiceChart(
         width, y, tuple(placed), tuple(drawn), tuple(_ticks(axis, offset_s, LEFT_PX)),

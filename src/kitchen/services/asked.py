@@ -66,9 +66,8 @@ def asked(service: Service, now: dt.datetime, happened: Mapping[Key, Happened]) 
     there = list(Equipment.objects.of(kitchen).current())
     dishes = list(service.dishes.select_related("plan", "eggs"))
     tasks = {dish.pk: dish_tasks(dish, kitchen.standard) for dish in dishes}
-    equipment = _equipment(
-        service, there, {u["equipment"] for rows in tasks.values() for r in rows for u in r["uses"]}, now
-    )
+    kinds = {use["equipment"] for rows in tasks.values() for task in rows for use in task["uses"]}
+    equipment = _equipment(service, there, kinds)
     _assign(dishes, tasks, equipment)
     last = max(dish.plate_up for dish in dishes)
     rows = [
@@ -265,18 +264,23 @@ def _assign(dishes: list[Dish], tasks: Mapping[Any, list[dict[str, Any]]], equip
     busy: dict[str, float] = defaultdict(float)
     settings: dict[str, set[float]] = defaultdict(set)
     for dish in dishes:
+        stays: dict[str, str] = {}  # a piece that goes on in an oven stays in that oven
         for task in tasks[dish.pk]:
             for use in task["uses"]:
                 rows = alone.get(use["equipment"])
                 if not rows:
                     continue
-                own = next((row for row in rows if row["id"] == use.get("own")), None)
+                kind, is_stage = use["equipment"], task["id"].startswith("s")
+                told = use.get("own") or (stays.get(kind) if is_stage else None)
+                own = next((row for row in rows if row["id"] == told), None)
                 wanted = use.get("setting_c")
                 same = [row for row in rows if wanted in settings[row["id"]]]
                 fits = [row for row in same or rows if row["capacity"] >= use.get("amount", 1)] or rows
                 chosen = own or min(fits, key=lambda row: busy[row["id"]])
                 use["amount"] = min(use.get("amount", 1), chosen["capacity"])
                 use["equipment"] = chosen["id"]
+                if is_stage:
+                    stays[kind] = chosen["id"]
                 busy[chosen["id"]] += task["minutes"]
                 if wanted is not None:
                     settings[chosen["id"]].add(wanted)

@@ -100,6 +100,8 @@ def chart_of(
                 continue
             hands = use["equipment"] == "hands"
             words = f"{task.of} {task.short}" if hands and task.of != task.short else task.of
+            if use.get("setting_c") is not None:
+                words = f"{task.of} {figure(units.temperature_value(use['setting_c']), 1)}\u00b0"
             short = task.short if hands else task.of
             bars.append(
                 BarIn(task.key, use["equipment"], span[0].timestamp(), span[1].timestamp(), words, short, state)
