@@ -110,8 +110,8 @@ class Tick:
 
 @dataclass(frozen=True)
 class PlateLine:
-    """A plate-up: its line, and in which of two rows its clock stands so that it does not meet the one before; `is_left` of it
-    at the right edge.
+    """A plate-up: its line, and in which of two rows its clock stands so that it does not meet the one before;
+    `is_left` of the line at the right edge.
     """
 
     x: float

@@ -21,6 +21,7 @@ from kitchen.plans.models import Plan
 from .hands import hands_of, hot_handles
 from .kept import put_past_beside
 from .queries import Following, fixed_readings, running
+from .sources import other_hands
 from .step_cooks import step_hands, steps_running
 from .track_events import setting_c
 
@@ -219,7 +220,9 @@ def board(kitchen: Kitchen, everything: bool = False) -> dict[str, Any]:
     now = kitchen.now()
     found = running(kitchen)
     by_steps, fixed = steps_running(kitchen, now), fixed_readings(kitchen, now)
-    hands = sorted([*hands_of(found, now), *step_hands(by_steps)], key=lambda hand: hand.due_at)
+    hands = sorted(
+        [*hands_of(found, now), *step_hands(by_steps), *other_hands(kitchen, now)], key=lambda hand: hand.due_at
+    )
     soon = sum(1 for hand in hands if hand.in_s <= 600)
     soon_after = now + dt.timedelta(minutes=5)
     first_tick = soon_after.replace(minute=soon_after.minute // 10 * 10, second=0, microsecond=0)

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 
 from ember.errors import EmberError
 from kitchen.accounts.access import chef_required
+from kitchen.line import shared_board
 from kitchen.line.access import token_of
 from kitchen.line.actions import LineError
 from kitchen.text import tidy
@@ -28,6 +29,7 @@ def begin(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Send it to the line."""
     try:
         day.begin(service_of(request, pk), request.user)
+        shared_board.forget(request.kitchen.pk)
     except actions.ServiceError as error:
         messages.error(request, str(error))
         return redirect("services:service", pk=pk)
@@ -56,6 +58,7 @@ def tap(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
                 day.tap(service, request.user, dish, task, int(n[:4]), token_of(request.POST.get("token")))
         except Refused as error:
             messages.error(request, in_units(str(error), request.user.units))
+        shared_board.forget(request.kitchen.pk)
     return redirect("line:board" if request.POST.get("from") == "line" else "services:service", **(
         {} if request.POST.get("from") == "line" else {"pk": pk}
     ))  # fmt: skip

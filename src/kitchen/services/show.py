@@ -91,6 +91,13 @@ def chart_of(
     rows = [row for row in service.asked["equipment"] if row["id"] in used]
     rows.sort(key=lambda row: (ORDER.index(row["kind"]) if row["kind"] in ORDER else 50, row["name"]))
     lanes = [LaneIn(row["id"], row["name"], _note(row, where), PATTERNS.get(row["kind"], "")) for row in rows]
+    settings = [
+        SettingIn(
+            row["equipment"], f"{figure(units.temperature_value(row['setting_c']), 1)}\u00b0",
+            _seconds(row["on_the_way"]), _seconds(row["there"]), _seconds(row["until"]),
+        )
+        for row in (service.schedule or {}).get("settings", [])
+    ]  # fmt: skip
     bars = []
     for task in tasks:
         state = _state(task, selected, related, f"{task.dish}:{task.id}" in bad, done, service)
@@ -100,19 +107,12 @@ def chart_of(
                 continue
             hands = use["equipment"] == "hands"
             words = f"{task.of} {task.short}" if hands and task.of != task.short else task.of
-            if use.get("setting_c") is not None:
+            if use.get("setting_c") is not None and not settings:
                 words = f"{task.of} {figure(units.temperature_value(use['setting_c']), 1)}\u00b0"
             short = task.short if hands else task.of
             bars.append(
                 BarIn(task.key, use["equipment"], span[0].timestamp(), span[1].timestamp(), words, short, state)
             )
-    settings = [
-        SettingIn(
-            row["equipment"], f"{figure(units.temperature_value(row['setting_c']), 1)}\u00b0",
-            _seconds(row["on_the_way"]), _seconds(row["there"]), _seconds(row["until"]),
-        )
-        for row in (service.schedule or {}).get("settings", [])
-    ]  # fmt: skip
     now = service.kitchen.now()
     plates = sorted({_seconds(row["plate_up"]) for row in service.asked["dishes"]})
     offset = now.astimezone(service.kitchen.zone).utcoffset() or dt.timedelta()

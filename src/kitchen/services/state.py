@@ -38,9 +38,14 @@ def events_of(service: Service) -> dict[Key, tuple[TaskEvent, ...]]:
 def happened(service: Service) -> dict[Key, Happened]:
     """Every task that was begun."""
     found: dict[Key, Happened] = {}
+    rows = (service.schedule or {}).get("tasks", [])
+    was = {(row["dish"], row["id"], row["n"]): dt.datetime.fromisoformat(row["start"]) for row in rows}
     for key, events in events_of(service).items():
-        started = events[0].at
         done = next((event.at for event in events if event.kind == TaskEvent.Kind.DONE), None)
+        started = events[0].at
+        if events[0].kind == TaskEvent.Kind.DONE:  # told once, when it was over
+            planned = was.get(key)
+            started = min(planned, started) if planned else started
         found[key] = Happened(started, done)
         cook = next((event.cook for event in events if event.cook is not None), None)
         if cook is not None and not cook.goes_by_steps:

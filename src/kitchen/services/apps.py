@@ -1,0 +1,20 @@
+"""The services tell the line their hands."""
+
+from __future__ import annotations
+
+from django.apps import AppConfig
+
+
+class ServicesConfig(AppConfig):
+    """Registers the source of hands once all models are there."""
+
+    name = "kitchen.services"
+    default_auto_field = "django.db.models.BigAutoField"
+
+    def ready(self) -> None:
+        """Hands of running services come onto the line."""
+        from kitchen.line.sources import add_source
+
+        from .hands import service_hands
+
+        add_source(service_hands)

@@ -1,0 +1,89 @@
+"""The hands of running services, for the line: what is to be begun, and what is to be taken out or done."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from kitchen.accounts.models import Kitchen
+
+from .models import Service, TaskEvent
+from .show import Task, tasks_of
+from .state import events_of
+
+AHEAD_H = 6.0  # what is further away is for the lists
+EARLY_S = 120.0
+PLAN_STAGE, PLAN_PREP = "s", "p"
+
+
+@dataclass(frozen=True)
+class ServiceHand:
+    """A thing to do next of a service: `begins` says whether something goes in, or comes out and is done."""
+
+    service: Service
+    task: Task
+    begins: bool
+    due_at: dt.datetime
+    in_s: float
+    token: uuid.UUID
+    template: str = "services/_hand.html"
+    early_s: float = EARLY_S
+    goes_by_steps: bool = False
+
+    @property
+    def is_early(self) -> bool:
+        """Whether it is time to make ready."""
+        return self.in_s <= self.early_s
+
+    @property
+    def starts_a_cook(self) -> bool:
+        """Whether the tap sends a plan or eggs to the line."""
+        return self.begins and self.task.id in ("s0", "eggs")
+
+    @cached_property
+    def where(self) -> str:
+        """What it stands on, by the kitchen's own name."""
+        names = {row["id"]: row["name"] for row in (self.service.asked or {}).get("equipment", [])}
+        place = next((use["equipment"] for use in self.task.uses if use["equipment"] != "hands"), "")
+        return names.get(place, "")
+
+    @property
+    def setting_c(self) -> float | None:
+        """What it is set to."""
+        return next((use["setting_c"] for use in self.task.uses if use.get("setting_c") is not None), None)
+
+
+def service_hands(kitchen: Kitchen, now: dt.datetime) -> list[ServiceHand]:
+    """The next hands of all running services, in no order."""
+    running = Service.objects.of(kitchen).current().filter(started_at__isnull=False, ended_at=None)
+    return [hand for service in running.select_related("kitchen") for hand in _of(service, now)]
+
+
+def _of(service: Service, now: dt.datetime) -> Iterator[ServiceHand]:
+    done = events_of(service)
+    for task in tasks_of(service.schedule):
+        events = done.get((task.dish, task.id, task.n), ())
+        if not _is_ours(task) or any(event.kind == TaskEvent.Kind.DONE for event in events):
+            continue
+        span = task.by_hands()
+        if span is None:
+            continue
+        leaves = span[1] < task.end  # hands leave it before it is over
+        begins = not events
+        due = task.start if begins else task.end
+        if not begins and not leaves:
+            continue
+        if task.id in ("s0", "eggs") and events:
+            continue  # its cook tells the rest
+        if (due - now).total_seconds() <= AHEAD_H * 3600.0:
+            yield ServiceHand(service, task, begins, due, (due - now).total_seconds(), uuid.uuid4())
+
+
+def _is_ours(task: Task) -> bool:
+    """Whether the service tells of it: the stages after the first, and what is done between them, a cook does."""
+    if task.id.startswith((PLAN_STAGE, PLAN_PREP)) and task.id not in ("s0", "p0"):
+        return task.id == "plate"
+    return True
