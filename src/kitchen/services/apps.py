@@ -9,7 +9,6 @@ class ServicesConfig(AppConfig):
     """Registers the source of hands once all models are there."""
 
     name = "kitchen.services"
-    default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
         """Hands of running services come onto the line."""

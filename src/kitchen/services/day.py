@@ -19,7 +19,7 @@ from kitchen.line.step_actions import start_steps
 from .actions import AGAIN_S, ServiceError, hold
 from .asked import as_it_was, asked
 from .models import Dish, Service, TaskEvent
-from .state import events_of, happened
+from .state import events_of, happened, off_time
 
 MOVED_MIN = 0.5  # a task that moves by less has not moved
 
@@ -106,7 +106,8 @@ def replan(service: Service) -> Service:
     found.request = as_it_was(found.request, held.schedule or {"tasks": []}, "", "")
     answer = plan_service(parse_service({**found.request, "seconds": AGAIN_S, "explain": True}))
     held.proposal = {
-        "at": now.isoformat(), "asked": found.request, "schedule": answer.model_dump(mode="json"),
+        "at": now.isoformat(), "late": _signature(held), "asked": found.request,
+        "schedule": answer.model_dump(mode="json"),
         "moves": _moves(held.schedule or {"tasks": []}, answer.model_dump(mode="json")),
     }  # fmt: skip
     held.save(update_fields=["proposal"])
@@ -129,10 +130,26 @@ def _moves(before: Mapping[str, Any], after: Mapping[str, Any]) -> list[dict[str
 
 
 @transaction.atomic
+def watch(service: Service) -> Service:
+    """Plan anew by itself where something runs late that no proposal speaks of yet, nor was left as it is."""
+    held = hold(service)
+    if not held.is_running:
+        return held
+    late = _signature(held)
+    before = (held.proposal or {}).get("late")
+    return replan(held) if late and late != before else held
+
+
+def _signature(service: Service) -> list[list[Any]]:
+    """What is late, and by how much: to five minutes, so that a proposal stands for a while."""
+    return [[*row.key, row.minutes // 5] for row in off_time(service, service.kitchen.now())]
+
+
+@transaction.atomic
 def accept(service: Service, person: Person) -> Service:
     """The chef takes the proposal: it is the schedule now. Raises ServiceError where there is no plan in it."""
     held = hold(service)
-    if not held.proposal or held.proposal["schedule"]["status"] == "infeasible":
+    if "schedule" not in (held.proposal or {}) or held.proposal["schedule"]["status"] == "infeasible":
         raise ServiceError("There is no plan to take over.")
     held.asked, held.schedule = held.proposal["asked"], held.proposal["schedule"]
     held.planned_at, held.proposal, held.updated_by = held.kitchen.now(), None, person
@@ -142,7 +159,7 @@ def accept(service: Service, person: Person) -> Service:
 
 @transaction.atomic
 def dismiss(service: Service) -> None:
-    """The proposal is not taken."""
+    """The proposal is not taken: it is not made again for the same."""
     held = hold(service)
-    held.proposal = None
+    held.proposal = {"late": (held.proposal or {}).get("late")}
     held.save(update_fields=["proposal"])

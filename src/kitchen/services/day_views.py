@@ -18,7 +18,7 @@ from kitchen.text import tidy
 from kitchen.units.show import in_units
 
 from . import actions, day
-from .views import dish_of, service_of
+from .views import dish_of, page, service_of
 
 Refused = (actions.ServiceError, LineError, EmberError)
 
@@ -72,6 +72,17 @@ def replan(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     except Refused as error:
         messages.error(request, in_units(str(error), request.user.units))
     return redirect("services:service", pk=pk)
+
+
+@require_POST
+def watch(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The page of a running service, as it stands now: it asks again and again."""
+    found = service_of(request, pk)
+    try:
+        found = day.watch(found)
+    except Refused as error:
+        return page(request, found, problem=in_units(str(error), request.user.units))
+    return page(request, found, task=request.POST.get("task", ""))
 
 
 @require_POST

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 from kitchen.line.models import Cook
 from kitchen.line.queries import Following, follow
@@ -12,6 +13,7 @@ from kitchen.line.queries import Following, follow
 from .models import Service, TaskEvent
 
 Key = tuple[str, str, int]
+LATE_MIN = 3  # less than this is no news
 
 
 @dataclass(frozen=True)
@@ -83,3 +85,38 @@ def _expected_min(following: Following, stage: int, since: dt.datetime) -> float
     if step is None or step.kind not in ("move", "pull", "end") or step.stage != stage + 1:
         return None
     return float(max(round((due - since).total_seconds() / 60.0), 1))
+
+
+@dataclass(frozen=True)
+class OffTime:
+    """A task that ends, or began, otherwise than planned: by how many minutes, whole."""
+
+    key: Key
+    name: str
+    minutes: int
+
+
+def off_time(service: Service, now: dt.datetime) -> list[OffTime]:
+    """Tasks that are late by what is known now, the latest first: those that run, and those that nobody began."""
+    went = happened(service)
+    found = []
+    for row in (service.schedule or {}).get("tasks", []):
+        key = (row["dish"], row["id"], row["n"])
+        start, end = (dt.datetime.fromisoformat(row[name]) for name in ("start", "end"))
+        known = went.get(key)
+        if known is None:
+            late = now - start if _is_waited_for(row) else dt.timedelta()
+        elif known.ended is not None:
+            continue
+        else:
+            length = dt.timedelta(minutes=known.minutes) if known.minutes is not None else end - start
+            late = max(known.started + length, now) - end
+        minutes = int(late.total_seconds() // 60)
+        if minutes >= LATE_MIN:
+            found.append(OffTime(key, row["name"], minutes))
+    return sorted(found, key=lambda row: -row.minutes)
+
+
+def _is_waited_for(row: dict[str, Any]) -> bool:
+    """Whether a task that was not begun is waited for: those a cook does come by themselves."""
+    return row["id"] in ("s0", "p0", "plate", "eggs") or row["id"].startswith("c")

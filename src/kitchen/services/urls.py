@@ -26,6 +26,7 @@ urlpatterns = [
     path("<uuid:pk>/end/", day_views.end, name="end"),
     path("<uuid:pk>/tap/", day_views.tap, name="tap"),
     path("<uuid:pk>/replan/", day_views.replan, name="replan"),
+    path("<uuid:pk>/watch/", day_views.watch, name="watch"),
     path("<uuid:pk>/answer/", day_views.answer, name="answer"),
     path("<uuid:pk>/list/", paper_views.lists, name="lists"),
     path("<uuid:pk>/tasks.ics", paper_views.calendar, name="calendar"),

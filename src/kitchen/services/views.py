@@ -22,6 +22,7 @@ from . import actions
 from .late import if_late as late_of
 from .models import Dish, Service
 from .show import beside, chart_of, tasks_of
+from .state import off_time
 
 MOST = 200
 LETTERS = "ABCDEF"
@@ -69,7 +70,8 @@ def page(request: HttpRequest, found: Service, status: int = 200, **more: Any) -
         "ways": list(zip(LETTERS, enumerate((conflict or {}).get("would_fit", [])), strict=False)),
         "menu": plates_of(found),
         "is_chef": request.membership.is_chef,
-        "proposal": found.proposal,
+        "proposal": found.proposal if "schedule" in (found.proposal or {}) else None,
+        "late": off_time(found, found.kitchen.now()) if found.is_running else [],
         **more,
     }
     alone = request.htmx and request.htmx.target == "service"
