@@ -15,6 +15,7 @@ from ember.errors import BadInput
 from ember.files.service import parse_service
 from ember.service.check import broken
 from ember.service.problem import make_problem
+from ember.service.range import may_begin
 from ember.service.reading import waits_of
 from ember.service.solve import plan_service
 
@@ -158,6 +159,17 @@ def test_where_a_hand_put_it_it_stays_and_the_rest_follows():
     assert (at(found, "roast"), at(found, "rest")) == (200, 260)
     tasks[0]["at"] = clock(290)
     assert planned({"bird": (360, tasks)}).status == "infeasible"
+
+
+def test_from_when_to_when_a_task_may_begin():
+    """Roast 60, rest 20 at once, carve 10 that waits 15 at most, up at 360 from now: from 255 to 270."""
+    tasks = [task("roast", 60), task("rest", 20, after=["roast"], max_gap_min=0),
+             task("carve", 10, after=["rest"], max_wait_min=15)]  # fmt: skip
+    tasks[1]["max_wait_min"] = 0
+    first, last = may_begin(asked({"bird": (360, tasks)}), "bird", "roast")
+    assert [(moment - NOW).total_seconds() / 60 for moment in (first, last)] == [255, 270]
+    assert may_begin(asked({"bird": (360, tasks)}), "bird", "fry") is None
+    assert may_begin(asked({"bird": (80, tasks)}), "bird", "roast") is None
 
 
 def test_a_task_of_another_dish_is_gone_by():

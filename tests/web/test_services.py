@@ -211,6 +211,7 @@ def test_the_drawing_has_a_bar_for_each_use_and_all_of_it_lies_inside(two, chef)
         assert 132 <= bar.x <= bar.x + bar.width <= chart.width
         assert bar.y + bar.height <= chart.height
     assert sorted(chart.columns.x) == list(chart.columns.x)
+    assert len(chart.axis_seconds.split()) == len(chart.axis_x.split()) == len(chart.columns.x)
 
 
 def test_what_it_follows_and_what_waits_for_it(two):
@@ -242,7 +243,7 @@ def test_where_it_cannot_be_it_is_said_why_and_nothing_moves(signed_in, two):
     late = oven.start + dt.timedelta(minutes=45)
     sent = {"dish": oven.dish, "task": "s0", "n": "0", "what": "at", "value": late.isoformat()}
     body = body_of(signed_in.post(reverse("services:choose", args=[two.pk]), sent, follow=True))
-    assert "min late" in re.search(r'class="say say-error">\s*<span>([^<]*)', body)[1]
+    assert "can begin from" in re.search(r'class="say say-error">\s*<span>([^<]*)', body)[1]
     two.refresh_from_db()
     assert task(two, "Rump, oven").start == oven.start
     wrong = signed_in.post(reverse("services:choose", args=[two.pk]), sent | {"value": "noon"}, follow=True)

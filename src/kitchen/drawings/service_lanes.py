@@ -134,6 +134,16 @@ class ServiceChart:
     now_x: float | None
     columns: TimeColumns
 
+    @property
+    def axis_seconds(self) -> str:
+        """The axis for a script: where its paces begin and end, s."""
+        return " ".join(f"{s:.0f}" for s in self.columns.seconds)
+
+    @property
+    def axis_x(self) -> str:
+        """The same places, px from the left of the first lane."""
+        return " ".join(f"{x:.2f}" for x in self.columns.x)
+
 
 def paces(first: float, plates: Sequence[float], width: float, busy: Sequence[float] = ()) -> TimeColumns:
     """The axis from `first` to past the last plate: minutes get room near the plates, days little.

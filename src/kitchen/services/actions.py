@@ -10,8 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from ember.files.service import ServiceAnswer, parse_service
-from ember.service.check import broken
-from ember.service.problem import make_problem
+from ember.service.range import may_begin
 from ember.service.solve import plan_service
 from kitchen.accounts.models import Kitchen, Person
 
@@ -131,7 +130,7 @@ def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapp
         found.request = as_it_was(found.request, held.schedule, str(dish.pk), task)
     answer = plan_service(parse_service({**found.request, "seconds": AGAIN_S, "explain": False}))
     if answer.status == "infeasible" and had_a_plan:
-        raise ServiceError(_why_not(held, str(dish.pk), task, choice))
+        raise ServiceError(_why_not(held, found.request, str(dish.pk), task, choice))
     if answer.status == "infeasible":
         answer = _answered(held, found, FIRST_S)
     held.updated_by = person
@@ -140,20 +139,26 @@ def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapp
     return held
 
 
-def _why_not(service: Service, dish: str, task: str, choice: Mapping[str, Any]) -> str:
-    """Why a task cannot be where a hand put it: the first limit that breaks with all else where it is."""
-    if not choice.get("at") or not service.schedule or not service.asked:
+def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str, choice: Mapping[str, Any]) -> str:
+    """Why a task cannot be where a hand put it: from when to when it could be, with all else moving as it has to."""
+    if not choice.get("at"):
         return "That does not fit with the rest."
-    problem = make_problem(parse_service(service.asked))
-    told = {(row["dish"], row["id"], row["n"]): row["start"] for row in service.schedule["tasks"]}
-    starts = {}
-    for step in problem.steps:
-        start = told[step.dish.id, step.task.id, step.n]
-        starts[step.index] = problem.at_down(dt.datetime.fromisoformat(start))
-    moved = next(step.index for step in problem.steps if (step.dish.id, step.task.id, step.n) == (dish, task, 0))
-    starts[moved] = problem.at_down(dt.datetime.fromisoformat(choice["at"]))
-    found = broken(problem, starts, only=moved)
-    return found[0].text if found else "There is no plan with it there."
+    rows = [
+        {**row, "tasks": [{k: v for k, v in each.items() if (row["id"], each["id"], k) != (dish, task, "at")}
+                          for each in row["tasks"]]}
+        for row in request["dishes"]
+    ]  # fmt: skip
+    found = may_begin(parse_service({**request, "dishes": rows}), dish, task)
+    if found is None:
+        return "There is no plan with it there."
+    name = next(each["name"] for row in rows for each in row["tasks"] if (row["id"], each["id"]) == (dish, task))
+    first, last = (moment.astimezone(service.kitchen.zone) for moment in found)
+    when = dt.datetime.fromisoformat(choice["at"])
+    if first <= when <= last:
+        return f"{name}: something else stands there then. It can begin from {first:%H:%M} to {last:%H:%M}."
+    if first == last:
+        return f"{name} can begin at {first:%H:%M} and at no other time."
+    return f"{name} can begin from {first:%a %H:%M} to {last:%a %H:%M}."
 
 
 @transaction.atomic

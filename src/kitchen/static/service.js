@@ -57,7 +57,11 @@
     if (!drag) return;
     const done = drag;
     drag = null;
+    const word = done.bar.querySelector(".drag-word");
+    if (word) word.remove();
+    done.bar.classList.remove("bar-dragged");
     if (!done.moved || done.seconds === null) return;
+    done.bar.removeAttribute("transform");
     const [dish, task, n] = done.bar.dataset.bar.split(":");
     document.addEventListener("click", (event) => { event.preventDefault(); event.stopPropagation(); }, { capture: true, once: true });
     window.setTimeout(() => document.body.click(), 0);
