@@ -22,6 +22,8 @@ from kitchen.services.asked import asked, dish_tasks
 from kitchen.services.hands import service_hands
 from kitchen.services.late import if_late
 from kitchen.services.models import Dish, Service, TaskEvent
+from kitchen.services.scale import brines_of, for_portions, meat_g
+from kitchen.services.sharing import shares_of
 from kitchen.services.show import beside, chart_of, tasks_of
 from kitchen.services.state import happened, off_time
 
@@ -312,6 +314,66 @@ def test_if_it_runs_late(two):
     assert [row.minutes for row in rows] == [5, 10, 20]
     assert rows[-1].plate_min >= rows[0].plate_min
     assert if_late(two, "nonsense") == []
+
+
+# For so many --------------------------------------------------------------------------------------------------------
+
+
+def test_a_dish_is_a_plan_times_its_portions(service, chef, plan, evening):
+    """A steak each: eleven pieces, and eleven places in the bath; of a joint its one piece stays."""
+    plan.document["piece"]["mass_g"] = 250
+    plan.save()
+    dish = add(service, chef, "Strip", plan, evening, portions=11)
+    tasks = {row["id"]: row for row in dish_tasks(dish, service.kitchen.standard)}
+    assert tasks["s0"]["uses"][0]["amount"] == 11
+    assert meat_g(for_portions(plan.document, 11)) == pytest.approx(11 * 250)
+    joint = plan.document | {"piece": plan.document["piece"] | {"mass_g": 2400, "count": 1}}
+    assert for_portions(joint, 11)["piece"]["count"] == 1
+    joint["piece"]["portions"] = 5
+    assert for_portions(joint, 11)["piece"]["count"] == 3
+
+
+def test_a_brine_is_weighed_for_the_meat_of_the_dish(document):
+    recipe = {"format": "open-ember/brine", "version": 1, "school": "equilibrium", "meat_g": 1000, "water_g": 800,
+              "salt_pct": 1.5}  # fmt: skip
+    plan = document | {"stages": [{"kind": "brine", "minutes": 600, "recipe": recipe}, *document["stages"]]}
+    plan["piece"] = plan["piece"] | {"mass_g": 250, "count": 8}
+    assert brines_of(plan) == ["54 g salt in 1600 g of water"]
+
+
+# One bath for two ---------------------------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def baths(service, chef, kitchen, document, evening, kit):
+    """Two dishes at 56.5 and 58 °C, each in its bath."""
+    Equipment.objects.create(kitchen=kitchen, kind="bath", name="Bath D", places=10)
+    for name, water_c in (("Near", 56.5), ("Far", 58.0)):
+        stages = [{"kind": "bath", "water_c": water_c, "until": {"peak_c": 55.0}}, {"kind": "rest", "minutes": 4}]
+        made = create(kitchen, chef, parse_plan(document | {"name": name, "stages": stages, "target": {"core_c": 55}}))
+        add(service, chef, name, made, evening, portions=4)
+    return actions.work_out(Service.objects.get(pk=service.pk))
+
+
+def test_two_dishes_share_a_bath_at_a_setting_that_serves_both(signed_in, baths):
+    near = task(baths, "Near, bath")
+    rows = shares_of(baths, near.key)
+    assert rows
+    assert all(56.5 <= row.setting_c <= 58 for row in rows)
+    assert "with Far" in body_of(signed_in.get(reverse("services:shares", args=[baths.pk]), {"task": near.key}))
+    sent = {"task": near.key, "other": rows[0].other.key, "celsius": str(rows[0].setting_c)}
+    signed_in.post(reverse("services:share", args=[baths.pk]), sent)
+    baths.refresh_from_db()
+    both = [task(baths, "Near, bath").uses[0], task(baths, "Far, bath").uses[0]]
+    assert both[0]["equipment"] == both[1]["equipment"]
+    assert both[0]["setting_c"] == both[1]["setting_c"] == rows[0].setting_c
+    again = body_of(signed_in.post(reverse("services:share", args=[baths.pk]), sent | {"celsius": "12"}, follow=True))
+    assert "look again" in again
+
+
+def test_who_has_no_setting_shares_nothing(two):
+    assert shares_of(two, task(two, "Rump, rest").key) == []
+    assert shares_of(two, "nonsense") == []
 
 
 # On paper -----------------------------------------------------------------------------------------------------------

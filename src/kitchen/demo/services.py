@@ -28,7 +28,7 @@ DISHES: list[tuple[str, str, int, tuple[int, int], int, list[dict[str, Any]]]] =
         ],
     ),
     (
-        "Short rib, brined and pressed", "Short rib", 0, (20, 5), 8,
+        "Short rib, brined and pressed", "Short rib", 0, (20, 5), 10,
         [
             {"id": "c1", "kind": "glaze", "name": "Malt glaze"},
             {"id": "c2", "kind": "pot", "name": "Barley", "minutes": 32},

@@ -17,7 +17,7 @@ from ember.food.catalogue import cut
 from ember.report.brines import refused
 from ember.solve.when_met import rule_met_s
 from ember.track.hands import hands_of
-from kitchen.accounts.models import Person
+from kitchen.accounts.models import Kitchen, Person
 from kitchen.brines.queries import confirmation_of
 from kitchen.kit.models import Probe
 from kitchen.plans.models import Plan
@@ -38,8 +38,11 @@ def kept_result(core: CorePlan, result: Result) -> dict[str, Any]:
 
 
 @transaction.atomic
-def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None) -> Cook:
-    """Start a cook from a plan. The same token starts it once.
+def start(
+    plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None,
+    document: dict[str, Any] | None = None,
+) -> Cook:  # fmt: skip
+    """Start a cook from a plan, or from its `document` for another number of pieces. The same token starts it once.
 
     Raises LineError when the probe is in another piece, and for curing salt over its limit, weighed for other meat or
     not confirmed by a second person; EmberError when the plan cannot be cooked.
@@ -47,14 +50,15 @@ def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UU
     if known := CookEvent.objects.filter(token=token, cook__kitchen=plan.kitchen, kind=CookEvent.Kind.STARTED).first():
         return known.cook
     now = plan.kitchen.now()
-    core = parse_plan(plan.document)
+    document = document or plan.document
+    core = parse_plan(document)
     result = evaluate(core)
-    confirmed = _confirmed(plan, result)
+    confirmed = _confirmed(plan.kitchen, document, result)
     cook = Cook.objects.create(
         kitchen=plan.kitchen,
         plan=plan,
         name=plan.name,
-        document=plan.document,
+        document=document,
         result=kept_result(core, result) | confirmed,
         started_at=now,
         started_by=person,
@@ -69,7 +73,7 @@ def start(plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UU
     return cook
 
 
-def _confirmed(plan: Plan, result: Result) -> dict[str, Any]:
+def _confirmed(kitchen: Kitchen, document: dict[str, Any], result: Result) -> dict[str, Any]:
     """Who confirmed the curing salt of a plan's brines; empty without any."""
     told = []
     for brine in result.brines:
@@ -77,7 +81,7 @@ def _confirmed(plan: Plan, result: Result) -> dict[str, Any]:
             raise LineError(f"Not started: {why}")
         if brine.nitrite_ppm is None:
             continue
-        found = confirmation_of(plan.kitchen, plan.document["stages"][brine.stage]["recipe"])
+        found = confirmation_of(kitchen, document["stages"][brine.stage]["recipe"])
         if found is None:
             raise LineError("Not started: curing salt. A second person confirms the brine on its own desk first.")
         told.append({"stage": brine.stage, "by": str(found.by), "at": found.at.isoformat()})

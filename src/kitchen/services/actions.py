@@ -17,6 +17,8 @@ from kitchen.accounts.models import Kitchen, Person
 from .asked import Asked, as_it_was, asked
 from .models import Dish, Service
 from .other_settings import minutes_at, with_other_settings
+from .sharing import Share
+from .show import tasks_of
 from .state import happened
 
 FIRST_S, AGAIN_S = 3.0, 1.0
@@ -159,6 +161,29 @@ def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str,
     if first == last:
         return f"{name} can begin at {first:%H:%M} and at no other time."
     return f"{name} can begin from {first:%a %H:%M} to {last:%a %H:%M}."
+
+
+@transaction.atomic
+def share(service: Service, person: Person, key: str, taken: Share) -> Service:
+    """Two tasks at one setting in the one's bath or oven. Raises ServiceError where it then does not fit."""
+    held = hold(service)
+    task = next(row for row in tasks_of(held.schedule) if row.key == key)
+    use = next(use for use in taken.other.uses if use.get("setting_c") is not None)
+    kind = next(row["kind"] for row in (held.asked or {})["equipment"] if row["id"] == use["equipment"])
+    for row, at in ((task, taken.mine), (taken.other, taken.theirs)):
+        dish = held.dishes.select_for_update().get(pk=row.dish)
+        own = dict(dish.choice(row.id))
+        own |= {"setting_c": taken.setting_c, "minutes": at.minutes}
+        own["equipment"] = {**own.get("equipment", {}), kind: use["equipment"]}
+        dish.choices = {**dish.choices, row.id: own}
+        dish.save(update_fields=["choices"])
+    had_a_plan = held.fits
+    held = work_out(held)
+    if had_a_plan and not held.fits:
+        raise ServiceError("Together they do not fit in that time: there is too little room.")
+    held.updated_by = person
+    held.save(update_fields=["updated_by"])
+    return held
 
 
 @transaction.atomic

@@ -14,14 +14,12 @@ from ember.eggs.answer import answer as answer_egg
 from ember.evaluate import evaluate
 from ember.files.egg import parse_egg
 from ember.files.plan import parse_plan
-from ember.food.catalogue import cut
-from ember.food.geometry import mass_of
-from ember.heat.problem import density_of
 from ember.service.companions import CompanionKind, companion_kinds
 from ember.service.of_plan import HAS_SETTING, tasks_of_plan
 from kitchen.kit.models import Equipment
 
 from .models import Dish, Service
+from .scale import for_portions, meat_g
 from .state import Happened, Key
 
 ALONE = HAS_SETTING  # each is one of its own; of other kinds all are one with many places
@@ -31,6 +29,7 @@ RATES = {"oven": (10.0, 3.5), "bath": (1.5, 0.4), "cupboard": (4.0, 1.0)}
 KIND_NAMES = {**dict(Equipment.Kind.choices), "hob": "Hob", "hands": "Hands"}
 COLD_C = 20.0
 EGG_HANDS_MIN = 4.0
+PAN_WAITS_MIN = 30.0  # a sauce is made while its pan or its juices are warm; common practice
 PLATE_SLACK_MIN = 15.0
 
 
@@ -52,12 +51,6 @@ def plan_tasks(document: Mapping[str, Any], portions: int) -> list[dict[str, Any
     """A plan's tasks, kept in mind: a plan that did not change is not worked out again."""
     found: list[dict[str, Any]] = json.loads(_plan_tasks(json.dumps(document, sort_keys=True), portions))
     return found
-
-
-def piece_mass_g(document: Mapping[str, Any]) -> float:
-    """All of a plan's pieces, g."""
-    plan = parse_plan(document)
-    return float(mass_of(plan.piece, cut(plan.piece.cut), density_of(plan)) * plan.piece.count)
 
 
 def asked(service: Service, now: dt.datetime, happened: Mapping[Key, Happened]) -> Asked:
@@ -88,7 +81,7 @@ def asked(service: Service, now: dt.datetime, happened: Mapping[Key, Happened]) 
 def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
     """A dish's tasks, its companions among them, with what hands chose; on kinds of equipment."""
     if dish.plan is not None:
-        document = {**dish.plan.document, "standard": standard}
+        document = for_portions({**dish.plan.document, "standard": standard}, dish.portions)
         tasks = plan_tasks(document, dish.portions)
         for task in tasks:
             task["name"] = f"{dish.name}, {task['name'].lower()}"
@@ -96,7 +89,7 @@ def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
         tasks = _egg_tasks(dish)
     else:
         tasks = [{"id": "plate", "name": f"{dish.name}, plate", "minutes": 3, "uses": [{"equipment": "hands"}]}]
-    mass_g = piece_mass_g(dish.plan.document) if dish.plan is not None else 0.0
+    mass_g = dish_meat_g(dish)
     plate = tasks[-1]
     for row in dish.companions:
         found = companion_task(row, dish.portions, mass_g, tasks)
@@ -105,6 +98,11 @@ def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
     for task in tasks:
         _choose(task, dish.choice(task["id"]))
     return tasks
+
+
+def dish_meat_g(dish: Dish) -> float:
+    """The meat of a dish, g; nothing where it has no plan."""
+    return 0.0 if dish.plan is None else meat_g(for_portions(dish.plan.document, dish.portions))
 
 
 def _egg_tasks(dish: Dish) -> list[dict[str, Any]]:
@@ -158,7 +156,7 @@ def companion_task(
     if host is not None and kind.last_of and minutes <= host["minutes"]:
         task["ends_with"] = host["id"]
     elif host is not None and kind.after:
-        task["after"] = [host["id"]]
+        task |= {"after": [host["id"]], "max_gap_min": PAN_WAITS_MIN}
     return task
 
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from .asked import companion_amount_g, companion_kind, piece_mass_g
+from .asked import companion_amount_g, companion_kind, dish_meat_g
 from .models import Dish
 
 
 def beside_of(dish: Dish) -> list[dict[str, Any]]:
     """What stands beside a dish, with how much is made and how long it takes."""
-    mass_g = piece_mass_g(dish.plan.document) if dish.plan is not None else 0.0
+    mass_g = dish_meat_g(dish)
     rows = []
     for row in dish.companions:
         kind = companion_kind(row)

@@ -19,6 +19,7 @@ from kitchen.line.step_actions import start_steps
 from .actions import AGAIN_S, ServiceError, hold
 from .asked import as_it_was, asked
 from .models import Dish, Service, TaskEvent
+from .scale import for_portions
 from .state import events_of, happened, off_time
 
 MOVED_MIN = 0.5  # a task that moves by less has not moved
@@ -63,7 +64,7 @@ def tap(service: Service, person: Person, dish: Dish, task: str, n: int, token: 
     cook = None
     first = not known
     if first and task == "s0" and dish.plan is not None:
-        cook = start_cook(dish.plan, person, None, uuid.uuid4())
+        cook = start_cook(dish.plan, person, None, uuid.uuid4(), for_portions(dish.plan.document, dish.portions))
     elif first and task == "eggs" and dish.eggs is not None:
         cook = start_steps(held.kitchen, person, dish.name, dish.eggs.document, uuid.uuid4())
     kind = TaskEvent.Kind.STARTED if first and _takes_time(held, dish, task, n) else TaskEvent.Kind.DONE

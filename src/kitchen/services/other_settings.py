@@ -9,8 +9,9 @@ from typing import Any
 from ember.files.plan import parse_plan
 from ember.service.settings import at_setting
 
-from .asked import companion_amount_g, companion_kind, piece_mass_g
+from .asked import companion_amount_g, companion_kind, dish_meat_g
 from .models import Dish, Service
+from .scale import for_portions
 
 NEAR_C = {"bath": 4.0, "oven": 45.0}  # a setting further away is another dish
 MOST = 4
@@ -54,9 +55,9 @@ def minutes_at(dish: Dish, task: str, setting_c: float, standard: str) -> float 
         kind = companion_kind(row)
         if kind.takes != "roast":
             return None
-        mass_g = piece_mass_g(dish.plan.document) if dish.plan else 0.0
+        mass_g = dish_meat_g(dish)
         return kind.minutes_for(companion_amount_g(row, dish.portions, mass_g), setting_c)
     if dish.plan is None or not task.startswith("s") or not task[1:].isdigit():
         return None
-    document = json.dumps({**dish.plan.document, "standard": standard}, sort_keys=True)
+    document = json.dumps(for_portions({**dish.plan.document, "standard": standard}, dish.portions), sort_keys=True)
     return _at(document, int(task[1:]), setting_c)

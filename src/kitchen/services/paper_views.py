@@ -14,6 +14,7 @@ from kitchen.downloads import attachment
 
 from .beside import beside_of
 from .models import Service
+from .scale import brines_of, for_portions
 from .show import Task, tasks_of
 from .views import plates_of, service_of
 
@@ -51,6 +52,12 @@ def lists(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "days": by_day(service, tasks),
         "stations": by_station(service, tasks),
         "menu": plates_of(service),
+        "brines": [
+            (dish, line)
+            for dish in service.dishes.select_related("plan")
+            if dish.plan is not None
+            for line in brines_of(for_portions(dish.plan.document, dish.portions))
+        ],
         "weighed": [(dish, beside_of(dish)) for dish in service.dishes.select_related("plan") if dish.companions],
     }
     return render(request, "services/lists.html", context)

@@ -21,6 +21,7 @@ from kitchen.units.show import in_units
 from . import actions
 from .late import if_late as late_of
 from .models import Dish, Service
+from .sharing import shares_of
 from .show import beside, chart_of, tasks_of
 from .state import off_time
 
@@ -183,3 +184,29 @@ def if_late(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     found = service_of(request, pk)
     rows = late_of(found, request.GET.get("task", ""))
     return render(request, "services/_late.html", {"rows": rows})
+
+
+def shares(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """With whom a task may share its bath or oven: asked for when it is chosen."""
+    found, key = service_of(request, pk), request.GET.get("task", "")
+    return render(request, "services/_shares.html", {"service": found, "task": key, "rows": shares_of(found, key)})
+
+
+@require_POST
+def share(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Two tasks in one bath or oven, at one setting."""
+    found, key = service_of(request, pk), request.POST.get("task", "")
+    rows = shares_of(found, key)
+    taken = next(
+        (row for row in rows if row.other.key == request.POST.get("other")
+         and f"{row.setting_c}" == request.POST.get("celsius")),
+        None,
+    )  # fmt: skip
+    if taken is None:
+        messages.error(request, "That has changed: look again.")
+    else:
+        try:
+            actions.share(found, request.user, key, taken)
+        except (actions.ServiceError, BadInput) as error:
+            messages.error(request, in_units(str(error), request.user.units))
+    return redirect(f"{reverse('services:service', args=[pk])}?task={key}")

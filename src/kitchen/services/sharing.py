@@ -1,0 +1,67 @@
+"""One bath or oven for two dishes: the setting at which each is still what it was to be, and what each then takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ember.files.plan import parse_plan
+from ember.service.settings import AtSetting, shared_settings
+
+from .models import Dish, Service
+from .other_settings import NEAR_C
+from .scale import for_portions
+from .show import Task, tasks_of
+
+MOST_OTHERS, MOST_SETTINGS = 3, 3
+
+
+@dataclass(frozen=True)
+class Share:
+    """Both at `setting_c`: what the chosen task and the other one then take."""
+
+    other: Task
+    setting_c: float
+    mine: AtSetting
+    theirs: AtSetting
+
+
+def shares_of(service: Service, key: str) -> list[Share]:
+    """With whom a task of a plan may share its bath or oven, the least change first; none where it has no setting."""
+    tasks = {task.key: task for task in tasks_of(service.schedule)}
+    task = tasks.get(key)
+    kinds = {row["id"]: row["kind"] for row in (service.asked or {}).get("equipment", [])}
+    mine = _place(task, kinds) if task else None
+    if task is None or mine is None or not _is_stage(task):
+        return []
+    dishes = {str(dish.pk): dish for dish in service.dishes.select_related("plan")}
+    found: list[Share] = []
+    for other in tasks.values():
+        theirs = _place(other, kinds)
+        if other.dish == task.dish or theirs is None or not _is_stage(other) or theirs[0] != mine[0]:
+            continue
+        if 0.05 < abs(theirs[1] - mine[1]) <= NEAR_C.get(mine[0], 0.0) and len(found) < MOST_OTHERS * MOST_SETTINGS:
+            found += _with(dishes, task, other, service)
+    return found[: MOST_OTHERS * MOST_SETTINGS]
+
+
+def _is_stage(task: Task) -> bool:
+    return task.id.startswith("s") and task.id[1:].isdigit()
+
+
+def _place(task: Task, kinds: dict[str, str]) -> tuple[str, float] | None:
+    for use in task.uses:
+        if use.get("setting_c") is not None:
+            return kinds[use["equipment"]], float(use["setting_c"])
+    return None
+
+
+def _with(dishes: dict[str, Dish], task: Task, other: Task, service: Service) -> list[Share]:
+    plans = []
+    for row in (task, other):
+        dish = dishes[row.dish]
+        if dish.plan is None:
+            return []
+        document = for_portions({**dish.plan.document, "standard": service.kitchen.standard}, dish.portions)
+        plans.append((parse_plan(document), int(row.id[1:])))
+    rows = shared_settings(plans)[:MOST_SETTINGS]
+    return [Share(other, celsius, mine, theirs) for celsius, (mine, theirs) in rows]
