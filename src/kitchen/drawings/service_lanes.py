@@ -66,6 +66,7 @@ class Bar:
     label: str
     label_x: float | None
     state: str
+    title: str
     height: float = ROW_PX - 4.0
 
     @property
@@ -245,7 +246,7 @@ def service_lanes(
             after = min((at(b.start) for r, b in mine if r == row and b.start >= bar.end), default=width - RIGHT_PX)
             wide = max(end - x, LEAST_BAR_PX)
             label, label_x = _labelled(bar, x, wide, after - x - wide)
-            drawn.append(Bar(bar.key, x, y + top + row * ROW_PX, wide, label, label_x, bar.state))
+            drawn.append(Bar(bar.key, x, y + top + row * ROW_PX, wide, label, label_x, bar.state, bar.words))
         y += height
     lines: list[PlateLine] = []
     for plate in sorted(set(plates)):

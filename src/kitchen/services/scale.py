@@ -21,10 +21,8 @@ MOST_PIECES = 500
 def for_portions(document: Mapping[str, Any], portions: int) -> dict[str, Any]:
     """The plan with as many pieces as so many portions take; as it is where it does not say what a piece serves."""
     piece = document["piece"]
-    a_piece = piece.get("portions")
-    if a_piece is None and piece_g(document) <= A_PORTION_MOST_G:
-        a_piece = 1
-    if not a_piece:
+    a_piece = piece.get("portions") or 1
+    if a_piece == 1 and piece_g(document) > A_PORTION_MOST_G:
         return dict(document)
     count = min(max(math.ceil(portions / a_piece), 1), MOST_PIECES)
     return {**document, "piece": {**piece, "count": count}}

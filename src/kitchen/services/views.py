@@ -18,7 +18,7 @@ from kitchen.plans.access import is_uuid
 from kitchen.text import tidy
 from kitchen.units.show import in_units
 
-from . import actions
+from . import actions, day
 from .late import if_late as late_of
 from .models import Dish, Service
 from .sharing import shares_of
@@ -102,6 +102,10 @@ def service(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         if not found.dishes.exists():
             return redirect("services:menu", pk=pk)
         return work_out_and_show(request, found)
+    try:
+        found = day.watch(found)  # what runs late is planned anew before anybody asks
+    except (actions.ServiceError, BadInput) as error:
+        return page(request, found, problem=in_units(str(error), request.user.units))
     return page(request, found)
 
 
