@@ -27,6 +27,7 @@ from ..heat.simulate import TOLERANCE_K, simulate
 from ..solve.find import find
 from ..solve.oven_shape import effects
 from ..track.estimate import estimate
+from .service_study import schedule_study
 from .track_jobs import simulated_cook
 
 REPEATS = 30
@@ -163,6 +164,7 @@ def main() -> None:
         "solve_pull_ms": median_ms(lambda: find(question), 10),
         "ensemble_256_ms": median_ms(lambda: ensemble(roast, members, at), 5),
         "track_update_ms": track_update_ms(),
+        "schedule": schedule_study(),
         "ratio": {"scipy_bdf": scipy_ratio(), "py_pde": py_pde_ratio()},
         "error_c": {key: max(day_errors[key], roast_errors[key]) for key in ("core", "face")},
         "cold_cli_s": cold_cli_s(),

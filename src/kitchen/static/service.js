@@ -71,6 +71,12 @@
     });
   }
 
+  function toThePlates() {
+    const scroll = document.getElementById("service-scroll");
+    if (scroll && !location.search.includes("task=")) scroll.scrollLeft = scroll.scrollWidth;
+  }
+
+  document.addEventListener("DOMContentLoaded", toThePlates);
   document.addEventListener("pointerdown", begin);
   document.addEventListener("pointermove", move);
   document.addEventListener("pointerup", drop);
