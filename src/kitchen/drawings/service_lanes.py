@@ -136,6 +136,11 @@ class ServiceChart:
     columns: TimeColumns
 
     @property
+    def beside_names(self) -> float:
+        """The width of what lies beside the names of the lanes."""
+        return self.width - LEFT_PX
+
+    @property
     def axis_seconds(self) -> str:
         """The axis for a script: where its paces begin and end, s."""
         return " ".join(f"{s:.0f}" for s in self.columns.seconds)
@@ -219,7 +224,7 @@ def _ticks(axis: TimeColumns, offset_s: float, left: float) -> list[Tick]:
 
 def service_lanes(
     lanes: Sequence[LaneIn], bars: Sequence[BarIn], settings: Sequence[SettingIn], plates: Sequence[float],
-    *, now: float | None = None, width: float = 1240.0, offset_s: float = 0.0,
+    *, now: float | None = None, width: float = 1232.0, offset_s: float = 0.0,
 ) -> ServiceChart:  # fmt: skip
     """The drawing. Times are s since 1970; `offset_s` of the kitchen's clock from UTC, for round ticks."""
     first = min([bar.start for bar in bars] + [row.way for row in settings] + [min(plates) - HOUR_S])
