@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -33,3 +34,17 @@ def type_into(browser: Browser, css: str, text: str) -> None:
     field = browser.find(css)
     field.clear()
     field.send_keys(text)
+
+
+def whole_and_accessible(browser: Browser, base: str, size: tuple[int, int], paths: Sequence[str]) -> None:
+    """Each page fits its window, axe finds nothing that matters, and the console is silent."""
+    browser.size(*size)
+    try:
+        for path in paths:
+            browser.open(base + path)
+            browser.settle()
+            assert browser.driver.execute_script("return document.documentElement.scrollWidth") <= size[0], path
+            assert serious(browser) == [], path
+            assert browser.console() == [], path
+    finally:
+        browser.size(1280, 800)

@@ -7,7 +7,7 @@ import pytest
 from kitchen.batches.models import Batch
 from kitchen.demo.kitchen import PASSWORD
 
-from .looking import press, serious, type_into
+from .looking import press, type_into, whole_and_accessible
 
 ADDRESS = (
     "/batches/new/?cut=pork/belly&shape=slab&size=42&mass=900&count=4&portions=16&start=70&bagged=on&wait=8"
@@ -18,19 +18,11 @@ ADDRESS = (
 @pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
 def test_every_page_is_whole_and_accessible(browser, live_server, demo, size):
     browser.sign_in(live_server.url, "runa", PASSWORD)
-    browser.size(*size)
     shin = Batch.objects.get(name__startswith="Shin").pk
     belly = Batch.objects.get(name__startswith="Pressed").pk
-    try:
-        for path in ("/batches/", ADDRESS, f"{ADDRESS}&layers=90", f"/batches/{shin}/", f"/batches/{belly}/",
-                     f"/batches/{belly}/label/"):  # fmt: skip
-            browser.open(live_server.url + path)
-            browser.settle()
-            assert browser.driver.execute_script("return document.documentElement.scrollWidth") <= size[0], path
-            assert serious(browser) == [], path
-            assert browser.console() == [], path
-    finally:
-        browser.size(1280, 800)
+    mine = f"/batches/{belly}/"
+    paths = ("/batches/", ADDRESS, f"{ADDRESS}&layers=90", f"/batches/{shin}/", mine, f"{mine}label/")
+    whole_and_accessible(browser, live_server.url, size, paths)
 
 
 def test_from_the_bath_to_the_label_to_the_plate(browser, live_server, demo):

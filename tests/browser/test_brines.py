@@ -8,7 +8,7 @@ from kitchen.brines.models import BrinePlan
 from kitchen.demo.kitchen import PASSWORD
 from kitchen.line.models import Cook
 
-from .looking import press, serious, type_into
+from .looking import press, type_into, whole_and_accessible
 
 ADDRESS = "/brines/?school=equilibrium&flesh=meat&meat=3000&shape=slab&size=36&water=2200&salt_pct=1.9&hours=44&temp=3"
 
@@ -16,16 +16,8 @@ ADDRESS = "/brines/?school=equilibrium&flesh=meat&meat=3000&shape=slab&size=36&w
 @pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
 def test_the_desk_is_whole_and_accessible(browser, live_server, demo, size):
     browser.sign_in(live_server.url, "runa", PASSWORD)
-    browser.size(*size)
-    try:
-        for path in ("/brines/", f"{ADDRESS}&cure=11&strength=6.25", f"{ADDRESS}&cure=11"):
-            browser.open(live_server.url + path)
-            browser.settle()
-            assert browser.driver.execute_script("return document.documentElement.scrollWidth") <= size[0], path
-            assert serious(browser) == [], path
-            assert browser.console() == [], path
-    finally:
-        browser.size(1280, 800)
+    paths = ("/brines/", f"{ADDRESS}&cure=11&strength=6.25", f"{ADDRESS}&cure=11")
+    whole_and_accessible(browser, live_server.url, size, paths)
 
 
 def test_refused_then_confirmed_by_a_second_person_and_run(browser, live_server, demo):

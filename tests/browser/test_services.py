@@ -13,7 +13,7 @@ from kitchen.demo.kitchen import PASSWORD
 from kitchen.services import actions
 from kitchen.services.models import Service, TaskEvent
 
-from .looking import press, serious, type_into
+from .looking import press, type_into, whole_and_accessible
 
 
 def demo_service():
@@ -23,23 +23,15 @@ def demo_service():
 @pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
 def test_every_page_is_whole_and_accessible(browser, live_server, demo, size):
     browser.sign_in(live_server.url, "runa", PASSWORD)
-    browser.size(*size)
     key = demo_service().pk
-    try:
-        for path in (
-            "/service/",
-            "/service/new/",
-            f"/service/{key}/",
-            f"/service/{key}/menu/",
-            f"/service/{key}/list/",
-        ):
-            browser.open(live_server.url + path)
-            browser.settle()
-            assert browser.driver.execute_script("return document.documentElement.scrollWidth") <= size[0], path
-            assert serious(browser) == [], path
-            assert browser.console() == [], path
-    finally:
-        browser.size(1280, 800)
+    paths = (
+        "/service/",
+        "/service/new/",
+        f"/service/{key}/",
+        f"/service/{key}/menu/",
+        f"/service/{key}/list/",
+    )
+    whole_and_accessible(browser, live_server.url, size, paths)
 
 
 def drag(browser, name, by):

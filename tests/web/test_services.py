@@ -14,8 +14,10 @@ from ember.files.plan import parse_plan
 from kitchen.desk.kept import keep
 from kitchen.eggs.models import EggPlan
 from kitchen.kit.models import Equipment
+from kitchen.line.actions import do_step, put_off
 from kitchen.line.board_view import board
 from kitchen.line.models import Cook
+from kitchen.line.queries import follow
 from kitchen.plans.actions import create
 from kitchen.services import actions, day
 from kitchen.services.asked import asked, dish_tasks
@@ -459,6 +461,33 @@ def test_a_late_task_is_planned_anew_and_the_chef_takes_it(client, chef, on_the_
     on_the_day.refresh_from_db()
     assert on_the_day.proposal is None
     assert task(on_the_day, "Rump, oven").start >= kitchen.now() - dt.timedelta(minutes=2)
+
+
+def test_a_cook_that_will_be_late_moves_what_comes_after_it(chef, on_the_day, kitchen):
+    """The roast is told 25 min late on the line: its rest and its plate are planned anew, and the strip stays."""
+    oven = task(on_the_day, "Rump, oven")
+    schedule = on_the_day.schedule
+    by = kitchen.now() - oven.start  # the day is moved so that the roast goes in now
+    for row in schedule["tasks"]:
+        for key in ("start", "end"):
+            row[key] = (dt.datetime.fromisoformat(row[key]) + by).isoformat()
+    Service.objects.filter(pk=on_the_day.pk).update(schedule=schedule)
+    on_the_day.refresh_from_db()
+    dish = Dish.objects.get(pk=oven.dish)
+    cook = day.tap(on_the_day, chef, dish, "s0", 0, uuid.uuid4())
+    following = follow(cook)
+    do_step(cook, chef, 0, uuid.uuid4(), following.steps)
+    following = follow(Cook.objects.get(pk=cook.pk))
+    key = (oven.dish, "s0", 0)
+    assert happened(on_the_day)[key].minutes == pytest.approx(60, abs=1)
+    put_off(cook, chef, following.progress.next.number, 25.0, uuid.uuid4(), following.steps)
+    assert happened(on_the_day)[key].minutes == pytest.approx(85, abs=1)
+    late = off_time(on_the_day, kitchen.now())
+    assert ("Rump, oven", 25) in [(row.name, row.minutes) for row in late]
+    found = day.watch(on_the_day)
+    oven_now = next(row for row in found.proposal["schedule"]["tasks"] if (row["dish"], row["id"]) == key[:2])
+    assert (dt.datetime.fromisoformat(oven_now["end"]) - cook.started_at).total_seconds() >= 84 * 60
+    assert "Rump, rest" in [move["name"] for move in found.proposal["moves"]]
 
 
 def test_a_proposal_that_was_left_is_not_made_again_for_the_same(chef, on_the_day):
