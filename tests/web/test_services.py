@@ -385,6 +385,7 @@ def test_lists_and_calendar(signed_in, two):
     body = body_of(signed_in.get(reverse("services:lists", args=[two.pk])))
     assert "Hands," in body
     assert "Oven 7" in body
+    assert "set to 180" in body
     response = signed_in.get(reverse("services:calendar", args=[two.pk]))
     text = body_of(response)
     assert response.headers["Content-Type"].startswith("text/calendar")
@@ -423,6 +424,22 @@ def test_its_hands_come_onto_the_line_and_a_tap_starts_the_cook(client, chef, on
     names = {hand.task.name for hand in service_hands(kitchen, kitchen.now())}
     assert "Rump, oven" not in names
     assert board(kitchen)["lanes"]
+
+
+def test_an_oven_is_set_in_time_and_once(client, chef, on_the_day, kitchen):
+    client.force_login(chef)
+
+    def sets():
+        return [hand for hand in service_hands(kitchen, kitchen.now()) if hand.sets]
+
+    hand = next(hand for hand in sets() if hand.sets == "Oven 7")
+    assert hand.setting_c == 180
+    oven = task(on_the_day, "Rump, oven")
+    assert (oven.start - hand.due_at).total_seconds() / 60 == pytest.approx((180 - 20) / 10, abs=1)
+    assert "Set Oven 7 to 180" in body_of(client.get(reverse("line:board")))
+    sent = {"dish": hand.task.dish, "task": hand.task.id, "n": "0", "token": str(hand.token), "from": "line"}
+    client.post(reverse("services:tap", args=[on_the_day.pk]), sent)
+    assert "Oven 7" not in [row.sets for row in sets()]
 
 
 def test_what_is_put_in_is_taken_out(chef, on_the_day, kitchen):

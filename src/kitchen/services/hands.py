@@ -12,7 +12,7 @@ from kitchen.accounts.models import Kitchen
 
 from .models import Service, TaskEvent
 from .show import Task, tasks_of
-from .state import events_of
+from .state import Key, events_of
 
 AHEAD_H = 6.0  # what is further away is for the lists
 EARLY_S = 120.0
@@ -21,7 +21,9 @@ PLAN_STAGE, PLAN_PREP = "s", "p"
 
 @dataclass(frozen=True)
 class ServiceHand:
-    """A thing to do next of a service: `begins` says whether something goes in, or comes out and is done."""
+    """A thing to do next of a service: `begins` says whether something goes in, or comes out and is done; `sets` is the
+    oven or bath that is to be set.
+    """
 
     service: Service
     task: Task
@@ -29,6 +31,7 @@ class ServiceHand:
     due_at: dt.datetime
     in_s: float
     token: uuid.UUID
+    sets: str = ""
     template: str = "services/_hand.html"
     early_s: float = EARLY_S
     goes_by_steps: bool = False
@@ -64,7 +67,9 @@ def service_hands(kitchen: Kitchen, now: dt.datetime) -> list[ServiceHand]:
 
 def _of(service: Service, now: dt.datetime) -> Iterator[ServiceHand]:
     done = events_of(service)
-    for task in tasks_of(service.schedule):
+    tasks = tasks_of(service.schedule)
+    yield from _sets(service, tasks, set(done), now)
+    for task in tasks:
         events = done.get((task.dish, task.id, task.n), ())
         if not _is_ours(task) or any(event.kind == TaskEvent.Kind.DONE for event in events):
             continue
@@ -87,3 +92,26 @@ def _is_ours(task: Task) -> bool:
     if task.id.startswith((PLAN_STAGE, PLAN_PREP)) and task.id not in ("s0", "p0"):
         return task.id == "plate"
     return True
+
+
+def _sets(service: Service, tasks: list[Task], done: set[Key], now: dt.datetime) -> Iterator[ServiceHand]:
+    """Each oven and bath that is to be set, in time for what goes in first."""
+    names = {row["id"]: row["name"] for row in (service.asked or {}).get("equipment", [])}
+    for row in (service.schedule or {}).get("settings", []):
+        there = dt.datetime.fromisoformat(row["there"])
+        first = next((t for t in tasks if t.start == there and _at(t, row["equipment"])), None)
+        due = dt.datetime.fromisoformat(row["on_the_way"])
+        in_s = (due - now).total_seconds()
+        if first is None or in_s > AHEAD_H * 3600.0:
+            continue
+        use = {"equipment": row["equipment"], "setting_c": row["setting_c"]}
+        key = f"set-{row['equipment']}-{first.id}"
+        if (first.dish, key, 0) in done or any(k[:2] == (first.dish, first.id) for k in done):
+            continue
+        name = names.get(row["equipment"], row["equipment"])
+        task = Task(f"{first.dish}:{key}:0", first.dish, key, 0, name, due, there, (use,), 0.0, 0.0)
+        yield ServiceHand(service, task, True, due, in_s, uuid.uuid4(), sets=name)
+
+
+def _at(task: Task, equipment: str) -> bool:
+    return any(use["equipment"] == equipment for use in task.uses)

@@ -37,7 +37,11 @@ def by_station(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
         for use in task.uses:
             if use["equipment"] != "hands":
                 rows.setdefault(use["equipment"], []).append(task)
-    found = [{"name": names.get(key, key), "tasks": mine} for key, mine in rows.items()]
+    told = (service.schedule or {}).get("settings", [])
+    found = [
+        {"name": names.get(key, key), "tasks": mine, "settings": [row for row in told if row["equipment"] == key]}
+        for key, mine in rows.items()
+    ]
     return sorted(found, key=lambda row: str(row["name"]))
 
 
