@@ -21,6 +21,7 @@ urlpatterns = [
     path("brines/", include("kitchen.brines.urls")),
     path("eggs/", include("kitchen.eggs.urls")),
     path("log/", include("kitchen.logbook.urls")),
+    path("book/", include("kitchen.book.urls")),
     path("", include("kitchen.kit.urls")),
     path("", include("kitchen.standards.urls")),
     path("cuts/", include("kitchen.cuts.urls")),

@@ -47,6 +47,7 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "cook": cook,
         "record": found,
         "signed": signed,
+        "additions": cook.additions.select_related("by").order_by("at") if signed else [],
         "chart": cook_chart(following) if following else None,
         "moved": forecasts_moved(following) if following else [],
         "following": following,

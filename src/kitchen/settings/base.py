@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "kitchen.eggs",
     "kitchen.batches",
     "kitchen.services",
+    "kitchen.book",
     "kitchen.brines",
     "kitchen.logbook",
     "kitchen.standards",

@@ -1,0 +1,63 @@
+"""What is written into the book."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from django import forms
+
+from ember.quantities import Units
+from kitchen.accounts.models import Kitchen
+from kitchen.kit.models import Equipment
+from kitchen.text import tidy
+from kitchen.units import fields
+
+from .models import Entry
+
+Kind = Entry.Kind
+STORES = {Kind.COLD: ("fridge", "chiller"), Kind.HOT: ("cupboard", "bath")}
+WHAT = {
+    Kind.COLD: "Where, or what", Kind.HOT: "Where, or what", Kind.DELIVERY: "What came, from whom",
+    Kind.NOTE: "What about",
+}  # fmt: skip
+
+
+class EntryForm(forms.Form):
+    """One entry; its kind says which fields."""
+
+    def __init__(self, kind: str, data: Mapping[str, Any] | None, kitchen: Kitchen, units: Units) -> None:
+        super().__init__(data)
+        self.kind = Kind(kind)
+        stores = STORES.get(self.kind, ())
+        self.equipment = list(Equipment.objects.of(kitchen).current().filter(kind__in=stores)) if stores else []
+        if self.equipment:
+            choices = [("", "something else"), *((str(row.pk), row.name) for row in self.equipment)]
+            self.fields["equipment"] = forms.ChoiceField(choices=choices, required=False)
+        self.fields["what"] = forms.CharField(max_length=120, required=False)
+        if self.kind != Kind.NOTE:
+            self.fields["celsius"] = fields.temperature("Read", units, -60, 300)
+        if self.kind == Kind.DELIVERY:
+            self.fields["accepted"] = forms.ChoiceField(choices=[("yes", "taken in"), ("no", "sent back")])
+        self.fields["note"] = forms.CharField(max_length=500, required=False)
+        for name, field in self.fields.items():
+            field.widget.attrs |= {"id": f"entry-{name}", "autocomplete": "off"}
+
+    def clean(self) -> dict[str, Any]:
+        """It says of what it is."""
+        found = super().clean() or {}
+        if not found.get("equipment") and not tidy(found.get("what"), 120):
+            self.add_error("what", "Say what it is.")
+        if self.kind == Kind.NOTE and not tidy(found.get("note"), 500):
+            self.add_error("note", "Write it down.")
+        return found
+
+    def found(self) -> dict[str, Any]:
+        """The entry's fields, after validation."""
+        typed = self.cleaned_data
+        place = next((row for row in self.equipment if str(row.pk) == typed.get("equipment")), None)
+        return {
+            "kind": self.kind, "equipment": place, "what": tidy(typed["what"], 120) or (place.name if place else ""),
+            "celsius": typed.get("celsius"), "note": tidy(typed["note"], 500),
+            "accepted": None if "accepted" not in typed else typed["accepted"] == "yes",
+        }  # fmt: skip

@@ -1,0 +1,30 @@
+"""`./ember manage verify_log`: walk the chain of every kitchen."""
+
+from __future__ import annotations
+
+import sys
+from typing import Any
+
+from django.core.management.base import BaseCommand
+
+from kitchen.accounts.models import Kitchen
+from kitchen.book.verify import walk
+
+
+class Command(BaseCommand):
+    """Says of each kitchen how many records hold, or which is the first that does not. Exit 1 where one does not."""
+
+    help = "Walks the chain of every kitchen's records."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Walk them all."""
+        broken = False
+        for kitchen in Kitchen.objects.order_by("pk"):
+            found = walk(kitchen)
+            if found.holds:
+                self.stdout.write(f"{kitchen}: {found.records} records hold. The last digest is {found.digest}.")
+            else:
+                broken = True
+                self.stdout.write(f"{kitchen}: BROKEN at record {found.broken_at}: {found.why}.")
+        if broken:
+            sys.exit(1)

@@ -1,0 +1,77 @@
+"""The book: what is written down beside the cooks, and the chain that holds all of a kitchen's records together."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+from kitchen.accounts.models import KitchenOwned
+
+
+class Link(KitchenOwned):
+    """One record in the chain of its kitchen: `digest` is of the one before and of `payload`. Written by the database.
+
+    `payload` is the row as it was written, as JSON, to the letter of what was hashed.
+    """
+
+    number = models.PositiveBigIntegerField()
+    at = models.DateTimeField()
+    table = models.CharField(max_length=60)
+    row_key = models.CharField(max_length=40)
+    payload = models.TextField()
+    before = models.CharField(max_length=64)
+    digest = models.CharField(max_length=64)
+
+    class Meta:
+        ordering = ["kitchen", "number"]
+        constraints = [models.UniqueConstraint(fields=["kitchen", "number"], name="link_number_once_a_kitchen")]
+        indexes = [models.Index(fields=["table", "row_key"], name="link_of_a_row")]
+
+    def __str__(self) -> str:
+        return f"{self.number}: {self.table} {self.row_key}"
+
+
+class Entry(KitchenOwned):
+    """What was read or seen: storage, holding, a delivery; or an addition to a signed record. Append-only.
+
+    `rule` is the rule it was held against, with the margin, as it was then.
+    """
+
+    class Kind(models.TextChoices):
+        COLD = "cold", "Cold storage"
+        HOT = "hot", "Hot holding"
+        DELIVERY = "delivery", "Delivery"
+        NOTE = "note", "Note"
+        ADDITION = "addition", "Added to a signed record"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    token = models.UUIDField(unique=True, default=uuid.uuid4)
+    kind = models.CharField(max_length=10, choices=Kind)
+    at = models.DateTimeField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    what = models.CharField(max_length=120, blank=True)
+    celsius = models.FloatField(null=True, blank=True)
+    accepted = models.BooleanField(null=True, blank=True)
+    note = models.CharField(max_length=500, blank=True)
+    rule = models.JSONField(null=True, blank=True)
+    equipment = models.ForeignKey("kit.Equipment", on_delete=models.PROTECT, null=True, blank=True, related_name="+")
+    cook = models.ForeignKey("line.Cook", on_delete=models.PROTECT, null=True, blank=True, related_name="additions")
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=~models.Q(kind__in=["cold", "hot", "delivery"]) | models.Q(celsius__isnull=False),
+                name="entry_has_its_reading",
+            ),
+            models.CheckConstraint(
+                condition=~models.Q(kind="addition") | (models.Q(cook__isnull=False) & ~models.Q(note="")),
+                name="addition_is_to_a_cook_and_says_something",
+            ),
+        ]
+        indexes = [models.Index(fields=["kitchen", "-at"], name="entries_of_a_kitchen")]
+
+    def __str__(self) -> str:
+        return f"{self.get_kind_display()}: {self.what or self.note}"

@@ -1,0 +1,81 @@
+"""Walking the chain of a kitchen: every record follows the one before it, and every row still says what was written."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import islice
+from typing import Any
+
+from django.db import connection
+
+from kitchen.accounts.models import Kitchen
+
+from .check_chain import first_break
+from .models import Link
+
+AT_A_TIME = 2000
+
+
+@dataclass(frozen=True)
+class Walk:
+    """What was found: how many records, the last digest, and the first that does not hold with the reason."""
+
+    records: int
+    digest: str
+    broken_at: int | None = None
+    why: str = ""
+
+    @property
+    def holds(self) -> bool:
+        """Whether all of it does."""
+        return self.broken_at is None
+
+
+def links_of(kitchen: Kitchen) -> Iterator[dict[str, Any]]:
+    """The chain in order, as it is exported."""
+    rows = Link.objects.of(kitchen).order_by("number")
+    told = rows.values("number", "before", "payload", "digest", "table", "row_key")
+    yield from told.iterator(AT_A_TIME)
+
+
+def walk(kitchen: Kitchen) -> Walk:
+    """Walk it from its first record; stops at the first that does not hold."""
+    records, digest = 0, "0" * 64
+    links = links_of(kitchen)
+    while some := list(islice(links, AT_A_TIME)):
+        found = first_break(some, digest, records)
+        if found is not None:
+            return Walk(records, digest, *found)
+        changed = _changed(some)
+        if changed is not None:
+            return Walk(records, digest, *changed)
+        records, digest = records + len(some), some[-1]["digest"]
+    return Walk(records, digest)
+
+
+def _changed(links: list[dict[str, Any]]) -> tuple[int, str] | None:
+    """The first of these whose row says something else by now, or is gone."""
+    by_table: dict[str, list[dict[str, Any]]] = {}
+    for link in links:
+        by_table.setdefault(link["table"], []).append(link)
+    worst: tuple[int, str] | None = None
+    for table, mine in by_table.items():
+        now = _rows(table, [link["row_key"] for link in mine])
+        for link in mine:
+            written, there = json.loads(link["payload"])["row"], now.get(link["row_key"])
+            why = "its row is gone" if there is None else ""
+            if there is not None and any(there.get(key) != value for key, value in written.items()):
+                why = "its row says something else than was written"
+            if why and (worst is None or link["number"] < worst[0]):
+                worst = (link["number"], why)
+    return worst
+
+
+def _rows(table: str, keys: list[str]) -> dict[str, dict[str, Any]]:
+    """Rows of a table as they stand, by key."""
+    name = connection.ops.quote_name(table)
+    with connection.cursor() as cursor:
+        cursor.execute(f"SELECT id::text, to_jsonb(t)::text FROM {name} t WHERE id::text = ANY(%s)", [keys])  # noqa: S608
+        return {key: json.loads(text) for key, text in cursor.fetchall()}

@@ -1,0 +1,105 @@
+"""The book: entries by day, what is written into it, an addition to a signed record, the chain to take away."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kitchen.accounts.access import chef_required
+from kitchen.downloads import attachment
+from kitchen.line.access import token_of
+from kitchen.line.models import Cook
+from kitchen.text import tidy
+from kitchen.units.show import in_units
+
+from . import actions
+from .forms import WHAT, EntryForm
+from .models import Entry, Link
+from .verify import links_of
+
+PER_PAGE = 40
+WRITTEN = (Entry.Kind.COLD, Entry.Kind.HOT, Entry.Kind.DELIVERY, Entry.Kind.NOTE)
+
+
+def _kind(text: str) -> str:
+    if text not in WRITTEN:
+        raise Http404("There is nothing of that kind to write.")
+    return text
+
+
+def _page(request: HttpRequest, form: EntryForm, status: int = 200, problem: str = "") -> HttpResponse:
+    query = tidy(request.GET.get("q"), 80)
+    rows = Entry.objects.of(request.kitchen).select_related("by", "equipment", "cook")
+    if query:
+        rows = rows.filter(what__icontains=query) | rows.filter(note__icontains=query)
+    last = Link.objects.of(request.kitchen).order_by("-number").first()
+    context: dict[str, Any] = {
+        "form": form, "kinds": [(kind.value, kind.label) for kind in WRITTEN], "kind": form.kind.value, "query": query,
+        "page": Paginator(rows, PER_PAGE).get_page(request.GET.get("page")), "what": WHAT[form.kind],
+        "problem": problem,
+        "token": request.POST.get("token") or uuid.uuid4(), "links": last.number if last else 0,
+        "is_chef": request.membership.is_chef,
+    }  # fmt: skip
+    return render(request, "book/book.html", context, status=status)
+
+
+def book(request: HttpRequest) -> HttpResponse:
+    """What was written down, the newest first."""
+    kind = request.GET.get("kind", Entry.Kind.COLD)
+    kind = kind if kind in WRITTEN else Entry.Kind.COLD
+    return _page(request, EntryForm(kind, None, request.kitchen, request.user.units))
+
+
+@require_POST
+def write(request: HttpRequest, kind: str) -> HttpResponse:
+    """One entry more. What is wrong comes back beside its field."""
+    form = EntryForm(_kind(kind), request.POST, request.kitchen, request.user.units)
+    if not form.is_valid():
+        return _page(request, form, 422)
+    try:
+        actions.write(request.kitchen, request.user, form.found(), token_of(request.POST.get("token")))
+    except actions.BookError as error:
+        return _page(request, form, 422, in_units(str(error), request.user.units))
+    return redirect(f"{request.path.rsplit('write/', 1)[0]}?kind={kind}")
+
+
+@require_POST
+def add(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Add to a signed record."""
+    cook = get_object_or_404(Cook.objects.of(request.kitchen).select_related("kitchen", "sign_off"), pk=pk)
+    try:
+        actions.add_to(cook, request.user, tidy(request.POST.get("note"), 500), token_of(request.POST.get("token")))
+    except actions.BookError as error:
+        messages.error(request, str(error))
+    return redirect("logbook:record", pk=pk)
+
+
+@chef_required
+def chain(request: HttpRequest) -> StreamingHttpResponse:
+    """The whole chain, a record a line: whoever has it can check it with the script beside it."""
+
+    def lines() -> Iterator[str]:
+        for link in links_of(request.kitchen):
+            told = {key: link[key] for key in ("number", "before", "payload", "digest")}
+            yield json.dumps(told, ensure_ascii=False) + "\n"
+
+    response = StreamingHttpResponse(lines(), content_type="application/x-ndjson; charset=utf-8")
+    response.headers["Content-Disposition"] = attachment("chain", ".jsonl")
+    return response
+
+
+def script(request: HttpRequest) -> HttpResponse:
+    """The script that checks a chain, to run anywhere."""
+    text = (Path(__file__).parent / "check_chain.py").read_text("utf-8")
+    response = HttpResponse(text, content_type="text/x-python; charset=utf-8")
+    response.headers["Content-Disposition"] = attachment("check_chain", ".py")
+    return response
