@@ -32,6 +32,7 @@ from kitchen.logbook.actions import sign
 from kitchen.plans import actions as plan_actions
 
 from .batches import add_batches
+from .book import add_entries
 from .kitchen import (
     BRINES,
     CHECKS,
@@ -88,6 +89,7 @@ def build(token: str, more: Mapping[str, str] | None = None) -> Kitchen:
         keep(BrinePlan, kitchen, people["runa"], row["name"], request)
     add_batches(kitchen, people)
     add_service(kitchen, people["runa"], plans)
+    add_entries(kitchen, people)
     random = np.random.default_rng(SEED)
     for past in PAST:
         _past_cook(kitchen, people, probe, plans[past["plan"]], past, random)
