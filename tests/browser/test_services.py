@@ -71,7 +71,7 @@ def test_written_down_planned_and_sent(browser, live_server, demo):
     browser.until(lambda: "Take out" in browser.text(".menu"))
     press(browser, ".service-head .act")
     browser.until(lambda: "Send it to the line" in browser.text(".service-send"))
-    assert "Oven" in browser.text("#lanes")
+    assert "Oven" in browser.text("#service-scroll")
     press(browser, ".service-send .act-wide")
     browser.until(lambda: "/line/" in browser.driver.current_url)
     assert Service.objects.get(name="Pilot's lunch").is_running
