@@ -20,6 +20,7 @@ from kitchen.book.verify import links_of, walk
 from kitchen.kit.models import Equipment
 from kitchen.line.actions import finish
 from kitchen.logbook.actions import sign
+from kitchen.logbook.queries import found
 
 COLD = {"what": "Deck fridge", "celsius": "3.4", "note": ""}
 # Every table whose rows are linked, with a statement that would change one.
@@ -151,6 +152,28 @@ def test_the_database_refuses_to_change_what_stands(signed, chef, table, how):
     actions.add_to(signed, chef, "weighed again", uuid.uuid4())
     with pytest.raises(DatabaseError), transaction.atomic(), connection.cursor() as cursor:
         cursor.execute(how.format(table))
+
+
+@pytest.mark.parametrize("text", ["Test strip", "strip", "beef strip loin", "stopped for", "Runa"])
+def test_a_cook_is_found_by_name_cut_person_or_note(signed, kitchen, text):
+    if text == "Runa":
+        text = str(signed.started_by)
+    assert list(found(kitchen, text)) == [signed]
+
+
+def test_a_cook_is_found_by_its_day_and_by_what_was_added(signed, kitchen, chef):
+    day = signed.finished_at.astimezone(kitchen.zone).date()
+    assert list(found(kitchen, day.isoformat())) == [signed]
+    assert not found(kitchen, "2001-01-01")
+    assert not found(kitchen, "walrus")
+    actions.add_to(signed, chef, "needle of the walrus box", uuid.uuid4())
+    assert list(found(kitchen, "walrus")) == [signed]
+
+
+def test_the_log_is_searched(signed_in, signed):
+    url = reverse("logbook:record", args=[signed.pk])
+    assert "No cook by that" in body_of(signed_in.get(url, {"q": "walrus"}))
+    assert "No cook by that" not in body_of(signed_in.get(url, {"q": "strip"}))
 
 
 # The chain ----------------------------------------------------------------------------------------------------------

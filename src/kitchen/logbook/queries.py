@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import Q
+
+from ember.food.search import search
 from kitchen.accounts.models import Kitchen
 from kitchen.line.models import Cook
 
 from .record import record_of
+
+MOST_CUTS = 8
 
 
 @dataclass(frozen=True)
@@ -31,6 +37,24 @@ def finished(kitchen: Kitchen) -> Any:
         .prefetch_related("events__by", "probe_uses__probe")
         .order_by("-finished_at")
     )
+
+
+def found(kitchen: Kitchen, text: str) -> Any:
+    """Its finished cooks that are meant by a text: a name, a person, a cut, a note, a day ("2031-05-07")."""
+    cooks = finished(kitchen)
+    if not text:
+        return cooks
+    try:
+        day = dt.date.fromisoformat(text)
+    except ValueError:
+        named = Q(name__icontains=text) | Q(started_by__name__icontains=text) | Q(sign_off__by__name__icontains=text)
+        cuts = [hit.id for hit in search(text)][:MOST_CUTS]
+        noted = Cook.objects.of(kitchen).filter(events__data__note__icontains=text)
+        added = Cook.objects.of(kitchen).filter(additions__note__icontains=text)
+        by_cut = Q(document__piece__cut__in=cuts)
+        return cooks.filter(named | by_cut | Q(pk__in=noted.values("pk")) | Q(pk__in=added.values("pk")))
+    begin = dt.datetime.combine(day, dt.time(), kitchen.zone)
+    return cooks.filter(finished_at__gte=begin, finished_at__lt=begin + dt.timedelta(days=1))
 
 
 def _is_met(cook: Cook, record: dict[str, Any]) -> bool:

@@ -21,6 +21,7 @@ from kitchen.text import tidy
 
 from . import actions
 from .queries import finished, row_of
+from .queries import found as found_by
 from .record import record_of
 
 PER_PAGE = 9
@@ -37,13 +38,15 @@ def log(request: HttpRequest) -> HttpResponse:
 def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """One record beside the list."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
-    page = Paginator(finished(request.kitchen), PER_PAGE).get_page(request.GET.get("page"))
+    query = tidy(request.GET.get("q"), 80)
+    page = Paginator(found_by(request.kitchen, query), PER_PAGE).get_page(request.GET.get("page"))
     signed = getattr(cook, "sign_off", None)
     found = signed.record if signed else record_of(cook)
     following = None if cook.goes_by_steps else follow(cook)
     context = {
         "rows": [row_of(other) for other in page],
         "page": page,
+        "query": query,
         "cook": cook,
         "record": found,
         "signed": signed,
