@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+import io
 import json
 import subprocess
 import sys
 import uuid
+import zipfile
 from io import StringIO
 from pathlib import Path
 
 import pytest
-from django.core.management import call_command
+from django.core.management import CommandError, call_command
 from django.db import DatabaseError, connection, transaction
 from django.urls import reverse
 
 from kitchen.book import actions, check_chain
+from kitchen.book.export import our_models, path_to_kitchen
 from kitchen.book.models import Entry, Link
 from kitchen.book.verify import links_of, walk
 from kitchen.kit.models import Equipment
@@ -257,8 +260,48 @@ def test_an_exported_chain_is_checked_by_the_script_alone(client, chef, kitchen,
     assert "was changed after it was written" in check(bad).stdout
 
 
-def test_a_cook_does_not_take_the_chain_away(signed_in):
-    assert signed_in.get(reverse("book:chain")).status_code == 403
+@pytest.mark.parametrize("name", ["chain", "everything"])
+def test_a_cook_does_not_take_the_chain_away(signed_in, name):
+    assert signed_in.get(reverse(f"book:{name}")).status_code == 403
+
+
+# Everything ---------------------------------------------------------------------------------------------------------
+
+
+def test_every_model_is_taken_away_or_belongs_to_no_kitchen():
+    """A table that is added later is in the archive by itself, or is named here."""
+    without = {model._meta.label_lower for model in our_models() if path_to_kitchen(model) is None}
+    assert without == {"accounts.person"}, "people are found by their membership"
+
+
+def test_all_of_a_kitchens_data_and_nobody_elses(client, chef, kitchen, signed, stranger):
+    other = stranger.memberships.get().kitchen
+    actions.write(other, stranger, {"kind": "note", "what": "theirs", "note": "secret ballast"}, uuid.uuid4())
+    client.force_login(chef)
+    content = b"".join(client.get(reverse("book:everything")).streaming_content)
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        about = json.loads(archive.read("about.json"))
+        text = b"".join(archive.read(name) for name in archive.namelist()).decode()
+        cooks = archive.read("tables/line.cook.jsonl").decode().splitlines()
+        people = archive.read("tables/accounts.person.jsonl").decode()
+        links = [json.loads(line) for line in archive.read("chain.jsonl").decode().splitlines()]
+    assert about["rows"]["line.cook"] == len(cooks) == 1
+    assert about["chain"]["holds"]
+    assert check_chain.first_break(links) is None
+    assert "secret ballast" not in text
+    assert "Cy Other" not in people
+    assert "Ada Chef" in people
+    assert "argon2" not in text
+    assert "token_hash" not in text
+
+
+def test_the_archive_by_command(kitchen, signed, tmp_path):
+    out = StringIO()
+    call_command("export_kitchen", str(kitchen.pk), str(tmp_path / "all.zip"), stdout=out)
+    assert "rows of" in out.getvalue()
+    assert zipfile.is_zipfile(tmp_path / "all.zip")
+    with pytest.raises(CommandError, match="Which kitchen"):
+        call_command("export_kitchen", "Nowhere", str(tmp_path / "none.zip"))
 
 
 def test_a_digest_is_what_anybody_would_reckon(kitchen, signed):

@@ -14,6 +14,7 @@ urlpatterns = [
     path("report.csv", report_views.report_csv, name="report-csv"),
     path("report.json", report_views.report_json, name="report-json"),
     path("chain.jsonl", views.chain, name="chain"),
+    path("everything.zip", views.everything, name="everything"),
     path("check_chain.py", views.script, name="script"),
     path("add/<uuid:pk>/", views.add, name="add"),
 ]

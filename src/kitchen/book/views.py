@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import tempfile
 import uuid
 from collections.abc import Iterator
 from pathlib import Path
@@ -10,7 +11,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -22,6 +23,7 @@ from kitchen.text import tidy
 from kitchen.units.show import in_units
 
 from . import actions
+from .export import write_export
 from .forms import WHAT, EntryForm
 from .models import Entry, Link
 from .verify import links_of
@@ -103,3 +105,12 @@ def script(request: HttpRequest) -> HttpResponse:
     response = HttpResponse(text, content_type="text/x-python; charset=utf-8")
     response.headers["Content-Disposition"] = attachment("check_chain", ".py")
     return response
+
+
+@chef_required
+def everything(request: HttpRequest) -> FileResponse:
+    """All of the kitchen's data, as one archive."""
+    file = tempfile.TemporaryFile()  # noqa: SIM115  (the answer closes it)
+    write_export(request.kitchen, file)
+    file.seek(0)
+    return FileResponse(file, as_attachment=True, filename="kitchen.zip", content_type="application/zip")

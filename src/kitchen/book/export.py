@@ -1,0 +1,94 @@
+"""Everything a kitchen has, to take away: each table as JSON lines, the chain with its check, and what is in it."""
+
+from __future__ import annotations
+
+import json
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import IO, Any
+
+from django.apps import apps
+from django.core.serializers.json import DjangoJSONEncoder
+from django.db import models
+from django.db.backends.postgresql.psycopg_any import Range
+
+from kitchen.accounts.models import Kitchen
+
+from .verify import links_of, walk
+
+AT_A_TIME = 2000
+SECRETS = {"password", "token_hash", "token"}
+OURS = "kitchen."
+
+
+class _Encoder(DjangoJSONEncoder):
+    """Spans of time as their two ends."""
+
+    def default(self, o: Any) -> Any:
+        return [o.lower, o.upper] if isinstance(o, Range) else super().default(o)
+
+
+def our_models() -> list[type[models.Model]]:
+    """Every model of this application, by its name."""
+    found = [model for model in apps.get_models() if model.__module__.startswith(OURS)]
+    return sorted(found, key=lambda model: model._meta.label_lower)
+
+
+def path_to_kitchen(model: type[models.Model]) -> str | None:
+    """How a row's kitchen is found, as a filter says it: "kitchen", "cook__kitchen"; None where it has none."""
+    if model is Kitchen:
+        return "pk"
+    seen: set[type[models.Model]] = {model}
+    waiting: list[tuple[type[models.Model], str]] = [(model, "")]
+    while waiting:
+        here, so_far = waiting.pop(0)
+        for field in here._meta.get_fields():
+            other = field.related_model
+            if not isinstance(field, models.ForeignKey) or other in seen or not isinstance(other, type):
+                continue
+            path = f"{so_far}{field.name}"
+            if other is Kitchen:
+                return path
+            if other.__module__.startswith(OURS):
+                seen.add(other)
+                waiting.append((other, f"{path}__"))
+    return None
+
+
+def rows_of(kitchen: Kitchen, model: type[models.Model]) -> Iterator[dict[str, Any]]:
+    """A kitchen's rows of a model, without what is secret. Nothing where a model belongs to no kitchen."""
+    names = [field.attname for field in model._meta.concrete_fields if field.name not in SECRETS]
+    if model._meta.label == "accounts.Person":
+        rows = model._default_manager.filter(memberships__kitchen=kitchen)
+    else:
+        path = path_to_kitchen(model)
+        if path is None:
+            return
+        rows = model._default_manager.filter(**{path: kitchen.pk})
+    yield from rows.order_by("pk").values(*names).iterator(AT_A_TIME)
+
+
+def write_export(kitchen: Kitchen, into: IO[bytes]) -> dict[str, int]:
+    """Write the archive; returns how many rows of each table are in it."""
+    counts: dict[str, int] = {}
+    with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
+        for model in our_models():
+            name = model._meta.label_lower
+            with archive.open(f"tables/{name}.jsonl", "w") as file:
+                counts[name] = 0
+                for row in rows_of(kitchen, model):
+                    file.write((json.dumps(row, cls=_Encoder, ensure_ascii=False) + "\n").encode())
+                    counts[name] += 1
+        with archive.open("chain.jsonl", "w") as file:
+            for link in links_of(kitchen):
+                told = {key: link[key] for key in ("number", "before", "payload", "digest")}
+                file.write((json.dumps(told, ensure_ascii=False) + "\n").encode())
+        archive.write(Path(__file__).parent / "check_chain.py", "check_chain.py")
+        walked = walk(kitchen)
+        about = {
+            "format": "open-ember/export", "version": 1, "kitchen": str(kitchen), "at": kitchen.now().isoformat(),
+            "rows": counts, "chain": {"records": walked.records, "holds": walked.holds, "digest": walked.digest},
+        }  # fmt: skip
+        archive.writestr("about.json", json.dumps(about, indent=1))
+    return counts
