@@ -1,0 +1,57 @@
+"""The book as a kitchen meets it: written down, found, a signed record added to, a period on paper."""
+
+from __future__ import annotations
+
+import pytest
+
+from kitchen.accounts.models import Kitchen
+from kitchen.book.verify import walk
+from kitchen.demo.kitchen import PASSWORD
+
+from .looking import press, type_into, whole_and_accessible
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
+def test_every_page_is_whole_and_accessible(browser, live_server, demo, size):
+    browser.sign_in(live_server.url, "runa", PASSWORD)
+    today = Kitchen.objects.get(is_demo=True).now().date()
+    paths = ("/book/", "/book/?kind=delivery", f"/book/report/?from={today.replace(day=1)}&to={today}", "/log/")
+    whole_and_accessible(browser, live_server.url, size, paths)
+
+
+def test_written_down_found_added_to_and_reported(browser, live_server, demo):
+    browser.sign_in(live_server.url, "runa", PASSWORD)
+    browser.open(f"{live_server.url}/book/")
+    browser.settle()
+    type_into(browser, "#entry-what", "Bait fridge")
+    type_into(browser, "#entry-celsius", "7.7")
+    press(browser, ".book-write .act")
+    browser.until(lambda: "write down what was done" in browser.text(".book-write"))
+    assert browser.find("#entry-what").get_attribute("value") == "Bait fridge"
+    type_into(browser, "#entry-note", "set colder, read again at the half hour")
+    press(browser, ".book-write .act")
+    browser.until(lambda: "Bait fridge" in browser.text(".book-rows"))
+    assert "2.7° over" in browser.text(".book-rows")
+    type_into(browser, "#book-q", "half hour")
+    press(browser, ".book-find button")
+    browser.until(lambda: "q=half" in browser.driver.current_url)
+    assert "Bait fridge" in browser.text(".book-rows")
+
+    browser.open(f"{live_server.url}/log/")
+    browser.settle()
+    type_into(browser, "#log-q", "chicken")
+    press(browser, ".log-find button")
+    browser.until(lambda: "q=chicken" in browser.driver.current_url)
+    press(browser, ".log-list ol a")
+    browser.until(lambda: "No change after the sign-off" in browser.text(".log-record"))
+    type_into(browser, "#note", "Needle 2 read 0.3 low in ice the day after.")
+    press(browser, "form.note button")
+    browser.until(lambda: "Added: Needle 2" in browser.text(".log-record"))
+
+    browser.open(f"{live_server.url}/book/report/")
+    browser.settle()
+    press(browser, ".report-ask a")
+    browser.until(lambda: "from=" in browser.driver.current_url)
+    press(browser, ".report-ask a:nth-of-type(2)")
+    browser.until(lambda: "Needle 2" in browser.text("main"))
+    assert walk(Kitchen.objects.get(is_demo=True)).holds
