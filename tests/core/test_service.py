@@ -383,6 +383,13 @@ def test_of_two_clashes_one_is_told_with_what_settles_it():
     assert not any(fit.settles_all for fit in found.would_fit)
 
 
+def test_of_many_that_clash_a_few_are_named():
+    dishes = {f"d{i}": (60, [task("plate", 20, use("hands"), max_wait_min=5)]) for i in range(9)}
+    found = clash_of(dishes, [HANDS | {"capacity": 7}])
+    assert len(found.tasks) == 8
+    assert found.text.endswith("plate (d4) and 4 more in that time.")
+
+
 def test_too_late_to_begin():
     """It takes longer than there is: said with how much, and no equipment is blamed."""
     found = clash_of({"bird": (100, [task("roast", 90), task("rest", 30, after=["roast"])])}, [OVEN])
