@@ -13,6 +13,11 @@ from kitchen.services.models import Service
 
 NOBODY = "00000000-0000-4000-8000-000000000000"
 LONG = "x" * 400
+CHOSEN = (
+    ("at", ""), ("at", "noon"), ("at", "2031-13-45T99:99"), ("at", "1971-01-01T00:00"), ("at", LONG), ("at", "\x00"),
+    ("setting", ""), ("setting", "1e9"), ("setting", "-40"), ("equipment", "oven=e0"), ("equipment", "="),
+    ("equipment", LONG), ("colour", "red"), ("", ""),
+)  # fmt: skip
 ODD = (
     {}, {"number": "x"}, {"number": "-1"}, {"n": "9" * 30}, {"dish": NOBODY, "task": LONG, "n": "²"}, {"take": "maybe"},
     {"task": "a", "other": "b", "celsius": "hot"},
@@ -40,38 +45,33 @@ def chef_in(client, chef):
     return client
 
 
-@pytest.mark.parametrize("name", ["service", "menu", "lists", "calendar", "late", "shares"])
-def test_whatever_task_is_asked_for(chef_in, service, name):
-    for query in [{}, {"task": ""}, {"task": "a:b"}, {"task": LONG}, {"task": f"{NOBODY}:s0:0"}]:
-        assert chef_in.get(reverse(f"services:{name}", args=[service.pk]), query).status_code == 200, query
+def test_whatever_task_is_asked_for(chef_in, service):
+    for name in ("service", "menu", "lists", "calendar", "late", "shares"):
+        for query in ({}, {"task": "a:b"}, {"task": LONG}, {"task": f"{NOBODY}:s0:0"}):
+            assert chef_in.get(reverse(f"services:{name}", args=[service.pk]), query).status_code == 200, (name, query)
 
 
-@pytest.mark.parametrize(
-    ("what", "value"),
-    [
-        ("at", ""), ("at", "noon"), ("at", "2031-13-45T99:99"), ("at", "1971-01-01T00:00"), ("at", LONG),
-        ("at", "\x00"), ("setting", ""), ("setting", "1e9"), ("setting", "-40"), ("setting", "99"),
-        ("equipment", "oven=e0"), ("equipment", "="), ("equipment", LONG), ("colour", "red"), ("", ""),
-    ],
-)  # fmt: skip
-def test_whatever_is_chosen_for_a_task(chef_in, service, what, value):
-    dish = service.dishes.get()
-    before = service.schedule["tasks"]
-    for key in (str(dish.pk), NOBODY, "nonsense"):
-        sent = {"dish": key, "task": "s0", "n": "0", "what": what, "value": value}
-        response = chef_in.post(reverse("services:choose", args=[service.pk]), sent, follow=True)
-        assert response.status_code == 200
+def test_whatever_is_chosen_for_a_task(chef_in, service):
+    """It is refused in words, or taken; the service stands either way."""
+    dish, count = str(service.dishes.get().pk), len(service.schedule["tasks"])
+    url = reverse("services:choose", args=[service.pk])
+    for what, value in CHOSEN:
+        sent = {"dish": dish, "task": "s0", "n": "0", "what": what, "value": value}
+        assert chef_in.post(url, sent).status_code == 302, (what, value)
+    for key in (NOBODY, "nonsense"):
+        assert chef_in.post(url, {"dish": key, "task": "s0", "what": "at", "value": "noon"}).status_code == 302
     service.refresh_from_db()
     assert service.fits
-    assert len(service.schedule["tasks"]) == len(before)
+    assert len(service.schedule["tasks"]) == count
 
 
-@pytest.mark.parametrize("name", ["way-out", "replan", "answer", "tap", "watch", "share", "begin", "end"])
-def test_whatever_is_posted_on_its_day(chef_in, service, name):
+def test_whatever_is_posted_on_its_day(chef_in, service):
     """Two hundred, or on to a page that answers."""
-    for sent in ODD:
-        response = chef_in.post(reverse(f"services:{name}", args=[service.pk]), sent, follow=True)
-        assert response.status_code == 200, sent
+    for name in ("way-out", "replan", "answer", "tap", "watch", "share", "begin", "end"):
+        for sent in ODD:
+            response = chef_in.post(reverse(f"services:{name}", args=[service.pk]), sent)
+            assert response.status_code in (200, 302), (name, sent)
+    assert chef_in.get(reverse("services:service", args=[service.pk])).status_code == 200
 
 
 def test_what_is_not_there_is_not_found(chef_in, service):
@@ -81,24 +81,18 @@ def test_what_is_not_there_is_not_found(chef_in, service):
         assert chef_in.post(reverse(f"services:{name}", args=[service.pk, NOBODY])).status_code == 404
 
 
-@pytest.mark.parametrize(
-    ("typed", "words"),
-    [
-        ({"kind": "nonsense"}, "Select a valid choice"),
-        ({"kind": "pot", "minutes": "soon"}, "soon"),
-        ({"kind": "pot", "minutes": "99999"}, "Time must be from"),
-        ({"kind": "pot", "amount": "-3"}, "Amount"),
-        ({"kind": "roast-vegetables", "setting": "900"}, "At must be from"),
-        ({}, "Choose what"),
-    ],
-)
-def test_a_wrong_companion_comes_back_and_its_fold_stays_open(chef_in, service, typed, words):
+def test_a_wrong_companion_comes_back_and_its_fold_stays_open(chef_in, service):
     dish = service.dishes.get()
-    response = chef_in.post(reverse("services:add-beside", args=[service.pk, dish.pk]), typed)
-    assert response.status_code == 422
-    body = response.content.decode()
-    assert words in body
-    assert f'id="beside-{dish.pk}" open' in body
+    for typed, words in (
+        ({"kind": "nonsense"}, "Select a valid choice"), ({"kind": "pot", "minutes": "soon"}, "soon"),
+        ({"kind": "pot", "minutes": "99999"}, "Time must be from"), ({"kind": "pot", "amount": "-3"}, "Amount"),
+        ({"kind": "roast-vegetables", "setting": "900"}, "At must be from"), ({}, "Choose what"),
+    ):  # fmt: skip
+        response = chef_in.post(reverse("services:add-beside", args=[service.pk, dish.pk]), typed)
+        assert response.status_code == 422
+        body = response.content.decode()
+        assert words in body
+        assert f'id="beside-{dish.pk}" open' in body
     assert service.dishes.get().companions == []
 
 
