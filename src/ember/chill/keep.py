@@ -8,7 +8,6 @@ from ..files.chill import BarrierOut, BarriersIn, KeepOut, Packed
 from ..judge.standards import Barriers, PhaseRule, Standard
 
 NEAR = 1e-6
-FROZEN_C = -18.0
 NO_AIR: Packed = "reduced-oxygen"
 
 

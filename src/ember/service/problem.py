@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from ..errors import BadInput
-from ..files.service import DishIn, EquipmentIn, ServiceRequest, TaskIn
+from ..files.service import MOST_REPEATS, DishIn, EquipmentIn, ServiceRequest, TaskIn
 
 MINUTE_S = 60
 WHOLE_S = 1e-6
@@ -270,7 +270,7 @@ def _add_again(problem: Problem, hosts: dict[tuple[str, str], int], dish: DishIn
     host = problem.steps[_named(hosts, dish, during.task, f"{place}.during.task")]
     every, length, slack = (problem.units_up(m) for m in (during.every_min, task.minutes, during.slack_min))
     n = 1
-    while n * every + length <= host.length and n <= 200:
+    while n * every + length <= host.length and n <= MOST_REPEATS:
         gone = host.fixed is not None and host.fixed + n * every + slack < problem.now
         if not gone:
             step = _add(problem, dish, task, n)

@@ -23,7 +23,6 @@ from kitchen.units.templatetags.units import verdict_words
 from .models import Entry, Link
 
 LONGEST_DAYS = 370
-CHECK_LETS_PASS_K = 2.0  # of a piece of equipment at its setting; common practice
 SI = Units()
 
 

@@ -30,7 +30,6 @@ KIND_NAMES = {**dict(Equipment.Kind.choices), "hob": "Hob", "hands": "Hands"}
 COLD_C = 20.0
 EGG_HANDS_MIN = 4.0
 PAN_WAITS_MIN = 30.0  # a sauce is made while its pan or its juices are warm; common practice
-PLATE_SLACK_MIN = 15.0
 
 
 @dataclass
