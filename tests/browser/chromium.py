@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import base64
 import tempfile
-import time
 from pathlib import Path
 from types import TracebackType
 
@@ -28,6 +27,18 @@ FLAGS = [
     "--hide-scrollbars",
     "--force-device-scale-factor=1",
 ]
+
+QUIET = """
+const done = arguments[0];
+const busy = ".htmx-request, .htmx-swapping, .htmx-settling";
+let since = performance.now();
+const look = () => {
+  if (document.querySelector(busy)) since = performance.now();
+  if (performance.now() - since > 150) document.fonts.ready.then(() => done());
+  else setTimeout(look, 20);
+};
+look();
+"""
 
 
 class Browser:
@@ -102,11 +113,9 @@ class Browser:
             raise AssertionError(f"not within {seconds} s; console {self.console()}; the page says:\n{seen}") from None
 
     def settle(self) -> None:
-        """Until no request runs and the fonts are there."""
+        """Until the page is there with its fonts, and has asked for nothing for a while."""
         self.until(lambda: self.driver.execute_script("return document.readyState") == "complete")
-        self.until(lambda: not self.all(".htmx-request"))
-        self.driver.execute_async_script("const done = arguments[0]; document.fonts.ready.then(() => done())")
-        time.sleep(0.3)
+        self.driver.execute_async_script(QUIET)
 
     def png(self, path: Path, full: bool = False) -> None:
         """Save what is seen."""

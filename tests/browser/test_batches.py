@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import pytest
-
 from kitchen.batches.models import Batch
 from kitchen.demo.kitchen import PASSWORD
 
@@ -15,14 +13,13 @@ ADDRESS = (
 )
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
-def test_every_page_is_whole_and_accessible(browser, live_server, demo, size):
+def test_every_page_is_whole_and_accessible(browser, live_server, demo):
     browser.sign_in(live_server.url, "runa", PASSWORD)
     shin = Batch.objects.get(name__startswith="Shin").pk
     belly = Batch.objects.get(name__startswith="Pressed").pk
     mine = f"/batches/{belly}/"
     paths = ("/batches/", ADDRESS, f"{ADDRESS}&layers=90", f"/batches/{shin}/", mine, f"{mine}label/")
-    whole_and_accessible(browser, live_server.url, size, paths)
+    whole_and_accessible(browser, live_server.url, paths)
 
 
 def test_from_the_bath_to_the_label_to_the_plate(browser, live_server, demo):

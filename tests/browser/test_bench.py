@@ -12,9 +12,7 @@ from selenium.webdriver.common.keys import Keys
 from kitchen.demo.kitchen import PASSWORD
 from kitchen.plans.models import Plan
 
-from .looking import press, serious, type_into
-
-SIZES = [(1280, 800), (820, 1180)]
+from .looking import press, serious, type_into, whole, whole_and_accessible
 
 
 @pytest.fixture
@@ -152,20 +150,16 @@ def test_a_cut_is_found_by_a_misspelt_name_and_keys(browser, strip):
     browser.until(lambda: browser.find("#cut-search").get_attribute("value").startswith("Salmon"))
 
 
-@pytest.mark.parametrize("size", SIZES)
-def test_methods_are_compared_and_one_is_used(browser, live_server, strip, size):
-    browser.size(*size)
+def test_methods_are_compared_and_one_is_used(browser, live_server, strip):
     key(browser, "m")
     browser.until(lambda: len(browser.all(".method")) > 5)
-    assert serious(browser) == []
+    whole(browser, "methods")
     for tick in browser.all(".method-tick input")[:2]:
         tick.click()
     press(browser, ".sheet-foot button")
     browser.until(lambda: len(browser.all(".compare-col")) == 3)
     browser.settle()
-    assert serious(browser) == []
-    wide = browser.driver.execute_script("return document.documentElement.scrollWidth")
-    assert wide <= size[0]
+    whole(browser, "compared")
     wanted = browser.all(".compare-col .small")[1].text.split(" · ")
     press(browser, "button[value^='method:']:not([value=''])")
     browser.until(lambda: browser.all("#bench"))
@@ -194,21 +188,12 @@ def test_make_it_fit_takes_a_change(browser, strip):
     assert end <= 40 * 60 * 1.02
 
 
-@pytest.mark.parametrize("size", SIZES)
-def test_every_sheet_of_the_bench_is_whole_and_accessible(browser, live_server, strip, size):
-    browser.size(*size)
+def test_every_sheet_of_the_bench_is_whole_and_accessible(browser, live_server, strip):
     browser.until(lambda: browser.all("#prices dl"))
     for name in ("Bosun", "Short rib", "Turkey"):
         plan = open_plan(browser, live_server.url, name)
-        assert serious(browser) == [], name
-        wide = browser.driver.execute_script("return document.documentElement.scrollWidth")
-        assert wide <= size[0], name
-        for path in ("card/", "versions/"):
-            browser.open(f"{live_server.url}/plans/{plan.pk}/{path}")
-            browser.settle()
-            assert serious(browser) == [], path
-    key(browser, "?")
-    assert browser.console() == []
+        whole(browser, name)
+        whole_and_accessible(browser, live_server.url, [f"/plans/{plan.pk}/{path}" for path in ("card/", "versions/")])
 
 
 def test_the_keys_are_listed(browser, strip):

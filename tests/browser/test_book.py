@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import pytest
-
 from kitchen.accounts.models import Kitchen
 from kitchen.book.verify import walk
 from kitchen.demo.kitchen import PASSWORD
@@ -11,12 +9,11 @@ from kitchen.demo.kitchen import PASSWORD
 from .looking import press, type_into, whole_and_accessible
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
-def test_every_page_is_whole_and_accessible(browser, live_server, demo, size):
+def test_every_page_is_whole_and_accessible(browser, live_server, demo):
     browser.sign_in(live_server.url, "runa", PASSWORD)
     today = Kitchen.objects.get(is_demo=True).now().date()
     paths = ("/book/", "/book/?kind=delivery", f"/book/report/?from={today.replace(day=1)}&to={today}", "/log/")
-    whole_and_accessible(browser, live_server.url, size, paths)
+    whole_and_accessible(browser, live_server.url, paths)
 
 
 def test_written_down_found_added_to_and_reported(browser, live_server, demo):

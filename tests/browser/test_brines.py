@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import pytest
-
 from kitchen.brines.models import BrinePlan
 from kitchen.demo.kitchen import PASSWORD
 from kitchen.line.models import Cook
@@ -13,11 +11,10 @@ from .looking import press, type_into, whole_and_accessible
 ADDRESS = "/brines/?school=equilibrium&flesh=meat&meat=3000&shape=slab&size=36&water=2200&salt_pct=1.9&hours=44&temp=3"
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
-def test_the_desk_is_whole_and_accessible(browser, live_server, demo, size):
+def test_the_desk_is_whole_and_accessible(browser, live_server, demo):
     browser.sign_in(live_server.url, "runa", PASSWORD)
     paths = ("/brines/", f"{ADDRESS}&cure=11&strength=6.25", f"{ADDRESS}&cure=11")
-    whole_and_accessible(browser, live_server.url, size, paths)
+    whole_and_accessible(browser, live_server.url, paths)
 
 
 def test_refused_then_confirmed_by_a_second_person_and_run(browser, live_server, demo):

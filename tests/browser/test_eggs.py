@@ -11,7 +11,7 @@ from selenium.webdriver.common.keys import Keys
 from kitchen.demo.kitchen import PASSWORD
 from kitchen.line.models import Cook, CookEvent
 
-from .looking import press, serious, type_into
+from .looking import press, serious, type_into, whole_and_accessible
 
 METHODS = (
     "boil", "steam", "circulator", "poach", "scramble", "omelette", "emulsion", "pasta", "custard", "stirred",
@@ -75,18 +75,8 @@ def test_the_number_itself_is_typed_over(bench):
     bench.until(lambda: bench.text(".egg-mark b") == "Lift 6:00")
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
-def test_every_way_with_eggs_is_whole_and_accessible(bench, live_server, size):
-    bench.size(*size)
-    try:
-        for method in METHODS:
-            bench.open(f"{live_server.url}/eggs/{method}/")
-            bench.settle()
-            assert bench.driver.execute_script("return document.documentElement.scrollWidth") <= size[0], method
-            assert serious(bench) == [], method
-            assert bench.console() == [], method
-    finally:
-        bench.size(1280, 800)
+def test_every_way_with_eggs_is_whole_and_accessible(bench, live_server):
+    whole_and_accessible(bench, live_server.url, [f"/eggs/{method}/" for method in METHODS])
 
 
 def test_one_poaching_from_the_bench_to_the_log_with_wet_hands(bench, live_server):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import datetime as dt
 
-import pytest
 from django.utils import timezone
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.support.ui import Select
@@ -21,8 +20,7 @@ def demo_service():
     return Service.objects.get(name="Evening crossing")
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (820, 1180)])
-def test_every_page_is_whole_and_accessible(browser, live_server, demo, size):
+def test_every_page_is_whole_and_accessible(browser, live_server, demo):
     browser.sign_in(live_server.url, "runa", PASSWORD)
     key = demo_service().pk
     paths = (
@@ -32,7 +30,7 @@ def test_every_page_is_whole_and_accessible(browser, live_server, demo, size):
         f"/service/{key}/menu/",
         f"/service/{key}/list/",
     )
-    whole_and_accessible(browser, live_server.url, size, paths)
+    whole_and_accessible(browser, live_server.url, paths)
 
 
 def drag(browser, name, by):

@@ -44,7 +44,7 @@ def a_day(kitchen, running, chef):
 
 def test_everything_of_the_day_is_in_it(kitchen, a_day, today):
     found = report_of(kitchen, today, today)
-    assert [(kind, number, missed) for kind, number, missed, _ in found.counts] == [
+    assert [(kind, number, missed) for kind, number, missed, _ in found.counts.rows] == [
         ("Cold storage", 2, 1), ("Cook", 1, 0), ("Kit check", 1, 0),
     ]  # fmt: skip
     cold = next(row for row in found.rows if row.met is False)

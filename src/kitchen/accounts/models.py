@@ -12,6 +12,9 @@ from django.utils import timezone
 
 from ember.quantities import Units
 
+LEAST_KEPT_MONTHS = 6
+KEPT_CHOICES = [("", "for good"), (12, "a year"), (24, "two years"), (36, "three years"), (84, "seven years")]
+
 
 class Kitchen(models.Model):
     """Everything else belongs to one. A demonstration kitchen may run its clock faster; no other may."""
@@ -22,6 +25,7 @@ class Kitchen(models.Model):
     house = models.JSONField(default=dict, blank=True)
     time_zone = models.CharField(max_length=60, default="UTC")
     altitude_m = models.FloatField(default=0.0)
+    readings_kept_months = models.PositiveSmallIntegerField(null=True, blank=True)  # None: for good
     is_demo = models.BooleanField(default=False)
     clock_rate = models.FloatField(default=1.0)
     clock_set_at = models.DateTimeField(default=timezone.now)
@@ -34,6 +38,10 @@ class Kitchen(models.Model):
             ),
             models.CheckConstraint(
                 condition=models.Q(clock_rate__gt=0) & models.Q(clock_rate__lte=3600), name="clock_rate_in_range"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(readings_kept_months=None) | models.Q(readings_kept_months__gte=LEAST_KEPT_MONTHS),
+                name="readings_are_kept_long_enough",
             ),
             models.CheckConstraint(
                 condition=models.Q(altitude_m__gte=-400) & models.Q(altitude_m__lte=5000), name="altitude_in_range"

@@ -12,7 +12,7 @@ from ember.judge.standards import standards
 from . import actions
 from .access import chef_required
 from .forms import NewPersonForm, OwnSettingsForm
-from .models import Membership
+from .models import KEPT_CHOICES, Membership
 
 
 def more_page(
@@ -27,6 +27,7 @@ def more_page(
         "people": request.kitchen.memberships.select_related("person").order_by("person__name"),
         "new_person": new_person or NewPersonForm(),
         "roles": Membership.Role.choices,
+        "kept_choices": KEPT_CHOICES,
         "standard": standards().get(request.kitchen.standard),
     }
     return render(request, "accounts/more.html", context, status=status)

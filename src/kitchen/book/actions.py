@@ -15,30 +15,41 @@ from kitchen.line.models import Cook
 from .models import Entry
 
 Kind = Entry.Kind
-PHASES = {Kind.COLD: "hold-cold", Kind.DELIVERY: "hold-cold", Kind.HOT: "hold-hot"}
+PHASES = {Kind.COLD: "hold-cold", Kind.DELIVERY: "hold-cold", Kind.HOT: "hold-hot", Kind.REHEAT: "reheat"}
+HOUSE = {Kind.COLD: "hold_cold_c", Kind.DELIVERY: "hold_cold_c", Kind.HOT: "hold_hot_c"}
+HOT_KINDS = (Kind.HOT, Kind.REHEAT)  # the limit is a least, not a most
 
 
 class BookError(Exception):
     """Something that cannot be written down so, in words for the cook."""
 
 
-def held_against(kitchen: Kitchen, kind: str, celsius: float) -> dict[str, Any] | None:
-    """The rule of the kitchen's standard for a reading, with its margin in K; None where it has none."""
+def rule_for(kitchen: Kitchen, kind: str) -> dict[str, Any] | None:
+    """The rule of the kitchen's standard for a kind of reading, with its limit; None where it has none."""
     phase = PHASES.get(Kind(kind))
     rules = standard(kitchen.standard)
     rule = rules.phases.get(phase) if phase else None
-    if rule is None or rule.limit is None:
+    asked = None if rule is None else rule.limit if rule.limit is not None else rule.to
+    if rule is None or asked is None:
         return None
-    limit = rule.c(rule.limit)
-    house = (kitchen.house or {}).get("hold_hot_c" if kind == Kind.HOT else "hold_cold_c")
-    own = house is not None and (house > limit if kind == Kind.HOT else house < limit)
+    limit = rule.c(asked)
+    house = (kitchen.house or {}).get(HOUSE.get(Kind(kind), ""))
+    own = house is not None and (house > limit if kind in HOT_KINDS else house < limit)
     limit = house if own else limit
-    margin = celsius - limit if kind == Kind.HOT else limit - celsius
-    text = f"House rule: {limit:g} °C" if own else rule.text
     return {
-        "standard": rules.id, "edition": rules.edition, "section": "House rule" if own else rule.section, "text": text,
-        "limit_c": round(limit, 2), "margin_c": round(margin, 2), "met": margin >= -0.05,
+        "standard": rules.id, "edition": rules.edition, "section": "House rule" if own else rule.section,
+        "text": f"House rule: {limit:g} °C" if own else rule.text, "limit_c": round(limit, 2),
+        "seconds": rule.seconds if kind == Kind.REHEAT else None,
     }  # fmt: skip
+
+
+def held_against(kitchen: Kitchen, kind: str, celsius: float) -> dict[str, Any] | None:
+    """The rule for a reading with its margin in K; None where there is none."""
+    rule = rule_for(kitchen, kind)
+    if rule is None:
+        return None
+    margin = celsius - rule["limit_c"] if kind in HOT_KINDS else rule["limit_c"] - celsius
+    return {**rule, "margin_c": round(margin, 2), "met": margin >= -0.05}
 
 
 @transaction.atomic

@@ -16,9 +16,9 @@ from kitchen.units import fields
 from .models import Entry
 
 Kind = Entry.Kind
-STORES = {Kind.COLD: ("fridge", "chiller"), Kind.HOT: ("cupboard", "bath")}
+STORES = {Kind.COLD: ("fridge", "chiller"), Kind.HOT: ("cupboard", "bath"), Kind.REHEAT: ()}
 WHAT = {
-    Kind.COLD: "Where, or what", Kind.HOT: "Where, or what", Kind.DELIVERY: "What came, from whom",
+    Kind.COLD: "Where, or what", Kind.HOT: "Where, or what", Kind.REHEAT: "What", Kind.DELIVERY: "What came, from whom",
     Kind.NOTE: "What about",
 }  # fmt: skip
 

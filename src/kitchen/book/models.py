@@ -33,6 +33,23 @@ class Link(KitchenOwned):
         return f"{self.number}: {self.table} {self.row_key}"
 
 
+class Paper(KitchenOwned):
+    """A report being made as PDF, for who asked: `done` of `parts` are set; the file once it is there, or why not."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    first = models.DateField()
+    last = models.DateField()
+    asked_at = models.DateTimeField(auto_now_add=True)
+    done = models.PositiveIntegerField(default=0)
+    parts = models.PositiveIntegerField(default=0)
+    pdf = models.BinaryField(null=True)
+    problem = models.CharField(max_length=200, blank=True)
+
+    def __str__(self) -> str:
+        return f"report {self.first} to {self.last}"
+
+
 class Entry(KitchenOwned):
     """What was read or seen: storage, holding, a delivery; or an addition to a signed record. Append-only.
 
@@ -42,8 +59,10 @@ class Entry(KitchenOwned):
     class Kind(models.TextChoices):
         COLD = "cold", "Cold storage"
         HOT = "hot", "Hot holding"
+        REHEAT = "reheat", "Reheating"
         DELIVERY = "delivery", "Delivery"
         NOTE = "note", "Note"
+        RETENTION = "retention", "How long readings are kept"
         ADDITION = "addition", "Added to a signed record"
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -63,7 +82,7 @@ class Entry(KitchenOwned):
         ordering = ["-at", "-id"]
         constraints = [
             models.CheckConstraint(
-                condition=~models.Q(kind__in=["cold", "hot", "delivery"]) | models.Q(celsius__isnull=False),
+                condition=~models.Q(kind__in=["cold", "hot", "reheat", "delivery"]) | models.Q(celsius__isnull=False),
                 name="entry_has_its_reading",
             ),
             models.CheckConstraint(

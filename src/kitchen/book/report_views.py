@@ -5,18 +5,19 @@ from __future__ import annotations
 import csv
 import datetime as dt
 import io
+from dataclasses import dataclass
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
-from django.template.loader import render_to_string
 
 from kitchen.downloads import attachment
-from kitchen.plans.paper import pdf
 
-from .report import LONGEST_DAYS, Report, report_of
+from .report import LONGEST_DAYS, Counts, Report, report_of
 
 COLUMNS = ("kind", "at", "name", "by", "words", "met", "rule", "standard", "put_right", "signed_by", "signed_at")
+WEEK = 7
+MOST_SEEN = 2000
 
 
 def _day(text: str | None, usual: dt.date) -> tuple[dt.date, str]:
@@ -41,60 +42,110 @@ def _period(request: HttpRequest) -> tuple[dt.date, dt.date, str]:
     return (first, last, problem) if not problem else (first, first, problem)
 
 
-def _report(request: HttpRequest) -> tuple[Report, str]:
+def report_asked(request: HttpRequest) -> tuple[Report, str]:
+    """The report that was asked for, and what is wrong with the question."""
     first, last, problem = _period(request)
     return report_of(request.kitchen, first, last, request.user.units), problem
 
 
+@dataclass(frozen=True)
+class Part:
+    """A long report is shown week by week: `done` of `of` weeks are; `seen` carries what was counted in them."""
+
+    first: dt.date
+    last: dt.date
+    done: int
+    seen: str = ""
+
+    @property
+    def of(self) -> int:
+        """How many weeks it has."""
+        return (self.last - self.first).days // WEEK + 1
+
+    @property
+    def is_last(self) -> bool:
+        """Whether all are shown."""
+        return self.done >= self.of
+
+    @property
+    def days(self) -> tuple[dt.date, dt.date]:
+        """The days of the week that comes next."""
+        begin = self.first + dt.timedelta(days=WEEK * self.done)
+        return begin, min(begin + dt.timedelta(days=WEEK - 1), self.last)
+
+
+def _packed(counts: Counts) -> str:
+    kinds = [f"{kind}:{a}:{b}:{c}" for kind, (a, b, c) in counts.kinds.items()]
+    return ";".join([str(counts.unsigned), *kinds])
+
+
+def _unpacked(text: str) -> Counts:
+    unsigned, *rows = text.split(";") if text else ["0"]
+    kinds = [row.split(":") for row in rows]
+    return Counts({kind: (int(a), int(b), int(c)) for kind, a, b, c in kinds}, int(unsigned))
+
+
 def report(request: HttpRequest) -> HttpResponse:
-    """On the screen."""
-    found, problem = _report(request)
+    """On the screen; what is longer than a week comes week by week."""
+    first, last, problem = _period(request)
+    is_long = (last - first).days >= WEEK
+    found = report_of(request.kitchen, first, first if is_long else last, request.user.units)
     today = request.kitchen.now().astimezone(request.kitchen.zone).date()
     spans = [("Today", today, today), ("Seven days", today - dt.timedelta(days=6), today),
              ("This month", today.replace(day=1), today)]  # fmt: skip
-    context: dict[str, Any] = {"report": found, "problem": problem, "spans": spans}
+    context: dict[str, Any] = {
+        "report": found, "first": first, "last": last, "problem": problem, "spans": spans,
+        "counts": Counts({}) if is_long else found.counts, "part": Part(first, last, 0) if is_long else None,
+    }  # fmt: skip
     return render(request, "book/report.html", context, status=422 if problem else 200)
 
 
-def _refused(problem: str) -> HttpResponse:
+def more(request: HttpRequest) -> HttpResponse:
+    """The next week of a long report, what was counted so far, and how far it is."""
+    first, last, problem = _period(request)
+    try:
+        part = Part(first, last, int(request.GET.get("done", "")))
+        seen = _unpacked(request.GET.get("seen", "")[:MOST_SEEN])
+    except ValueError:
+        problem = "That is no part of a report."
+    if problem or part.done < 0 or part.is_last:
+        return refused(problem or "There is no more of it.")
+    found = report_of(request.kitchen, *part.days, request.user.units)
+    counts = seen + found.counts
+    part = Part(first, last, part.done + 1, _packed(counts))
+    return render(request, "book/_report_more.html", {"report": found, "part": part, "counts": counts})
+
+
+def refused(problem: str) -> HttpResponse:
+    """What is wrong, in plain words."""
     return HttpResponse(problem, status=422, content_type="text/plain; charset=utf-8")
 
 
-def _name(found: Report) -> str:
-    return f"report {found.first.isoformat()}" + ("" if found.first == found.last else f" to {found.last.isoformat()}")
-
-
-def report_pdf(request: HttpRequest) -> HttpResponse:
-    """On paper."""
-    found, problem = _report(request)
-    if problem:
-        return _refused(problem)
-    page = render_to_string("book/report_pdf.html", {"report": found, "by": request.user}, request)
-    response = HttpResponse(pdf(page, "report.css"), content_type="application/pdf")
-    response.headers["Content-Disposition"] = attachment(_name(found), ".pdf")
-    return response
+def name_of(first: dt.date, last: dt.date) -> str:
+    """What its file is called."""
+    return f"report {first.isoformat()}" + ("" if first == last else f" to {last.isoformat()}")
 
 
 def report_csv(request: HttpRequest) -> HttpResponse:
     """As a table."""
-    found, problem = _report(request)
+    found, problem = report_asked(request)
     if problem:
-        return _refused(problem)
+        return refused(problem)
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
     for row in found.as_json()["records"]:
         writer.writerow(["; ".join(row[c]) if isinstance(row[c], list) else row[c] for c in COLUMNS])
     response = HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8")
-    response.headers["Content-Disposition"] = attachment(_name(found), ".csv")
+    response.headers["Content-Disposition"] = attachment(name_of(found.first, found.last), ".csv")
     return response
 
 
 def report_json(request: HttpRequest) -> HttpResponse:
     """For programs."""
-    found, problem = _report(request)
+    found, problem = report_asked(request)
     if problem:
-        return _refused(problem)
+        return refused(problem)
     response = JsonResponse(found.as_json())
-    response.headers["Content-Disposition"] = attachment(_name(found), ".json")
+    response.headers["Content-Disposition"] = attachment(name_of(found.first, found.last), ".json")
     return response

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import report_views, views
+from . import audit_views, find_views, paper_views, report_views, trend_views, views
 
 app_name = "book"
 
@@ -10,9 +10,16 @@ urlpatterns = [
     path("", views.book, name="book"),
     path("write/<str:kind>/", views.write, name="write"),
     path("report/", report_views.report, name="report"),
-    path("report.pdf", report_views.report_pdf, name="report-pdf"),
+    path("report.pdf", paper_views.ask, name="report-pdf"),
+    path("report/paper/<uuid:pk>/", paper_views.paper, name="paper"),
+    path("report/paper/<uuid:pk>.pdf", paper_views.download, name="paper-pdf"),
+    path("report/more/", report_views.more, name="report-more"),
     path("report.csv", report_views.report_csv, name="report-csv"),
     path("report.json", report_views.report_json, name="report-json"),
+    path("trends/", trend_views.trends, name="trends"),
+    path("who/", audit_views.who, name="who"),
+    path("find/", find_views.find, name="find"),
+    path("keep/", views.keep, name="keep"),
     path("chain.jsonl", views.chain, name="chain"),
     path("everything.zip", views.everything, name="everything"),
     path("check_chain.py", views.script, name="script"),

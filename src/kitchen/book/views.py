@@ -22,14 +22,14 @@ from kitchen.line.models import Cook
 from kitchen.text import tidy
 from kitchen.units.show import in_units
 
-from . import actions
+from . import actions, retention
 from .export import write_export
 from .forms import WHAT, EntryForm
 from .models import Entry, Link
 from .verify import links_of
 
 PER_PAGE = 40
-WRITTEN = (Entry.Kind.COLD, Entry.Kind.HOT, Entry.Kind.DELIVERY, Entry.Kind.NOTE)
+WRITTEN = (Entry.Kind.COLD, Entry.Kind.HOT, Entry.Kind.REHEAT, Entry.Kind.DELIVERY, Entry.Kind.NOTE)
 
 
 def _kind(text: str) -> str:
@@ -47,7 +47,7 @@ def _page(request: HttpRequest, form: EntryForm, status: int = 200, problem: str
     context: dict[str, Any] = {
         "form": form, "kinds": [(kind.value, kind.label) for kind in WRITTEN], "kind": form.kind.value, "query": query,
         "page": Paginator(rows, PER_PAGE).get_page(request.GET.get("page")), "what": WHAT[form.kind],
-        "problem": problem,
+        "problem": problem, "rule": actions.rule_for(request.kitchen, form.kind),
         "token": request.POST.get("token") or uuid.uuid4(), "links": last.number if last else 0,
         "is_chef": request.membership.is_chef,
     }  # fmt: skip
@@ -83,6 +83,19 @@ def add(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     except actions.BookError as error:
         messages.error(request, str(error))
     return redirect("logbook:record", pk=pk)
+
+
+@require_POST
+@chef_required
+def keep(request: HttpRequest) -> HttpResponse:
+    """How long raw readings are kept."""
+    text = request.POST.get("months", "")
+    try:
+        retention.keep_for(request.kitchen, request.user, int(text) if text else None)
+    except (ValueError, retention.RetentionError) as error:
+        wrong = isinstance(error, retention.RetentionError)
+        messages.error(request, str(error) if wrong else "Choose for how long.")
+    return redirect("accounts:more")
 
 
 @chef_required

@@ -60,6 +60,7 @@ class CheckForm(forms.Form):
         own = piece.own_cut.doneness if piece.own_cut else ()
         words = [word.word for word in scale_of(cut(piece.cut).doneness, own)[1:]]
         self.fields["core_c"] = fields.temperature("Core", units, -20, 150, required=False)
+        self.fields["weighed_g"] = fields.mass("Weighed out", units, 1, 200_000, required=False)
         self.fields["word"] = forms.ChoiceField(
             choices=[("", "Choose"), *((word, word.capitalize()) for word in words)], required=False
         )

@@ -13,13 +13,15 @@ from kitchen.line.models import Cook, CookEvent
 from kitchen.line.queries import Following
 from kitchen.line.step_cooks import StepFollowing, step_following, steps_record
 
+from .corrected import corrected
+
 BRINE_KEPT = ("nitrite_ppm", "limit_ppm", "allowed", "why", "salt_pct_meat", "confirmed_by", "confirmed_at")
 MAX_GAP_S = 300.0  # a gap between readings longer than this counts as its worst case
 
 
-def verdict_on_readings(following: Following) -> dict[str, Any] | None:
+def verdict_on_readings(following: Following, taken: list[tuple[float, float]]) -> dict[str, Any] | None:
     """What the standard says of the readings; None with fewer than two."""
-    readings = _strictly_increasing(following.readings)
+    readings = _strictly_increasing(taken)
     if len(readings) < 2:
         return None
     piece = following.plan.piece
@@ -56,8 +58,8 @@ def _strictly_increasing(readings: list[tuple[float, float]]) -> list[tuple[floa
     return found
 
 
-def off_plan(following: Following) -> list[dict[str, Any]]:
-    """Rows of plan, done and difference, each with its unit."""
+def off_plan(following: Following, taken: list[tuple[float, float]]) -> list[dict[str, Any]]:
+    """Rows of plan, done and difference, each with its unit: "s", "c" or "pct"."""
     rows: list[dict[str, Any]] = []
     result = following.cook.result
     pull = result.get("pull")
@@ -68,23 +70,31 @@ def off_plan(following: Following) -> list[dict[str, Any]]:
         actual = (event.at - following.cook.started_at).total_seconds() if event else None
         rows.append({"what": "Pulled after", "unit": "s", "plan": pull["s"], "done": actual})
         rows.append(
-            {"what": "Core at pull", "unit": "c", "plan": pull["reading_c"], "done": _reading_at(following, actual)}
+            {"what": "Core at pull", "unit": "c", "plan": pull["reading_c"], "done": _reading_at(taken, actual)}
         )
-    readings = following.readings
-    peak = max((c for _, c in readings), default=None)
+    peak = max((c for _, c in taken), default=None)
     rows.append({"what": "Peak core", "unit": "c", "plan": result["core"]["peak_reading_c"], "done": peak})
+    if weighed := _weighed_pct(following.cook):
+        rows.append({"what": "Yield", "unit": "pct", "plan": result["yield_pct"], "done": weighed})
     for row in rows:
         row["off"] = None if row["done"] is None or row["plan"] is None else row["done"] - row["plan"]
     return rows
 
 
-def _reading_at(following: Following, at_s: float | None) -> float | None:
+def _weighed_pct(cook: Cook) -> float | None:
+    """What came out of what went in, %: by the last check that weighed it; None where nobody did."""
+    weighed = [e.data["weighed_g"] for e in cook.events.all() if e.kind == "checked" and e.data.get("weighed_g")]
+    went_in = (cook.document["piece"].get("mass_g") or 0.0) * cook.pieces
+    return round(100.0 * weighed[-1] / went_in, 1) if weighed and went_in else None
+
+
+def _reading_at(taken: list[tuple[float, float]], at_s: float | None) -> float | None:
     """The reading nearest to a time, within a minute of it."""
-    if at_s is None or not following.readings:
+    if at_s is None or not taken:
         return None
-    t = np.array([s for s, _ in following.readings])
+    t = np.array([s for s, _ in taken])
     i = int(np.argmin(np.abs(t - at_s)))
-    return following.readings[i][1] if abs(t[i] - at_s) <= 60.0 else None
+    return taken[i][1] if abs(t[i] - at_s) <= 60.0 else None
 
 
 def checks(cook: Cook) -> list[dict[str, Any]]:
@@ -149,13 +159,15 @@ def _head(cook: Cook) -> dict[str, Any]:
 def build(following: Following) -> dict[str, Any]:
     """The whole record, as it is kept under a signature."""
     cook = following.cook
+    counted = corrected(cook)
     return {
         **_head(cook),
-        "off_plan": off_plan(following),
+        "off_plan": off_plan(following, counted.readings),
         "checks": checks(cook),
         "corrections": corrections(cook),
-        "verdict": verdict_on_readings(following),
+        "verdict": verdict_on_readings(following, counted.readings),
+        "probes": counted.probes,
         "planned_verdict": cook.result["safety"][0] if cook.result.get("safety") else None,
         "advisory": bool(cook.document.get("advisory", False)),
-        "readings": len(following.readings),
+        "readings": len(counted.readings),
     }

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from pathlib import Path
+from typing import Any
 
 from django.contrib.staticfiles import finders
 
@@ -19,8 +21,8 @@ def static_file(name: str) -> Path:
     return Path(str(path))
 
 
-def pdf(page: str, style: str) -> bytes:
-    """A page of HTML as PDF, by the named stylesheet."""
+def pdf(pages: Iterable[str], style: str) -> bytes:
+    """Parts of HTML, one after the other, as one PDF, by the named stylesheet. Raises ValueError without a part."""
     # While the compiler loads, it hides what this library needs: so after it, and only when a sheet is asked for.
     import ember.heat.compiled  # noqa: F401, I001
     from weasyprint import CSS, HTML
@@ -35,4 +37,13 @@ def pdf(page: str, style: str) -> bytes:
 
     fonts, fetcher = FontConfiguration(), OwnFont()
     sheet = CSS(string=FONT_FACE + static_file(style).read_text("utf-8"), font_config=fonts, url_fetcher=fetcher)
-    return bytes(HTML(string=page, url_fetcher=fetcher).write_pdf(stylesheets=[sheet], font_config=fonts))
+    first: Any = None
+    leaves: list[Any] = []
+    for page in pages:
+        goes_on = CSS(string=f"@page :first {{ counter-reset: page {len(leaves) + 1} }}")
+        part = HTML(string=page, url_fetcher=fetcher).render(stylesheets=[sheet, goes_on], font_config=fonts)
+        first = first or part
+        leaves += part.pages
+    if first is None:
+        raise ValueError("a paper has at least one part")
+    return bytes(first.copy(leaves).write_pdf())

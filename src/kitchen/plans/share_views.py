@@ -48,7 +48,7 @@ def card_pdf(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The same sheet as a PDF."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     page = render_to_string("plans/card_pdf.html", card_context(request, plan, _ready(request.GET.get("ready"))))
-    response = HttpResponse(pdf(page, "card.css"), content_type="application/pdf")
+    response = HttpResponse(pdf([page], "card.css"), content_type="application/pdf")
     response.headers["Content-Disposition"] = attachment(plan.name, ".pdf")
     return response
 

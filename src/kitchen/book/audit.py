@@ -1,0 +1,104 @@
+"""Who did what, from the chain: one line a record, whatever table it stands in."""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import Q
+
+from kitchen.accounts.models import Kitchen, Person
+from kitchen.batches.models import Batch
+from kitchen.kit.models import Equipment, Probe
+from kitchen.line.models import Cook
+from kitchen.services.models import Service
+
+from .models import Link
+
+# Table: what a record of it is called, the field that names who, and those that say what, the first that is there.
+TABLES: dict[str, tuple[str, str, tuple[str, ...]]] = {
+    "line_cookevent": ("cook", "by_id", ("kind",)),
+    "logbook_signoff": ("signature", "by_id", ()),
+    "batches_batch": ("batch", "out_by_id", ("name",)),
+    "batches_batchevent": ("batch", "by_id", ("kind",)),
+    "services_taskevent": ("service", "by_id", ("kind",)),
+    "kit_kitcheck": ("kit check", "by_id", ("kind",)),
+    "brines_confirmation": ("brine confirmed", "by_id", ()),
+    "book_entry": ("book", "by_id", ("what", "kind")),
+}
+WORDS = {
+    "started": "began",
+    "done": "did a step",
+    "undone": "took a step back",
+    "checked": "checked",
+    "corrected": "put right",
+    "finished": "finished",
+    "stopped": "stopped",
+    "late": "put off",
+    "told": "told",
+    "cold": "into the cold",
+    "read": "read",
+    "used": "took out",
+    "setting": "at its setting",
+    "ice": "in melting ice",
+    "boil": "in boiling water",
+}
+
+
+@dataclass(frozen=True)
+class Deed:
+    """One record: its number in the chain, when, who, what, the words with it, and where it is seen (a cook's key)."""
+
+    number: int
+    at: dt.datetime
+    who: str
+    what: str
+    words: str
+    cook: str
+    digest: str
+
+
+def links_found(kitchen: Kitchen, person: str, text: str) -> Any:
+    """The chain from its end; only of a person (key), only what has a text in it."""
+    rows = Link.objects.of(kitchen).order_by("-number")
+    if person:
+        rows = rows.filter(Q(payload__contains=f'by_id": {person},') | Q(payload__contains=f'by_id": {person}}}'))
+    return rows.filter(payload__icontains=text) if text else rows
+
+
+def deeds(links: Iterable[Link]) -> list[Deed]:
+    """What the links say."""
+    told = [(link, json.loads(link.payload)["row"]) for link in links]
+    wanted = {row.get(TABLES[link.table][1]) for link, row in told}
+    names = {person.pk: str(person) for person in Person.objects.filter(pk__in=wanted)}
+    of = {
+        "cook_id": _names(Cook, told, "cook_id"), "batch_id": _names(Batch, told, "batch_id"),
+        "service_id": _names(Service, told, "service_id"), "equipment_id": _names(Equipment, told, "equipment_id"),
+        "probe_id": _names(Probe, told, "probe_id"),
+    }  # fmt: skip
+    return [_deed(link, row, names, of) for link, row in told]
+
+
+def _names(model: Any, told: list[tuple[Link, dict[str, Any]]], field: str) -> dict[str, str]:
+    keys = {row[field] for _, row in told if row.get(field)}
+    return {str(key): name for key, name in model.objects.filter(pk__in=keys).values_list("pk", "name")}
+
+
+def _deed(link: Link, row: dict[str, Any], names: dict[int, str], of: dict[str, dict[str, str]]) -> Deed:
+    thing, who, says = TABLES[link.table]
+    said = next((str(row[key]) for key in says if row.get(key)), "")
+    data = row.get("data") or {}
+    read = row.get("celsius") if row.get("celsius") is not None else data.get("core_c")
+    whose = next((of[field][str(row[field])] for field in of if str(row.get(field)) in of[field]), "")
+    words = [
+        whose,
+        row.get("note") or data.get("note") or data.get("word") or "",
+        "" if read is None else f"{read:g} °C",
+    ]
+    return Deed(
+        link.number, link.at, names.get(row.get(who), "the program"), f"{thing}: {WORDS.get(said, said)}".rstrip(": "),
+        ", ".join(word for word in words if word), str(row.get("cook_id") or ""), link.digest,
+    )  # fmt: skip

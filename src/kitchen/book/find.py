@@ -1,0 +1,62 @@
+"""Finding across everything that was written down: cooks, batches, the book, checks of the kit."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import Q, QuerySet
+
+from ember.quantities import Units
+from kitchen.accounts.models import Kitchen
+from kitchen.batches.models import Batch
+from kitchen.kit.models import KitCheck
+from kitchen.logbook.queries import found as cooks_found
+
+from .models import Entry
+from .rows import Row, of_batches, of_checks, of_cooks, of_entries
+
+MOST = 20  # of each kind
+
+
+@dataclass(frozen=True)
+class Found:
+    """What was found of a kind, the newest first; `more` beyond what is shown."""
+
+    name: str
+    rows: list[Row]
+    more: int
+
+
+def _in(rows: QuerySet[Any], kitchen: Kitchen, text: str, when: str, *fields: str) -> QuerySet[Any]:
+    """Rows with a text in one of the fields, or of that day."""
+    try:
+        day = dt.date.fromisoformat(text)
+    except ValueError:
+        wanted = Q()
+        for field in fields:
+            wanted |= Q(**{f"{field}__icontains": text})
+        return rows.filter(wanted).distinct()
+    begin = dt.datetime.combine(day, dt.time(), kitchen.zone)
+    return rows.filter(**{f"{when}__gte": begin, f"{when}__lt": begin + dt.timedelta(days=1)})
+
+
+def found_of(kitchen: Kitchen, text: str, units: Units) -> list[Found]:
+    """What is meant by a text: a name, a person, a note, a day; only kinds of which there is something."""
+    cooks = cooks_found(kitchen, text)
+    batches = _in(Batch.objects.of(kitchen), kitchen, text, "out_at", "name", "out_by__name", "events__note")
+    entries = _in(Entry.objects.of(kitchen).exclude(kind=Entry.Kind.ADDITION), kitchen, text, "at", "what", "note",
+                  "by__name")  # fmt: skip
+    checks = _in(KitCheck.objects.of(kitchen), kitchen, text, "at", "equipment__name", "probe__name", "by__name")
+    kinds = (
+        ("Cooks", cooks, list(of_cooks(_first(cooks), units))),
+        ("Batches", batches, list(of_batches(_first(batches), kitchen.now()))),
+        ("Book", entries, list(of_entries(_first(entries), units))),
+        ("Kit checks", checks, list(of_checks(_first(checks), units))),
+    )
+    return [Found(name, rows, query.count() - len(rows)) for name, query, rows in kinds if rows]
+
+
+def _first(rows: QuerySet[Any]) -> QuerySet[Any]:
+    return rows.model._default_manager.filter(pk__in=list(rows.values_list("pk", flat=True)[:MOST]))

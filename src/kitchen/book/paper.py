@@ -1,0 +1,64 @@
+"""A report as PDF, made part by part, so that whoever waits sees how far it is."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable, Iterator
+
+from django.db import transaction
+from django.template.loader import render_to_string
+from django.utils import timezone
+
+from kitchen.accounts.models import Kitchen, Person
+from kitchen.plans.paper import pdf
+
+from .models import Paper
+from .report import Report, report_of
+from .rows import Row
+
+ROWS_A_PART = 60
+KEPT = dt.timedelta(hours=12)
+
+
+def parts_of(report: Report) -> list[list[tuple[dt.date, object, list[Row]]]]:
+    """The days of a report in parts of some rows each; one empty part where nothing was written."""
+    found: list[list[tuple[dt.date, object, list[Row]]]] = [[]]
+    for day in report.days:
+        if sum(len(rows) for _, _, rows in found[-1]) >= ROWS_A_PART:
+            found.append([])
+        found[-1].append(day)
+    return found
+
+
+def paper_of(report: Report, person: Person, told: Callable[[int, int], None] = lambda done, parts: None) -> bytes:
+    """The PDF. `told` hears after each part how many are done of how many."""
+    parts = parts_of(report)
+
+    def pages() -> Iterator[str]:
+        told(0, len(parts))
+        for number, days in enumerate(parts):
+            yield render_to_string("book/report_pdf.html", {
+                "report": report, "by": person, "units": person.units, "days": days, "is_first": number == 0,
+                "is_last": number == len(parts) - 1,
+            })  # fmt: skip
+            told(number + 1, len(parts))
+
+    return pdf(pages(), "report.css")
+
+
+@transaction.atomic
+def ask_for(kitchen: Kitchen, person: Person, first: dt.date, last: dt.date) -> Paper:
+    """Ask for the report of a period; old ones go."""
+    Paper.objects.of(kitchen).filter(asked_at__lt=timezone.now() - KEPT).delete()
+    return Paper.objects.create(kitchen=kitchen, by=person, first=first, last=last)
+
+
+def make(paper: Paper) -> None:
+    """Make it; how far it is stands in its row meanwhile."""
+
+    def told(done: int, parts: int) -> None:
+        Paper.objects.filter(pk=paper.pk).update(done=done, parts=parts)
+
+    with timezone.override(paper.kitchen.zone):
+        report = report_of(paper.kitchen, paper.first, paper.last, paper.by.units)
+        Paper.objects.filter(pk=paper.pk).update(pdf=paper_of(report, paper.by, told))

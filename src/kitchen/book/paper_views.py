@@ -1,0 +1,55 @@
+"""The report on paper: at once when it is short, else made by the worker while its progress is shown."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from kitchen.downloads import attachment
+
+from .models import Paper
+from .paper import ask_for, paper_of, parts_of
+from .report_views import name_of, refused, report_asked
+from .tasks import make_paper
+
+PARTS_AT_ONCE = 2
+
+
+def _sent(data: bytes, name: str) -> HttpResponse:
+    response = HttpResponse(data, content_type="application/pdf")
+    response.headers["Content-Disposition"] = attachment(name, ".pdf")
+    return response
+
+
+def ask(request: HttpRequest) -> HttpResponse:
+    """The PDF of a short report; a long one is asked for, and its page shows how far it is."""
+    found, problem = report_asked(request)
+    if problem:
+        return refused(problem)
+    if len(parts_of(found)) <= PARTS_AT_ONCE:
+        return _sent(paper_of(found, request.user), name_of(found.first, found.last))
+    asked = ask_for(request.kitchen, request.user, found.first, found.last)
+    make_paper.defer(paper_id=str(asked.pk))
+    return redirect("book:paper", pk=asked.pk)
+
+
+def _mine(request: HttpRequest, pk: uuid.UUID) -> Paper:
+    return get_object_or_404(Paper.objects.of(request.kitchen).defer("pdf"), pk=pk, by=request.user)
+
+
+def paper(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """How far it is; asked every moment until it is there."""
+    found = _mine(request, pk)
+    is_there = Paper.objects.filter(pk=pk, pdf__isnull=False).exists()
+    template = "book/_making.html" if request.htmx else "book/making.html"
+    return render(request, template, {"paper": found, "is_there": is_there})
+
+
+def download(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The file."""
+    found = _mine(request, pk)
+    if found.pdf is None:
+        return redirect("book:paper", pk=pk)
+    return _sent(bytes(found.pdf), name_of(found.first, found.last))

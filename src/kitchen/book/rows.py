@@ -1,0 +1,123 @@
+"""One line of a report or of what was found, whatever it is a record of: its rule, what was done, who signed."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Any
+
+from ember.judge.standards import standards
+from ember.quantities import Units
+from kitchen.batches.course import BatchCourse, courses_of
+from kitchen.logbook.record import record_of
+from kitchen.units.templatetags.units import verdict_words
+
+from .models import Entry
+
+
+@dataclass(frozen=True)
+class Row:
+    """One record. `met`: None where no rule was held against it, or nothing was read."""
+
+    kind: str
+    key: str
+    at: dt.datetime
+    name: str
+    by: str
+    words: str
+    met: bool | None = None
+    rule: str = ""
+    standard: str = ""
+    put_right: list[str] = field(default_factory=list)
+    signed_by: str = ""
+    signed_at: dt.datetime | None = None
+
+    @property
+    def state(self) -> str:
+        """As drawings say it."""
+        return "none" if self.met is None else "met" if self.met else "not"
+
+    @property
+    def is_open(self) -> bool:
+        """Not met, and nobody wrote what was done."""
+        return self.met is False and not self.put_right
+
+
+def _standard(key: str, edition: str, section: str) -> str:
+    row = standards().get(key)
+    return ", ".join(part for part in (f"{row.name if row else key} {edition}".strip(), section) if part)
+
+
+def of_cooks(cooks: Any, units: Units) -> Iterator[Row]:
+    """Of finished cooks."""
+    for cook in cooks.prefetch_related("additions__by"):
+        signed = getattr(cook, "sign_off", None)
+        record = signed.record if signed else record_of(cook)
+        told = record["verdict"] or (record["planned_verdict"] if cook.goes_by_steps else None)
+        rule = (told or {}).get("rule") or told or {}
+        words = verdict_words(told, units) if told else "needs a reading"
+        if told and cook.goes_by_steps:
+            words = f"by plan: {words}"
+        if record.get("brine") and record["brine"].get("nitrite_ppm") is not None:
+            brine = record["brine"]
+            words = f"{brine['nitrite_ppm']:.0f} ppm of sodium nitrite, {brine['limit_ppm']:.0f} allowed"
+            told = {"met": brine["allowed"]}
+        put_right = [row["note"] for row in record["corrections"]]
+        if record.get("advisory") and told and not told["met"]:
+            put_right.append("served with its advisory")
+        put_right += [f"added: {row.note}" for row in cook.additions.all()]
+        yield Row(
+            "Cook", str(cook.pk), cook.finished_at, f"{cook.name}, {cook.pieces}", str(cook.started_by), words,
+            told["met"] if told else None, rule.get("text", ""),
+            _standard(rule.get("standard", ""), rule.get("edition", ""), rule.get("section", "")) if rule else "",
+            put_right, str(signed.by) if signed else "", signed.at if signed else None,
+        )  # fmt: skip
+
+
+def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
+    """Of batches, as they stand now."""
+    for course in courses_of(list(batches.select_related("kitchen", "out_by")), now):
+        rule = course.batch.result["rule"]
+        missed = any(stage.missed for stage in course.stages)
+        words = "cooling was missed" if missed else "cooled in time" if course.is_cold else "cooling"
+        yield Row(
+            "Batch", str(course.batch.pk), course.batch.out_at, f"{course.batch.name}, {course.portions}",
+            str(course.batch.out_by), words, False if missed else True if course.is_cold else None, rule["text"],
+            _standard(rule["standard"], rule.get("edition", ""), rule["section"]), _put_right(course),
+        )  # fmt: skip
+
+
+def _put_right(course: BatchCourse) -> list[str]:
+    told = {"reheated": "heated through again", "decided": "decided", "discarded": "thrown away"}
+    return [
+        f"{told[event.kind]}{f': {event.note}' if event.note else ''} ({event.by})"
+        for event in course.events
+        if event.kind in told
+    ]
+
+
+def of_entries(entries: Any, units: Units) -> Iterator[Row]:
+    """Of the book's entries; additions stand with their cook."""
+    for entry in entries.exclude(kind=Entry.Kind.ADDITION).select_related("by"):
+        rule = entry.rule or {}
+        read = "" if entry.celsius is None else f"{units.temperature_value(entry.celsius):.1f} {units.degree}"
+        sent = {True: "taken in", False: "sent back", None: ""}[entry.accepted]
+        note = entry.note if not rule or rule["met"] else ""
+        put_right = [part for part in (sent if entry.accepted is False else "", entry.note) if part]
+        yield Row(
+            entry.get_kind_display(), str(entry.pk), entry.at, entry.what, str(entry.by),
+            ", ".join(part for part in (read, sent, note) if part), rule.get("met"), rule.get("text", ""),
+            _standard(rule["standard"], rule.get("edition", ""), rule["section"]) if rule else "",
+            put_right if rule and not rule["met"] else [],
+        )  # fmt: skip
+
+
+def of_checks(checks: Any, units: Units) -> Iterator[Row]:
+    """Of checks of equipment and probes."""
+    for check in checks.select_related("by", "equipment", "probe"):
+        off = units.temperature_step(check.off_k)
+        yield Row(
+            "Kit check", str(check.pk), check.at, str(check.equipment or check.probe), str(check.by),
+            f"{check.get_kind_display()}, {off:+.1f} {units.degree} off",
+        )  # fmt: skip

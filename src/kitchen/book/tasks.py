@@ -1,0 +1,37 @@
+"""What the worker does for the book: long reports."""
+
+from __future__ import annotations
+
+import logging
+import uuid
+
+from procrastinate.contrib.django import app
+
+from kitchen.accounts.models import Kitchen
+
+from . import paper as papers
+from .models import Paper
+from .retention import forget_old
+
+log = logging.getLogger(__name__)
+
+
+@app.periodic(cron="20 4 * * *", periodic_id="forget")
+@app.task(queue="papers", queueing_lock="forget", lock="forget")
+def forget(timestamp: int) -> None:
+    """Once a day: readings that are older than their kitchen keeps them."""
+    for kitchen in Kitchen.objects.exclude(readings_kept_months=None):
+        forget_old(kitchen)
+
+
+@app.task(queue="papers")
+def make_paper(paper_id: str) -> None:
+    """One report as PDF. What goes wrong stands in its row, for who waits."""
+    paper = Paper.objects.select_related("kitchen", "by").filter(pk=uuid.UUID(paper_id), pdf=None).first()
+    if paper is None:
+        return
+    try:
+        papers.make(paper)
+    except Exception:
+        log.exception("the report %s was not made", paper_id)
+        Paper.objects.filter(pk=paper.pk).update(problem="It could not be made. Try a shorter period, or the CSV.")

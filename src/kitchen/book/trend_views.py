@@ -1,0 +1,50 @@
+"""How the cooks went against their plans."""
+
+from __future__ import annotations
+
+import datetime as dt
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from kitchen.drawings.off_scale import off_scale
+from kitchen.drawings.trend_strip import trend_strip
+from kitchen.kit.queries import LET_PASS_K, USUAL_LET_PASS_K, USUAL_WIDE_K, WIDE_K
+
+from .trends import LATE_S, OFF_K, Drift, Trends, trends_of
+
+SPANS = ((8, "Eight weeks"), (26, "Half a year"), (104, "Two years"))
+
+
+def _weeks(text: str | None) -> int:
+    return next((weeks for weeks, _ in SPANS if str(weeks) == text), SPANS[0][0])
+
+
+def _strips(found: Trends, degree_k: float) -> dict[str, object]:
+    late = [(w.monday, (w.late_s[0] / 60, w.late_s[1] / 60, w.late_s[2] / 60), w.counted.is_few)
+            for w in found.weeks if w.late_s]  # fmt: skip
+    off = [(w.monday, (w.off_k[0] * degree_k, w.off_k[1] * degree_k, w.off_k[2] * degree_k), w.counted.is_few)
+           for w in found.weeks if w.off_k]  # fmt: skip
+    return {
+        "late": trend_strip(late, "min", LATE_S / 60),
+        "off": trend_strip(off, "°", OFF_K * degree_k),
+    }
+
+
+def _scale(drift: Drift) -> object:
+    wide, let_pass = WIDE_K.get(drift.kind, USUAL_WIDE_K), LET_PASS_K.get(drift.kind, USUAL_LET_PASS_K)
+    return off_scale([(at_c, off) for _, at_c, off in drift.checks], wide, let_pass)
+
+
+def trends(request: HttpRequest) -> HttpResponse:
+    """Late, over, short, yield by cut, and the equipment's offsets over time."""
+    weeks = _weeks(request.GET.get("weeks"))
+    today = request.kitchen.now().astimezone(request.kitchen.zone).date()
+    monday = today - dt.timedelta(days=today.weekday(), weeks=weeks - 1)
+    found = trends_of(request.kitchen, monday)
+    context = {
+        "trends": found, "weeks": weeks, "spans": SPANS, "late_min": LATE_S / 60, "off_k": OFF_K,
+        **_strips(found, request.user.units.temperature_step(1.0)),
+        "drifts": [(drift, _scale(drift)) for drift in found.drifts],
+    }  # fmt: skip
+    return render(request, "book/trends.html", context)

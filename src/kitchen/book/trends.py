@@ -1,0 +1,154 @@
+"""How the kitchen's cooks went against their plans, week by week and by cut, from the signed records."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import connection
+
+from ember.errors import EmberError
+from ember.food.catalogue import cut
+from kitchen.accounts.models import Kitchen
+from kitchen.kit.models import KitCheck
+
+LATE_S = 60.0  # a pull so much after its time is late
+OFF_K = 1.0  # a peak so much above or under its plan is over, or short
+FEW = 5  # under so many a share says little
+
+# One row a signed cook of a plan, then counted by week, by cut and in all.
+COUNTED = """
+WITH o AS MATERIALIZED (
+  SELECT (date_trunc('week', c.finished_at AT TIME ZONE %(zone)s))::date AS week,
+         c.document #>> '{piece,cut}' AS cut,
+         (jsonb_path_query_first(s.record, '$.off_plan[*] ? (@.what == "Pulled after").off') #>> '{}')::float AS late_s,
+         (jsonb_path_query_first(s.record, '$.off_plan[*] ? (@.what == "Peak core").off') #>> '{}')::float AS off_k,
+         (jsonb_path_query_first(s.record, '$.off_plan[*] ? (@.what == "Yield").done') #>> '{}')::float AS out_pct,
+         (jsonb_path_query_first(s.record, '$.off_plan[*] ? (@.what == "Yield").plan') #>> '{}')::float AS plan_pct,
+         (s.record #>> '{verdict,met}')::boolean AS met
+  FROM line_cook c JOIN logbook_signoff s ON s.cook_id = c.id
+  WHERE c.kitchen_id = %(kitchen)s AND c.kind = 'plan' AND c.finished_at >= %(begin)s
+)
+SELECT grouping(week, cut), week, cut,
+       count(*), count(late_s), count(*) FILTER (WHERE late_s > %(late)s), count(off_k),
+       count(*) FILTER (WHERE off_k > %(off)s), count(*) FILTER (WHERE off_k < -%(off)s),
+       count(*) FILTER (WHERE NOT met), count(out_pct), avg(out_pct), avg(plan_pct) FILTER (WHERE out_pct IS NOT NULL),
+       percentile_cont(ARRAY[0.25, 0.5, 0.75]) WITHIN GROUP (ORDER BY late_s),
+       percentile_cont(ARRAY[0.25, 0.5, 0.75]) WITHIN GROUP (ORDER BY off_k)
+FROM o GROUP BY GROUPING SETS ((week), (cut), ()) ORDER BY week, count(*) DESC, cut
+"""
+A_WEEK, A_CUT = 1, 2  # what grouping() says of a row
+
+
+@dataclass(frozen=True)
+class Counted:
+    """How some cooks went. `timed` and `read` are those whose pull, whose core is known."""
+
+    cooks: int
+    timed: int
+    late: int
+    read: int
+    over: int
+    short: int
+    missed: int
+    weighed: int
+    yield_pct: float | None
+    planned_pct: float | None
+
+    @property
+    def is_few(self) -> bool:
+        """Too few to go by."""
+        return self.cooks < FEW
+
+    @property
+    def yield_off(self) -> float | None:
+        """Weighed less planned, points."""
+        known = self.yield_pct is not None and self.planned_pct is not None
+        return self.yield_pct - self.planned_pct if known else None  # type: ignore[operator]
+
+
+@dataclass(frozen=True)
+class Week:
+    """A week from its Monday; the quartiles of how late its pulls were, s, and how far off its peaks, K."""
+
+    monday: dt.date
+    counted: Counted
+    late_s: tuple[float, float, float] | None
+    off_k: tuple[float, float, float] | None
+
+
+@dataclass(frozen=True)
+class CutRow:
+    """A cut by its name."""
+
+    name: str
+    counted: Counted
+
+
+@dataclass(frozen=True)
+class Drift:
+    """What a piece of equipment was off by, check by check: (when, setting °C, K)."""
+
+    name: str
+    kind: str
+    checks: tuple[tuple[dt.datetime, float, float], ...]
+
+    @property
+    def moved_k(self) -> float | None:
+        """The last less the first of the setting that was checked most; None with one check of each."""
+        by_setting: dict[float, list[float]] = {}
+        for _, setting, off in self.checks:
+            by_setting.setdefault(setting, []).append(off)
+        most = max(by_setting.values(), key=len)
+        return most[-1] - most[0] if len(most) > 1 else None
+
+
+@dataclass(frozen=True)
+class Trends:
+    """All of it, since `begin`."""
+
+    begin: dt.date
+    total: Counted
+    weeks: tuple[Week, ...]
+    cuts: tuple[CutRow, ...]
+    drifts: tuple[Drift, ...]
+
+
+def trends_of(kitchen: Kitchen, begin: dt.date) -> Trends:
+    """The trends of a kitchen from a day on. Cooks that nobody signed are not counted."""
+    since = dt.datetime.combine(begin, dt.time(), kitchen.zone)
+    asked = {"zone": kitchen.time_zone, "kitchen": kitchen.pk, "begin": since, "late": LATE_S, "off": OFF_K}
+    total = Counted(0, 0, 0, 0, 0, 0, 0, 0, None, None)
+    weeks: list[Week] = []
+    cuts: list[CutRow] = []
+    with connection.cursor() as cursor:
+        cursor.execute(COUNTED, asked)
+        for of_what, week, key, *counts, late, off in cursor.fetchall():
+            counted = Counted(*counts)
+            if of_what == A_WEEK:
+                weeks.append(Week(week, counted, _quartiles(late), _quartiles(off)))
+            elif of_what == A_CUT:
+                cuts.append(CutRow(_cut_name(key), counted))
+            else:
+                total = counted
+    return Trends(begin, total, tuple(weeks), tuple(cuts), tuple(_drifts(kitchen, since)))
+
+
+def _quartiles(found: Any) -> tuple[float, float, float] | None:
+    return None if not found or found[0] is None else (found[0], found[1], found[2])
+
+
+def _cut_name(key: str | None) -> str:
+    try:
+        return cut(key or "").name
+    except EmberError:
+        return key or "no cut"
+
+
+def _drifts(kitchen: Kitchen, since: dt.datetime) -> list[Drift]:
+    rows = KitCheck.objects.of(kitchen).filter(equipment__isnull=False, at__gte=since, equipment__removed_at=None)
+    found: dict[Any, list[tuple[dt.datetime, float, float]]] = {}
+    for check in rows.select_related("equipment").order_by("at", "id"):
+        found.setdefault(check.equipment, []).append((check.at, check.wanted_c, check.off_k))
+    return [Drift(str(key), key.kind, tuple(checks)) for key, checks in sorted(found.items(), key=lambda r: r[0].name)]
