@@ -12,7 +12,15 @@ from .looking import press, type_into, whole_and_accessible
 def test_every_page_is_whole_and_accessible(browser, live_server, demo):
     browser.sign_in(live_server.url, "runa", PASSWORD)
     today = Kitchen.objects.get(is_demo=True).now().date()
-    paths = ("/book/", "/book/?kind=delivery", f"/book/report/?from={today.replace(day=1)}&to={today}", "/log/")
+    paths = (
+        "/book/",
+        "/book/?kind=delivery",
+        f"/book/report/?from={today.replace(day=1)}&to={today}",
+        "/log/",
+        "/book/find/?q=tobin",
+        "/book/who/",
+        "/book/trends/?weeks=26",
+    )
     whole_and_accessible(browser, live_server.url, paths)
 
 
