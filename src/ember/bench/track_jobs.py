@@ -138,10 +138,11 @@ class SimulatedCook:
 
     def shown_at(self, off_m: float) -> FloatArray:
         """What a probe at another place would have shown at `t_s`, without noise."""
-        return _lagged(self.t_s, _at(self.temperature_c, self.x_m, off_m))
+        return lagged(self.t_s, place_of(self.temperature_c, self.x_m, off_m))
 
 
-def _at(temperature_c: FloatArray, x_m: FloatArray, off_m: float) -> FloatArray:
+def place_of(temperature_c: FloatArray, x_m: FloatArray, off_m: float) -> FloatArray:
+    """Temperatures at a place of the piece, by the parabola through the nodes about it."""
     i = int(np.clip(np.searchsorted(x_m, off_m), 1, len(x_m) - 2))
     a, b, c = x_m[i - 1 : i + 2]
     return np.asarray(
@@ -151,7 +152,7 @@ def _at(temperature_c: FloatArray, x_m: FloatArray, off_m: float) -> FloatArray:
     )
 
 
-def _lagged(t_s: FloatArray, celsius: FloatArray) -> FloatArray:
+def lagged(t_s: FloatArray, celsius: FloatArray) -> FloatArray:
     """A first-order lag, exact for what goes straight between the times."""
     shown = np.empty_like(celsius)
     shown[0] = celsius[0]
@@ -195,7 +196,7 @@ def simulated_cook(job: str, random: np.random.Generator, every_s: float | None 
     x = (problem.grid.x_m - problem.grid.x_m[problem.grid.core]) * size
     farthest = min(FARTHEST_M, FARTHEST_SHARE * problem.grid.half_m * size)
     off = farthest * random.uniform(-1 if problem.grid.two_faces else 0, 1)
-    shown = _lagged(t, _at(temperature, x, off)) + NOISE_K * random.standard_normal(len(t))
+    shown = lagged(t, place_of(temperature, x, off)) + NOISE_K * random.standard_normal(len(t))
     readings = tuple((float(s), float(c)) for s, c in zip(t, shown, strict=True))
     return SimulatedCook(
         job, plan, known, events, readings, true_s, float(end.peak_c[0]), size, transfer, float(media[1]), start_c,

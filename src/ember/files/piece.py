@@ -43,9 +43,10 @@ class General(FileModel):
 
 
 class FromMass(FileModel):
-    """The cut's typical form, scaled to `mass_g`."""
+    """The cut's typical form, scaled to `mass_g`; `size_factor`: how much thicker a kitchen's own pieces are for it."""
 
     kind: Literal["from_mass"] = "from_mass"
+    size_factor: float = Field(1, ge=0.5, le=2)
 
 
 Shape = Annotated[Slab | Cylinder | Sphere | General | FromMass, Field(discriminator="kind")]

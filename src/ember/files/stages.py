@@ -62,21 +62,23 @@ class Temper(_Timed):
 
 
 class Bath(_Timed):
-    """In a water bath."""
+    """In a water bath. `offset_k`: how much hotter the bath is than it says."""
 
     kind: Literal["bath"] = "bath"
     water_c: float = Field(ge=-2, le=100)
     bagged: bool = True
     stirred: bool = True
+    offset_k: float = Field(0, ge=-10, le=10)
 
 
 class Vessel(FileModel):
-    """A pan as a body that the food cools."""
+    """A pan as a body that the food cools. `contact`: the heat its floor passes, as a factor of the usual."""
 
     mass_kg: float = Field(1.5, ge=0.1, le=40)
     material: Literal["steel", "clad-aluminium", "cast-iron", "carbon-steel", "copper"] = "steel"
     diameter_mm: float = Field(280, ge=80, le=1200)
     preheated_to_c: float | None = Field(None, ge=10, le=500)
+    contact: float = Field(1, ge=0.25, le=4)
 
 
 class Baste(FileModel):

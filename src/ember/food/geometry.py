@@ -62,7 +62,8 @@ def body_size(piece: Piece, row: Cut, density_kg_m3: float) -> BodySize:
             return BodySize(size, exponent)
         case FromMass():
             form = row.stuffed_form if piece.stuffed and row.stuffed_form else row.form
-            found = _scaled(form, float(piece.mass_g or 0.0), density_kg_m3)
+            typical = _scaled(form, float(piece.mass_g or 0.0), density_kg_m3)
+            found = BodySize(typical.size_mm * piece.shape.size_factor, typical.exponent)
             if not 1.0 <= found.size_mm <= 600.0:
                 thick = f"{found.size_mm:.0f} mm thick"
                 raise BadInput(

@@ -125,7 +125,7 @@ def segments(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
         case st.Temper():
             yield Segment(both(air(stage.air_c, media()["temper"])))
         case st.Bath():
-            yield _bath(stage.water_c, stage.stirred, stage.bagged)
+            yield _bath(stage.water_c + stage.offset_k, stage.stirred, stage.bagged)
         case st.Pan():
             yield from pan_segments(stage, setting)
         case st.Plancha() | st.Grill():

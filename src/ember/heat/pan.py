@@ -65,6 +65,7 @@ def _down(stage: Pan, under: bool, setting: Setting) -> FloatArray:
     h = row["h"] if stage.fat else row["h_no_fat"]
     if setting.skin_on_top and not (setting.two_faces and under):
         h = min(h, row["h_skin"])
+    h *= stage.pan.contact if stage.pan else 1.0
     return contact(stage.starts_at_c, h, min(h, row["h_dry"]), from_around=True)
 
 

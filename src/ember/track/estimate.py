@@ -59,12 +59,24 @@ class Estimate:
     used: int
 
 
-def estimate(
+@dataclass(frozen=True)
+class Fitted:
+    """What a cook's readings say of it: the posterior, and what it was made with."""
+
+    plan: Plan
+    course: Course
+    stays: list[Stay]
+    fitting: Fitting
+    fit: Fit
+    probe: Watched
+
+
+def fitted(
     plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], now_s: float,
-    want_c: float | None = None, as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
+    as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
     medium_seen: tuple[float, float] | None = None, spare: Iterable[Sequence[ProbeReading]] = (),
-) -> Estimate:  # fmt: skip
-    """The posterior of a cook at `now_s`, s from its start, and the forecast from it.
+) -> Fitted:  # fmt: skip
+    """The posterior of a cook at `now_s`, s from its start.
 
     `readings`: (s, °C), in any order, none after now is looked at. `start`: the mode of an earlier estimate of the same
     cook, from which to go on; it changes the work, not the answer. `medium_seen`: what a probe of its own says of the
@@ -74,8 +86,6 @@ def estimate(
     plan = with_log_ends(plan)
     problem = make_problem(plan, TOLERANCE_K, REFINE, finest_m=FINEST_M)
     course, stays = course_of(problem, known.seconds, events, now_s, as_told)
-    want = want_c if want_c is not None else known.pull_core_c
-    rising = want is None or want >= plan.piece.start_c
     moments = sorted({e.s for e in events if e.s <= now_s} | {stay.from_s for stay in stays})
     replaced = [e.s for e in events if e.kind == "probe-moved" and e.s <= now_s]
     probe = None
@@ -95,12 +105,25 @@ def estimate(
     if start is not None and len(start) != unknowns.count:
         start = None
     fitting = Fitting(course, unknowns, data, lag_s)
-    fit = fitting.fit(start)
-    draws = draws_of(course, fitting, fit, now_s, want, rising, _left_s(plan, known, stays, now_s))
+    return Fitted(plan, course, stays, fitting, fitting.fit(start), probe)
+
+
+def estimate(
+    plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], now_s: float,
+    want_c: float | None = None, as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
+    medium_seen: tuple[float, float] | None = None, spare: Iterable[Sequence[ProbeReading]] = (),
+) -> Estimate:  # fmt: skip
+    """The posterior of a cook at `now_s` as `fitted` makes it, and the forecast from it."""
+    found = fitted(plan, known, events, readings, now_s, as_told, lag_s, start, medium_seen, spare)
+    plan, fit, unknowns = found.plan, found.fit, found.fitting.unknowns
+    want = want_c if want_c is not None else known.pull_core_c
+    rising = want is None or want >= plan.piece.start_c
+    left_s = _left_s(plan, known, found.stays, now_s)
+    draws = draws_of(found.course, found.fitting, fit, now_s, want, rising, left_s)
     pull = plan.pull_stage
     set_c = 0.0 if pull is None else set_to_c(plan.stages[pull], pull, [e for e in events if e.s <= now_s])
     beliefs = beliefs_of(plan, unknowns, fit, set_c)
-    return Estimate(course, unknowns, fit, draws, probe, beliefs, want, len(probe.believed))
+    return Estimate(found.course, unknowns, fit, draws, found.probe, beliefs, want, len(found.probe.believed))
 
 
 def _left_s(plan: Plan, known: Planned, stays: Sequence[Stay], now_s: float) -> float:

@@ -1,0 +1,133 @@
+"""Simulated kitchens whose ovens, baths, pans and cuts are off by what is known, and cooks in them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..errors import EmberError
+from ..files.plan import Plan, parse_plan
+from ..files.track import Event
+from ..heat.follow import Members
+from ..heat.grid import FloatArray
+from ..heat.problem import make_problem
+from ..heat.simulate import TOLERANCE_K
+from ..learn.evidence import watching
+from ..learn.pool import Observed
+from ..learn.study import Cook
+from ..track.estimate import planned
+from ..track.lived import course_of
+from .track_jobs import Stage, lagged, place_of
+
+Thing = tuple[str, str]
+# How far off the things of a kitchen are, one deviation: K, log factors.
+OFF = {"oven": 8.0, "bath": 0.9, "pan": 0.30, "cut": 0.08}
+# How much single cooks deviate from that, one deviation.
+COOK_SIZE, COOK_TRANSFER = 0.05, 0.10
+COOK_MEDIUM_K = {"oven": 3.0, "bath": 0.25, "pan": 6.0}
+START_K, NOISE_K, FARTHEST_M, FARTHEST_SHARE = 1.5, 0.2, 4e-3, 0.4
+EVERY_S, MOST = 20.0, 240
+VESSEL = {"mass_kg": 1.9, "material": "carbon-steel", "diameter_mm": 290}
+REST: Stage = {"kind": "rest", "air_c": 22, "minutes": 6}
+
+
+def _plan(cut: str, mass_g: float, shape: dict[str, object], stages: list[Stage]) -> Plan:
+    piece = {"cut": cut, "mass_g": mass_g, "shape": shape, "start_c": 5}
+    document = {"format": "open-ember/plan", "version": 1, "name": cut, "piece": piece, "stages": [*stages, REST]}
+    return parse_plan(document)
+
+
+def menu() -> list[tuple[Plan, tuple[Thing | None, Thing | None, Thing | None]]]:
+    """Plans with the things of the kitchen they are cooked with: for size, medium and transfer."""
+    by_mass: dict[str, object] = {"kind": "from_mass"}
+    one, two, bath, pan = ("oven", "Oven 1"), ("oven", "Oven 2"), ("bath", "Bath A"), ("pan", "Pan 1")
+
+    def measured(mm: float) -> dict[str, object]:
+        return {"kind": "slab", "thickness_mm": mm}
+
+    def oven(air_c: float, core_c: float) -> list[Stage]:
+        return [{"kind": "oven", "air_c": air_c, "until": {"core_c": core_c}}]
+
+    def in_pan(core_c: float) -> list[Stage]:
+        return [{"kind": "pan", "pan_c": 205, "pan": VESSEL, "turn_every_s": 60, "until": {"core_c": core_c}}]
+
+    return [
+        (_plan("turkey/whole", 5300, by_mass, oven(175, 68)), (("cut", "turkey/whole"), one, None)),
+        (_plan("chicken/whole", 1650, by_mass, oven(185, 70)), (("cut", "chicken/whole"), two, None)),
+        (_plan("lamb/rump", 400, measured(44), oven(165, 50)), (None, one, None)),
+        (_plan("salmon/fillet", 190, measured(30), oven(150, 44)), (None, two, None)),
+        (_plan("duck/breast", 210, measured(27), [{"kind": "bath", "water_c": 59, "until": {"core_c": 55}}]),
+         (None, bath, None)),
+        (_plan("pork/chop", 260, measured(30), in_pan(55)), (None, None, pan)),
+    ]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Kitchen:
+    """What each thing is truly off."""
+
+    truth: dict[Thing, float]
+
+
+def a_kitchen(random: np.random.Generator) -> Kitchen:
+    """One with truths of its own."""
+    things = sorted({thing for _, row in menu() for thing in row if thing is not None})
+    return Kitchen({thing: float(random.normal(0.0, OFF[thing[0]])) for thing in things})
+
+
+def cooks_of(kitchen: Kitchen, each: int, random: np.random.Generator) -> Iterator[Cook]:
+    """Finished cooks, `each` of every plan; those whose core never came to what was wanted are left out."""
+    for number in range(each):
+        for index, (plan, things) in enumerate(menu()):
+            found = _cook(f"{index}-{number}", plan, things, kitchen, random)
+            if found is not None:
+                yield found
+
+
+def _cook(
+    key: str, plan: Plan, things: tuple[Thing | None, Thing | None, Thing | None], kitchen: Kitchen,
+    random: np.random.Generator,
+) -> Cook | None:  # fmt: skip
+    off = [kitchen.truth[thing] if thing else 0.0 for thing in things]
+    kind = plan.stages[plan.pull_stage or 0].kind
+    size = math.exp(off[0] + random.normal(0.0, COOK_SIZE))
+    medium = off[1] + random.normal(0.0, COOK_MEDIUM_K[kind])
+    transfer = math.exp(off[2] + random.normal(0.0, COOK_TRANSFER))
+    try:
+        readings, events, end_s = _lived(plan, size, medium, transfer, random)
+        seen = watching(plan, planned(plan), events, readings, end_s)
+    except EmberError:
+        return None
+    if seen is None:
+        return None
+    spreads = ("size:mass" if things[0] else "size:measured", f"medium:{kind}",
+               "transfer:pan" if kind == "pan" else "transfer:other")  # fmt: skip
+    return Cook(key, seen, Observed(seen.evidence, things, spreads))
+
+
+def _lived(
+    plan: Plan, size: float, medium_k: float, transfer: float, random: np.random.Generator
+) -> tuple[list[tuple[float, float]], list[Event], float]:
+    """Readings, events and the end of a cook that is pulled when its plan says, by the clock."""
+    known = planned(plan)
+    pull = plan.pull_stage or 0
+    pulled_s = sum(known.seconds[: pull + 1])
+    events = [Event(kind="started", s=sum(known.seconds[:i]), stage=i) for i in range(len(plan.stages))]
+    problem = make_problem(plan, TOLERANCE_K)
+    course, _ = course_of(problem, known.seconds, events, pulled_s + known.seconds[-1], True)
+    one = np.ones(1)
+    members = Members(
+        size * one, one, (plan.piece.start_c + random.normal(0.0, START_K)) * one,
+        np.array([[0.0, medium_k, 0.0]]), np.array([[1.0, transfer, transfer]]),
+    )  # fmt: skip
+    end_s = pulled_s + 0.5 * known.seconds[-1]
+    t = np.linspace(0.0, end_s, int(min(max(end_s / EVERY_S, 40), MOST)))
+    temperature = course.follow(members, t, np.arange(len(problem.grid.x_m))).temperature_c[0]
+    x: FloatArray = (problem.grid.x_m - problem.grid.x_m[problem.grid.core]) * size
+    farthest = min(FARTHEST_M, FARTHEST_SHARE * problem.grid.half_m * size)
+    off_m = farthest * random.uniform(-1 if problem.grid.two_faces else 0, 1)
+    shown = lagged(t, place_of(temperature, x, off_m)) + NOISE_K * random.standard_normal(len(t))
+    return [(float(s), float(c)) for s, c in zip(t, shown, strict=True)], events, end_s

@@ -1,0 +1,103 @@
+"""What the readings of one finished cook say of its size, its medium and its heat, whatever was believed before.
+
+The cook's posterior about its mode (track.fit) is normal with mean m and covariance V in coordinates whose prior is
+N(0, I). Dividing the prior out leaves the likelihood, normal as well: information V^-1 - I, shift V^-1 m. All other
+unknowns of the cook (start, shape, where the needle was) are summed out under their priors first.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..files.piece import FromMass
+from ..files.plan import Plan
+from ..files.stages import Bath, Oven, Pan
+from ..files.track import Event, ProbeReading
+from ..heat.grid import FloatArray
+from ..track.estimate import Fitted, Planned, fitted
+from ..track.unknowns import MEDIUM, SIZE, SIZE_SHARE, TRANSFER, TRANSFER_LOG
+
+OF_A_COOK = (SIZE, MEDIUM, TRANSFER)
+NAMES = ("size", "medium", "transfer")
+LAST_SHARE = 0.1  # of the time up to the pull, over which readings are compared
+LEAST_READINGS = 8
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """A normal likelihood of (logarithm of the size factor, K hotter than set, logarithm of the transfer factor).
+
+    `information[3, 3]`, `shift[3]` = information @ mean; both count from what the settings say, not from what a plan
+    had taken them to be off (`believed[3]`).
+    """
+
+    information: FloatArray
+    shift: FloatArray
+    believed: FloatArray
+
+
+@dataclass(frozen=True)
+class Watching:
+    """A finished cook's readings with its course: what it says, and how well a belief would have foretold it."""
+
+    found: Fitted
+    evidence: Evidence
+    pulled_s: float
+
+    def error_k(self, belief: FloatArray) -> float:
+        """Read less foretold towards the pull, K, had one believed these [3] (counted from the settings)."""
+        fitting = self.found.fitting
+        z = np.zeros((1, fitting.unknowns.count))
+        z[0, list(OF_A_COOK)] = (belief - self.evidence.believed) / _scales(self.found)
+        shown = fitting.readings(z, fitting.temperatures(z))[0]
+        data = fitting.data
+        last = (data.s <= self.pulled_s) & (data.s >= (1.0 - LAST_SHARE) * self.pulled_s)
+        if not last.any():
+            last = np.arange(data.count) == np.searchsorted(data.s, self.pulled_s, side="right") - 1
+        return float(np.mean((data.celsius - shown)[last]))
+
+
+def _scales(found: Fitted) -> FloatArray:
+    return np.array([SIZE_SHARE, found.fitting.unknowns.medium_k[0], TRANSFER_LOG])
+
+
+def believed_of(plan: Plan) -> FloatArray:
+    """What a plan takes its piece and the stage it is pulled from to be off: [log size, K, log transfer]."""
+    shape = plan.piece.shape
+    size = math.log(shape.size_factor) if isinstance(shape, FromMass) else 0.0
+    stage = plan.stages[plan.pull_stage] if plan.pull_stage is not None else None
+    medium = stage.offset_k if isinstance(stage, Oven | Bath) else 0.0
+    contact = stage.pan.contact if isinstance(stage, Pan) and stage.pan is not None else 1.0
+    return np.array([size, medium, math.log(contact)])
+
+
+def watching(
+    plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], end_s: float
+) -> Watching | None:
+    """A finished cook as evidence; None where it was pulled from nothing, or its probe cannot be believed.
+
+    `readings`: (s, °C) of one probe, `end_s` when it was over. Raises as simulate does.
+    """
+    if plan.pull_stage is None:
+        return None
+    found = fitted(plan, known, events, readings, end_s, as_told=True)
+    pulled = next((stay.to_s for stay in found.stays if stay.stage == plan.pull_stage and stay.ended), None)
+    if pulled is None or found.probe.state != "ok" or len(found.probe.believed) < LEAST_READINGS:
+        return None
+    keep = list(OF_A_COOK)
+    inverse = np.linalg.inv(found.fit.covariance[np.ix_(keep, keep)])
+    information = _nowhere_negative(inverse - np.eye(len(keep)))
+    shift = inverse @ found.fit.z[keep]
+    scale = _scales(found)
+    information = information / scale[:, None] / scale[None, :]
+    believed = believed_of(plan)
+    return Watching(found, Evidence(information, shift / scale + information @ believed, believed), pulled)
+
+
+def _nowhere_negative(information: FloatArray) -> FloatArray:
+    values, axes = np.linalg.eigh(0.5 * (information + information.T))
+    return np.asarray((axes * np.maximum(values, 0.0)) @ axes.T)

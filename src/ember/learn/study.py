@@ -1,0 +1,120 @@
+"""Learning from a kitchen's cooks, tried on cooks that were not learned from, and what is proposed of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.stats import t as students_t
+
+from .evidence import Watching
+from .pool import SURE, Estimate, Observed, Pooled, pool
+
+FOLDS = 5
+LEAST_COOKS = 10  # of a thing, before anything is proposed
+SEED = 11
+
+
+@dataclass(frozen=True)
+class Cook:
+    """A finished cook: what it says, and what it was cooked with."""
+
+    key: str
+    watching: Watching
+    observed: Observed
+
+
+@dataclass(frozen=True)
+class HeldOut:
+    """How well the cooks of a thing were foretold by what other cooks taught: mean |read less foretold|, K.
+
+    `fall_k`: before less after, with its interval over the cooks.
+    """
+
+    cooks: int
+    before_k: float
+    after_k: float
+    fall_low_k: float
+    fall_high_k: float
+
+    @property
+    def fall_k(self) -> float:
+        """By how much it fell."""
+        return self.before_k - self.after_k
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """What was learned of a thing. `now` is what plans take it to be (in the estimate's units); `errors` rows: cook,
+    error before, error after, K. `why_not` says why it should not be taken; empty where it may be.
+    """
+
+    estimate: Estimate
+    now: float
+    held_out: HeldOut
+    errors: tuple[tuple[str, float, float], ...]
+    why_not: str
+
+
+@dataclass(frozen=True)
+class Study:
+    """Everything that was found: proposals, the greatest change first, and the deviations of single cooks."""
+
+    proposals: tuple[Proposal, ...]
+    pooled: Pooled
+    cooks: int
+
+
+def _held_out(cooks: Sequence[Cook], told: Callable[[int, int], None]) -> dict[str, tuple[float, float]]:
+    """{cook: (error before, error after)} K, each cook foretold by the others' folds."""
+    order = np.random.default_rng(SEED).permutation(len(cooks))
+    folds = min(FOLDS, len(cooks))
+    found: dict[str, tuple[float, float]] = {}
+    for fold in range(folds):
+        mine = set(order[fold::folds].tolist())
+        taught = pool([cook.observed for i, cook in enumerate(cooks) if i not in mine])
+        for i in sorted(mine):
+            cook = cooks[i]
+            before = cook.watching.error_k(cook.observed.evidence.believed)
+            after = cook.watching.error_k(taught.belief(cook.observed))
+            found[cook.key] = (before, after)
+            told(len(found), len(cooks))
+    return found
+
+
+def _summed(rows: Sequence[tuple[str, float, float]]) -> HeldOut:
+    before = np.abs([row[1] for row in rows])
+    after = np.abs([row[2] for row in rows])
+    fall = before - after
+    middle = float(fall.mean())
+    wide = 0.0
+    if len(rows) > 1:
+        wide = float(students_t.ppf(0.5 + SURE / 2, len(rows) - 1) * fall.std(ddof=1) / np.sqrt(len(rows)))
+    return HeldOut(len(rows), float(before.mean()), float(after.mean()), middle - wide, middle + wide)
+
+
+def _why_not(estimate: Estimate, now: float, held_out: HeldOut) -> str:
+    if estimate.cooks < LEAST_COOKS:
+        return f"not enough data: {estimate.cooks} cooks, {LEAST_COOKS} are needed"
+    if estimate.low <= now <= estimate.high:
+        return "what plans take it to be is within the interval: nothing to change"
+    if held_out.after_k >= held_out.before_k:
+        return "not enough data: cooks it did not learn from were foretold no better"
+    return ""
+
+
+def study(cooks: Sequence[Cook], told: Callable[[int, int], None] = lambda done, of: None) -> Study:
+    """Learn from all cooks; each thing is tried on cooks it did not learn from. `told` hears how many are tried."""
+    pooled = pool([cook.observed for cook in cooks])
+    errors = _held_out(cooks, told) if pooled.estimates else {}
+    proposals = []
+    for thing, estimate in pooled.estimates.items():
+        mine = [cook for cook in cooks if thing in cook.observed.things]
+        row = mine[-1].observed.things.index(thing)
+        now = float(mine[-1].observed.evidence.believed[row])
+        rows = tuple((cook.key, *errors[cook.key]) for cook in mine)
+        held_out = _summed(rows)
+        proposals.append(Proposal(estimate, now, held_out, rows, _why_not(estimate, now, held_out)))
+    proposals.sort(key=lambda p: (bool(p.why_not), -p.held_out.fall_k))
+    return Study(tuple(proposals), pooled, len(cooks))
