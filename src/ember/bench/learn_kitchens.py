@@ -28,7 +28,8 @@ OFF = {"oven": 8.0, "bath": 0.9, "pan": 0.30, "cut": 0.08}
 # How much single cooks deviate from that, one deviation.
 COOK_SIZE, COOK_TRANSFER = 0.05, 0.10
 COOK_MEDIUM_K = {"oven": 3.0, "bath": 0.25, "pan": 6.0}
-START_K, NOISE_K, FARTHEST_M, FARTHEST_SHARE = 1.5, 0.2, 4e-3, 0.4
+START_K, NOISE_K = 1.5, 0.2
+PLACED_M, PLACED_SHARE, FARTHEST_SHARE = 3e-3, 0.10, 0.6  # how far off the middle a needle is, and its most
 EVERY_S, MOST = 20.0, 240
 VESSEL = {"mass_kg": 1.9, "material": "carbon-steel", "diameter_mm": 290}
 REST: Stage = {"kind": "rest", "air_c": 22, "minutes": 6}
@@ -127,7 +128,10 @@ def _lived(
     t = np.linspace(0.0, end_s, int(min(max(end_s / EVERY_S, 40), MOST)))
     temperature = course.follow(members, t, np.arange(len(problem.grid.x_m))).temperature_c[0]
     x: FloatArray = (problem.grid.x_m - problem.grid.x_m[problem.grid.core]) * size
-    farthest = min(FARTHEST_M, FARTHEST_SHARE * problem.grid.half_m * size)
-    off_m = farthest * random.uniform(-1 if problem.grid.two_faces else 0, 1)
+    half_m = problem.grid.half_m * size
+    off_m = float(
+        np.clip(max(PLACED_M, PLACED_SHARE * half_m) * random.normal(), *(FARTHEST_SHARE * half_m * np.array([-1, 1])))
+    )
+    off_m = off_m if problem.grid.two_faces else abs(off_m)
     shown = lagged(t, place_of(temperature, x, off_m)) + NOISE_K * random.standard_normal(len(t))
     return [(float(s), float(c)) for s, c in zip(t, shown, strict=True)], events, end_s

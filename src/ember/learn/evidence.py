@@ -84,7 +84,7 @@ def watching(
     """
     if plan.pull_stage is None:
         return None
-    found = fitted(plan, known, events, readings, end_s, as_told=True)
+    found = fitted(plan, known, events, readings, end_s, as_told=True, to_teach=True)
     pulled = next((stay.to_s for stay in found.stays if stay.stage == plan.pull_stage and stay.ended), None)
     if pulled is None or found.probe.state != "ok" or len(found.probe.believed) < LEAST_READINGS:
         return None

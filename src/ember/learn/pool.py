@@ -29,6 +29,9 @@ USUAL = {
     "medium:other": 3.0, "transfer:pan": 0.15, "transfer:other": 0.12,
 }  # fmt: skip
 USUAL_LOG = 0.5
+# What the model itself, and how needles are put in on the whole, may be off: the same in every cook, so that no number
+# of cooks takes it away. Fitted here, on simulated kitchens whose needles are put in otherwise than is believed.
+COMMON = {"cut": 0.015, "oven": 0.8, "bath": 0.08, "pan": 0.08}
 SURE = 0.95
 
 
@@ -147,7 +150,8 @@ def pool(observed: Sequence[Observed]) -> Pooled:
                 own[thing] = spreads[one.spreads[row]]
     found = {}
     for i, thing in enumerate(model.things):
-        wide = float(students_t.ppf(0.5 + SURE / 2, max(counts[thing] - 1, 1)) * np.sqrt(covariance[i, i]))
+        deviation = np.sqrt(covariance[i, i] + COMMON[thing[0]] ** 2)
+        wide = float(students_t.ppf(0.5 + SURE / 2, max(counts[thing] - 1, 1)) * deviation)
         middle = float(value[i])
         found[thing] = Estimate(*thing, middle, middle - wide, middle + wide, counts[thing], own[thing])
     return Pooled(found, spreads)

@@ -27,6 +27,7 @@ from .unknowns import Unknowns, unknowns_of
 DECILES = (10, 50, 90)
 MOST_PLACES = 5  # of a needle put in anew that are told apart; what was before counts as one
 PLANNED_K, PLANNED_REFINE = 0.1, 0.5
+TEACHING_K = 0.03  # what the coarse grid is off would be the same in every cook, and be learned
 
 
 @dataclass(frozen=True)
@@ -75,16 +76,18 @@ def fitted(
     plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], now_s: float,
     as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
     medium_seen: tuple[float, float] | None = None, spare: Iterable[Sequence[ProbeReading]] = (),
+    to_teach: bool = False,
 ) -> Fitted:  # fmt: skip
     """The posterior of a cook at `now_s`, s from its start.
 
     `readings`: (s, °C), in any order, none after now is looked at. `start`: the mode of an earlier estimate of the same
     cook, from which to go on; it changes the work, not the answer. `medium_seen`: what a probe of its own says of the
     medium of the stage that is pulled from, (K hotter than set, its deviation). `spare`: readings of other probes in
-    the piece, one of which counts when the first cannot be believed.
+    the piece, one of which counts when the first cannot be believed. `to_teach`: as exactly as can be, however long.
     """
     plan = with_log_ends(plan)
-    problem = make_problem(plan, TOLERANCE_K, REFINE, finest_m=FINEST_M)
+    tolerance_k, refine, finest_m = (TEACHING_K, 1.0, None) if to_teach else (TOLERANCE_K, REFINE, FINEST_M)
+    problem = make_problem(plan, tolerance_k, refine, finest_m=finest_m)
     course, stays = course_of(problem, known.seconds, events, now_s, as_told)
     moments = sorted({e.s for e in events if e.s <= now_s} | {stay.from_s for stay in stays})
     replaced = [e.s for e in events if e.kind == "probe-moved" and e.s <= now_s]
@@ -104,7 +107,7 @@ def fitted(
     unknowns = unknowns_of(course, len(places) + 1, medium_seen)
     if start is not None and len(start) != unknowns.count:
         start = None
-    fitting = Fitting(course, unknowns, data, lag_s)
+    fitting = Fitting(course, unknowns, data, lag_s, to_teach=to_teach)
     return Fitted(plan, course, stays, fitting, fitting.fit(start), probe)
 
 

@@ -23,7 +23,8 @@ STEP = 0.2  # of a difference quotient, in deviations of the prior
 LONGEST_STEP = 1.5
 LONGEST_BACK = 1.0
 WATCHED_SHARE = 1.4  # so that the probe is among the watched nodes of a piece that is thinner than planned
-ITERATIONS, STILL = 6, 0.08
+ITERATIONS, STILL = 6, 0.08  # a forecast has no time for more: what is left is small beside its spread
+MORE_ITERATIONS, STILLER = 15, 0.0005  # of what many cooks are to teach: there it would add up
 NOWHERE_C = 999.0  # of a member too violent to follow: no reading bears it out
 TRIED = np.array([1.0, 0.35])
 START_PLACES = (-0.8, 0.8)
@@ -77,6 +78,14 @@ def _parabola(x: FloatArray, i: IntArray, at: FloatArray) -> list[tuple[IntArray
 
 
 @dataclass(frozen=True)
+class Prior:
+    """Another prior than the plan's own N(0, 1): middle and deviation of every unknown."""
+
+    middle: FloatArray
+    deviation: FloatArray
+
+
+@dataclass(frozen=True)
 class Fit:
     """The mode `z`, its covariance, the misfit there (half the squares of the prior plus that of the readings), what is
     left of the readings, and how they move with each unknown, K [bin, unknown].
@@ -92,8 +101,13 @@ class Fit:
 class Fitting:
     """One set of readings and the course they were read in."""
 
-    def __init__(self, course: Course, unknowns: Unknowns, data: Binned, lag_s: float) -> None:
+    def __init__(
+        self, course: Course, unknowns: Unknowns, data: Binned, lag_s: float, prior: Prior | None = None,
+        to_teach: bool = False,
+    ) -> None:  # fmt: skip
         self.unknowns, self.data = unknowns, data
+        self._iterations, self._still = (MORE_ITERATIONS, STILLER) if to_teach else (ITERATIONS, STILL)
+        self.prior = prior or Prior(np.zeros(unknowns.count), np.ones(unknowns.count))
         grid = course.problem.grid
         self._x = grid.x_m - grid.x_m[grid.core]
         self.watched = np.flatnonzero(np.abs(self._x) <= unknowns.farthest_m * WATCHED_SHARE)
@@ -122,7 +136,8 @@ class Fitting:
     def misfit(self, z: FloatArray, shown: FloatArray) -> FloatArray:
         """Minus the logarithm of the posterior, but for a constant; by member."""
         r = (self.data.celsius - shown) / self.data.sigma_k
-        return np.asarray(0.5 * (z**2).sum(1) + 0.5 * (FREEDOM + 1) * np.log1p(r**2 / FREEDOM).sum(1))
+        from_middle = (z - self.prior.middle) / self.prior.deviation
+        return np.asarray(0.5 * (from_middle**2).sum(1) + 0.5 * (FREEDOM + 1) * np.log1p(r**2 / FREEDOM).sum(1))
 
     def fit(self, start: FloatArray | None = None) -> Fit:
         """The posterior, from a first guess (that of an earlier fit, or the prior's middle).
@@ -131,8 +146,8 @@ class Fitting:
         """
         n, own = self.unknowns.count, self.unknowns.of_members
         if not self.data.count:
-            return Fit(np.zeros(n), np.eye(n), 0.0, np.empty(0), np.empty((0, n)))
-        z = np.zeros(n)
+            return Fit(self.prior.middle, np.diag(self.prior.deviation**2), 0.0, np.empty(0), np.empty((0, n)))
+        z = self.prior.middle.copy()
         found = []
         if start is not None:
             found.append(self._from(start.copy()))
@@ -151,7 +166,7 @@ class Fitting:
     def _from(self, z: FloatArray) -> Fit:
         n, own = self.unknowns.count, self.unknowns.of_members
         base: FloatArray | None = None
-        for number in range(ITERATIONS):
+        for number in range(self._iterations):
             moved = np.repeat(z[None], n, 0)
             moved[np.arange(n), np.arange(n)] += STEP
             if base is None:
@@ -167,12 +182,13 @@ class Fitting:
             # Far from the mode nearly every reading looks bad: until most of them fit, none is taken for a bad one.
             scale = max(1.0, float(np.median(np.abs(r))))
             weight = (FREEDOM + 1) / (FREEDOM + (r / scale) ** 2) / self.data.sigma_k**2
-            information = slope.T @ (weight[:, None] * slope) + np.eye(n)
+            information = slope.T @ (weight[:, None] * slope) + np.diag(self.prior.deviation**-2)
             now = float(self.misfit(z[None], shown[None])[0])
-            step = np.linalg.solve(information, slope.T @ (weight * residual) - z)
+            back = (z - self.prior.middle) / self.prior.deviation**2
+            step = np.linalg.solve(information, slope.T @ (weight * residual) - back)
             step *= min(1.0, LONGEST_STEP / np.abs(step).max()) if np.abs(step).max() > 0 else 1.0
             covariance = np.linalg.inv(information)
-            if number == ITERATIONS - 1 or float(step @ information @ step) < STILL * n:
+            if number == self._iterations - 1 or float(step @ information @ step) < self._still * n:
                 break
             tried = z + TRIED[:, None] * step
             temperature = self.temperatures(tried)
@@ -195,7 +211,7 @@ class Fitting:
         residual = self.data.celsius - shown
         r = residual / self.data.sigma_k
         weight = (FREEDOM + 1) / (FREEDOM + r**2) / self.data.sigma_k**2
-        pull = (weight * residual) @ fit.slope - z
+        pull = (weight * residual) @ fit.slope - (z - self.prior.middle) / self.prior.deviation**2
         step = (pull @ axes) * variance
         step[np.arange(len(z)), along] = 0.0
         longest = np.maximum(np.abs(step @ axes.T).max(1), 1e-9)

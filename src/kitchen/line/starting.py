@@ -20,6 +20,7 @@ from ember.track.hands import hands_of
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.brines.queries import confirmation_of
 from kitchen.kit.models import Probe
+from kitchen.kit.taught import as_cooked
 from kitchen.plans.models import Plan
 
 from .actions import LineError, unused
@@ -52,6 +53,10 @@ def start(
     now = plan.kitchen.now()
     document = document or plan.document
     core = parse_plan(document)
+    kit = assign(plan.kitchen, core)
+    learned = as_cooked(plan.kitchen, document, kit)
+    if learned is not document:
+        document, core = learned, parse_plan(learned)
     result = evaluate(core)
     confirmed = _confirmed(plan.kitchen, document, result)
     cook = Cook.objects.create(
@@ -65,7 +70,7 @@ def start(
     )
     CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=now, by=person, token=unused(token),
-        data={"kit": assign(plan.kitchen, core)},
+        data={"kit": kit},
     )  # fmt: skip
     if probe is not None:
         attach_probe(cook, probe, now)

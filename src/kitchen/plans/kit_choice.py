@@ -1,4 +1,4 @@
-"""The kitchen's own pans and ovens on the bench: a pan's mass and material, an oven's offset."""
+"""The kitchen's own pans, ovens and baths on the bench: a pan's mass and material, an offset checked or learned."""
 
 from __future__ import annotations
 
@@ -11,13 +11,15 @@ from ember.quantities import Units, parse_temperature
 from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Equipment
 from kitchen.kit.queries import off_of
+from kitchen.kit.taught import facts_taught
 from kitchen.text import whole
 
 from .along import along_of
 from .bench import Bench
 from .stage_form import ALONG, StageForm
 
-KINDS = ("pan", "oven")
+KINDS = ("pan", "oven", "bath")
+SETTINGS = {"oven": "air_c", "bath": "water_c"}
 
 
 @dataclass(frozen=True)
@@ -30,13 +32,16 @@ class KitChoice:
 
 
 def _there(kitchen: Kitchen) -> list[Equipment]:
-    return list(Equipment.objects.of(kitchen).current().filter(kind__in=KINDS).prefetch_related("checks"))
+    return list(Equipment.objects.of(kitchen).current().filter(kind__in=KINDS).prefetch_related("checks", "taught"))
 
 
 def _facts(equipment: Equipment, setting_c: float | None) -> dict[str, object]:
     """What a plan's stage says of the equipment."""
+    taught = facts_taught(equipment)
     if equipment.kind == "pan":
-        return {"pan": equipment.vessel}
+        return {"pan": equipment.vessel | taught}
+    if taught:
+        return dict(taught)
     off = off_of(equipment, setting_c) if setting_c is not None else 0.0
     return {"offset_k": off} if off else {}
 
@@ -49,7 +54,8 @@ def _read_c(text: str, units: Units) -> float | None:
 
 
 def _setting_c(form: StageForm) -> float | None:
-    value = form["air_c"].value() if "air_c" in form.fields else None
+    key = SETTINGS.get(form.kind, "")
+    value = form[key].value() if key in form.fields else None
     return float(value) if isinstance(value, int | float) else _read_c(str(value), form.units)
 
 
@@ -79,6 +85,6 @@ def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping
     along.pop("pan" if kind == "pan" else "offset_k", None)
     chosen = next((e for e in _there(kitchen) if e.pk == key and e.kind == kind), None) if key is not None else None
     if chosen is not None:
-        along |= _facts(chosen, _read_c(values.get(f"s{stage}-air_c", ""), units))
+        along |= _facts(chosen, _read_c(values.get(f"s{stage}-{SETTINGS.get(kind, '')}", ""), units))
     values[f"s{stage}-{ALONG}"] = json.dumps(along) if along else ""
     return values

@@ -156,7 +156,7 @@ def shape_of(kind: str, size_mm: float | None, old: Mapping[str, Any]) -> dict[s
     """A shape as the core's JSON; what lies between keeps the exponent it had."""
     match kind:
         case "from_mass":
-            return {"kind": kind}
+            return {"kind": kind} | {key: old[key] for key in ("size_factor",) if key in old}
         case "general":
             return {"kind": kind, "thickness_mm": size_mm, "exponent": old.get("exponent", BETWEEN_EXPONENT)}
         case "slab":

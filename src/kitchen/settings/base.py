@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "kitchen.batches",
     "kitchen.services",
     "kitchen.book",
+    "kitchen.learning",
     "kitchen.brines",
     "kitchen.logbook",
     "kitchen.standards",

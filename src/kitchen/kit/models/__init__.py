@@ -3,5 +3,6 @@
 from .checks import KitCheck
 from .equipment import Equipment
 from .probes import Device, Probe, hash_token
+from .taught import Taught
 
-__all__ = ["Device", "Equipment", "KitCheck", "Probe", "hash_token"]
+__all__ = ["Device", "Equipment", "KitCheck", "Probe", "Taught", "hash_token"]

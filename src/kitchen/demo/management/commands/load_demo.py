@@ -25,7 +25,7 @@ class Command(BaseCommand):
         if options["if_empty"] and Kitchen.objects.exists():
             return
         tokens = {device: Device.new_token() for device in DEVICES}
-        build(tokens["probe"], tokens)
+        build(tokens["probe"], tokens, weeks=True)
         for device, name in DEVICES.items():
             path = settings.LOCAL / name
             path.touch(mode=0o600)

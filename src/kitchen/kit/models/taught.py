@@ -1,0 +1,85 @@
+"""What finished cooks taught of a thing of the kitchen, once a chef took it over."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from kitchen.accounts.models import KitchenOwned
+
+from .equipment import Equipment
+
+
+class TaughtQuerySet(models.QuerySet):
+    """What counts now, unless asked."""
+
+    def of(self, kitchen: object) -> models.QuerySet:
+        """Rows of a kitchen."""
+        return self.filter(kitchen=kitchen)
+
+    def current(self) -> models.QuerySet:
+        """What was not taken back."""
+        return self.filter(undone_at=None)
+
+
+class Taught(KitchenOwned):
+    """A thing and what it is off: an oven or bath in K, a pan's contact or a cut's size as a factor. Never changed but
+    taken back; the newest that was not taken back counts.
+
+    `low`, `high`: its interval; `before_k`, `after_k`: how well cooks it did not learn from were foretold.
+    """
+
+    class Kind(models.TextChoices):
+        OVEN = "oven", "Oven"
+        BATH = "bath", "Bath"
+        PAN = "pan", "Pan"
+        CUT = "cut", "Cut"
+
+    kind = models.CharField(max_length=4, choices=Kind)
+    equipment = models.ForeignKey(Equipment, null=True, blank=True, on_delete=models.CASCADE, related_name="taught")
+    cut = models.CharField(max_length=80, blank=True)
+    number = models.PositiveIntegerField()
+    value = models.FloatField()
+    low = models.FloatField()
+    high = models.FloatField()
+    cooks = models.PositiveIntegerField()
+    before_k = models.FloatField()
+    after_k = models.FloatField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    undone_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
+    )
+    undone_at = models.DateTimeField(null=True, blank=True)
+
+    objects = TaughtQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-number", "-id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=(models.Q(kind="cut") & models.Q(equipment=None) & ~models.Q(cut=""))
+                | (~models.Q(kind="cut") & ~models.Q(equipment=None) & models.Q(cut="")),
+                name="taught_of_one_thing",
+            ),
+            models.UniqueConstraint(
+                fields=["equipment"], condition=models.Q(undone_at=None, equipment__isnull=False),
+                name="one_counts_of_a_piece_of_equipment",
+            ),
+            models.UniqueConstraint(
+                fields=["kitchen", "cut"], condition=models.Q(undone_at=None) & ~models.Q(cut=""),
+                name="one_counts_of_a_cut",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(low__lte=models.F("value")) & models.Q(high__gte=models.F("value")),
+                name="taught_within_its_interval",
+            ),
+        ]  # fmt: skip
+
+    def __str__(self) -> str:
+        return f"{self.equipment or self.cut}: {self.value:g}"
+
+    @property
+    def is_factor(self) -> bool:
+        """Whether it is a factor; else it is in K."""
+        return self.kind in (self.Kind.PAN, self.Kind.CUT)

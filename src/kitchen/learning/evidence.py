@@ -1,0 +1,80 @@
+"""A kitchen's finished cooks as the core learns from them."""
+
+from __future__ import annotations
+
+import datetime as dt
+import logging
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from ember.errors import EmberError
+from ember.files.piece import FromMass
+from ember.files.stages import Pan
+from ember.learn.evidence import watching
+from ember.learn.pool import Observed
+from ember.learn.study import Cook as Learned
+from kitchen.accounts.models import Kitchen
+from kitchen.line.forecasting import planned_of, thinned
+from kitchen.line.models import Cook
+from kitchen.line.queries import Following
+from kitchen.line.track_events import track_events
+from kitchen.logbook.corrected import corrected
+
+LONGEST_AGO = dt.timedelta(days=180)
+MOST_COOKS = 240
+EQUIPMENT = ("oven", "bath", "pan")
+
+log = logging.getLogger(__name__)
+
+
+def finished_cooks(kitchen: Kitchen) -> Any:
+    """The cooks that are learned from: finished, of a plan, of the last half year, the newest first."""
+    since = kitchen.now() - LONGEST_AGO
+    rows = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).order_by("-finished_at")
+    return rows.select_related("kitchen").prefetch_related("events", "probe_uses")[:MOST_COOKS]
+
+
+def learned_from(cook: Cook) -> Learned | None:
+    """One cook as evidence; None where its readings say nothing of a thing of the kitchen."""
+    following = Following(cook, cook.kitchen.now())
+    plan = following.plan
+    if plan.pull_stage is None:
+        return None
+    stage, place = plan.stages[plan.pull_stage], following.kit.get(plan.pull_stage)
+    by_mass = isinstance(plan.piece.shape, FromMass)
+    equipment = (stage.kind, str(place["id"])) if place and stage.kind in EQUIPMENT else None
+    named_pan = isinstance(stage, Pan) and stage.pan is not None
+    things = (
+        ("cut", plan.piece.cut) if by_mass else None,
+        equipment if stage.kind in ("oven", "bath") else None,
+        equipment if named_pan else None,
+    )
+    if not any(things):
+        return None
+    readings = thinned([(s, c) for s, c in corrected(cook).readings])
+    try:
+        seen = watching(plan, planned_of(following), track_events(following), readings, following.now_s)
+    except (EmberError, np.linalg.LinAlgError) as error:
+        log.info("nothing is learned of cook %s: %s", cook.pk, error)
+        return None
+    if seen is None:
+        return None
+    medium = stage.kind if stage.kind in EQUIPMENT else "other"
+    spreads = ("size:mass" if by_mass else "size:measured", f"medium:{medium}",
+               "transfer:pan" if stage.kind == "pan" else "transfer:other")  # fmt: skip
+    name = f"{cook.name}, {cook.started_at.astimezone(cook.kitchen.zone):%-d %b %H:%M}"
+    return Learned(name, seen, Observed(seen.evidence, things, spreads))
+
+
+def cooks_of(kitchen: Kitchen, told: Callable[[int, int], None]) -> list[Learned]:
+    """All that say something. `told` hears how many were looked at of how many."""
+    rows = list(finished_cooks(kitchen))
+    found = []
+    for number, row in enumerate(rows):
+        told(number, len(rows))
+        one = learned_from(row)
+        if one is not None:
+            found.append(one)
+    return found

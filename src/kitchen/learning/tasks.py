@@ -1,0 +1,26 @@
+"""What the worker does to learn."""
+
+from __future__ import annotations
+
+import logging
+import uuid
+
+from procrastinate.contrib.django import app
+
+from . import actions
+from .models import Study
+
+log = logging.getLogger(__name__)
+
+
+@app.task(queue="learning")
+def make_study(study_id: str) -> None:
+    """One look at a kitchen's cooks. What goes wrong stands in its row, for who waits."""
+    asked = Study.objects.select_related("kitchen").filter(pk=uuid.UUID(study_id), found=None).first()
+    if asked is None:
+        return
+    try:
+        actions.make(asked)
+    except Exception:
+        log.exception("the study %s was not made", study_id)
+        Study.objects.filter(pk=asked.pk).update(problem="It could not be worked out. Nothing was changed.")

@@ -1,0 +1,14 @@
+"""What finished cooks teach."""
+
+from django.urls import path
+
+from . import views
+
+app_name = "learning"
+
+urlpatterns = [
+    path("", views.learned, name="learned"),
+    path("look/", views.look, name="look"),
+    path("<uuid:pk>/accept/", views.accept, name="accept"),
+    path("<int:pk>/undo/", views.undo, name="undo"),
+]

@@ -1,0 +1,65 @@
+"""What finished cooks teach: a look at them, proposals, what counts and what was taken back."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kitchen.accounts.access import chef_required
+from kitchen.kit.models import Taught
+
+from . import actions
+from .evidence import finished_cooks
+from .models import Study
+from .show import shown
+from .tasks import make_study
+
+
+def learned(request: HttpRequest) -> HttpResponse:
+    """The newest look, and what counts."""
+    newest = Study.objects.of(request.kitchen).first()
+    rows = Taught.objects.of(request.kitchen).select_related("equipment", "by", "undone_by")
+    context = {
+        "study": newest, "rows": shown(newest, rows.current(), request.user.units) if newest else [],
+        "counts": rows.current(), "history": rows[:40], "is_chef": request.membership.is_chef,
+        "there": finished_cooks(request.kitchen).count(),
+    }  # fmt: skip
+    template = "learning/_study.html" if request.htmx else "learning/learned.html"
+    return render(request, template, context)
+
+
+@require_POST
+@chef_required
+def look(request: HttpRequest) -> HttpResponse:
+    """Ask for a look at the finished cooks."""
+    asked = actions.ask(request.kitchen, request.user)
+    make_study.defer(study_id=str(asked.pk))
+    return redirect("learning:learned")
+
+
+@require_POST
+@chef_required
+def accept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Take a proposal over."""
+    asked = get_object_or_404(Study.objects.of(request.kitchen), pk=pk)
+    kind, _, key = request.POST.get("thing", "").partition(":")
+    try:
+        taught = actions.accept(asked, kind, key, request.user)
+        messages.success(request, f"{taught.equipment or taught.cut}: it counts from now on.")
+    except actions.LearningError as error:
+        messages.error(request, str(error))
+    return redirect("learning:learned")
+
+
+@require_POST
+@chef_required
+def undo(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take back what was taken over."""
+    taught = get_object_or_404(Taught.objects.of(request.kitchen), pk=pk)
+    actions.take_back(taught, request.user)
+    messages.success(request, "Taken back.")
+    return redirect("learning:learned")
