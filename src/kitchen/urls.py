@@ -22,6 +22,7 @@ urlpatterns = [
     path("eggs/", include("kitchen.eggs.urls")),
     path("log/", include("kitchen.logbook.urls")),
     path("book/", include("kitchen.book.urls")),
+    path("practice/", include("kitchen.practice.urls")),
     path("learned/", include("kitchen.learning.urls")),
     path("", include("kitchen.kit.urls")),
     path("", include("kitchen.standards.urls")),

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "kitchen.services",
     "kitchen.book",
     "kitchen.learning",
+    "kitchen.practice",
     "kitchen.brines",
     "kitchen.logbook",
     "kitchen.standards",

@@ -1,0 +1,161 @@
+"""How far off calls are: a judgement of the core before the probe is read, by sense. Small numbers are said."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import stats
+
+SENSES = ("press", "pin", "juices", "cut", "opacity", "wobble", "float")
+NEAR_K = 2.0  # a call so near is a good one; common practice
+FEW = 8  # under so many calls nothing is advised
+LEAST_OF_A_GROUP = 4
+SURE = 0.9
+WORTH_K = 0.8  # a bias under this is not worth a word
+
+
+@dataclass(frozen=True)
+class Call:
+    """One call in its turn: what was called and what was read, °C; the cut, and the word that was wanted."""
+
+    sense: str
+    called_c: float
+    read_c: float
+    cut: str = ""
+    wanted: str = ""
+
+    @property
+    def off_k(self) -> float:
+        """Called less read: above nought it was called too high, and stays under."""
+        return self.called_c - self.read_c
+
+
+@dataclass(frozen=True)
+class Interval:
+    """A value with the interval that holds the truth in nine cases of ten; the ends None where it cannot be said."""
+
+    value: float
+    low: float | None = None
+    high: float | None = None
+
+    @property
+    def leaves_out_nought(self) -> bool:
+        """Whether nought lies outside of it."""
+        return self.low is not None and self.high is not None and (self.low > 0.0 or self.high < 0.0)
+
+
+@dataclass(frozen=True)
+class Score:
+    """How far off a group of calls is: `bias` and `spread` K, `near` share within NEAR_K, `trend` K of the absolute
+    error for ten calls more (under nought: it gets better).
+    """
+
+    name: str
+    calls: int
+    bias: Interval
+    spread: Interval
+    near: Interval
+    trend: Interval | None
+
+    @property
+    def is_few(self) -> bool:
+        """Too few to go by."""
+        return self.calls < FEW
+
+    @property
+    def rms_k(self) -> float:
+        """Bias and spread in one."""
+        return float(np.hypot(self.bias.value, self.spread.value))
+
+
+def bias_of(off_k: Sequence[float]) -> Interval:
+    """Mean with Student's interval.
+
+    >>> found = bias_of([1.0, 2.0, 3.0])
+    >>> round(found.value, 3), round(found.low, 3), round(found.high, 3)  # 2 -+ 2.920 x 1 / sqrt(3)
+    (2.0, 0.314, 3.686)
+    """
+    values = np.asarray(off_k, dtype=float)
+    mean = float(values.mean())
+    if len(values) < 2:
+        return Interval(mean)
+    wide = float(stats.t.ppf(0.5 + SURE / 2, len(values) - 1) * stats.sem(values))
+    return Interval(mean, mean - wide, mean + wide)
+
+
+def spread_of(off_k: Sequence[float]) -> Interval:
+    """Standard deviation with its interval by chi squared (of normal errors)."""
+    values = np.asarray(off_k, dtype=float)
+    if len(values) < 2:
+        return Interval(0.0)
+    freedom = len(values) - 1
+    deviation = float(values.std(ddof=1))
+    low, high = stats.chi2.ppf([0.5 + SURE / 2, 0.5 - SURE / 2], freedom)
+    return Interval(deviation, deviation * float(np.sqrt(freedom / low)), deviation * float(np.sqrt(freedom / high)))
+
+
+def near_of(off_k: Sequence[float]) -> Interval:
+    """Share of calls within NEAR_K with Wilson's interval (1927, J Am Stat Assoc 22:209; by scipy)."""
+    near = int(np.sum(np.abs(off_k) <= NEAR_K))
+    found = stats.binomtest(near, len(off_k)).proportion_ci(SURE, method="wilson")
+    return Interval(near / len(off_k), float(found.low), float(found.high))
+
+
+def trend_of(off_k: Sequence[float]) -> Interval | None:
+    """How the absolute error moves in ten calls, K, by a line through them; None under FEW."""
+    if len(off_k) < FEW:
+        return None
+    fit = stats.linregress(np.arange(len(off_k)), np.abs(off_k))
+    wide = float(stats.t.ppf(0.5 + SURE / 2, len(off_k) - 2) * fit.stderr)
+    slope = float(fit.slope)
+    return Interval(10 * slope, 10 * (slope - wide), 10 * (slope + wide))
+
+
+def score(name: str, calls: Sequence[Call]) -> Score:
+    """The score of some calls, in the order they were made; at least one."""
+    off_k = [call.off_k for call in calls]
+    return Score(name, len(calls), bias_of(off_k), spread_of(off_k), near_of(off_k), trend_of(off_k))
+
+
+def by_sense(calls: Sequence[Call]) -> list[Score]:
+    """A score for each sense that was used, in the order of SENSES."""
+    found: dict[str, list[Call]] = defaultdict(list)
+    for call in calls:
+        found[call.sense].append(call)
+    return [score(sense, found[sense]) for sense in SENSES if found[sense]]
+
+
+def by_group(calls: Sequence[Call], key: str) -> list[Score]:
+    """Scores by "cut" or by "wanted" word, of those with enough calls, the most called first."""
+    found: dict[str, list[Call]] = defaultdict(list)
+    for call in calls:
+        if name := str(getattr(call, key)):
+            found[name].append(call)
+    rows = [score(name, group) for name, group in found.items() if len(group) >= LEAST_OF_A_GROUP]
+    return sorted(rows, key=lambda row: (-row.calls, row.name))
+
+
+@dataclass(frozen=True)
+class Advice:
+    """What to do: "trust" a sense, or call "lower" or "higher" by it, K; `few` where nothing can be said yet."""
+
+    kind: str
+    sense: str = ""
+    by_k: float = 0.0
+    near: float = 0.0
+
+
+def advice(scores: Sequence[Score]) -> list[Advice]:
+    """Which sense to trust, and which to correct; only what the calls bear out."""
+    enough = [row for row in scores if not row.is_few]
+    if not enough:
+        return [Advice("few")]
+    best = min(enough, key=lambda row: row.rms_k)
+    found = [Advice("trust", best.name, near=best.near.value)]
+    for row in enough:
+        if row.bias.leaves_out_nought and abs(row.bias.value) >= WORTH_K:
+            found.append(Advice("lower" if row.bias.value > 0 else "higher", row.name, abs(row.bias.value)))
+    return found

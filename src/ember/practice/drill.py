@@ -1,0 +1,311 @@
+"""A cook on paper: the piece, the pan and the oven are not quite what is told. The trainee turns, bastes, moves and
+pulls by the signs; the cut face and the curve say afterwards what happened.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any, Literal
+
+import numpy as np
+
+from ..errors import BadInput
+from ..evaluate import evaluate, scale_for, target_of
+from ..files.plan import Plan, parse_plan
+from ..files.result import Result
+from ..food.catalogue import cut
+from ..heat.simulate import simulate
+from ..heat.trajectory import Trajectory
+from ..judge.doneness import Word
+from ..kinetics.browning import browning_index, browning_word
+from .signs import PALE, sign
+
+Kind = Literal["turn", "baste", "oven", "rest", "cut"]
+BASTES_S, PIN_S, LONGEST_S, REST_MOST_S = 30.0, 6.0, 3 * 3600.0, 1800.0
+EARLIER_S, EARLIER_SHARE = 120.0, 0.3
+# What a score loses: for each K outside of the wanted word, each % of juice more than needed, a face that is pale or
+# charred, and a rule that is missed. Ours.
+CRUST_PCT = 8.0  # what a pan and its crust cost over a gentle bath; fitted here to the model's own pan
+A_DEGREE, A_PERCENT, A_FACE, A_RULE = 9.0, 3.0, 8.0, 20.0
+
+
+@dataclass(frozen=True)
+class Dish:
+    """What a drill may be about: its cut, about how thick, the word that is wanted, the pan and where it goes on."""
+
+    name: str
+    cut: str
+    thick_mm: float
+    mass_g: float
+    word: str
+    pan_c: float
+    oven_c: float | None = None
+    advisory: bool = True
+
+
+DISHES = (
+    Dish("Strip steak", "beef/strip-loin", 27, 250, "medium-rare", 205),
+    Dish("Flat iron", "beef/flat-iron", 22, 200, "medium", 200),
+    Dish("Lamb rump", "lamb/rump", 42, 380, "medium", 200, 150),
+    Dish("Pork chop", "pork/chop", 22, 210, "medium", 185, advisory=False),
+    Dish("Roe loin", "venison/loin", 26, 190, "medium-rare", 205),
+    Dish("Duck breast", "duck/breast", 27, 230, "medium", 180, 160),
+    Dish("Cod loin", "cod/fillet", 31, 175, "firm", 200, 170),
+    Dish("Chicken breast", "chicken/breast", 30, 205, "firm", 185, 175, False),
+)
+
+
+@dataclass(frozen=True)
+class Level:
+    """How far the truth may be from what is told, and whether the probe may be looked at."""
+
+    number: int
+    name: str
+    size_share: float
+    start_k: float
+    pan_k: float
+    oven_k: float
+    dishes: tuple[int, ...]
+
+
+LEVELS = (
+    Level(1, "Nearly as told", 0.05, 1.0, 8.0, 5.0, (0, 1, 4)),
+    Level(2, "A strange kitchen", 0.12, 3.0, 20.0, 12.0, (0, 1, 2, 3, 4, 5)),
+    Level(3, "Nothing as told", 0.22, 5.0, 35.0, 22.0, tuple(range(len(DISHES)))),
+)
+
+
+@dataclass(frozen=True)
+class Deal:
+    """A drill: what is told, and what is true. The same level and seed deal the same."""
+
+    level: Level
+    seed: int
+    dish: Dish
+    told_mm: float
+    size: float
+    start_c: float
+    pan_off_k: float
+    oven_off_k: float
+
+    @property
+    def true_mm(self) -> float:
+        """How thick it truly is."""
+        return self.told_mm * self.size
+
+
+@dataclass(frozen=True)
+class Move:
+    """Something the trainee did, s after it was laid in the pan."""
+
+    kind: Kind
+    s: float
+
+
+def deal(level: int, seed: int) -> Deal:
+    """A drill of a level. Raises BadInput for a level that is none."""
+    row = next((one for one in LEVELS if one.number == level), None)
+    if row is None:
+        raise BadInput(f"levels are 1 to {len(LEVELS)}", "level")
+    random = np.random.default_rng([level, seed])
+    dish = DISHES[row.dishes[int(random.integers(len(row.dishes)))]]
+    told = round(dish.thick_mm + float(random.uniform(-3, 3)))
+    off = random.uniform(-1, 1, 4)
+    return Deal(
+        row, seed, dish, told, 1.0 + row.size_share * float(off[0]), 5.0 + row.start_k * float(1.0 + off[1]),
+        row.pan_k * float(off[2]), row.oven_k * float(off[3]),
+    )  # fmt: skip
+
+
+def _document(deal: Deal, mm: float, start_c: float, stages: list[dict[str, Any]]) -> dict[str, Any]:
+    dish = deal.dish
+    return {
+        "format": "open-ember/plan", "version": 1, "name": dish.name, "stages": stages, "advisory": dish.advisory,
+        "piece": {"cut": dish.cut, "shape": {"kind": "slab", "thickness_mm": round(mm, 2)}, "mass_g": dish.mass_g,
+                  "start_c": round(start_c, 2)},
+        "target": {"doneness": dish.word}, "depth_map": True,
+    }  # fmt: skip
+
+
+def _in_order(moves: Sequence[Move]) -> list[Move]:
+    found = list(moves)
+    for before, after in pairwise(found):
+        if after.s < before.s:
+            raise BadInput("what was done comes in its order", "moves")
+        if before.kind == "cut":
+            raise BadInput("it is cut already", "moves")
+    return found
+
+
+def stages_of(deal: Deal, moves: Sequence[Move], now_s: float) -> list[dict[str, Any]]:
+    """What the piece went through up to now, as stages of a plan. Raises BadInput for moves that cannot be."""
+    pan_c = deal.dish.pan_c + deal.pan_off_k
+    oven_c = (deal.dish.oven_c or 0.0) + deal.oven_off_k
+    stages: list[dict[str, Any]] = []
+    place, under, basted_until = "pan", True, -1.0
+    cuts: list[tuple[float, str]] = [(move.s, move.kind) for move in _in_order(moves) if move.s <= now_s]
+    cuts += [(move.s + BASTES_S, "basted") for move in moves if move.kind == "baste" and move.s + BASTES_S < now_s]
+    at = 0.0
+    for s, kind in [*sorted(cuts), (now_s, "now")]:
+        if s - at >= 1.0:
+            stages.append(_stage(place, under, at < basted_until, s - at, pan_c, oven_c))
+            at = s
+        if kind == "turn" and place == "pan":
+            under = not under
+        elif kind == "baste" and place == "pan":
+            basted_until = s + BASTES_S
+        elif kind == "oven":
+            if deal.dish.oven_c is None or place != "pan":
+                raise BadInput(
+                    "there is no oven in this drill" if deal.dish.oven_c is None else "not from there", "moves"
+                )
+            place = "oven"
+        elif kind == "rest":
+            place = "rest"
+        elif kind == "cut":
+            break
+    return stages or [_stage(place, under, False, 1.0, pan_c, oven_c)]
+
+
+def _stage(place: str, under: bool, basting: bool, seconds: float, pan_c: float, oven_c: float) -> dict[str, Any]:
+    if place == "oven":
+        return {"kind": "oven", "air_c": round(oven_c, 1), "minutes": seconds / 60.0}
+    if place == "rest":
+        return {"kind": "rest", "air_c": 24, "minutes": seconds / 60.0}
+    stage: dict[str, Any] = {
+        "kind": "pan", "pan_c": round(pan_c, 1), "first": "under" if under else "top", "sides": 1,
+        "seconds_a_side": seconds,
+    }  # fmt: skip
+    return stage | ({"baste": {"every_s": 4}} if basting else {})
+
+
+def truth(deal: Deal, moves: Sequence[Move], now_s: float) -> Plan:
+    """The true piece in the true pan, as it was treated up to now."""
+    if not 0 < now_s <= LONGEST_S:
+        raise BadInput("a drill is over after three hours", "now_s")
+    return parse_plan(_document(deal, deal.true_mm, deal.start_c, stages_of(deal, moves, now_s)))
+
+
+@dataclass(frozen=True)
+class Look:
+    """What can be noticed now: (sense, word), the place it is in, and whether it is over."""
+
+    place: str
+    signs: tuple[tuple[str, str], ...]
+    under: bool
+    basting: bool
+
+
+def look(deal: Deal, moves: Sequence[Move], now_s: float, pin: bool = False) -> Look:
+    """The signs at a moment; with the `pin` what it says on the lip as well."""
+    plan = truth(deal, moves, max(now_s, 1.0))
+    trajectory = simulate(plan)
+    last = plan.stages[-1]
+    core = float(trajectory.core_c[-1])
+    seed = 1000 * deal.level.number + deal.seed
+    pale = cut(deal.dish.cut).category in PALE
+    under = getattr(last, "first", "under") == "under"
+    found: list[tuple[str, str]] = []
+    if last.kind == "pan":
+        found.append(("sizzle", sign("sizzle", float(trajectory.around_c[-1]), seed, now_s)))
+    if not (last.kind == "pan" and len(plan.stages) == 1):  # the first face cannot be seen while it lies down
+        found.append(("face", _face(trajectory, 1 if under else 0, last.kind != "pan")))
+    found.append(("juices", sign("juices_pale" if pale else "juices", core, seed, now_s)))
+    found.append(("firmness", sign("firmness", core, seed, now_s)))
+    if pin:
+        found.append(("pin", sign("pin", float(trajectory.reading_c(trajectory.end_s)[0]), seed, now_s)))
+    return Look(last.kind, tuple(found), under, bool(getattr(last, "baste", None)))
+
+
+def _face(trajectory: Trajectory, column: int, both: bool) -> str:
+    index = browning_index(trajectory.t_s, trajectory.browning_c)
+    words = [browning_word(float(value)) for value in index]
+    if both:
+        return words[0] if words[0] == words[1] else f"{words[0]} below, {words[1]} above"
+    return words[column]
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """How it came out: the truth's own result, °C outside of the wanted word (over above nought), what earlier would
+    have given, and the score of 100 with what it lost by reason.
+    """
+
+    plan: Plan
+    result: Result
+    wanted: Word
+    off_k: float
+    lost_pct: float
+    rule_met: bool
+    earlier_s: float
+    earlier_peak_c: float | None
+    earlier_word: str
+    score: int
+    losses: tuple[tuple[str, float], ...]
+
+
+def _pulled(moves: Sequence[Move]) -> Move:
+    found = next((move for move in moves if move.kind == "rest"), None)
+    if found is None:
+        raise BadInput("pull it before you cut it", "moves")
+    return found
+
+
+def _outside_k(peak_c: float, word: Word) -> float:
+    if peak_c < word.low_c:
+        return peak_c - word.low_c
+    return max(peak_c - word.high_c, 0.0) if not word.last else 0.0
+
+
+def finish(deal: Deal, moves: Sequence[Move]) -> Outcome:
+    """What came of it, once it was cut. Raises BadInput for a drill that was not pulled and cut."""
+    pulled = _pulled(moves)
+    cut_at = next((move.s for move in moves if move.kind == "cut"), None)
+    if cut_at is None:
+        raise BadInput("it is not cut yet", "moves")
+    plan = truth(deal, moves, max(cut_at, 1.0))
+    result = evaluate(plan)
+    wanted = target_of(plan)
+    if wanted is None:
+        raise BadInput("a drill has a word", "target")
+    off = _outside_k(result.core.peak_c, wanted)
+    lost = max(_least_yield(deal, wanted) - result.yield_pct, 0.0)
+    met = bool(result.safety[0].met)
+    faces = [face.word for face in result.browning]
+    earlier_s = min(EARLIER_S, EARLIER_SHARE * pulled.s)
+    peak, word = _earlier(deal, moves, pulled, earlier_s)
+    losses = [("degrees off", A_DEGREE * abs(off)), ("juice lost", A_PERCENT * lost)]
+    losses += [(f"a face is {face}", A_FACE) for face in faces if face in ("none", "pale", "charred")]
+    if not met and not deal.dish.advisory:
+        losses.append(("the rule is not met", A_RULE))
+    kept = tuple((why, round(points, 1)) for why, points in losses if points >= 0.5)
+    score = max(round(100.0 - sum(points for _, points in kept)), 0)
+    return Outcome(plan, result, wanted, off, lost, met, earlier_s, peak, word, score, kept)
+
+
+def _least_yield(deal: Deal, wanted: Word) -> float:
+    """What is left of it, %, when this very piece is taken to the low end of the word without a pan's crust."""
+    bath = {
+        "kind": "bath",
+        "water_c": round(min(wanted.low_c + 1.5, 95.0), 1),
+        "until": {"core_c": round(wanted.low_c + 0.5, 1)},
+    }
+    found = simulate(parse_plan(_document(deal, deal.true_mm, deal.start_c, [bath]) | {"depth_map": False}))
+    return 100.0 * (1.0 - found.water_lost_share) - CRUST_PCT
+
+
+def _earlier(deal: Deal, moves: Sequence[Move], pulled: Move, earlier_s: float) -> tuple[float | None, str]:
+    """Peak and word had it been pulled so much earlier and rested as long."""
+    if earlier_s < 5.0:
+        return None, ""
+    when = pulled.s - earlier_s
+    before = [move for move in moves if move.s <= when and move.kind not in ("rest", "cut")]
+    rested = max(next(move.s for move in moves if move.kind == "cut") - pulled.s, 1.0)
+    again = [*before, Move("rest", when), Move("cut", when + rested)]
+    plan = truth(deal, again, when + rested)
+    run = simulate(plan)
+    peak = float(run.core_c.max())
+    word = next((one.word for one in reversed(scale_for(plan)) if peak >= one.low_c), scale_for(plan)[0].word)
+    return peak, word

@@ -1,0 +1,75 @@
+"""Every write of calls, in a transaction."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import transaction
+
+from ember.judge.doneness import word_for
+from kitchen.accounts.models import Kitchen, Person
+from kitchen.line.models import Cook
+from kitchen.line.queries import Following, follow
+
+from .models import Call, Sharing
+
+
+class CallError(Exception):
+    """A call that cannot be made so, in words for the cook."""
+
+
+def reading_now(following: Following) -> float | None:
+    """What the probe shows now; None where none is fresh and believed."""
+    return following.readings[-1][1] if following.is_measured else None
+
+
+@transaction.atomic
+def call(
+    cook: Cook, person: Person, sense: str, word: str, called_c: float | None, token: uuid.UUID
+) -> Call:  # fmt: skip
+    """Write a call down, by a word of the cut's scale or a temperature; then the probe speaks, where there is one.
+
+    Once for a token. Raises CallError for a sense or a word that is none, and for a cook that is over.
+    """
+    if known := Call.objects.filter(token=token, person=person).first():
+        return known
+    if sense not in Call.Sense.values:
+        raise CallError("Say by which sense.")
+    if cook.finished_at is not None or cook.goes_by_steps:
+        raise CallError("It is over: call the next one.")
+    following = follow(cook)
+    if called_c is None:
+        row = next((one for one in following.scale if one.word == word), None)
+        if row is None:
+            raise CallError("Say a word of the list, or a temperature.")
+        called_c = row.aim_c
+    else:
+        word = word_for(following.scale, called_c).word
+    now = cook.kitchen.now()
+    read = reading_now(following)
+    return Call.objects.create(
+        kitchen=cook.kitchen, person=person, cook=cook, name=cook.name, cut=following.plan.piece.cut,
+        wanted=(following.plan.target.doneness or "") if following.plan.target else "", sense=sense, word=word,
+        called_c=called_c, token=token, at=now, read_c=read, read_at=None if read is None else now,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def read(made: Call, celsius: float) -> Call:
+    """What the probe showed after the call, typed in; only once."""
+    locked = Call.objects.select_for_update().get(pk=made.pk)
+    if locked.read_c is None:
+        locked.read_c, locked.read_at = celsius, locked.kitchen.now()
+        locked.save(update_fields=["read_c", "read_at"])
+    return locked
+
+
+@transaction.atomic
+def drop(made: Call) -> None:
+    """Take a call back that was a slip."""
+    made.delete()
+
+
+def share(kitchen: Kitchen, person: Person, is_shared: bool) -> None:
+    """Let the chef see one's practice, or no longer."""
+    Sharing.objects.update_or_create(kitchen=kitchen, person=person, defaults={"is_shared": is_shared})

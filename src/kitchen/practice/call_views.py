@@ -1,0 +1,150 @@
+"""Calls: what the sense says before the probe is read, and how far off one's senses are."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from ember.errors import BadInput
+from ember.practice.calls import NEAR_K, advice, by_group, by_sense
+from ember.practice.calls import Call as CoreCall
+from ember.quantities import parse_temperature
+from kitchen.accounts.models import Person
+from kitchen.drawings.calls_chart import calls_chart
+from kitchen.line.access import token_of
+from kitchen.line.models import Cook
+from kitchen.line.queries import Following, running
+
+from . import call_actions
+from .models import Call, Sharing
+from .show import advice_words, cut_name
+
+MOST = 400  # of the newest calls
+LAST = 6
+NAMES = dict(Call.Sense.choices)
+PULL_SOON_S = 30.0
+
+
+def _calls(request: HttpRequest, person: Person) -> list[Call]:
+    rows = Call.objects.of(request.kitchen).filter(person=person, read_c__isnull=False)[:MOST]
+    return list(reversed(rows))
+
+
+def scores(request: HttpRequest, person: Person) -> dict[str, Any]:
+    """A person's calls as the page shows them."""
+    rows = _calls(request, person)
+    calls = [CoreCall(row.sense, row.called_c, float(row.read_c or 0.0), row.cut, row.wanted) for row in rows]
+    found = by_sense(calls)
+    degree = request.user.units.temperature_step(1.0)
+    senses = [
+        (row.name, NAMES[row.name].split(" on ")[0], [c.off_k * degree for c in calls if c.sense == row.name])
+        for row in found
+    ]
+    told = advice_words(advice(found), request.user.units) if found else []
+    return {
+        "scores": found, "chart": calls_chart(senses, NEAR_K * degree, 8.0 * degree) if senses else None,
+        "last": list(reversed(rows[-LAST:])), "advice": told,
+        "by_cut": [(cut_name(row.name), row) for row in by_group(calls, "cut")],
+        "by_word": [(row.name, row) for row in by_group(calls, "wanted")], "number": len(calls), "of": person,
+    }  # fmt: skip
+
+
+def _chosen(request: HttpRequest, cooks: list[Following]) -> Following | None:
+    asked = request.GET.get("cook", "")
+    return next((one for one in cooks if str(one.cook.pk) == asked), cooks[0] if cooks else None)
+
+
+def calls(request: HttpRequest) -> HttpResponse:
+    """Call a running cook, and see how far off one is."""
+    return _page(request)
+
+
+def _page(request: HttpRequest, problem: str = "", status: int = 200) -> HttpResponse:
+    cooks = [one for one in running(request.kitchen) if one.cook.finished_at is None]
+    chosen = _chosen(request, cooks)
+    newest = Call.objects.of(request.kitchen).filter(person=request.user).first()
+    words = list(reversed(chosen.scale[1:])) if chosen else []
+    due_s = None
+    if chosen and chosen.due_pull_at and chosen.planned_pull_s is not None:
+        due_s = (chosen.due_pull_at - request.kitchen.now()).total_seconds()
+    sharing = Sharing.objects.of(request.kitchen).filter(person=request.user).first()
+    context = {
+        "cooks": cooks, "chosen": chosen, "words": words, "senses": Call.Sense.choices, "token": uuid.uuid4(),
+        "sense": request.GET.get("sense") or (newest.sense if newest else Call.Sense.PRESS), "problem": problem,
+        "pull_first": due_s is not None and due_s <= PULL_SOON_S, "is_shared": bool(sharing and sharing.is_shared),
+        "shared": shared_people(request), **scores(request, request.user),
+    }  # fmt: skip
+    return render(request, "practice/calls.html", context, status=status)
+
+
+def shared_people(request: HttpRequest) -> list[Person]:
+    """Whose practice the chef may see: who shared it."""
+    if not request.membership.is_chef:
+        return []
+    rows = Sharing.objects.of(request.kitchen).filter(is_shared=True).exclude(person=request.user)
+    here = request.kitchen.memberships.values("person")
+    return [row.person for row in rows.filter(person__in=here).select_related("person")]
+
+
+@require_POST
+def call(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """One call; then the probe's reading, or the place to type it."""
+    cook = get_object_or_404(Cook.objects.of(request.kitchen).select_related("kitchen"), pk=pk)
+    text = request.POST.get("celsius", "").strip()
+    word = request.POST.get("word", "")
+    try:
+        celsius = None
+        if text and not word:
+            celsius = parse_temperature(text, request.user.units.temperature)
+            if not -20 <= celsius <= 150:
+                raise BadInput("A core is between -20 and 150 °C.")
+        token = token_of(request.POST.get("token"))
+        made = call_actions.call(cook, request.user, request.POST.get("sense", ""), word, celsius, token)
+    except (BadInput, call_actions.CallError) as error:
+        return _page(request, str(error), 422)
+    return redirect("practice:called", pk=made.pk)
+
+
+def called(request: HttpRequest, pk: int) -> HttpResponse:
+    """What was called, and what the probe says."""
+    made = get_object_or_404(Call.objects.of(request.kitchen).filter(person=request.user), pk=pk)
+    return render(request, "practice/called.html", {"call": made, "off": made.off_k, "near": NEAR_K})
+
+
+@require_POST
+def read(request: HttpRequest, pk: int) -> HttpResponse:
+    """What the probe showed, typed in; or the call dropped."""
+    made = get_object_or_404(Call.objects.of(request.kitchen).filter(person=request.user), pk=pk)
+    if request.POST.get("then") == "drop":
+        call_actions.drop(made)
+        messages.success(request, "The call is dropped.")
+        return redirect("practice:calls")
+    try:
+        celsius = parse_temperature(request.POST.get("celsius", ""), request.user.units.temperature)
+        if not -20 <= celsius <= 150:
+            raise BadInput("A core is between -20 and 150 °C.")
+    except BadInput as error:
+        context = {"call": made, "problem": str(error), "typed": request.POST.get("celsius", "")[:20]}
+        return render(request, "practice/called.html", context, status=422)
+    call_actions.read(made, celsius)
+    return redirect("practice:called", pk=pk)
+
+
+@require_POST
+def share(request: HttpRequest) -> HttpResponse:
+    """Let the chef see one's practice, or no longer."""
+    call_actions.share(request.kitchen, request.user, request.POST.get("share") == "yes")
+    return redirect("practice:calls")
+
+
+def of_person(request: HttpRequest, pk: int) -> HttpResponse:
+    """What a person shared, for the chef."""
+    person = next((one for one in shared_people(request) if one.pk == pk), None)
+    if person is None:
+        get_object_or_404(Person.objects.none())
+    return render(request, "practice/of_person.html", scores(request, person))

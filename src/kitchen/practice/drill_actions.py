@@ -1,0 +1,148 @@
+"""Every write of drills, in a transaction."""
+
+from __future__ import annotations
+
+import secrets
+from typing import Any
+
+from django.db import transaction
+
+from ember.errors import BadInput
+from ember.practice.drill import BASTES_S, LEVELS, LONGEST_S, PIN_S, Move, deal, finish, stages_of
+from ember.practice.egg_drill import KINDS as EGG_KINDS
+from ember.practice.egg_drill import LONGEST_S as EGG_LONGEST_S
+from ember.practice.egg_drill import egg_deal, egg_finish
+from ember.practice.lay_drill import Taps, lay_finish
+from kitchen.accounts.models import Kitchen, Person
+
+from .models import Drill
+
+KINDS = ("pan", *EGG_KINDS, "lay")
+LEAST_PIECES = 3
+MOST_SEED = 10_000
+WAITS_S = (5, 15, 60, 300)
+
+
+class DrillError(Exception):
+    """Something that cannot be done in a drill, in words for the trainee."""
+
+
+@transaction.atomic
+def begin(kitchen: Kitchen, person: Person, kind: str, level: int, seed: int | None = None) -> Drill:
+    """Begin a drill; a seed repeats one. Raises DrillError for a kind or level there is not."""
+    if kind not in KINDS or not 1 <= level <= len(LEVELS):
+        raise DrillError("There is no such drill.")
+    if seed is not None and not 0 <= seed < MOST_SEED:
+        raise DrillError(f"A number is from 0 to {MOST_SEED - 1}.")
+    number = secrets.randbelow(MOST_SEED) if seed is None else seed
+    return Drill.objects.create(
+        kitchen=kitchen, person=person, kind=kind, level=level, seed=number, begun_at=kitchen.now()
+    )
+
+
+def moves_of(drill: Drill) -> list[Move]:
+    """What was done so far."""
+    return [Move(kind, s) for kind, s in drill.moves if kind != "pin"]
+
+
+@transaction.atomic
+def act(drill: Drill, what: str) -> Drill:
+    """Wait so many seconds ("wait:15"), or do something. What cannot be done so raises DrillError."""
+    drill = Drill.objects.select_for_update().get(pk=drill.pk)
+    if drill.finished_at is not None:
+        raise DrillError("It is over.")
+    verb, _, number = what.partition(":")
+    if verb == "wait":
+        if number not in map(str, WAITS_S):
+            raise DrillError("Wait 5 s, 15 s, a minute or five.")
+        drill.now_s += float(number)
+        longest = EGG_LONGEST_S.get(drill.kind, LONGEST_S)  # type: ignore[call-overload]
+        if drill.now_s > longest:
+            raise DrillError("Nobody waits so long.")
+    elif drill.kind == "pan":
+        _pan(drill, verb)
+    elif verb == "off" and drill.kind in EGG_KINDS:
+        _off(drill)
+    else:
+        raise DrillError("That is not done here.")
+    drill.save()
+    return drill
+
+
+def _pan(drill: Drill, verb: str) -> None:
+    dealt = deal(drill.level, drill.seed)
+    if verb not in ("turn", "baste", "oven", "rest", "cut", "pin"):
+        raise DrillError("That is not done here.")
+    if verb in ("oven", "cut", "rest") and drill.now_s < 1.0:
+        raise DrillError("It is not hot yet.")
+    done = [kind for kind, _ in drill.moves]
+    if verb == "cut" and "rest" not in done:
+        raise DrillError("Pull it before you cut it.")
+    if verb in ("turn", "baste") and ("oven" in done or "rest" in done):
+        raise DrillError("Only in the pan.")
+    if verb in ("oven", "rest") and "rest" in done:
+        raise DrillError("It rests already.")
+    moves = [*drill.moves, [verb, drill.now_s]]
+    try:
+        stages_of(dealt, [Move(kind, s) for kind, s in moves if kind != "pin"], drill.now_s + 1.0)
+    except BadInput as error:
+        raise DrillError(f"{str(error).capitalize()}.") from None
+    drill.moves = moves
+    drill.now_s += {"baste": BASTES_S, "pin": PIN_S}.get(verb, 0.0)
+    if verb == "cut":
+        found = finish(dealt, moves_of(drill))
+        _over(drill, found.score, {
+            "document": found.plan.model_dump(mode="json", exclude_none=True), "word": found.result.doneness.word,
+            "wanted": found.wanted.word, "low_c": found.wanted.low_c, "high_c": found.wanted.high_c,
+            "peak_c": found.result.core.peak_c, "off_k": found.off_k, "yield_pct": found.result.yield_pct,
+            "rule_met": found.rule_met, "earlier_s": found.earlier_s, "earlier_peak_c": found.earlier_peak_c,
+            "earlier_word": found.earlier_word, "losses": [list(row) for row in found.losses],
+        })  # fmt: skip
+
+
+def _off(drill: Drill) -> None:
+    try:
+        found = egg_finish(egg_deal(drill.kind, drill.level, drill.seed), drill.now_s)
+    except BadInput as error:
+        raise DrillError(f"{str(error).capitalize()}.") from None
+    drill.moves = [*drill.moves, ["off", drill.now_s]]
+    _over(drill, found.score, {
+        "word": found.word, "peak_c": found.peak_c, "off_k": found.off_k, "earlier_s": found.earlier_s,
+        "earlier_word": found.earlier_word,
+    })  # fmt: skip
+
+
+def _over(drill: Drill, score: int, outcome: dict[str, Any]) -> None:
+    drill.score, drill.outcome, drill.finished_at = score, outcome, drill.kitchen.now()
+
+
+@transaction.atomic
+def lay(drill: Drill, rows: object) -> Drill:
+    """A pan of pieces as it was tapped: [[laid s, turned s, out s], ...] clockwise from the handle."""
+    drill = Drill.objects.select_for_update().get(pk=drill.pk)
+    if drill.finished_at is not None:
+        raise DrillError("It is over.")
+    try:
+        laid, turned, out = zip(*[[float(s) for s in row] for row in rows], strict=True)  # type: ignore[attr-defined]
+        if len(laid) != pieces_of(drill):
+            raise DrillError(f"There are {pieces_of(drill)} pieces.")
+        found = lay_finish(Taps(laid, turned, out), side_s(drill))
+    except (BadInput, TypeError, ValueError, OverflowError) as error:
+        said = str(error) if isinstance(error, BadInput) else "each piece is laid, turned and taken out"
+        raise DrillError(f"{said.capitalize()}.") from None
+    _over(drill, found.score, {
+        "first_s": found.first_s, "second_s": found.second_s, "orders": found.orders, "spread_s": found.spread_s,
+        "off_s": found.off_s, "out_of_order": found.out_of_order,
+    })  # fmt: skip
+    drill.save()
+    return drill
+
+
+def pieces_of(drill: Drill) -> int:
+    """How many pieces lie in the pan of a pan-order drill."""
+    return LEAST_PIECES + drill.level
+
+
+def side_s(drill: Drill) -> float:
+    """How long a side should lie, s: short, so that the drill is."""
+    return 10.0 + 5.0 * (drill.seed % 3)

@@ -1,0 +1,131 @@
+"""Drills without food."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from ember.practice.drill import LEVELS, Look, deal, look
+from ember.practice.egg_drill import egg_deal, egg_look
+from kitchen.text import whole
+
+from . import drill_actions
+from .drill_picture import drill_picture
+from .models import Drill
+
+NAMES = {
+    "pan": ("In the pan", "Turn, baste, move to the oven, pull, rest, cut: by what the pan and the piece tell."),
+    "scramble": ("Scramble", "Off the heat before it is done: the pan goes on."),
+    "poach": ("Poach", "Lift it by what the white shows."),
+    "custard": ("Custard", "Out of the oven while the middle still wobbles."),
+    "lay": ("Order in the pan", "Lay clockwise, turn and take out in the same order."),
+}
+SIGNS = {"sizzle": "You hear", "face": "The face up is", "juices": "On the surface", "firmness": "Pressed",
+         "pin": "The pin on the lip"}  # fmt: skip
+PLACES = {"pan": "in the pan", "oven": "in the oven", "rest": "resting"}
+HISTORY = 12
+
+
+def drills(request: HttpRequest) -> HttpResponse:
+    """What there is to drill, and how the last ones went."""
+    mine = Drill.objects.of(request.kitchen).filter(person=request.user)
+    open_one = mine.filter(finished_at=None).first()
+    context = {
+        "kinds": [(key, *NAMES[key]) for key in drill_actions.KINDS], "levels": LEVELS, "open": open_one,
+        "open_name": NAMES[open_one.kind][0] if open_one else "",
+        "last": [(row, NAMES[row.kind][0]) for row in mine.exclude(finished_at=None)[:HISTORY]],
+    }  # fmt: skip
+    return render(request, "practice/drills.html", context)
+
+
+@require_POST
+def begin(request: HttpRequest) -> HttpResponse:
+    """Begin one; with a number it is the one of that number."""
+    seed = whole(request.POST.get("seed"))
+    level = whole(request.POST.get("level")) or 1
+    try:
+        found = drill_actions.begin(request.kitchen, request.user, request.POST.get("kind", ""), level, seed)
+    except drill_actions.DrillError as error:
+        messages.error(request, str(error))
+        return redirect("practice:drills")
+    return redirect("practice:drill", pk=found.pk)
+
+
+def _mine(request: HttpRequest, pk: uuid.UUID) -> Drill:
+    rows = Drill.objects.of(request.kitchen).filter(person=request.user).select_related("kitchen")
+    return get_object_or_404(rows, pk=pk)
+
+
+def drill(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A drill as it stands."""
+    return _page(request, _mine(request, pk))
+
+
+def _page(request: HttpRequest, found: Drill, problem: str = "", status: int = 200) -> HttpResponse:
+    context: dict[str, Any] = {"drill": found, "name": NAMES[found.kind][0], "problem": problem}
+    if found.kind == "lay":
+        return render(request, "practice/lay.html", context | _lay(found), status=status)
+    if found.kind == "pan":
+        context |= _pan(found)
+    else:
+        dealt = egg_deal(found.kind, found.level, found.seed)
+        context |= {"told": dealt.told, "wanted": dealt.wanted}
+        context["seen"] = egg_look(dealt, found.now_s) if not found.finished_at else ""
+        context["truth"] = dealt.request if found.finished_at else None
+    if found.finished_at and found.kind == "pan":
+        context |= drill_picture(found.outcome or {}, [tuple(row) for row in found.moves], request.user.units)
+    if request.htmx:
+        return render(request, "practice/_drill.html", context, status=status)
+    return render(request, "practice/drill.html", context, status=status)
+
+
+def _pan(found: Drill) -> dict[str, Any]:
+    dealt = deal(found.level, found.seed)
+    done = [kind for kind, _ in found.moves]
+    shown = Look("pan", (), True, False)
+    if not found.finished_at and found.now_s >= 1.0:
+        shown = look(dealt, drill_actions.moves_of(found), found.now_s, pin=bool(done) and done[-1] == "pin")
+    return {
+        "dealt": dealt, "signs": [(SIGNS[sense], word) for sense, word in shown.signs],
+        "place": PLACES[shown.place], "can_oven": dealt.dish.oven_c is not None and "oven" not in done,
+        "in_pan": "oven" not in done and "rest" not in done, "rests": "rest" in done,
+    }  # fmt: skip
+
+
+def _lay(found: Drill) -> dict[str, Any]:
+    number = drill_actions.pieces_of(found)
+    rows = []
+    if found.outcome:
+        rows = list(zip(range(1, number + 1), found.outcome["first_s"], found.outcome["second_s"], strict=True))
+    return {"number": number, "pieces": range(number), "side_s": drill_actions.side_s(found), "rows": rows}
+
+
+@require_POST
+def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Wait, or do something."""
+    found = _mine(request, pk)
+    try:
+        found = drill_actions.act(found, request.POST.get("what", ""))
+    except drill_actions.DrillError as error:
+        return _page(request, found, str(error), 422)
+    if request.htmx:
+        return _page(request, found)
+    return redirect("practice:drill", pk=pk)
+
+
+@require_POST
+def lay(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """The taps of a pan-order drill."""
+    found = _mine(request, pk)
+    try:
+        drill_actions.lay(found, json.loads(request.POST.get("taps", "")[:4000]))
+    except (ValueError, drill_actions.DrillError) as error:
+        said = str(error) if isinstance(error, drill_actions.DrillError) else "That was no pan."
+        return _page(request, found, said, 422)
+    return redirect("practice:drill", pk=pk)
