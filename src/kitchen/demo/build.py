@@ -38,6 +38,7 @@ from .kitchen import (
     TAGS,
 )
 from .past import past_cook
+from .practice import add_practice
 from .services import add_service
 from .weeks import add_weeks
 
@@ -78,6 +79,7 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
         past_cook(kitchen, people, probe, plans[past["plan"]], past, random)
     if weeks:
         add_weeks(kitchen, people, probe, plans)
+        add_practice(kitchen, people)
     return kitchen
 
 
