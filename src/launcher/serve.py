@@ -94,8 +94,8 @@ class Supervisor:
         )
 
     def _spawn_worker(self) -> None:
-        # Forecasts may wait a moment, people at a screen may not; a long report does not keep forecasts waiting.
-        command = ["nice", "-n", "10", sys.executable, "-m", "django", "procrastinate", "worker", "--concurrency", "2"]
+        # Forecasts may wait a moment, people at a screen may not.
+        command = ["nice", "-n", "10", sys.executable, "-m", "django", "procrastinate", "worker"]
         with (LOCAL / "worker.log").open("ab") as log:
             self.worker = subprocess.Popen(
                 command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True,

@@ -14,7 +14,7 @@ from ..errors import BadInput
 FloatArray = NDArray[np.float64]
 
 LEAST, MOST = 3, 8
-A_SECOND, AN_ORDER, LATE_SHARE = 2.0, 12.0, 0.5
+A_SECOND, AN_ORDER, OFF_SHARE = 2.0, 12.0, 80.0
 WANTED_S = 60.0
 
 
@@ -65,7 +65,7 @@ def lay_finish(taps: Taps, wanted_s: float = WANTED_S) -> LayOutcome:
     orders = (_order(laid), _order(turned), _order(out))
     clockwise = tuple(range(count))
     wrong = sum(a != b for order in orders for a, b in zip(order, clockwise, strict=True))
-    lost = A_SECOND * spread + LATE_SHARE * off + AN_ORDER * (wrong > 0) * min(wrong / 2, 3)
+    lost = A_SECOND * spread + OFF_SHARE * off / wanted_s + AN_ORDER * (wrong > 0) * min(wrong / 2, 3)
     return LayOutcome(
         tuple(first.round(1).tolist()), tuple(second.round(1).tolist()), orders, round(spread, 2), round(off, 2), wrong,
         max(round(100.0 - lost), 0),

@@ -17,14 +17,14 @@ log = logging.getLogger(__name__)
 
 
 @app.periodic(cron="20 4 * * *", periodic_id="forget")
-@app.task(queue="papers", queueing_lock="forget", lock="forget")
+@app.task(queue="slow", queueing_lock="forget", lock="slow")
 def forget(timestamp: int) -> None:
     """Once a day: readings that are older than their kitchen keeps them."""
     for kitchen in Kitchen.objects.exclude(readings_kept_months=None):
         forget_old(kitchen)
 
 
-@app.task(queue="papers")
+@app.task(queue="slow", lock="slow")
 def make_paper(paper_id: str) -> None:
     """One report as PDF. What goes wrong stands in its row, for who waits."""
     paper = Paper.objects.select_related("kitchen", "by").filter(pk=uuid.UUID(paper_id), pdf=None).first()

@@ -13,10 +13,10 @@ from .models import Study
 log = logging.getLogger(__name__)
 
 
-@app.task(queue="learning")
+@app.task(queue="slow", lock="slow")
 def make_study(study_id: str) -> None:
     """One look at a kitchen's cooks. What goes wrong stands in its row, for who waits."""
-    asked = Study.objects.select_related("kitchen").filter(pk=uuid.UUID(study_id), found=None).first()
+    asked = Study.objects.select_related("kitchen").filter(pk=uuid.UUID(study_id), found__isnull=True).first()
     if asked is None:
         return
     try:

@@ -149,7 +149,8 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 
 # Done work leaves no trace: the forecasts are the trace.
-PROCRASTINATE_WORKER_DEFAULTS = {"queues": ["forecasts"], "concurrency": 2, "delete_jobs": "always"}
+# What takes long shares one lock, so that a place is always free for forecasts.
+PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 2, "delete_jobs": "always"}
 
 LOGGING = {
     "version": 1,

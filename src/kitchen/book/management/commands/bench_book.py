@@ -11,6 +11,7 @@ import uuid
 from typing import Any
 
 from django.conf import settings
+from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import connection
 from django.test import Client
@@ -54,6 +55,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Measure, print."""
         settings.ALLOWED_HOSTS = ["*"]
+        call_command("collectstatic", interactive=False, verbosity=0)
         old = connection.settings_dict["NAME"]
         connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
         try:
