@@ -82,8 +82,9 @@ def watching(
 
     `readings`: (s, °C) of one probe, `end_s` when it was over. Raises as simulate does.
     """
-    if plan.pull_stage is None:
+    if plan.pull_stage is None or not readings:
         return None
+    end_s = min(end_s, max(s for s, _ in readings) + 1.0)  # a probe taken out at the end is not unplugged
     found = fitted(plan, known, events, readings, end_s, as_told=True, to_teach=True)
     pulled = next((stay.to_s for stay in found.stays if stay.stage == plan.pull_stage and stay.ended), None)
     if pulled is None or found.probe.state != "ok" or len(found.probe.believed) < LEAST_READINGS:

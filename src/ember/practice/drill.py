@@ -200,7 +200,8 @@ class Look:
 
 def look(deal: Deal, moves: Sequence[Move], now_s: float, pin: bool = False) -> Look:
     """The signs at a moment; with the `pin` what it says on the lip as well."""
-    plan = truth(deal, moves, max(now_s, 1.0))
+    begun = max((move.s + 1.0 for move in moves), default=1.0)  # what was just done has begun
+    plan = truth(deal, moves, max(now_s, begun))
     trajectory = simulate(plan)
     last = plan.stages[-1]
     core = float(trajectory.core_c[-1])

@@ -76,9 +76,9 @@ def egg_deal(kind: str, level: int, seed: int) -> EggDeal:
         told = f"one egg of about {mass:.0f} g from the fridge, water that hardly moves"
         return EggDeal("poach", level, seed, told, "white set, yolk runny or like syrup", request)
     depth = round(34.0 + 6.0 * share * float(random.uniform(-1, 1)), 1)
-    request = {**head, "custard": "cream", "ramekin_mm": [78.0, depth], "oven_c": round(150.0 + 18.0 * heat, 1),
+    request = {**head, "custard": "cream", "ramekin_mm": [78.0, depth], "oven_c": round(178.0 + 18.0 * heat, 1),
                "start_c": round(40.0 + 6.0 * share * float(random.uniform(-1, 1)), 1), "after": "lifted"}  # fmt: skip
-    told = "cream custards, 78 by 34 mm, 150 °C, hot water to two thirds, warm mix"
+    told = "cream custards, 78 by 34 mm, 178 °C, hot water to two thirds, warm mix"
     return EggDeal("custard", level, seed, told, "set with a tremble, lifted out at once", request)
 
 

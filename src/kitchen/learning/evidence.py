@@ -72,9 +72,9 @@ def cooks_of(kitchen: Kitchen, told: Callable[[int, int], None]) -> list[Learned
     """All that say something. `told` hears how many were looked at of how many."""
     rows = list(finished_cooks(kitchen))
     found = []
-    for number, row in enumerate(rows):
-        told(number, len(rows))
+    for number, row in enumerate(rows, start=1):
         one = learned_from(row)
+        told(number, len(rows))
         if one is not None:
             found.append(one)
     return found

@@ -52,6 +52,8 @@ def _piece(old: Mapping[str, Any], new: Mapping[str, Any]) -> Iterator[str]:
     if old.get("shape", {}).get("kind") != new.get("shape", {}).get("kind"):
         yield f"Shape {old['shape']['kind'].replace('_', ' ')} → {new['shape']['kind'].replace('_', ' ')}"
     yield from _turned("Size", _size(old), _size(new), "mm")
+    factors = [piece.get("shape", {}).get("size_factor", 1.0) for piece in (old, new)]
+    yield from _turned("Thickness for its mass ×", *factors)
     for key, (word, unit) in PIECE_WORDS.items():
         yield from _turned(word, old.get(key, DEFAULT.get(key)), new.get(key, DEFAULT.get(key)), unit)
     yield from _turned(

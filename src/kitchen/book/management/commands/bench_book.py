@@ -21,6 +21,7 @@ from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Membership, Person
 from kitchen.book.models import Entry
+from kitchen.book.paper import paper_of
 from kitchen.book.report import report_of
 from kitchen.book.verify import walk
 from kitchen.demo.kitchen import PLANS
@@ -117,19 +118,42 @@ class Command(BaseCommand):
             "log_found_by_note": [f"/log/{keys[0]}/?q=nothing%20{i}" for i in range(len(keys))],
             "book": [f"/book/?page={rng.randrange(1, 50)}" for _ in keys],
             "book_found": [f"/book/?q=Fridge%20{i % 5 + 1}" for i in range(len(keys))],
+            "find": [f"/book/find/?q=strip%20{rng.randrange(1, 9999)}" for _ in keys],
+            "who": [f"/book/who/?page={rng.randrange(1, 50)}" for _ in keys],
+            "who_of_a_person": [f"/book/who/?person={person.pk}&page={rng.randrange(1, 50)}" for _ in keys],
+            "trends": ["/book/trends/" for _ in keys],
+            "trends_of_two_years": ["/book/trends/?weeks=104" for _ in keys],
             "report_of_a_day": [f"/book/report/?from={_some_day(rng)}" for _ in keys],
         }
         found: dict[str, Any] = {"pages_ms": {name: self._took(client, some) for name, some in pages.items()}}
         today = timezone.now().date()
         began = time.perf_counter()
-        rows = len(report_of(kitchen, today - dt.timedelta(days=30), today).rows)
-        found["report_of_a_month"] = {"records": rows, "seconds": round(time.perf_counter() - began, 2)}
+        month = report_of(kitchen, today - dt.timedelta(days=30), today)
+        found["report_of_a_month"] = {"records": len(month.rows), "seconds": round(time.perf_counter() - began, 2)}
+        found["report_of_a_month"]["weeks_on_screen_s"] = self._weeks(client, today)
+        began = time.perf_counter()
+        told: list[tuple[int, int]] = []
+        size = len(paper_of(month, person, lambda done, parts: told.append((done, parts))))
+        found["report_of_a_month"] |= {
+            "pdf_s": round(time.perf_counter() - began, 2), "pdf_kb": size // 1024, "pdf_parts": told[-1][1]
+        }  # fmt: skip
         began = time.perf_counter()
         walked = walk(kitchen)
         found["chain"] = {
             "records": walked.records, "holds": walked.holds, "walked_s": round(time.perf_counter() - began, 1)
         }  # fmt: skip
         return found
+
+    def _weeks(self, client: Client, today: dt.date) -> list[float]:
+        """Each week of a month's report as its page asks for it."""
+        took = []
+        for done in range(5):
+            began = time.perf_counter()
+            asked = {"from": today - dt.timedelta(days=30), "to": today, "done": done}
+            if client.get("/book/report/more/", asked).status_code != 200:
+                raise RuntimeError("a week of the report did not come")
+            took.append(round(time.perf_counter() - began, 2))
+        return took
 
     def _took(self, client: Client, paths: list[str]) -> dict[str, float]:
         client.get(paths[0])
