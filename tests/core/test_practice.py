@@ -13,6 +13,7 @@ from ember.files.plan import parse_plan
 from ember.practice.calls import (
     Call,
     advice,
+    best_by_cut,
     bias_of,
     by_group,
     by_sense,
@@ -107,6 +108,12 @@ def test_what_to_trust_and_what_to_correct():
     assert [(row.kind, row.sense) for row in found] == [("trust", "pin"), ("lower", "press")]
     assert found[1].by_k == pytest.approx(2.6, abs=0.8)
     assert [row.kind for row in advice(by_sense(calls[-3:]))] == ["few"]
+
+
+def test_which_sense_for_what():
+    calls = calls_off("press", [0.1, -0.1] * 5, "pork/chop") + calls_off("pin", [2.0, -2.0] * 5, "pork/chop")
+    calls += calls_off("press", [4.0, -4.0] * 5) + calls_off("pin", [0.2] * 10) + calls_off("cut", [0.0] * 3)
+    assert [(cut, row.name) for cut, row in best_by_cut(calls)] == [("lamb/rump", "pin"), ("pork/chop", "press")]
 
 
 def test_groups_of_few_calls_are_left_out():

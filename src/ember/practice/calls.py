@@ -138,6 +138,20 @@ def by_group(calls: Sequence[Call], key: str) -> list[Score]:
     return sorted(rows, key=lambda row: (-row.calls, row.name))
 
 
+def best_by_cut(calls: Sequence[Call]) -> list[tuple[str, Score]]:
+    """(cut, score of the sense to trust for it) where a sense has enough calls of that cut, by cut."""
+    found: dict[str, list[Call]] = defaultdict(list)
+    for call in calls:
+        if call.cut:
+            found[call.cut].append(call)
+    rows = []
+    for cut, group in sorted(found.items()):
+        enough = [row for row in by_sense(group) if not row.is_few]
+        if enough:
+            rows.append((cut, min(enough, key=lambda row: row.rms_k)))
+    return rows
+
+
 @dataclass(frozen=True)
 class Advice:
     """What to do: "trust" a sense, or call "lower" or "higher" by it, K; `few` where nothing can be said yet."""

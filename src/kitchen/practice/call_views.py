@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput
-from ember.practice.calls import NEAR_K, advice, by_group, by_sense
+from ember.practice.calls import NEAR_K, advice, best_by_cut, by_group, by_sense
 from ember.practice.calls import Call as CoreCall
 from ember.quantities import parse_temperature
 from kitchen.accounts.models import Person
@@ -22,7 +22,7 @@ from kitchen.line.queries import Following, running
 
 from . import call_actions
 from .models import Call, Sharing
-from .show import advice_words, cut_name
+from .show import SHORT, advice_words, cut_name
 
 MOST = 400  # of the newest calls
 LAST = 6
@@ -50,6 +50,7 @@ def scores(request: HttpRequest, person: Person) -> dict[str, Any]:
         "scores": found, "chart": calls_chart(senses, NEAR_K * degree, 8.0 * degree) if senses else None,
         "last": list(reversed(rows[-LAST:])), "advice": told,
         "by_cut": [(cut_name(row.name), row) for row in by_group(calls, "cut")],
+        "best": [(cut_name(cut), SHORT[row.name], row) for cut, row in best_by_cut(calls)],
         "by_word": [(row.name, row) for row in by_group(calls, "wanted")], "number": len(calls), "of": person,
     }  # fmt: skip
 
