@@ -17,18 +17,20 @@ LATE_S = 60.0  # a pull so much after its time is late
 OFF_K = 1.0  # a peak so much above or under its plan is over, or short
 FEW = 5  # under so many a share says little
 
-# One row a signed cook of a plan, then counted by week, by cut and in all.
+# One row a signed cook of a plan, then counted by week, by cut and in all. A record is large: it is opened once.
 COUNTED = """
-WITH o AS MATERIALIZED (
-  SELECT (date_trunc('week', c.finished_at AT TIME ZONE %(zone)s))::date AS week,
-         c.document #>> '{piece,cut}' AS cut,
-         (jsonb_path_query_first(s.record, '$.off_plan[*] ? (@.what == "Pulled after").off') #>> '{}')::float AS late_s,
-         (jsonb_path_query_first(s.record, '$.off_plan[*] ? (@.what == "Peak core").off') #>> '{}')::float AS off_k,
-         (jsonb_path_query_first(s.record, '$.off_plan[*] ? (@.what == "Yield").done') #>> '{}')::float AS out_pct,
-         (jsonb_path_query_first(s.record, '$.off_plan[*] ? (@.what == "Yield").plan') #>> '{}')::float AS plan_pct,
+WITH r AS MATERIALIZED (
+  SELECT c.finished_at, c.document #>> '{piece,cut}' AS cut, s.record -> 'off_plan' AS off,
          (s.record #>> '{verdict,met}')::boolean AS met
   FROM line_cook c JOIN logbook_signoff s ON s.cook_id = c.id
   WHERE c.kitchen_id = %(kitchen)s AND c.kind = 'plan' AND c.finished_at >= %(begin)s
+), o AS MATERIALIZED (
+  SELECT (date_trunc('week', finished_at AT TIME ZONE %(zone)s))::date AS week, cut, met,
+         (jsonb_path_query_first(off, '$[*] ? (@.what == "Pulled after").off') #>> '{}')::float AS late_s,
+         (jsonb_path_query_first(off, '$[*] ? (@.what == "Peak core").off') #>> '{}')::float AS off_k,
+         (jsonb_path_query_first(off, '$[*] ? (@.what == "Yield").done') #>> '{}')::float AS out_pct,
+         (jsonb_path_query_first(off, '$[*] ? (@.what == "Yield").plan') #>> '{}')::float AS plan_pct
+  FROM r
 )
 SELECT grouping(week, cut), week, cut,
        count(*), count(late_s), count(*) FILTER (WHERE late_s > %(late)s), count(off_k),
