@@ -25,7 +25,7 @@ PIECES = (
 )
 DAYS = 40.0
 DRILLS = (
-    ("pan", 1, 7, "wait:300 turn wait:60 turn wait:60 rest wait:300 cut"),
+    ("pan", 1, 7, 7 * "wait:60 turn " + "wait:60 rest wait:300 cut"),
     ("scramble", 1, 3, "wait:60 wait:60 off"),
 )
 
