@@ -12,6 +12,7 @@ from .environment import application_environment
 from .paths import ROOT, say
 
 SUITES = ("core", "web", "browser")
+TWO = ("-n", "2", "--dist", "loadfile")
 
 
 def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
@@ -28,9 +29,10 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
         ("import contract", [sys.executable, "-c", lint_imports]),
         ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
         ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/show.py"]),
-        # Two at a time, a file to a process: whole files share their fixtures. A browser wants the machine for itself.
-        ("tests", [*python, "pytest", "-n", "2", "--dist", "loadfile", "tests/core", "tests/web"]),
-        ("browser tests", [*python, "pytest", "tests/browser"]),
+        # Two at a time, a file to a process: whole files share their fixtures. What goes by the clock is tested alone.
+        ("tests", [*python, "pytest", *TWO, "tests/core", "tests/web"]),
+        ("browser tests", [*python, "pytest", *TWO, "-m", "not by_the_clock", "tests/browser"]),
+        ("browser tests by the clock", [*python, "pytest", "-m", "by_the_clock", "tests/browser"]),
     ]
 
 

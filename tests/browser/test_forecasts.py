@@ -16,6 +16,8 @@ from kitchen.plans.actions import create
 
 from .looking import press, serious
 
+pytestmark = pytest.mark.by_the_clock
+
 ROAST = {
     "format": "open-ember/plan", "version": 1, "name": "Rump for the pilot", "target": {"doneness": "medium-rare"},
     "piece": {"cut": "beef/rump-roast", "shape": {"kind": "cylinder", "diameter_mm": 82}, "start_c": 6},

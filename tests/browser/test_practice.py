@@ -58,6 +58,7 @@ def test_a_drill_is_cooked_pulled_and_cut(browser, live_server, demo):
     browser.until(lambda: "Wait, then look" in browser.text("#drill"))
 
     def do(what, then):
+        browser.settle()
         press(browser, f"button[value='{what}']")
         browser.until(lambda: then in browser.text("#drill"))
 

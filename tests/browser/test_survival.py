@@ -16,6 +16,8 @@ from tools.time_bench import BenchForm
 from .looking import type_into
 from .real import Person, RealServer, api
 
+pytestmark = pytest.mark.by_the_clock
+
 
 @pytest.fixture(scope="module")
 def server(tmp_path_factory):

@@ -6,6 +6,7 @@ import datetime as dt
 import json
 from pathlib import Path
 
+import pytest
 from selenium.webdriver.support.ui import Select
 
 from kitchen.demo.kitchen import PASSWORD
@@ -13,6 +14,8 @@ from kitchen.line.models import Cook, Reading
 from kitchen.plans.models import Plan
 
 from .looking import press, type_into, whole, whole_and_accessible
+
+pytestmark = pytest.mark.by_the_clock
 
 
 def test_from_plan_to_signed_record(browser, live_server, demo, probe):

@@ -22,7 +22,8 @@ from ember.practice.calls import (
     spread_of,
     trend_of,
 )
-from ember.practice.drill import DISHES, LEVELS, Deal, Move, deal, finish, look, stages_of, truth
+from ember.practice.deal import DISHES, LEVELS, Deal, Move, deal
+from ember.practice.drill import finish, look, stages_of, truth
 from ember.practice.egg_drill import KINDS, LONGEST_S, egg_deal, egg_finish, egg_look
 from ember.practice.lay_drill import Taps, lay_finish
 from ember.practice.signs import sign, signs, word_at

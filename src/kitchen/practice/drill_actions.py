@@ -8,7 +8,8 @@ from typing import Any
 from django.db import transaction
 
 from ember.errors import BadInput
-from ember.practice.drill import BASTES_S, LEVELS, LONGEST_S, PIN_S, Move, deal, finish, stages_of
+from ember.practice.deal import LEVELS, Move, deal
+from ember.practice.drill import BASTES_S, LONGEST_S, PIN_S, finish, stages_of
 from ember.practice.egg_drill import KINDS as EGG_KINDS
 from ember.practice.egg_drill import LONGEST_S as EGG_LONGEST_S
 from ember.practice.egg_drill import egg_deal, egg_finish

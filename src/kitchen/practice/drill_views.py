@@ -11,7 +11,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from ember.practice.drill import LEVELS, Look, deal, look
+from ember.practice.deal import LEVELS, deal
+from ember.practice.drill import Look, look
 from ember.practice.egg_drill import egg_deal, egg_look
 from kitchen.text import whole
 

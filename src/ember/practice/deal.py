@@ -1,0 +1,100 @@
+"""What a drill in the pan is about: the dish that is told, and what is true of it; the same number deals the same."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ..errors import BadInput
+
+Kind = Literal["turn", "baste", "oven", "rest", "cut"]
+
+
+@dataclass(frozen=True)
+class Dish:
+    """What a drill may be about: its cut, about how thick, the word that is wanted, the pan and where it goes on."""
+
+    name: str
+    cut: str
+    thick_mm: float
+    mass_g: float
+    word: str
+    pan_c: float
+    oven_c: float | None = None
+    advisory: bool = True
+
+
+DISHES = (
+    Dish("Strip steak", "beef/strip-loin", 27, 250, "medium-rare", 205),
+    Dish("Flat iron", "beef/flat-iron", 22, 200, "medium", 200),
+    Dish("Lamb rump", "lamb/rump", 42, 380, "medium", 200, 150),
+    Dish("Pork chop", "pork/chop", 22, 210, "medium", 185, advisory=False),
+    Dish("Roe loin", "venison/loin", 26, 190, "medium-rare", 205),
+    Dish("Duck breast", "duck/breast", 27, 230, "medium", 180, 160),
+    Dish("Cod loin", "cod/fillet", 31, 175, "firm", 200, 170),
+    Dish("Chicken breast", "chicken/breast", 30, 205, "firm", 185, 175, False),
+)
+
+
+@dataclass(frozen=True)
+class Level:
+    """How far the truth may be from what is told, and whether the probe may be looked at."""
+
+    number: int
+    name: str
+    size_share: float
+    start_k: float
+    pan_k: float
+    oven_k: float
+    dishes: tuple[int, ...]
+
+
+LEVELS = (
+    Level(1, "Nearly as told", 0.05, 1.0, 8.0, 5.0, (0, 1, 4)),
+    Level(2, "A strange kitchen", 0.12, 3.0, 20.0, 12.0, (0, 1, 2, 3, 4, 5)),
+    Level(3, "Nothing as told", 0.22, 5.0, 35.0, 22.0, tuple(range(len(DISHES)))),
+)
+
+
+@dataclass(frozen=True)
+class Deal:
+    """A drill: what is told, and what is true. The same level and seed deal the same."""
+
+    level: Level
+    seed: int
+    dish: Dish
+    told_mm: float
+    size: float
+    start_c: float
+    pan_off_k: float
+    oven_off_k: float
+
+    @property
+    def true_mm(self) -> float:
+        """How thick it truly is."""
+        return self.told_mm * self.size
+
+
+@dataclass(frozen=True)
+class Move:
+    """Something the trainee did, s after it was laid in the pan."""
+
+    kind: Kind
+    s: float
+
+
+def deal(level: int, seed: int) -> Deal:
+    """A drill of a level. Raises BadInput for a level that is none."""
+    row = next((one for one in LEVELS if one.number == level), None)
+    if row is None:
+        raise BadInput(f"levels are 1 to {len(LEVELS)}", "level")
+    random = np.random.default_rng([level, seed])
+    dish = DISHES[row.dishes[int(random.integers(len(row.dishes)))]]
+    told = round(dish.thick_mm + float(random.uniform(-3, 3)))
+    off = random.uniform(-1, 1, 4)
+    return Deal(
+        row, seed, dish, told, 1.0 + row.size_share * float(off[0]), 5.0 + row.start_k * float(1.0 + off[1]),
+        row.pan_k * float(off[2]), row.oven_k * float(off[3]),
+    )  # fmt: skip
