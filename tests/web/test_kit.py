@@ -12,7 +12,7 @@ from django.urls import reverse
 from kitchen.drawings.off_scale import off_scale
 from kitchen.kit import actions
 from kitchen.kit.due import due
-from kitchen.kit.models import Equipment, KitCheck
+from kitchen.kit.models import Equipment, KitCheck, Taught
 from kitchen.kit.queries import off_of
 
 from .posting import posted
@@ -176,6 +176,25 @@ def test_a_plan_takes_over_one_of_our_pans_and_an_ovens_offset(signed_in, kitche
     assert asked("kit:2", posted(kept), **{"s2-kit": ""}).core.stages[2].offset_k == 0.0
     for odd in ("99999", "x", "9" * 30):
         assert asked("kit:1", posted(document), **{"s1-kit": odd}).core.stages[1].pan is None
+
+
+def test_a_plan_takes_over_a_baths_offset_and_what_was_learned_of_a_pan(signed_in, kitchen, chef, document):
+    bath = Equipment.objects.create(kitchen=kitchen, kind="bath", name="Bath C")
+    pan = Equipment.objects.create(
+        kitchen=kitchen, kind="pan", name="Pan 9", diameter_mm=300.0, mass_kg=2.4, material="cast-iron"
+    )
+    actions.check_kit(bath, chef, {"kind": "setting", "wanted_c": 57.0, "read_c": 56.2})
+    learned = {"number": 1, "low": 0.7, "high": 0.9, "cooks": 14, "before_k": 3.0, "after_k": 2.0, "by": chef}
+    Taught.objects.create(kitchen=kitchen, kind="pan", equipment=pan, value=0.8, at=kitchen.now(), **learned)
+
+    def asked(stage, key):
+        data = posted(document) | {"do": f"kit:{stage}", f"s{stage}-kit": str(key)}
+        return signed_in.post(reverse("plans:bench"), data).context["bench"]
+
+    assert asked(0, bath.pk).core.stages[0].offset_k == pytest.approx(-0.8)
+    assert asked(1, pan.pk).core.stages[1].pan.contact == 0.8
+    as_it_is = signed_in.post(reverse("plans:bench"), posted(document)).context["bench"]
+    assert asked(0, bath.pk).result.pull.s > as_it_is.result.pull.s
 
 
 def test_equipment_of_another_kitchen_is_not_taken_over(signed_in, stranger, document):

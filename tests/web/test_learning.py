@@ -12,13 +12,14 @@ from kitchen.demo.past import past_cook
 from kitchen.drawings.before_after import before_after
 from kitchen.kit.actions import add_device
 from kitchen.kit.models import Equipment, Taught
-from kitchen.kit.taught import as_cooked
+from kitchen.kit.taught import amount, as_cooked, worked_in
 from kitchen.learning import actions
 from kitchen.learning.models import Study
-from kitchen.learning.show import amount
 from kitchen.learning.tasks import make_study
 from kitchen.line.starting import start
 from kitchen.plans.actions import create
+
+from .posting import posted
 
 ROAST = {
     "format": "open-ember/plan", "version": 1, "name": "Rump for the mess", "target": {"doneness": "medium"},
@@ -110,6 +111,9 @@ def test_a_proposal_is_taken_over_used_and_taken_back(chef_in, kitchen, asked, o
     assert (taught.number, taught.value, taught.cooks, taught.by) == (1, -9.2, 14, chef)
     cook = start(roast, chef)
     assert cook.document["stages"][0]["offset_k"] == -9.2
+    kit = {"0": {"name": "Oven 7"}}
+    assert worked_in(roast.document, cook.document, kit, chef.units) == "Oven 7 runs 9.2° cool"
+    assert worked_in(roast.document, roast.document, kit, chef.units) == ""
     assert "offset_k" not in roast.document["stages"][0] or roast.document["stages"][0]["offset_k"] == 0
     slow = cook.result["pull"]["s"]
     chef_in.post(reverse("learning:undo", args=[taught.pk]))
@@ -118,6 +122,14 @@ def test_a_proposal_is_taken_over_used_and_taken_back(chef_in, kitchen, asked, o
     assert again.result["pull"]["s"] < slow
     page = chef_in.get(reverse("learning:learned")).content.decode()
     assert "until" in page
+
+
+def test_it_is_said_when_a_cook_starts_with_it(chef_in, asked, oven, roast, chef):
+    url, data = reverse("plans:edit", args=[roast.pk]), posted(ROAST) | {"then": "start"}
+    assert "Worked in" not in chef_in.post(url, data, follow=True).content.decode()
+    actions.accept(asked, "oven", str(oven.pk), chef)
+    shown = chef_in.post(url, data, follow=True).content.decode()
+    assert "Worked in from the cooks before: Oven 7 runs 9.2° cool." in shown
 
 
 def test_a_newer_one_replaces_and_the_older_comes_back(kitchen, asked, oven, chef):

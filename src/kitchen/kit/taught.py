@@ -7,7 +7,9 @@ import copy
 from collections.abc import Mapping
 from typing import Any
 
+from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
+from kitchen.units.show import fixed
 
 from .models import Equipment, Taught
 
@@ -49,3 +51,28 @@ def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapp
         if factor is not None:
             shape["size_factor"] = factor
     return found if found != document else document
+
+
+def amount(kind: str, value: float, units: Units) -> str:
+    """ "8.3 cool", "12 % more heat", "4 % thicker"."""
+    if kind in ("oven", "bath"):
+        word = "hot" if value > 0 else "cool"
+        return f"{fixed(abs(units.temperature_step(value)), 1)}\u00b0 {word}"
+    word = {"pan": ("more heat", "less heat"), "cut": ("thicker", "thinner")}[kind][0 if value > 1 else 1]
+    return f"{fixed(abs(100.0 * (value - 1.0)), 0)} % {word}"
+
+
+def worked_in(said: dict[str, Any], cooked: dict[str, Any], kit: Mapping[str, Mapping[str, Any]], units: Units) -> str:
+    """What was learned and went into a cook beyond what its plan said, in words; empty where nothing did."""
+    found = []
+    for index, (before, after) in enumerate(zip(said["stages"], cooked["stages"], strict=True)):
+        name = kit.get(str(index), {}).get("name", "")
+        if after.get("offset_k", 0) != before.get("offset_k", 0):
+            found.append(f"{name} runs {amount('oven', after['offset_k'], units)}")
+        contact = [(stage.get("pan") or {}).get("contact", 1.0) for stage in (before, after)]
+        if contact[0] != contact[1]:
+            found.append(f"{name} passes {amount('pan', contact[1], units)}")
+    sizes = [document["piece"]["shape"].get("size_factor", 1.0) for document in (said, cooked)]
+    if sizes[0] != sizes[1]:
+        found.append(f"the piece comes {amount('cut', sizes[1], units)} for its mass")
+    return "; ".join(found)

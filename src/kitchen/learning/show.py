@@ -9,7 +9,7 @@ from typing import Any
 from ember.quantities import Units
 from kitchen.drawings.before_after import BeforeAfter, before_after
 from kitchen.kit.models import Taught
-from kitchen.units.show import fixed
+from kitchen.kit.taught import amount
 
 from .models import Study
 
@@ -29,15 +29,6 @@ class Shown:
     def may_be_taken(self) -> bool:
         """Whether a chef may take it over."""
         return not self.row["why_not"] and not self.is_taken
-
-
-def amount(kind: str, value: float, units: Units) -> str:
-    """ "8.3 cool", "12 % more heat", "4 % thicker"."""
-    if kind in ("oven", "bath"):
-        word = "hot" if value > 0 else "cool"
-        return f"{fixed(abs(units.temperature_step(value)), 1)}\u00b0 {word}"
-    word = {"pan": ("more heat", "less heat"), "cut": ("thicker", "thinner")}[kind][0 if value > 1 else 1]
-    return f"{fixed(abs(100.0 * (value - 1.0)), 0)} % {word}"
 
 
 def sentence(row: dict[str, Any], units: Units) -> str:

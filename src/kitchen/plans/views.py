@@ -19,6 +19,7 @@ from kitchen.cuts.models import OwnCut
 from kitchen.drawings.hold_strip import hold_strip
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.kit.models import Probe
+from kitchen.kit.taught import worked_in
 from kitchen.line.actions import LineError
 from kitchen.line.starting import start
 from kitchen.text import tidy, whole
@@ -207,6 +208,9 @@ def _start(request: HttpRequest, plan: Plan) -> HttpResponse:
         messages.error(request, str(error))
         return redirect("plans:edit", pk=plan.pk)
     messages.success(request, f"{cook.name} is on the line.")
+    learned = worked_in(plan.document, cook.document, cook.events.first().data["kit"], request.user.units)
+    if learned:
+        messages.info(request, f"Worked in from the cooks before: {learned}.")
     return redirect("line:board")
 
 
