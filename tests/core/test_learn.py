@@ -11,6 +11,7 @@ from ember.files.plan import parse_plan
 from ember.heat.simulate import simulate
 from ember.learn.evidence import Evidence, believed_of, watching
 from ember.learn.pool import COMMON, USUAL, WIDE, Observed, _Model, pool
+from ember.learn.recovery import LEAST_DOORS, door_of, recovery_of, usual_rate_k_min
 from ember.learn.study import LEAST_COOKS, study
 from ember.track.estimate import planned
 
@@ -220,3 +221,43 @@ def test_a_pan_of_less_contact_cooks_slower_and_a_thicker_bird_too():
 def test_a_factor_that_cannot_be_is_refused(factor):
     with pytest.raises(BadInput):
         plan_of([{"kind": "oven", "air_c": 180, "minutes": 9}], {"kind": "from_mass", "size_factor": factor})
+
+
+# After the door -----------------------------------------------------------------------------------------------------
+
+
+def air_of(back_k_min, doors=8, noise_k=0.4, seed=3):
+    """The air of an oven opened every 20 min, by the heat model, as its own probe shows it."""
+    stage = {"kind": "oven", "air_c": 180, "minutes": 20 * doors + 18, "open_every_min": 20, "back_k_min": back_k_min}
+    run = simulate(plan_of([stage]))
+    t = np.arange(0.0, run.end_s, 10.0)
+    shown = np.interp(t, run.t_s, run.around_c) + noise_k * np.random.default_rng(seed).standard_normal(len(t))
+    return [(float(s), float(c)) for s, c in zip(t, shown, strict=True)], [
+        1200.0 * (i + 1) - 30.0 for i in range(doors)
+    ]
+
+
+@pytest.mark.parametrize("rate", [7.0, 14.0])
+def test_an_oven_that_comes_back_slowly_is_found_by_its_doors(rate):
+    air, opened = air_of(rate)
+    said = usual_rate_k_min(180.0)
+    found = recovery_of([(door, said) for s in opened if (door := door_of(air, s)) is not None])
+    assert found.doors == len(opened)
+    assert found.rate_k_min == pytest.approx(rate, rel=0.12)
+    assert found.low < found.rate_k_min < found.high
+    assert found.high < said
+    assert found.after_min < 0.4 * found.before_min
+
+
+def test_the_models_own_oven_is_what_is_usual():
+    air, opened = air_of(usual_rate_k_min(180.0), noise_k=0.0)
+    assert door_of(air, opened[0]).rate_k_min == pytest.approx(usual_rate_k_min(180.0), rel=0.08)
+
+
+def test_a_door_that_says_nothing_is_left_out():
+    still = [(10.0 * i, 180.0 + 0.3 * (i % 2)) for i in range(200)]
+    assert door_of(still, 600.0) is None
+    assert door_of(still[:3], 600.0) is None
+    cold = [(s, 180.0 if s < 600 else 150.0) for s, _ in still]  # it never came back
+    assert door_of(cold, 600.0) is None
+    assert recovery_of([(door_of(air_of(14.0)[0], 1170.0), 22.0)] * (LEAST_DOORS - 1)) is None

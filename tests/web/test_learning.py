@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import datetime as dt
+
 import numpy as np
 import pytest
 from django.db import IntegrityError, transaction
@@ -16,6 +18,7 @@ from kitchen.kit.taught import amount, as_cooked, worked_in
 from kitchen.learning import actions
 from kitchen.learning.models import Study
 from kitchen.learning.tasks import make_study
+from kitchen.line.models import Cook, CookEvent, Reading
 from kitchen.line.starting import start
 from kitchen.plans.actions import create
 
@@ -100,6 +103,45 @@ def test_a_look_is_asked_for_and_shows_how_far_it_is(chef_in, kitchen):
     Study.objects.update(done=3, of=9)
     page = chef_in.get(reverse("learning:learned"), headers={"hx-request": "true"}).content.decode()
     assert "3 of 9 cooks" in page
+
+
+def test_an_oven_that_comes_back_slowly_is_found_by_its_own_probe(kitchen, chef, cook_person, oven):
+    document = {
+        **ROAST,
+        "name": "Basted",
+        "stages": [{"kind": "oven", "air_c": 170, "minutes": 200}, {"kind": "rest", "minutes": 8}],
+    }
+    roast = create(kitchen, chef, parse_plan(document))
+    device, _ = add_device(kitchen, "Oven wire", 1)
+    wire = device.probes.get()
+    wire.fixed_in = oven
+    wire.save()
+    cook = start(roast, cook_person)
+    began = kitchen.now() - dt.timedelta(hours=4)
+    Cook.objects.filter(pk=cook.pk).update(started_at=began, finished_at=began + dt.timedelta(hours=3.6))
+    rows = []
+    for i in range(7):
+        opened = 1200.0 * (i + 1)
+        CookEvent.objects.create(cook=cook, kind="told", at=began + dt.timedelta(seconds=opened), by=cook_person,
+                                 data={"what": "opened"})  # fmt: skip
+        for s in np.arange(-170.0, 880.0, 10.0):
+            air = 170.0 if s < 0 else min(140.0 + 9.0 * s / 60.0, 170.0)
+            at = began + dt.timedelta(seconds=opened + float(s))
+            rows.append(Reading(kitchen=kitchen, probe=wire, at=at, claimed_at=at, celsius=air + 0.2 * (s % 3)))
+    Reading.objects.bulk_create(rows, ignore_conflicts=True)
+    study = actions.ask(kitchen, chef)
+    make_study(str(study.pk))
+    study.refresh_from_db()
+    row = next(row for row in study.found if row["kind"] == "door")
+    assert (row["key"], row["cooks"], row["why_not"]) == (str(oven.pk), 7, "")
+    assert row["value"] == pytest.approx(9.0, rel=0.1)
+    taught = actions.accept(study, "door", str(oven.pk), chef)
+    again = start(roast, chef)
+    assert again.document["stages"][0]["back_k_min"] == pytest.approx(9.0, abs=0.9)
+    kit = {"0": {"name": "Oven 7"}}
+    assert "Oven 7 comes back" in worked_in(roast.document, again.document, kit, chef.units)
+    actions.take_back(taught, chef)
+    assert start(roast, chef).document["stages"][0].get("back_k_min") is None
 
 
 def test_a_proposal_is_taken_over_used_and_taken_back(chef_in, kitchen, asked, oven, roast, chef):

@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 
 from ..learn.study import study
+from .learn_doors import doors_study
 from .learn_kitchens import OFF, a_kitchen, cooks_of
 
 KITCHENS, EACH = 100, 12
@@ -70,6 +71,7 @@ def learn_study(kitchens: int = KITCHENS, each: int = EACH) -> Row:
         "kitchens": kitchens, "cooks_of_a_plan": each, "off_one_deviation": OFF,
         "inside_pct": round(100.0 * sum(row["inside"] for row in rows) / len(rows), 1),
         "by_kind": {kind: _of_kind(found) for kind, found in sorted(by_kind.items())},
+        "after_the_door": doors_study(kitchens),
         "seconds": round(time.perf_counter() - began, 1),
     }  # fmt: skip
 

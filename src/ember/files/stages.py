@@ -178,7 +178,8 @@ class Oven(_Timed):
 
     `humidity` is relative, 0 to 1 (more is read as per cent). In a `pan`: it comes hot from the stage before and stays.
     In a `water_bath`: in its dish, with hot water around the dish. The door is opened every so many minutes, to baste
-    or not. `offset_k`: how much hotter the oven is than it says.
+    or not. `offset_k`: how much hotter the oven is than it says; `back_k_min`: by how much it comes back in a minute
+    after its door.
     """
 
     kind: Literal["oven"] = "oven"
@@ -191,6 +192,7 @@ class Oven(_Timed):
     baste_every_min: float | None = Field(None, ge=1, le=1440)
     water_tray: bool = False
     offset_k: float = Field(0, ge=-60, le=60)
+    back_k_min: float | None = Field(None, ge=1, le=200)
 
     @property
     def humid_share(self) -> float | None:

@@ -135,12 +135,15 @@ def _in_water_bath(stage: Oven, up: FloatArray, setting: Setting) -> FloatArray:
 def _oven_body(stage: Oven, setting: Setting, door_open: bool) -> Around:
     row = media()["oven"]
     food_m2 = setting.count * setting.face_area_m2 * (2.0 if setting.two_faces else 1.0)
+    set_c, power = stage.air_c + stage.offset_k, row["power_w"]
+    if stage.back_k_min is not None:
+        power = stage.back_k_min / 60.0 * row["heat_j_k"] + row["loss_w_k"] * (set_c - row["room_c"])
     return Around(
         heat_j_m2k=row["heat_j_k"] / food_m2,
         loss_w_m2k=(row["loss_w_k"] + (row["door_loss_w_k"] if door_open else 0.0)) / food_m2,
         ambient_c=row["room_c"],
-        set_c=stage.air_c + stage.offset_k,
-        power_w_m2=row["power_w"] / food_m2,
+        set_c=set_c,
+        power_w_m2=power / food_m2,
     )
 
 

@@ -14,6 +14,8 @@ from .pool import SURE, Estimate, Observed, Pooled, pool
 FOLDS = 5
 LEAST_COOKS = 10  # of a thing, before anything is proposed
 SEED = 11
+WITHIN = "what plans take it to be is within the interval: nothing to change"
+NO_BETTER = "not enough data: what it did not learn from was foretold no better"
 
 
 @dataclass(frozen=True)
@@ -98,9 +100,9 @@ def _why_not(estimate: Estimate, now: float, held_out: HeldOut) -> str:
     if estimate.cooks < LEAST_COOKS:
         return f"not enough data: {estimate.cooks} cooks, {LEAST_COOKS} are needed"
     if estimate.low <= now <= estimate.high:
-        return "what plans take it to be is within the interval: nothing to change"
+        return WITHIN
     if held_out.after_k >= held_out.before_k:
-        return "not enough data: cooks it did not learn from were foretold no better"
+        return NO_BETTER
     return ""
 
 

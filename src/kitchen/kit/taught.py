@@ -14,14 +14,15 @@ from kitchen.units.show import fixed
 from .models import Equipment, Taught
 
 OFFSETS = ("oven", "bath")
+# What a stage says of a thing, and to how many digits.
+KEYS = {"oven": "offset_k", "bath": "offset_k", "pan": "contact", "door": "back_k_min"}
+DIGITS = {"offset_k": 1, "contact": 3, "back_k_min": 1}
 
 
 def facts_taught(equipment: Equipment) -> dict[str, float]:
     """What a stage says of equipment by what was learned of it; empty where nothing counts."""
-    row = next((taught for taught in equipment.taught.all() if taught.undone_at is None), None)
-    if row is None:
-        return {}
-    return {"contact": round(row.value, 3)} if row.kind == Taught.Kind.PAN else {"offset_k": round(row.value, 1)}
+    rows = [taught for taught in equipment.taught.all() if taught.undone_at is None]
+    return {KEYS[row.kind]: round(row.value, DIGITS[KEYS[row.kind]]) for row in rows}
 
 
 def size_factor_of(kitchen: Kitchen, cut: str) -> float | None:
@@ -41,8 +42,8 @@ def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapp
     for index, told in kit.items():
         stage, equipment = found["stages"][int(index)], there.get(told["id"])
         facts = facts_taught(equipment) if equipment else {}
-        if stage["kind"] in OFFSETS and stage["kind"] == equipment.kind and not stage.get("offset_k"):  # type: ignore[union-attr]
-            stage |= facts
+        if stage["kind"] in OFFSETS and facts:
+            stage |= {key: value for key, value in facts.items() if not stage.get(key)}
         elif stage["kind"] == "pan" and facts and stage.get("pan") and stage["pan"].get("contact", 1.0) == 1.0:
             stage["pan"] |= facts
     shape = found["piece"]["shape"]
@@ -54,7 +55,9 @@ def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapp
 
 
 def amount(kind: str, value: float, units: Units) -> str:
-    """ "8.3 cool", "12 % more heat", "4 % thicker"."""
+    """ "8.3 cool", "12 % more heat", "4 % thicker", "14.2 a minute"."""
+    if kind == "door":
+        return f"{fixed(units.temperature_step(value), 1)}\u00b0 a minute"
     if kind in ("oven", "bath"):
         word = "hot" if value > 0 else "cool"
         return f"{fixed(abs(units.temperature_step(value)), 1)}\u00b0 {word}"
@@ -69,6 +72,8 @@ def worked_in(said: dict[str, Any], cooked: dict[str, Any], kit: Mapping[str, Ma
         name = kit.get(str(index), {}).get("name", "")
         if after.get("offset_k", 0) != before.get("offset_k", 0):
             found.append(f"{name} runs {amount('oven', after['offset_k'], units)}")
+        if after.get("back_k_min") != before.get("back_k_min"):
+            found.append(f"{name} comes back {amount('door', after['back_k_min'], units)} after its door")
         contact = [(stage.get("pan") or {}).get("contact", 1.0) for stage in (before, after)]
         if contact[0] != contact[1]:
             found.append(f"{name} passes {amount('pan', contact[1], units)}")

@@ -11,16 +11,19 @@ from django.db.models import Max
 from ember.errors import EmberError
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cut as cut_of
-from ember.learn.study import Proposal, study
+from ember.learn.study import NO_BETTER, WITHIN, Proposal, study
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.kit.models import Equipment, Taught
+from kitchen.kit.taught import DIGITS, KEYS
 from kitchen.plans import actions as plan_actions
 from kitchen.plans.models import Plan
 
 from .evidence import cooks_of
 from .models import Study
+from .ovens import Recovered, recoveries
 
 FACTORS = ("pan", "cut")
+STAGES = {"door": "oven"}  # where a thing is not called as its stage
 
 
 class LearningError(Exception):
@@ -42,6 +45,7 @@ def make(asked: Study) -> None:
     found = study(cooks)
     names = dict(Equipment.objects.of(asked.kitchen).values_list("pk", "name"))
     rows = [row for proposal in found.proposals if (row := _row(proposal, names)) is not None]
+    rows += [_door_row(key, names[key], found) for key, found in recoveries(asked.kitchen).items() if key in names]
     Study.objects.filter(pk=asked.pk).update(found=rows, cooks=found.cooks)
 
 
@@ -59,6 +63,22 @@ def _row(proposal: Proposal, names: dict[int, str]) -> dict[str, Any] | None:
         "before_k": held.before_k, "after_k": held.after_k, "fall_low_k": held.fall_low_k,
         "fall_high_k": held.fall_high_k, "errors": [list(row) for row in proposal.errors],
         "why_not": proposal.why_not,
+    }  # fmt: skip
+
+
+def _door_row(key: int, name: str, found: Recovered) -> dict[str, Any]:
+    """How an oven comes back after its door, as a proposal; errors in minutes."""
+    row = found.recovery
+    why_not = ""
+    if row.low <= found.now <= row.high:
+        why_not = WITHIN
+    elif row.after_min >= row.before_min:
+        why_not = NO_BETTER
+    return {
+        "kind": "door", "key": str(key), "name": name, "value": row.rate_k_min, "low": row.low, "high": row.high,
+        "now": found.now, "cooks": row.doors, "spread": 0.0, "before_k": row.before_min, "after_k": row.after_min,
+        "fall_low_k": 0.0, "fall_high_k": 0.0, "errors": [["a door", *both] for both in row.errors],
+        "why_not": why_not,
     }  # fmt: skip
 
 
@@ -144,12 +164,12 @@ def _stages_retold(
 ) -> dict[str, Any] | None:
     if old is None:
         return None  # plans do not say which oven they mean, but by what they say of it
-    key = "contact" if taught.kind == Taught.Kind.PAN else "offset_k"
-    digits = 3 if taught.is_factor else 1
+    key = KEYS[taught.kind]
+    digits, kind = DIGITS[key], STAGES.get(taught.kind, taught.kind)
     stages, changed = [], False
     for stage in document["stages"]:
         place = stage.get("pan") if taught.kind == Taught.Kind.PAN else stage
-        if stage["kind"] == taught.kind and place and place.get(key) == round(old, digits):
+        if stage["kind"] == kind and place and place.get(key) == round(old, digits):
             changed = True
             kept = {name: value for name, value in place.items() if name != key}
             said = kept if new is None else {**kept, key: round(new, digits)}

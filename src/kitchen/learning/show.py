@@ -37,6 +37,8 @@ def sentence(row: dict[str, Any], units: Units) -> str:
     match row["kind"]:
         case "pan":
             return f"{row['name']} passes {told} than a usual pan"
+        case "door":
+            return f"{row['name']} comes back {told} after its door"
         case "cut":
             return f"{row['name']} comes {told} for its mass than written down"
         case _:
@@ -51,7 +53,7 @@ def shown(study: Study, current: Iterable[Taught], units: Units) -> list[Shown]:
         mine = counts.get((row["kind"], row["key"]))
         is_taken = mine is not None and abs(mine.value - row["value"]) < 1e-9
         between = " to ".join(amount(row["kind"], row[key], units) for key in ("low", "high"))
-        degree = units.temperature_step(1.0)
+        degree = 1.0 if row["kind"] == "door" else units.temperature_step(1.0)
         errors = [(name, before * degree, after * degree) for name, before, after in row["errors"]]
         found.append(Shown(row, sentence(row, units), between, before_after(errors), mine, is_taken))
     return found

@@ -19,6 +19,7 @@ from .bench import Bench
 from .stage_form import ALONG, StageForm
 
 KINDS = ("pan", "oven", "bath")
+TOLD = ("pan", "offset_k", "back_k_min")  # what a stage says of its equipment
 SETTINGS = {"oven": "air_c", "bath": "water_c"}
 
 
@@ -40,10 +41,8 @@ def _facts(equipment: Equipment, setting_c: float | None) -> dict[str, object]:
     taught = facts_taught(equipment)
     if equipment.kind == "pan":
         return {"pan": equipment.vessel | taught}
-    if taught:
-        return dict(taught)
     off = off_of(equipment, setting_c) if setting_c is not None else 0.0
-    return {"offset_k": off} if off else {}
+    return ({"offset_k": off} if off else {}) | taught
 
 
 def _read_c(text: str, units: Units) -> float | None:
@@ -67,7 +66,7 @@ def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
     for form in wanted:
         rows = tuple(e for e in there if e.kind == form.kind)
         along = along_of(form[ALONG].value())
-        said = {key: along[key] for key in ("pan", "offset_k") if along.get(key)}
+        said = {key: along[key] for key in TOLD if along.get(key)}
         chosen = next((e.pk for e in rows if said and _facts(e, _setting_c(form)) == said), None)
         if rows:
             found[form.index] = KitChoice(form.index, rows, chosen)
@@ -82,7 +81,7 @@ def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping
     values = dict(data.items())
     key, kind = whole(values.get(f"s{stage}-kit")), values[f"s{stage}-kind"]
     along = along_of(values.get(f"s{stage}-{ALONG}"))
-    along.pop("pan" if kind == "pan" else "offset_k", None)
+    along = {name: value for name, value in along.items() if name not in (TOLD[:1] if kind == "pan" else TOLD[1:])}
     chosen = next((e for e in _there(kitchen) if e.pk == key and e.kind == kind), None) if key is not None else None
     if chosen is not None:
         along |= _facts(chosen, _read_c(values.get(f"s{stage}-{SETTINGS.get(kind, '')}", ""), units))

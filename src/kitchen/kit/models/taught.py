@@ -23,10 +23,11 @@ class TaughtQuerySet(models.QuerySet):
 
 
 class Taught(KitchenOwned):
-    """A thing and what it is off: an oven or bath in K, a pan's contact or a cut's size as a factor. Never changed but
-    taken back; the newest that was not taken back counts.
+    """A thing and what it is off: an oven or bath in K, a pan's contact or a cut's size as a factor, an oven after its
+    door in K a minute. Never changed but taken back; the newest that was not taken back counts.
 
-    `low`, `high`: its interval; `before_k`, `after_k`: how well cooks it did not learn from were foretold.
+    `low`, `high`: its interval; `before_k`, `after_k`: how well cooks it did not learn from were foretold, K (doors:
+    minutes).
     """
 
     class Kind(models.TextChoices):
@@ -34,6 +35,7 @@ class Taught(KitchenOwned):
         BATH = "bath", "Bath"
         PAN = "pan", "Pan"
         CUT = "cut", "Cut"
+        DOOR = "door", "After its door"
 
     kind = models.CharField(max_length=4, choices=Kind)
     equipment = models.ForeignKey(Equipment, null=True, blank=True, on_delete=models.CASCADE, related_name="taught")
@@ -63,7 +65,7 @@ class Taught(KitchenOwned):
                 name="taught_of_one_thing",
             ),
             models.UniqueConstraint(
-                fields=["equipment"], condition=models.Q(undone_at=None, equipment__isnull=False),
+                fields=["equipment", "kind"], condition=models.Q(undone_at=None, equipment__isnull=False),
                 name="one_counts_of_a_piece_of_equipment",
             ),
             models.UniqueConstraint(
