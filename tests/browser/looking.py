@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -29,6 +29,20 @@ def press(browser: Browser, css: str) -> None:
     element = browser.find(css)
     browser.driver.execute_script("arguments[0].scrollIntoView({block: 'center', behavior: 'instant'})", element)
     element.click()
+
+
+def press_until(browser: Browser, css: str, condition: Callable[[], object], tries: int = 3) -> None:
+    """Click until it took: a board that is drawn anew between down and up swallows a click, and a cook taps again."""
+    for left in reversed(range(tries)):
+        browser.settle()
+        if browser.all(css):
+            press(browser, css)
+        try:
+            browser.until(condition, 8.0)
+            return
+        except AssertionError:
+            if not left:
+                raise
 
 
 def type_into(browser: Browser, css: str, text: str) -> None:

@@ -14,7 +14,7 @@ from kitchen.line import forecasting, starting
 from kitchen.line.models import Cook, CookEvent
 from kitchen.plans.actions import create
 
-from .looking import press, serious
+from .looking import press, press_until, serious
 
 pytestmark = pytest.mark.by_the_clock
 
@@ -61,8 +61,7 @@ def test_a_needle_that_slides_is_told_and_mended(browser, live_server, roast, pr
     assert serious(browser) == []
     time.sleep(max(back_in - time.monotonic(), 0.0))  # somebody pushes it back, then says so
     forecast(roast)
-    press(browser, ".trouble .act")
-    browser.until(lambda: not browser.all(".trouble"))
+    press_until(browser, ".trouble .act", lambda: not browser.all(".trouble"))
     told = CookEvent.objects.get(cook=roast, kind=CookEvent.Kind.TOLD)
     assert told.data["what"] == "probe-moved"
     browser.until(lambda: not forecast(roast) or "worked out" not in browser.text(".lane-how"), 40)
