@@ -18,6 +18,7 @@ from ..eggs.sauce_answer import answer_custard
 from ..eggs.scramble import set_word
 from ..errors import BadInput, NeverReached
 from ..files.egg import CustardRequest, PoachRequest, ScrambleRequest, parse_egg
+from ..files.egg_result import CustardAnswer
 from .signs import sign
 
 Kind = Literal["scramble", "poach", "custard"]
@@ -89,7 +90,7 @@ def _now_c(deal: EggDeal, at_s: float) -> float:
         return float(np.interp(at_s, *_stirred_on(json.dumps(deal.request))))
     if isinstance(request, PoachRequest):
         return heat_of(request, LONGEST_S["poach"] / 60.0 + 1.0).edge_c(at_s / 60.0)
-    custard = _hottest(request)  # type: ignore[arg-type]
+    custard = _hottest(_custard(request))
     return float(np.interp(at_s, custard.t_s, custard.middle_c))
 
 
@@ -103,11 +104,17 @@ def _stirred_on(request: str) -> tuple[list[float], list[float]]:
     return made.t_s, made.egg_c
 
 
+def _custard(request: object) -> CustardRequest:
+    if not isinstance(request, CustardRequest):
+        raise BadInput("that is no custard", "method")
+    return request
+
+
 def _until(request: ScrambleRequest, off_c: float) -> ScrambleRequest:
     return request.model_copy(update={"off_c": off_c})
 
 
-def _hottest(request: CustardRequest):  # type: ignore[no-untyped-def]
+def _hottest(request: CustardRequest) -> CustardAnswer:
     """The custard left in as long as it can be."""
     for want in (92.0, 88.0, 84.0, 80.0):
         try:
@@ -137,14 +144,14 @@ def _made(deal: EggDeal, at_s: float) -> tuple[str, float, float, bool]:
         state = heat_of(request, LONGEST_S["poach"] / 60.0 + 1.0).after(at_s / 60.0)
         is_wanted = state.yolk in POACH_YOLK and state.white in POACH_WHITE
         return f"yolk {state.yolk}, white {state.white}", state.middle_peak[0], 0.0, is_wanted
-    made_c = _custard_at(request, at_s)  # type: ignore[arg-type]
+    made_c = _custard_at(_custard(request), at_s)
     peak_c = round(made_c.peak_c, 1)
     off = peak_c - made_c.low_c if peak_c < made_c.low_c else max(peak_c - made_c.high_c, 0.0)
     word = "set" if off == 0.0 else "runs" if off < 0 else "too firm" if made_c.peak_c < made_c.curdles_c else "curdled"
     return word, made_c.peak_c, off, off == 0.0
 
 
-def _custard_at(request: CustardRequest, at_s: float):  # type: ignore[no-untyped-def]
+def _custard_at(request: CustardRequest, at_s: float) -> CustardAnswer:
     """The custard that is pulled at a moment: the target whose own pull is then."""
 
     def late_s(want: float) -> float:
