@@ -81,7 +81,7 @@ def _chill(data: object) -> str:
 
 def _schedule(data: object) -> str:
     from .files.service import parse_service
-    from .service.solve import plan_service
+    from .service.answer import plan_service
 
     return plan_service(parse_service(data)).model_dump_json()
 

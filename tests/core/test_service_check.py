@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from ember.bench.service_made import made_service
 from ember.files.service import parse_service
+from ember.service.answer import plan_service
 from ember.service.check import broken
 from ember.service.problem import make_problem
 from ember.service.reading import changes_of, hands_peak, settings_of, slack_of, waits_of
-from ember.service.solve import plan_service
 
 NOW = dt.datetime(2031, 5, 7, 12, 0, tzinfo=dt.timezone(dt.timedelta(hours=2)))
 

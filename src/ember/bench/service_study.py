@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ..files.service import ServiceAnswer, parse_service
-from ..service.solve import plan_service
+from ..service.answer import plan_service
 from .service_made import made_service
 
 SIZES = ((12, 3.0, (1, 2, 3, 4, 5)), (40, 10.0, (1, 2, 3)))  # dishes, seconds given, seeds

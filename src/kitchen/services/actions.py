@@ -10,8 +10,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from ember.files.service import ServiceAnswer, parse_service
+from ember.service.answer import plan_service
 from ember.service.range import may_begin
-from ember.service.solve import plan_service
 from kitchen.accounts.models import Kitchen, Person
 
 from .asked import Asked, as_it_was, asked

@@ -10,7 +10,7 @@ from typing import Any
 from django.db import transaction
 
 from ember.files.service import parse_service
-from ember.service.solve import plan_service
+from ember.service.answer import plan_service
 from kitchen.accounts.models import Person
 from kitchen.line.models import Cook
 from kitchen.line.starting import start as start_cook

@@ -8,7 +8,7 @@ from typing import Any
 
 from ember.errors import BadInput
 from ember.files.service import parse_service
-from ember.service.solve import plan_service
+from ember.service.answer import plan_service
 
 from .models import Service
 
