@@ -63,6 +63,12 @@ class Report:
         return Counts(kinds, sum(row.kind == "Cook" and not row.signed_by for row in self.rows))
 
     @cached_property
+    def rules(self) -> dict[str, int]:
+        """Every rule that was held against a record, with the number it goes by on paper, in the order they come."""
+        named = dict.fromkeys(row.rule_named for row in self.rows if row.rule_named)
+        return {rule: number for number, rule in enumerate(named, start=1)}
+
+    @cached_property
     def days(self) -> list[tuple[dt.date, DayStrip, list[Row]]]:
         """The rows of each day that has some, with its strip."""
         zone = self.kitchen.zone

@@ -39,6 +39,11 @@ class Row:
         return "none" if self.met is None else "met" if self.met else "not"
 
     @property
+    def rule_named(self) -> str:
+        """The rule with its standard; empty where none was held against it."""
+        return f"{self.rule}. {self.standard}" if self.rule else ""
+
+    @property
     def is_open(self) -> bool:
         """Not met, and nobody wrote what was done."""
         return self.met is False and not self.put_right
