@@ -43,7 +43,7 @@ def paper_of(report: Report, person: Person, told: Callable[[int, int], None] = 
             })  # fmt: skip
             told(number + 1, len(parts))
 
-    return pdf(pages(), "report.css")
+    return pdf(pages(), "report_paper.css")
 
 
 @transaction.atomic
