@@ -5,17 +5,13 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
-from kitchen.accounts.models import KitchenOwned
+from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 
 from .equipment import Equipment
 
 
-class TaughtQuerySet(models.QuerySet):
+class TaughtQuerySet(KitchenQuerySet):
     """What counts now, unless asked."""
-
-    def of(self, kitchen: object) -> models.QuerySet:
-        """Rows of a kitchen."""
-        return self.filter(kitchen=kitchen)
 
     def current(self) -> models.QuerySet:
         """What was not taken back."""
