@@ -31,14 +31,20 @@ WITH r AS MATERIALIZED (
          (jsonb_path_query_first(off, '$[*] ? (@.what == "Yield").done') #>> '{}')::float AS out_pct,
          (jsonb_path_query_first(off, '$[*] ? (@.what == "Yield").plan') #>> '{}')::float AS plan_pct
   FROM r
+), counted AS (
+  SELECT grouping(week, cut) AS what, week, cut,
+         count(*), count(late_s), count(*) FILTER (WHERE late_s > %(late)s), count(off_k),
+         count(*) FILTER (WHERE off_k > %(off)s), count(*) FILTER (WHERE off_k < -%(off)s),
+         count(*) FILTER (WHERE NOT met), count(out_pct), avg(out_pct),
+         avg(plan_pct) FILTER (WHERE out_pct IS NOT NULL)
+  FROM o GROUP BY GROUPING SETS ((week), (cut), ())
+), quartiles AS (
+  SELECT week, percentile_cont(ARRAY[0.25, 0.5, 0.75]) WITHIN GROUP (ORDER BY late_s) AS late,
+         percentile_cont(ARRAY[0.25, 0.5, 0.75]) WITHIN GROUP (ORDER BY off_k) AS off
+  FROM o GROUP BY week
 )
-SELECT grouping(week, cut), week, cut,
-       count(*), count(late_s), count(*) FILTER (WHERE late_s > %(late)s), count(off_k),
-       count(*) FILTER (WHERE off_k > %(off)s), count(*) FILTER (WHERE off_k < -%(off)s),
-       count(*) FILTER (WHERE NOT met), count(out_pct), avg(out_pct), avg(plan_pct) FILTER (WHERE out_pct IS NOT NULL),
-       percentile_cont(ARRAY[0.25, 0.5, 0.75]) WITHIN GROUP (ORDER BY late_s),
-       percentile_cont(ARRAY[0.25, 0.5, 0.75]) WITHIN GROUP (ORDER BY off_k)
-FROM o GROUP BY GROUPING SETS ((week), (cut), ()) ORDER BY week, count(*) DESC, cut
+SELECT counted.*, quartiles.late, quartiles.off FROM counted LEFT JOIN quartiles ON quartiles.week = counted.week
+ORDER BY 2, 4 DESC, 3
 """
 A_WEEK, A_CUT = 1, 2  # what grouping() says of a row
 
