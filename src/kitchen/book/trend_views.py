@@ -13,7 +13,7 @@ from kitchen.kit.queries import LET_PASS_K, USUAL_LET_PASS_K, USUAL_WIDE_K, WIDE
 
 from .trends import LATE_S, OFF_K, Drift, Trends, trends_of
 
-SPANS = ((8, "Eight weeks"), (26, "Half a year"), (104, "Two years"))
+SPANS = ((8, "Eight weeks"), (26, "Half a year"), (52, "A year"))
 
 
 def _weeks(text: str | None) -> int:

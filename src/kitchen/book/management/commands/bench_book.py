@@ -122,7 +122,7 @@ class Command(BaseCommand):
             "who": [f"/book/who/?page={rng.randrange(1, 50)}" for _ in keys],
             "who_of_a_person": [f"/book/who/?person={person.pk}&page={rng.randrange(1, 50)}" for _ in keys],
             "trends": ["/book/trends/" for _ in keys],
-            "trends_of_two_years": ["/book/trends/?weeks=104" for _ in keys],
+            "trends_of_a_year": ["/book/trends/?weeks=52" for _ in keys],
             "report_of_a_day": [f"/book/report/?from={_some_day(rng)}" for _ in keys],
         }
         found: dict[str, Any] = {"pages_ms": {name: self._took(client, some) for name, some in pages.items()}}
