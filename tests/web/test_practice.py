@@ -51,6 +51,11 @@ def test_two_taps_make_a_call_and_the_probe_speaks(signed_in, running):
     assert "too high" in body_of(shown)
 
 
+def test_an_odd_sense_in_the_address_leaves_one_chosen(signed_in, running):
+    page = body_of(signed_in.get(reverse("practice:calls"), {"sense": "nose"}))
+    assert page.count(" checked>") == 1
+
+
 def test_without_a_probe_the_reading_is_typed_once(signed_in, running):
     page = post_call(signed_in, running, word="", celsius="54.5")
     call = Call.objects.get()

@@ -89,13 +89,13 @@ def report(request: HttpRequest) -> HttpResponse:
     """On the screen; what is longer than a week comes week by week."""
     first, last, problem = _period(request)
     is_long = (last - first).days >= WEEK
-    found = report_of(request.kitchen, first, first if is_long else last, request.user.units)
+    found = None if is_long else report_of(request.kitchen, first, last, request.user.units)
     today = request.kitchen.now().astimezone(request.kitchen.zone).date()
     spans = [("Today", today, today), ("Seven days", today - dt.timedelta(days=6), today),
              ("This month", today.replace(day=1), today)]  # fmt: skip
     context: dict[str, Any] = {
         "report": found, "first": first, "last": last, "problem": problem, "spans": spans,
-        "counts": Counts({}) if is_long else found.counts, "part": Part(first, last, 0) if is_long else None,
+        "counts": found.counts if found else Counts({}), "part": Part(first, last, 0) if is_long else None,
     }  # fmt: skip
     return render(request, "book/report.html", context, status=422 if problem else 200)
 

@@ -73,10 +73,11 @@ def _page(request: HttpRequest, problem: str = "", status: int = 200) -> HttpRes
     due_s = None
     if chosen and chosen.due_pull_at and chosen.planned_pull_s is not None:
         due_s = (chosen.due_pull_at - request.kitchen.now()).total_seconds()
+    asked = request.GET.get("sense", "")
     sharing = Sharing.objects.of(request.kitchen).filter(person=request.user).first()
     context = {
         "cooks": cooks, "chosen": chosen, "words": words, "senses": Call.Sense.choices, "token": uuid.uuid4(),
-        "sense": request.GET.get("sense") or (newest.sense if newest else Call.Sense.PRESS), "problem": problem,
+        "sense": asked if asked in NAMES else newest.sense if newest else Call.Sense.PRESS, "problem": problem,
         "pull_first": due_s is not None and due_s <= PULL_SOON_S, "is_shared": bool(sharing and sharing.is_shared),
         "shared": shared_people(request), **scores(request, request.user),
     }  # fmt: skip
