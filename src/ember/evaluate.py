@@ -144,7 +144,7 @@ def evaluate(plan: Plan) -> Result:
         tenderness=tenderness_of(row, trajectory),
         firmness=firmness_of(row, trajectory),
         lethality=outcome.lethality,
-        safety=[safety_out(rules, outcome.verdict), *phases_of(plan, rules, trajectory)],
+        safety=[safety_out(rules, outcome.verdict), *phases_of(plan, rules, trajectory, outcome.category)],
         yield_pct=round(100.0 * yield_share, 2),
         mass_g=round(mass, 1),
         mass_after_g=round(mass * yield_share, 1),

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Literal
 
 from .files.steps import StepOut
+
+Span = Literal["", "begin", "end"]
 
 
 @dataclass
@@ -16,14 +19,14 @@ class Steps:
 
     def add(
         self, verb: str, what: str, how: str = "", after: int | None = None, seconds: float = 0.0, egg: int = 0,
-        checks: Sequence[str] = (),
+        checks: Sequence[str] = (), span: Span = "",
     ) -> int:  # fmt: skip
-        """Lay a step out; returns its number here, to be followed by others."""
+        """Lay a step out; returns its number here, to be followed by others. `span`: where the heat begins or ends."""
         begins = 0.0 if after is None else self.found[after].at_s
         self.found.append(
             StepOut(
                 number=len(self.found), verb=verb, what=what, how=how, egg=egg, after=after, seconds=round(seconds, 1),
-                at_s=round(begins + seconds, 1), checks=list(checks),
+                at_s=round(begins + seconds, 1), checks=list(checks), span=span,
             )
         )  # fmt: skip
         return len(self.found) - 1

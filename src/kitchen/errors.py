@@ -2,13 +2,42 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+from http import HTTPStatus
+
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 
 
+def problem(
+    status: int, code: str, message: str, at: str = "", more: Mapping[str, object] | None = None
+) -> JsonResponse:
+    """What a program is told of a failure: RFC 9457 problem details, with our own code, message and place."""
+    own = {"code": code, "message": message} | ({"at": at} if at else {})
+    details = {"type": "about:blank", "title": HTTPStatus(status).phrase, "status": status, "detail": message}
+    body = {**details, "error": own, **(more or {})}
+    return JsonResponse(body, status=status, content_type="application/problem+json")
+
+
+class NotAllowedMiddleware:
+    """A blank 405 becomes a page in our own words: somebody opened the address of a form."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """The answer, with a page where there was none."""
+        response = self.get_response(request)
+        if response.status_code != HTTPStatus.METHOD_NOT_ALLOWED or response.content:
+            return response
+        page = _answer(request, 405, "Nothing to open here", "This address only takes what a page sends it. Go back.")
+        page.headers["Allow"] = response.headers.get("Allow", "")
+        return page
+
+
 def _answer(request: HttpRequest, status: int, title: str, text: str) -> HttpResponse:
     if request.path.startswith("/api/"):
-        return JsonResponse({"error": {"code": str(status), "message": text}}, status=status)
+        return problem(status, str(status), text)
     context = {"title": title, "text": text}
     try:
         return render(request, "error.html", context, status=status)

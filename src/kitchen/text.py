@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import unicodedata
 
 
@@ -17,3 +18,15 @@ MOST_DIGITS = 9  # what PostgreSQL's integer holds
 def whole(text: str | None) -> int | None:
     """A whole number from a form, 0 or more; None for anything else ("²" is a digit to Python, but no number)."""
     return int(text) if text and text.isdecimal() and len(text) <= MOST_DIGITS else None
+
+
+FIRST_YEAR, LAST_YEAR = 2000, 2199  # days outside them are slips of the pen
+
+
+def day_in(text: str | None) -> dt.date | None:
+    """The day a text says ("2031-05-07"); None for anything else."""
+    try:
+        day = dt.date.fromisoformat(text or "")
+    except ValueError:
+        return None
+    return day if FIRST_YEAR <= day.year <= LAST_YEAR else None

@@ -13,6 +13,8 @@ handler500 = "kitchen.errors.server_error"
 urlpatterns = [
     path("", views.home, name="home"),
     path("healthz", views.healthz, name="healthz"),
+    path("sw.js", views.service_worker, name="service-worker"),
+    path("manifest.webmanifest", views.manifest, name="manifest"),
     path("", include("kitchen.accounts.urls")),
     path("plans/", include("kitchen.plans.urls")),
     path("service/", include("kitchen.services.urls")),

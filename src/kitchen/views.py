@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from django.contrib.auth.decorators import login_not_required
+from django.contrib.staticfiles import finders
 from django.db import connection
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect
+from django.templatetags.static import static
 
 from kitchen.line.models import Cook
 
@@ -14,6 +18,30 @@ def home(request: HttpRequest) -> HttpResponse:
     """To the line while something is cooking, else to the plans."""
     cooking = Cook.objects.of(request.kitchen).filter(finished_at=None).exists()
     return redirect("line:board" if cooking else "plans:list")
+
+
+@login_not_required
+def service_worker(request: HttpRequest) -> HttpResponse:
+    """The script that keeps the line on a device: from the root, so that it serves all pages."""
+    path = finders.find("sw.js")
+    text = Path(path).read_text(encoding="utf-8") if path else ""
+    response = HttpResponse(text, content_type="text/javascript; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+@login_not_required
+def manifest(request: HttpRequest) -> HttpResponse:
+    """What a tablet installs the application by."""
+    icons = [
+        {"src": static(f"icon-{size}.png"), "sizes": f"{size}x{size}", "type": "image/png", "purpose": purpose}
+        for size, purpose in ((192, "any"), (512, "any"), (512, "maskable"))
+    ]
+    found = {
+        "name": "Open Ember", "short_name": "Ember", "start_url": "/line/", "scope": "/", "display": "standalone",
+        "background_color": "#f4efe6", "theme_color": "#1b1a18", "icons": icons,
+    }  # fmt: skip
+    return JsonResponse(found, content_type="application/manifest+json")
 
 
 @login_not_required

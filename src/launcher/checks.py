@@ -29,10 +29,9 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
         ("import contract", [sys.executable, "-c", lint_imports]),
         ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
         ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/show.py"]),
-        # Two at a time, a file to a process: whole files share their fixtures. What goes by the clock is tested alone.
+        # Two at a time, a file to a process: whole files share their fixtures.
         ("tests", [*python, "pytest", *TWO, "tests/core", "tests/web"]),
-        ("browser tests", [*python, "pytest", *TWO, "-m", "not by_the_clock", "tests/browser"]),
-        ("browser tests by the clock", [*python, "pytest", "-m", "by_the_clock", "tests/browser"]),
+        ("browser tests", [*python, "pytest", *TWO, "tests/browser"]),
     ]
 
 

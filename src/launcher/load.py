@@ -182,23 +182,46 @@ def _manage(environment: dict[str, str], *arguments: str) -> str:
     return done.stdout
 
 
+# The oldest a forecast of any cook was between two moments: the longest gap between two of a cook's, ends included.
 COUNT = """
-import json, statistics
+import datetime as dt, json, statistics
+from collections import defaultdict
 from kitchen.line.models import Cook, Forecast, Reading
-took = list(Forecast.objects.values_list("took_ms", flat=True))
-made = Forecast.objects.values("cook").distinct().count()
-print("COUNTED", json.dumps({"readings": Reading.objects.count(), "forecasts": len(took), "cooks_with_one": made,
-    "median_ms": round(statistics.median(took), 1) if took else None}))
+first, last = (dt.datetime.fromisoformat(text) if text else None for text in ({first!r}, {last!r}))
+took, made = [], defaultdict(list)
+for cook, at, ms in Forecast.objects.order_by("made_at").values_list("cook", "made_at", "took_ms"):
+    made[cook].append(at)
+    took.append(ms)
+oldest = None
+if first:
+    oldest = 0.0
+    for cook in Cook.objects.filter(finished_at=None).values_list("pk", flat=True):
+        before = [at for at in made[cook] if at <= first]
+        times = [before[-1]] if before else [first - dt.timedelta(hours=1)]
+        times += [at for at in made[cook] if first < at <= last] + [last]
+        gaps = [(b - max(a, first - dt.timedelta(hours=1))).total_seconds() for a, b in zip(times, times[1:])]
+        oldest = max(oldest, *gaps)
+print("COUNTED", json.dumps({{"readings": Reading.objects.count(), "forecasts": len(took), "cooks_with_one": len(made),
+    "median_ms": round(statistics.median(took), 1) if took else None,
+    "oldest_s": None if oldest is None else round(oldest, 1)}}))
 """
 
 
-def _count(environment: dict[str, str]) -> dict[str, Any]:
-    line = next(line for line in _manage(environment, "shell", "-c", COUNT).splitlines() if line.startswith("COUNTED"))
+def _count(environment: dict[str, str], first: str = "", last: str = "") -> dict[str, Any]:
+    text = COUNT.format(first=first, last=last)
+    line = next(line for line in _manage(environment, "shell", "-c", text).splitlines() if line.startswith("COUNTED"))
     return dict(json.loads(line.removeprefix("COUNTED")))
 
 
+TAKE_OUT = """
+from django.utils import timezone
+from kitchen.line.models import Cook
+Cook.objects.filter(finished_at=None).update(finished_at=timezone.now())
+"""
+
+
 def run(arguments: list[str]) -> int:
-    """Measure, print."""
+    """Measure, print; 1 where a limit is missed."""
     parser = argparse.ArgumentParser(prog="./ember bench line", description=__doc__)
     parser.add_argument("--cooks", type=int, default=200)
     parser.add_argument("--kitchens", type=int, default=1)
@@ -206,7 +229,7 @@ def run(arguments: list[str]) -> int:
     parser.add_argument("--every", type=float, default=5.0, help="seconds between the readings of a probe")
     parser.add_argument("--screens", type=int, default=40)
     parser.add_argument("--seconds", type=float, default=60.0)
-    parser.add_argument("--warm-up", type=float, default=20.0, help="seconds before that, which do not count")
+    parser.add_argument("--warm-up", type=float, default=60.0, help="seconds before that, which do not count")
     options = parser.parse_args(arguments)
     with tempfile.TemporaryDirectory(prefix="ember-line-") as folder:
         Path(folder).chmod(0o755)
@@ -221,15 +244,24 @@ def run(arguments: list[str]) -> int:
             )  # fmt: skip
         try:
             _wait_for(port, server, log)
+            few = ["--kitchens", "1", "--cooks", str(TAP_COOKS), "--names", "tap"]
+            first = json.loads(_manage(environment, "load_full_kitchen", *few).splitlines()[-1])
+            say(f"{TAPS} taps on a board of {TAP_COOKS} cooks ...")
+            taps = _measure_taps(port, first["people"][0], first["password"], TAP_COOKS)
+            _manage(environment, "shell", "-c", TAKE_OUT)
             say(f"Filling {options.kitchens} kitchen(s) with {options.cooks} cooks ...")
             told = ["--kitchens", str(options.kitchens), "--cooks", str(options.cooks)]
             told += ["--probes", str(options.probes), "--every", str(options.every)]
             loaded = json.loads(_manage(environment, "load_full_kitchen", *told).splitlines()[-1])
-            print(json.dumps({"line": _measure(port, environment, loaded, options)}))
+            report = _measure(port, environment, loaded, options) | {"taps": taps}
+            words = missed(report)
+            print(json.dumps({"line": report | {"missed": words}}))
         finally:
             server.terminate()
             server.wait(60)
-    return 0
+    for line in words:
+        say(f"Missed: {line}")
+    return 1 if words else 0
 
 
 def _measure(
@@ -254,7 +286,9 @@ def _measure(
         thread.start()
     for thread in threads:
         thread.join()
-    after = _count(environment)
+    last = dt.datetime.now(dt.UTC)
+    first = last - dt.timedelta(seconds=options.seconds)
+    after = _count(environment, first.isoformat(), last.isoformat())
     sent = options.probes * posts.sent
     return {
         "cooks": options.cooks, "kitchens": options.kitchens, "probes": options.probes, "seconds": options.seconds,
@@ -262,6 +296,80 @@ def _measure(
         "readings": {"sent": sent, "kept": posts.kept, "found": after["readings"] - before["readings"]},
         "forecasts": {
             "made": after["forecasts"] - before["forecasts"], "cooks_with_one": after["cooks_with_one"],
-            "median_ms": after["median_ms"],
+            "median_ms": after["median_ms"], "oldest_s": after["oldest_s"],
         },
     }  # fmt: skip
+
+
+# A tap to its new board ---------------------------------------------------------------------------------------------
+
+TAP_COOKS, TAPS, TAP_SCREENS = 20, 60, 8
+HANDS = re.compile(rb'<form hx-post="(/line/[\w-]+/(?:do|undo)/)".*?</form>', re.S)
+FIELD = re.compile(rb'name="(\w+)" value="([^"]*)"')
+
+
+def _measure_taps(port: int, name: str, password: str, cooks: int) -> dict[str, Any]:
+    """Steps done and taken back, each the time until its new board is there, while other screens look on."""
+    cookies = _sign_in(port, name, password)
+    taps, looks = Waits(), Waits()
+    until = time.monotonic() + 600.0
+    stop = threading.Event()
+
+    def look_on(i: int) -> None:
+        look = _screen(port, cookies, looks)
+        stop.wait(SCREEN_EVERY_S * i / TAP_SCREENS)
+        while not stop.is_set() and time.monotonic() < until:
+            look()
+            stop.wait(SCREEN_EVERY_S)
+
+    threads = [threading.Thread(target=look_on, args=(i,)) for i in range(TAP_SCREENS)]
+    for thread in threads:
+        thread.start()
+    caller = _Caller(port, {"Cookie": cookies, "HX-Request": "true", "Referer": f"http://127.0.0.1:{port}"})
+    try:
+        for _ in range(TAPS):
+            _, _, page = caller.call("GET", "/line/")
+            action_form = HANDS.search(page)
+            if action_form is None:
+                taps.failed.append("no hand on the board")
+                continue
+            fields = {key.decode(): value.decode() for key, value in FIELD.findall(action_form[0])}
+            body = urllib.parse.urlencode(fields).encode()
+            began = time.perf_counter()
+            status, _, text = caller.call(
+                "POST", action_form[1].decode(), body, {"Content-Type": "application/x-www-form-urlencoded"}
+            )
+            taps.took(began)
+            if status != 200 or b'id="board"' not in text:
+                taps.failed.append(f"{status}")
+    finally:
+        stop.set()
+        for thread in threads:
+            thread.join()
+    return {"cooks": cooks, **taps.told(), "screens_beside": looks.told()}
+
+
+# Limits --------------------------------------------------------------------------------------------------------------
+
+LIMITS_MS = {"taps": 150.0, "screens": 250.0, "posts": 250.0}
+OLDEST_FORECAST_S = 30.0
+
+
+def missed(report: dict[str, Any]) -> list[str]:
+    """Which limits are missed, in words; empty where all hold."""
+    words = []
+    for kind, most in LIMITS_MS.items():
+        waits = report.get(kind)
+        if waits is None:
+            continue
+        if waits["failed"]:
+            words.append(f"{waits['failed']} {kind} failed: {waits['first_failure']}")
+        if waits["requests"] and waits["p95_ms"] > most:
+            words.append(f"{kind}: p95 {waits['p95_ms']:g} ms, at most {most:g}")
+    if readings := report.get("readings"):
+        if not readings["sent"] == readings["kept"] == readings["found"]:
+            words.append(f"readings: {readings['sent']} sent, {readings['kept']} kept, {readings['found']} found")
+        oldest = report["forecasts"]["oldest_s"]
+        if oldest > OLDEST_FORECAST_S:
+            words.append(f"forecasts: up to {oldest:g} s old, at most {OLDEST_FORECAST_S:g}")
+    return words

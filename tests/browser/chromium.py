@@ -47,14 +47,22 @@ class Browser:
     def __init__(self, downloads: Path | None = None) -> None:
         self.downloads = downloads
         self._profile = tempfile.TemporaryDirectory()
+        self._open()
+
+    def _open(self) -> None:
         options = ChromeOptions()
         for flag in [*FLAGS, f"--user-data-dir={self._profile.name}"]:
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-        if downloads is not None:
-            options.add_experimental_option("prefs", {"download.default_directory": str(downloads)})
+        if self.downloads is not None:
+            options.add_experimental_option("prefs", {"download.default_directory": str(self.downloads)})
         self.driver = Chrome(options=options, service=Service("/usr/bin/chromedriver"))
         self.size(1280, 800)
+
+    def change_battery(self) -> None:
+        """Off and on again: another browser with what this one kept."""
+        self.driver.quit()
+        self._open()
 
     def __enter__(self) -> Browser:
         return self
@@ -81,6 +89,7 @@ class Browser:
         """Forget who is signed in, and go to the door."""
         self.open("about:blank")  # lets go of what the last page still asks for
         self.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
+        self.console()  # what the page before complained of is not the next one's
         self.driver.get(f"{url}/sign-in/")
 
     def sign_in(self, url: str, name: str, password: str) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -31,20 +31,6 @@ def press(browser: Browser, css: str) -> None:
     element.click()
 
 
-def press_until(browser: Browser, css: str, condition: Callable[[], object], tries: int = 3) -> None:
-    """Click until it took: a board that is drawn anew between down and up swallows a click, and a cook taps again."""
-    for left in reversed(range(tries)):
-        browser.settle()
-        if browser.all(css):
-            press(browser, css)
-        try:
-            browser.until(condition, 8.0)
-            return
-        except AssertionError:
-            if not left:
-                raise
-
-
 def type_into(browser: Browser, css: str, text: str) -> None:
     """Type over what a field says."""
     field = browser.find(css)
@@ -60,7 +46,8 @@ def whole(browser: Browser, what: str) -> None:
             wide = browser.driver.execute_script("return document.documentElement.scrollWidth")
             assert wide <= size[0], (what, size)
             assert serious(browser) == [], (what, size)
-        assert browser.console() == [], what
+        complaints = browser.console()
+        assert complaints == [], (what, complaints)
     finally:
         browser.size(*SIZES[0])
 

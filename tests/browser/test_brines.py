@@ -13,7 +13,7 @@ ADDRESS = "/brines/?school=equilibrium&flesh=meat&meat=3000&shape=slab&size=36&w
 
 def test_the_desk_is_whole_and_accessible(browser, live_server, demo):
     browser.sign_in(live_server.url, "runa", PASSWORD)
-    paths = ("/brines/", f"{ADDRESS}&cure=11&strength=6.25", f"{ADDRESS}&cure=11")
+    paths = ("/brines/", f"{ADDRESS}&cure=11&strength=6.25&product=immersion", f"{ADDRESS}&cure=11")
     whole_and_accessible(browser, live_server.url, paths)
 
 
@@ -22,7 +22,7 @@ def test_refused_then_confirmed_by_a_second_person_and_run(browser, live_server,
     browser.open(f"{live_server.url}{ADDRESS}&cure=40&name=Ribs+for+the+bridge")
     browser.settle()
     assert "The difference poisons" in browser.text(".desk-fields")
-    browser.open(f"{live_server.url}{ADDRESS}&cure=40&strength=6.25&name=Ribs+for+the+bridge")
+    browser.open(f"{live_server.url}{ADDRESS}&cure=40&strength=6.25&product=immersion&name=Ribs+for+the+bridge")
     browser.settle()
     assert "Not met: refused" in browser.text(".desk-says")
     type_into(browser, "#brine-cure", "11")

@@ -10,9 +10,9 @@ from selenium.webdriver.support.ui import Select
 
 from kitchen.accounts.models import Kitchen
 from kitchen.demo.kitchen import PASSWORD
-from kitchen.services import actions
 from kitchen.services.models import Service, TaskEvent
 
+from ..planned import planned
 from .looking import press, type_into, whole_and_accessible
 
 
@@ -90,7 +90,7 @@ def test_late_it_is_planned_anew_and_taken_over(browser, live_server, demo):
     dish.companions = []
     dish.save()
     Service.objects.filter(pk=service.pk).update(opens=dt.time(0), closes=dt.time(23, 59, 59))
-    service = actions.work_out(Service.objects.get(pk=service.pk))
+    service = planned(Service.objects.get(pk=service.pk))
     assert service.fits
     schedule = service.schedule
     for row in schedule["tasks"]:

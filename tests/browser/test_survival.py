@@ -16,8 +16,6 @@ from tools.time_bench import BenchForm
 from .looking import type_into
 from .real import Person, RealServer, api
 
-pytestmark = pytest.mark.by_the_clock
-
 
 @pytest.fixture(scope="module")
 def server(tmp_path_factory):
@@ -47,15 +45,18 @@ def bench_values(person, name):
 
 
 def start(person, name, **more):
-    """Send a plan to the line as it stands."""
-    return person.post(plan_path(person, name), bench_values(person, name) | {"then": "start"} | more)
+    """Send a plan to the line as it stands, and put it in."""
+    answer = person.post(plan_path(person, name), bench_values(person, name) | {"then": "start"} | more)
+    while before := [values for words, values in hands(person) if name in words and not words.startswith("Pull")]:
+        tap(person, before[0])
+    return answer
 
 
 def hands(person):
     """What the queue asks for: (verb and what, [hand values])."""
     page = person.get("/line/")
     found = []
-    for article in page.split('<article class="hand')[1:]:
+    for article in page.split("<article data-cook=")[1:]:
         article = article.split("</article>")[0]
         words = re.search(r"<h3>\s*(.*?)\s*</h3>", article, re.S)
         found.append((" ".join(words[1].split()), re.findall(r'name="hand" value="([^"]+)"', article)))

@@ -11,7 +11,7 @@ from kitchen.drawings.chill_chart import HEIGHT, WIDTH, chill_chart, reckoned_ga
 T = [0.0, 1800.0, 3600.0, 7200.0, 14400.0]
 WARM = [70.0, 60.0, 40.0, 20.0, 5.0]
 COLD = [70.0, 20.0, 8.0, 4.0, 3.0]
-US = [(57.0, 21.0, 120.0), (57.0, 5.0, 360.0)]
+US = [(60.0, 21.0, 120.0), (60.0, 5.0, 360.0)]  # its clock starts after an hour
 
 
 def points(path):
@@ -20,19 +20,19 @@ def points(path):
     return list(zip(found[::2], found[1::2], strict=True))
 
 
-def test_gates_count_from_where_it_falls_below():
-    """Below 57 at the sample of 3600 s: due at 3600 s + 2 h and + 6 h."""
+def test_gates_count_from_where_the_clock_starts():
+    """After an hour: due at 3600 s + 2 h and + 6 h."""
     assert reckoned_gates(T, WARM, US) == [(3600 + 7200, 21.0), (3600 + 21600, 5.0)]
 
 
-def test_a_stage_that_begins_later_has_a_later_gate():
-    """The second of Appendix B's stages counts from 26.7, which is at 7200 s here."""
-    assert reckoned_gates(T, WARM, [(26.7, 4.4, 300.0)]) == [(7200 + 18000, 4.4)]
+def test_a_step_that_begins_later_has_a_later_gate():
+    """The second of Appendix B's steps begins where the first ends, at 7200 s here."""
+    assert reckoned_gates(T, WARM, [(120.0, 4.4, 300.0)]) == [(7200 + 18000, 4.4)]
 
 
-def test_what_never_falls_counts_from_the_end():
-    """A curve that stays above has its gate after its end."""
-    assert reckoned_gates(T, [70.0] * 5, [(57.0, 21.0, 60.0)]) == [(14400 + 3600, 21.0)]
+def test_a_step_without_a_time_has_its_gate_where_it_ends():
+    """And a clock that never started, at the end."""
+    assert reckoned_gates(T, WARM, [(120.0, 20.0, None), (None, 4.0, 60.0)]) == [(7200, 20.0), (14400, 4.0)]
 
 
 def test_everything_lies_inside():

@@ -17,8 +17,9 @@ from ember.heat.media import medium_c
 from ember.heat.simulate import simulate
 from ember.track.estimate import estimate, planned, result_of, track
 from ember.track.fit import binned
-from ember.track.lived import set_to_c, with_medium
-from ember.track.stays import OFF_HEAT, Stay, spans, stays_of
+from ember.track.stage_intervals import OFF_HEAT, spans, stage_intervals
+from ember.track.stage_intervals import StageInterval as Interval
+from ember.track.thermal_history import set_to_c, with_medium
 from ember.track.ways_out import is_late, ways_out
 
 from .plans import CP, RHO, K, document, exact, plan
@@ -76,7 +77,7 @@ def test_without_a_reading_it_is_the_plan_and_says_so():
     found = result_of(estimate(recipe, known, [], [], 600.0))
     assert found.by == "plan"
     assert found.probe.state == "none"
-    assert "worked out" in found.probe.text
+    assert "estimated" in found.probe.text
     assert found.reaches_want_at_s.p50 == pytest.approx(known.seconds[0], rel=0.03)
     assert found.reaches_want_at_s.p10 < 0.9 * known.seconds[0] < 1.1 * known.seconds[0] < found.reaches_want_at_s.p90
     assert found.beliefs == []
@@ -184,27 +185,32 @@ THREE = [
 def test_stays_follow_what_was_told_and_else_the_plan():
     recipe = plan(THREE)
     seconds = (120.0, 900.0, 900.0)
-    assert stays_of(recipe, seconds, [], 60.0) == [Stay(0, 0.0, 60.0, False)]
-    assert stays_of(recipe, seconds, [], 400.0) == [Stay(0, 0.0, 120.0, True), Stay(1, 120.0, 400.0, False)]
-    assert stays_of(recipe, seconds, [], 400.0, as_told=True) == [Stay(0, 0.0, 400.0, False)]
+    assert stage_intervals(recipe, seconds, [], 60.0) == [Interval(0, 0.0, 60.0, False)]
+    assert stage_intervals(recipe, seconds, [], 400.0) == [
+        Interval(0, 0.0, 120.0, True),
+        Interval(1, 120.0, 400.0, False),
+    ]
+    assert stage_intervals(recipe, seconds, [], 400.0, as_told=True) == [Interval(0, 0.0, 400.0, False)]
     moved = [Event(kind="started", s=150.0, stage=1)]
-    assert stays_of(recipe, seconds, moved, 400.0)[0] == Stay(0, 0.0, 150.0, True)
+    assert stage_intervals(recipe, seconds, moved, 400.0)[0] == Interval(0, 0.0, 150.0, True)
     # The oven waits for a core: the piece is there until somebody says otherwise.
-    assert stays_of(recipe, seconds, moved, 5000.0)[-1] == Stay(1, 150.0, 5000.0, False)
+    assert stage_intervals(recipe, seconds, moved, 5000.0)[-1] == Interval(1, 150.0, 5000.0, False)
     ended = [*moved, Event(kind="ended", s=1000.0, stage=1), Event(kind="started", s=1100.0, stage=2)]
-    assert stays_of(recipe, seconds, ended, 1200.0)[1:] == [
-        Stay(1, 150.0, 1000.0, True), Stay(OFF_HEAT, 1000.0, 1100.0, True), Stay(2, 1100.0, 1200.0, False),
+    assert stage_intervals(recipe, seconds, ended, 1200.0)[1:] == [
+        Interval(1, 150.0, 1000.0, True), Interval(OFF_HEAT, 1000.0, 1100.0, True), Interval(2, 1100.0, 1200.0, False),
     ]  # fmt: skip
-    assert stays_of(recipe, seconds, [*moved, Event(kind="pulled", s=900.0)], 1000.0)[-1].stage == 2
+    assert stage_intervals(recipe, seconds, [*moved, Event(kind="pulled", s=900.0)], 1000.0)[-1].stage == 2
 
 
 def test_on_the_board_it_is_not_in_the_pan_yet():
     recipe, seconds = plan(THREE), (120.0, 900.0, 900.0)
     told = [Event(kind="started", s=0.0, stage=0), Event(kind="ended", s=130.0, stage=0)]
-    assert stays_of(recipe, seconds, told, 300.0, as_told=True) == [
-        Stay(0, 0.0, 130.0, True), Stay(OFF_HEAT, 130.0, 300.0, True),
+    assert stage_intervals(recipe, seconds, told, 300.0, as_told=True) == [
+        Interval(0, 0.0, 130.0, True), Interval(OFF_HEAT, 130.0, 300.0, True),
     ]  # fmt: skip
-    assert stays_of(recipe, seconds, told, 300.0)[-1] == Stay(1, 130.0, 300.0, False)  # as planned it goes on at once
+    assert stage_intervals(recipe, seconds, told, 300.0)[-1] == Interval(
+        1, 130.0, 300.0, False
+    )  # as planned it goes on at once
 
 
 def test_a_piece_peaks_on_the_board_too():

@@ -107,5 +107,5 @@ def test_the_tables_credit_is_the_sum_over_its_intervals():
         parts = 4000
         middles = (np.arange(parts) + 0.5) / parts
         wanted += sum(rate(c0 + (c1 - c0) * m) for m in middles) / parts * (b - a)
-    assert table_share(rule, t, T) == pytest.approx(wanted, rel=0.02)
-    assert table_share(rule, t, np.full(6, first - 5.0)) == 0.0
+    assert table_share(rule, (t, T)) == pytest.approx(wanted, rel=0.02)
+    assert table_share(rule, (t, np.full(6, first - 5.0))) == 0.0

@@ -10,10 +10,12 @@ import pytest
 from ember.errors import BadInput
 from ember.files.judge import parse_judge
 from ember.food.catalogue import cuts
+from ember.judge.categories import category_of
 from ember.judge.doneness import named, official_scales, scales, word_for
-from ember.judge.readings import as_json, judge_readings, minutes_between, worst_case
-from ember.judge.standards import category_of, standard
-from ember.judge.verdict import against, held_temperature
+from ember.judge.readings import as_json, judge_readings
+from ember.judge.record import TemperatureRecord, between_s, held_c
+from ember.judge.standards import standard
+from ember.judge.verdict import JudgedFood, against
 from ember.judge.verdict import judge as judge_series
 from ember.kinetics.browning import browning_index, browning_word
 from ember.kinetics.lethality import log_reduction, organisms
@@ -85,6 +87,7 @@ def test_only_the_part_above_the_floor_counts():
         ("beef/mince", [], 145, 181, True),
         ("pork/chop", ["tenderised"], 145, 60, False),
         ("pork/chop", ["injected"], 145, 181, True),
+        ("pork/chop", [], 158, 1, True),
         ("chicken/breast", [], 165, 1, True),
         ("chicken/breast", [], 164, 3600, False),
         ("pork/loin", ["stuffed"], 160, 600, False),
@@ -110,7 +113,7 @@ def test_food_code_rows(cut, history, temperature_f, seconds, met):
 def test_a_roast_adds_up_over_a_real_rise():
     rule = standard("us-food-code-2022").rules["roast"]
     t = np.array([0.0, 1800.0, 3600.0])
-    verdict = against(rule, t, np.array([celsius(130), celsius(140), celsius(140)]), None)
+    verdict = against(rule, TemperatureRecord(t, np.array([celsius(130), celsius(140), celsius(140)])))
     # 30 min at 140 °F is 2.5 tables; the rise before it adds z/ln10-like 12 min more: about 0.5.
     assert verdict.met
     assert verdict.reached["log10"] == pytest.approx(6.5 * (2.5 + 1800 / (720 * np.log(10)) * 0.9), rel=0.06)
@@ -127,14 +130,14 @@ def test_a_steak_may_pass_on_its_outside_but_not_for_susceptible_guests():
     rules = standard("us-food-code-2022")
     t = np.array([0.0, 60.0, 300.0])
     middle, face = np.array([50.0, 52.0, 54.0]), np.array([50.0, 110.0, 60.0])
-    general = judge_series(rules, "beef-steak", False, t, middle, face)
+    general = judge_series(rules, JudgedFood("beef-steak"), TemperatureRecord(t, middle), face)
     assert general.met
     assert general.rule.id == "steak-surface"
     assert "rim" in " ".join(general.cautions)
-    susceptible = judge_series(rules, "beef-steak", True, t, middle, face)
+    susceptible = judge_series(rules, JudgedFood("beef-steak", susceptible=True), TemperatureRecord(t, middle), face)
     assert not susceptible.met
     assert not susceptible.advisory_allowed
-    assert susceptible.words == "Not met: middle 8.9 under"  # 145 °F less the 53.9 held for 15 s
+    assert susceptible.words == "Not met: core peaked at 54 °C, 8.8 °C short (needs 62.8 °C for 15 s)"
 
 
 def test_a_verdict_on_readings_never_passes_a_steak_by_its_unmeasured_outside():
@@ -151,26 +154,23 @@ def test_a_verdict_on_readings_never_passes_a_steak_by_its_unmeasured_outside():
 
 def test_gaps_count_as_their_worst_case():
     t, T = np.array([0.0, 60.0, 4000.0, 4060.0]), np.array([63.0, 63.0, 64.0, 64.0])
-    filled_t, filled_T, gaps = worst_case(t, T, 300)
-    assert gaps == 1
-    assert filled_T.max() == 64.0
-    assert np.interp(2000, filled_t, filled_T) == 63.0
-    same_t, _, none = worst_case(t, T, None)
-    assert none == 0
-    assert len(same_t) == 4
+    record = TemperatureRecord(t, T, 300.0)
+    assert len(record.gaps) == 1
+    assert record.longest_gap_s == 3940.0
+    assert np.interp(2000, *record.colder) == 63.0
+    assert np.interp(2000, *record.warmer) == 64.0
+    assert len(TemperatureRecord(t, T).gaps) == 0
 
 
-def test_minutes_between_two_temperatures():
-    t, T = np.array([0.0, 3600.0]), np.array([0.0, 60.0])
-    assert minutes_between(t, T, 10.0, 40.0) == pytest.approx(30.0)
+def test_time_between_two_temperatures():
+    assert between_s((np.array([0.0, 3600.0]), np.array([0.0, 60.0])), 10.0, 40.0) == pytest.approx(1800.0)
 
 
-def test_held_temperature_finds_the_unbroken_stretch():
-    t = np.array([0.0, 10, 20, 30, 40, 50])
-    T = np.array([60.0, 64, 62, 64, 64, 60])
-    assert held_temperature(t, T, 10) == pytest.approx(64.0, abs=0.01)
-    assert held_temperature(t, T, 0) == 64.0
-    assert held_temperature(t, T, 500) == float("-inf")
+def test_held_finds_the_unbroken_stretch():
+    curve = np.array([0.0, 10, 20, 30, 40, 50]), np.array([60.0, 64, 62, 64, 64, 60])
+    assert held_c(curve, 10) == pytest.approx(64.0, abs=0.01)
+    assert held_c(curve, 0) == 64.0
+    assert held_c(curve, 500) == float("-inf")
 
 
 @pytest.mark.parametrize(
@@ -178,7 +178,7 @@ def test_held_temperature_finds_the_unbroken_stretch():
     [
         ({"readings": [[0, 50], [0, 51]]}, ""),
         ({"readings": [[10, 50], [0, 51]]}, ""),
-        ({"readings": [[0, 50]]}, "readings"),
+        ({"readings": []}, ""),
         ({"readings": [[0, 5000], [10, 50]]}, "readings[0][1]"),
         ({"phase": "boil"}, "phase"),
         ({"extra": 1}, "extra"),

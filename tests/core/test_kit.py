@@ -26,8 +26,10 @@ def test_an_altitude_out_of_range_is_refused():
 
 
 def test_a_thermometer_is_judged_by_its_worst_point():
-    assert judge_thermometer([0.1, -0.4]).words == "Rule met, 0.6° to spare"
-    assert judge_thermometer([0.1, -1.4]).words == "Not met: 0.4 over"
+    good, bad = judge_thermometer([0.1, -0.4]), judge_thermometer([0.1, -1.4])
+    assert (good.met, good.off_k, good.margin_k) == (True, -0.4, pytest.approx(0.6))
+    assert (bad.met, bad.off_k, bad.margin_k) == (False, -1.4, pytest.approx(-0.4))
+    assert good.limit_k == bad.limit_k == pytest.approx(1.0)
     assert judge_thermometer([1.0]).met  # just on the limit
     assert judge_thermometer([-1.4, 0.2]).off_k == -1.4
     with pytest.raises(ValueError, match="nothing"):

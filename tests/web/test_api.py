@@ -41,11 +41,11 @@ def test_readings_are_kept_once_however_often_they_come(post):
 
 
 def test_readings_may_come_out_of_order_and_late(post, running):
-    from kitchen.line import queries
+    from kitchen.line.cook_readings import readings_of
 
     post({"readings": [reading(0, 43.0)]})
     post({"readings": [reading(-1, 42.0), reading(-2, 41.0)]})
-    times = list(queries.readings_of(running).values_list("at", flat=True))
+    times = list(readings_of(running).values_list("at", flat=True))
     assert times == sorted(times)
 
 

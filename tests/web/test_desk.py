@@ -12,8 +12,8 @@ from kitchen.accounts.models import Kitchen
 from kitchen.batches.forms import ChillForm
 from kitchen.brines.forms import BrineForm
 from kitchen.brines.models import BrinePlan
-from kitchen.desk.kept import keep, put_away, put_back
 from kitchen.desk.pages import address, code_of
+from kitchen.desk.saved_requests import archive, restore, save_request
 from kitchen.eggs.models import EggPlan
 
 EGG = {"format": "open-ember/egg", "version": 1, "method": "boil", "minutes": 7}
@@ -23,8 +23,8 @@ BOTH = [(EggPlan, EGG), (BrinePlan, BRINE)]
 
 @pytest.mark.parametrize(("model", "document"), BOTH)
 def test_kept_twice_is_one_with_the_last_writer(kitchen, chef, cook_person, model, document):
-    first = keep(model, kitchen, chef, "Ours", document)
-    again = keep(model, kitchen, cook_person, "Ours", document | {"note": 1})
+    first = save_request(model, kitchen, chef, "Ours", document)
+    again = save_request(model, kitchen, cook_person, "Ours", document | {"note": 1})
     assert again.pk == first.pk
     assert again.updated_by == cook_person
     assert model.objects.of(kitchen).count() == 1
@@ -32,19 +32,19 @@ def test_kept_twice_is_one_with_the_last_writer(kitchen, chef, cook_person, mode
 
 @pytest.mark.parametrize(("model", "document"), BOTH)
 def test_kept_again_unchanged_stays_its_writers(kitchen, chef, cook_person, model, document):
-    keep(model, kitchen, chef, "Ours", document)
-    assert keep(model, kitchen, cook_person, "Ours", document).updated_by == chef
+    save_request(model, kitchen, chef, "Ours", document)
+    assert save_request(model, kitchen, cook_person, "Ours", document).updated_by == chef
 
 
 @pytest.mark.parametrize(("model", "document"), BOTH)
 def test_into_the_bin_and_out_but_not_onto_another(kitchen, chef, model, document):
-    old = keep(model, kitchen, chef, "Ours", document)
-    put_away(old)
+    old = save_request(model, kitchen, chef, "Ours", document)
+    archive(old)
     assert not model.objects.of(kitchen).current().exists()
-    assert put_back(old)
-    put_away(old)
-    keep(model, kitchen, chef, "Ours", document)
-    assert not put_back(old)
+    assert restore(old)
+    archive(old)
+    save_request(model, kitchen, chef, "Ours", document)
+    assert not restore(old)
     assert model.objects.of(kitchen).current().count() == 1
 
 
@@ -58,7 +58,7 @@ def test_the_database_holds_name_and_format(kitchen, chef, model, document):
 
 def test_the_same_name_in_another_kitchen(kitchen, chef):
     other = Kitchen.objects.create(name="Another")
-    assert keep(EggPlan, kitchen, chef, "Ours", EGG).pk != keep(EggPlan, other, chef, "Ours", EGG).pk
+    assert save_request(EggPlan, kitchen, chef, "Ours", EGG).pk != save_request(EggPlan, other, chef, "Ours", EGG).pk
 
 
 def test_an_address_leaves_out_what_is_empty():

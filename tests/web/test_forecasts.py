@@ -18,13 +18,15 @@ from ember.quantities import Units
 from kitchen.kit.models import Equipment
 from kitchen.line import actions, forecasting, queries, reading_actions, shared_board, starting, tasks
 from kitchen.line.board_view import MOST_LANES, board
+from kitchen.line.forecast_view import FRESH_S, WAIVED_MORE_S
 from kitchen.line.models import Cook, CookEvent, Forecast, Reading
-from kitchen.line.outlook import FRESH_S, WAIVED_MORE_S
+from kitchen.line.observations import open_ends
 from kitchen.line.picture import cook_chart, forecasts_moved
 from kitchen.line.templatetags.forecast_words import belief_words
-from kitchen.line.told import open_ends
 from kitchen.line.track_events import track_events
 from kitchen.plans.actions import create
+
+from ..lanes import lanes_of
 
 BATH = {
     "name": "Strip for the watch", "target": {"doneness": "medium-rare"},
@@ -76,8 +78,8 @@ class Following:
     def forecast(self):
         return forecasting.refresh(self.fresh())
 
-    def outlook(self):
-        return queries.follow(self.fresh()).outlook
+    def forecast_view(self):
+        return queries.follow(self.fresh()).forecast_view
 
     def page(self, client):
         return client.get(reverse("line:board")).content.decode()
@@ -99,7 +101,7 @@ def test_a_cook_has_a_forecast_that_ends_on_its_pull_with_its_spread(bath, signe
     assert forecast.took_ms > 0
     following = queries.running(bath.cook.kitchen)[0]
     assert following.progress.due_s == pytest.approx(forecast.p50_s, abs=1.0)
-    lane = board(bath.cook.kitchen)["lanes"][0]
+    lane = lanes_of(bath.cook.kitchen)[0]
     assert len(lane.chart.tints) == 3
     assert lane.chart.bar is not None
     assert lane.give_or_take_s >= 10
@@ -108,7 +110,7 @@ def test_a_cook_has_a_forecast_that_ends_on_its_pull_with_its_spread(bath, signe
 
 def test_without_a_worker_the_plan_still_says_when(bath, signed_in):
     bath.at(600.0)
-    assert bath.outlook() is None
+    assert bath.forecast_view() is None
     assert queries.follow(bath.fresh()).progress.due_s > 600
     assert 'id="board"' in bath.page(signed_in)
 
@@ -117,7 +119,7 @@ def test_an_old_forecast_is_not_shown(bath):
     bath.at(600.0)
     forecast = bath.forecast()
     Forecast.objects.filter(pk=forecast.pk).update(at=forecast.at - dt.timedelta(seconds=FRESH_S + 5))
-    assert bath.outlook() is None
+    assert bath.forecast_view() is None
 
 
 def test_a_reading_that_is_there_comes_before_any_forecast(bath):
@@ -155,7 +157,7 @@ def test_a_slipped_probe_is_told_not_believed_and_mended(bath, signed_in):
     assert not following.is_measured
     truth = float(bath.run.node_c(np.array([1300.0]), bath.run.grid.core)[0])
     assert following.present_c == pytest.approx(truth, abs=1.0)
-    assert len(board(bath.cook.kitchen)["lanes"][0].chart.rings) > 3
+    assert len(lanes_of(bath.cook.kitchen)[0].chart.rings) > 3
     token = str(uuid.uuid4())
     for _ in range(2):  # two taps are one
         bath.tell(signed_in, what="probe-moved", token=token)
@@ -166,8 +168,8 @@ def test_a_slipped_probe_is_told_not_believed_and_mended(bath, signed_in):
 def test_a_probe_that_fell_silent_is_told_and_the_next_one_taken(bath, device, signed_in):
     bath.at(1000.0, every_s=5.0, until=900.0)
     bath.forecast()
-    assert bath.outlook().fault == "Probe silent"
-    assert "look at plug and wire" in bath.page(signed_in)
+    assert bath.forecast_view().fault == "Probe silent"
+    assert "check the plug and the lead" in bath.page(signed_in)
     second = device[0].probes.last()
     starting.attach_probe(bath.fresh(), second, bath.fresh().started_at)
     rows = [
@@ -178,7 +180,7 @@ def test_a_probe_that_fell_silent_is_told_and_the_next_one_taken(bath, device, s
     answer = bath.forecast().answer
     assert answer["by"] == "readings"
     assert answer["readings_used"] == len(rows)  # those of the second
-    assert bath.outlook().fault == "Probe silent"  # the first one's fault is told all the same
+    assert bath.forecast_view().fault == "Probe silent"  # the first one's fault is told all the same
 
 
 def test_a_reading_typed_in_counts_while_the_probe_is_at_fault(bath):
@@ -220,7 +222,7 @@ def test_the_ovens_own_probe_tells_that_it_runs_cool(kitchen, chef, device):
     roast = Following(kitchen, chef, device, ROAST, air_c=158).at(2400.0)
     show()
     roast.forecast()
-    assert any("The oven runs about 12 °C cool" in belief.text for belief in roast.outlook().beliefs)
+    assert any("The oven runs about 12 °C cool" in belief.text for belief in roast.forecast_view().beliefs)
 
 
 def test_the_ovens_own_probe_is_held_against_what_it_was_set_to_last(kitchen, chef, device, signed_in):
@@ -255,7 +257,7 @@ def test_a_late_cook_has_two_ways_out_with_their_price(kitchen, chef, device, si
     event = roast.cook.events.get(kind="told")
     assert event.data["c"] == hotter["setting_c"]
     assert "A Set Oven 1 to" not in roast.page(signed_in)
-    lane = board(kitchen)["lanes"][0]
+    lane = lanes_of(kitchen)[0]
     assert lane.medium_c == hotter["setting_c"]
     again = roast.forecast()
     assert again.late_s < forecast.late_s - 120  # replanned with what was told
@@ -462,3 +464,11 @@ def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypat
     assert "Strip for the watch" in look()
     shared_board._boards[key] = shared_board._Board(old.made - shared_board.OLDEST_S, 1.0, old.text)
     assert "Strip for the watch" in look()  # too old to be shown: this one waits
+
+
+def test_the_board_says_how_old_its_forecasts_are(client, chef, bath):
+    forecasting.refresh(bath.cook)
+    client.force_login(chef)
+    assert "old</span>" not in client.get(reverse("line:board")).content.decode()
+    Forecast.objects.filter(cook=bath.cook).update(made_at=timezone.now() - dt.timedelta(seconds=170))
+    assert "forecasts 3 min old" in client.get(reverse("line:board")).content.decode()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+from unittest.mock import patch
 
 import pytest
 from django.urls import reverse
@@ -16,6 +17,8 @@ from kitchen.line.hands import hands_of, hot_handles
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.places import assign, kit_of
 from kitchen.plans.actions import create
+
+from ..lanes import lanes_of
 
 
 @pytest.fixture
@@ -192,11 +195,11 @@ def test_without_equipment_the_kind_of_place_is_said(signed_in, running):
 
 
 def test_a_lane_says_what_it_is_now_and_what_it_comes_to(kitchen, running):
-    (lane,) = board(kitchen)["lanes"]
+    (lane,) = lanes_of(kitchen)
     assert lane.word_now != "medium-rare"
     assert lane.word_left == "medium-rare"
     reading_actions.type_reading(running, running.started_by, 54.4)
-    (lane,) = board(kitchen)["lanes"]
+    (lane,) = lanes_of(kitchen)
     assert lane.word_now == "medium-rare"
 
 
@@ -214,7 +217,7 @@ def test_a_lane_shows_the_setting_before_on_and_after_the_board(kitchen, chef, d
     steps = queries.follow(cook).steps
 
     def setting():
-        return board(kitchen)["lanes"][0].medium_c
+        return lanes_of(kitchen)[0].medium_c
 
     seen = [setting()]
     for step in steps[1:4]:  # pulled onto the board, dried, laid
@@ -242,7 +245,7 @@ def test_resting_time_runs_from_the_step_that_began_it(kitchen, running, cook_pe
     steps = queries.follow(running).steps
     for step in steps[1:4]:
         actions.do_step(running, cook_person, step.number, uuid.uuid4(), steps)
-    (lane,) = board(kitchen)["lanes"]
+    (lane,) = lanes_of(kitchen)
     assert lane.rests_s == pytest.approx(0, abs=5)
 
 
@@ -274,8 +277,12 @@ def test_a_cooks_page_shows_its_inside_now(signed_in, kitchen, running, cook_per
     assert first.face.bands[0].word == "raw"
     steps = queries.follow(running).steps
     for step in steps[1:-1]:
-        actions.do_step(running, cook_person, step.number, uuid.uuid4(), steps)
-    late = signed_in.get(url).context["inside"]
+        at = running.started_at + dt.timedelta(seconds=step.at_s)
+        CookEvent.objects.create(cook=running, kind="done", step=step.number, at=at, by=cook_person)
+    after = running.started_at + dt.timedelta(seconds=steps[-1].at_s - 1)
+    with patch.object(type(kitchen), "now", lambda self: after):
+        late = signed_in.get(url).context["inside"]
+    assert not late.as_done
     assert late.now_x > first.now_x + 100
     assert late.face.bands[0].word != "raw"
     assert late.face.top != first.face.top

@@ -112,9 +112,9 @@ def test_probes_are_held_to_the_rule_and_to_the_altitude(client, chef, kitchen, 
     client.post(url, {"kind": "ice", "read": "0.3"})
     client.post(url, {"kind": "boil", "read": "94.8"})
     body = client.get(reverse("kit:kit")).content.decode()
-    assert "Rule met, 0.7° to spare" in body
+    assert "Rule met: 0.3° off (limit 1.0°)" in body
     client.post(url, {"kind": "boil", "read": "96.5"})
-    assert "Not met: 0.5 over" in client.get(reverse("kit:kit")).content.decode()
+    assert "Not met: 1.5° off (limit 1.0°)" in client.get(reverse("kit:kit")).content.decode()
     assert "greater than or equal" in client.post(reverse("kit:altitude"), {"altitude": "-900"}).content.decode()
 
 

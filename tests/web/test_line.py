@@ -32,14 +32,15 @@ def read_back(cook, *values, every_s=10):
         )
 
 
-def test_sending_to_the_line_starts_one_cook_however_often(signed_in, plan, document):
+def test_sending_to_the_line_makes_one_cook_however_often(signed_in, plan, document):
     data = posted(document) | {"then": "start", "start_token": str(uuid.uuid4())}
     for _ in range(2):
-        assert signed_in.post(reverse("plans:edit", args=[plan.pk]), data).url == reverse("line:board")
+        url = signed_in.post(reverse("plans:edit", args=[plan.pk]), data).url
+        assert url == reverse("line:steps", args=[Cook.objects.get().pk])
     assert Cook.objects.count() == 1
     body = signed_in.get("/line/").content.decode()
     assert "Next hand" in body
-    assert "Pull Test strip" in body
+    assert "Drop Test strip" in body
 
 
 def test_a_probe_cannot_be_in_two_pieces(plan, chef, running, device):
@@ -127,7 +128,7 @@ def test_check_asks_for_what_the_sense_gives(signed_in, running):
     assert ProbeUse.objects.get().during.upper is not None
     body = signed_in.get(response.url).content.decode()
     assert "Rare" in body
-    assert "Needs a reading" in body
+    assert "Not met" in body, "a second in the pan"
 
 
 def test_stopping_needs_a_reason(signed_in, running):
@@ -168,7 +169,7 @@ def test_a_missed_rule_is_not_signed_without_a_word(client, chef, running, cook_
     actions.finish(running, cook_person)
     client.force_login(chef)
     url = reverse("logbook:record", args=[running.pk])
-    assert "Write down what was done" in client.post(
+    assert "Write down the corrective action" in client.post(
         reverse("logbook:sign", args=[running.pk]), follow=True
     ).content.decode()  # fmt: skip
     assert not SignOff.objects.exists()

@@ -12,28 +12,30 @@ from ember.quantities import Units
 from kitchen.brines import actions as brine_actions
 from kitchen.brines.forms import BrineForm
 from kitchen.brines.models import BrinePlan
-from kitchen.desk.kept import keep
+from kitchen.desk.saved_requests import save_request
 from kitchen.line import actions as line_actions
 from kitchen.line import starting
 from kitchen.plans.models import Plan
 
+from ..seen import without_tokens
 from .posting import posted
 
 TYPED = {
     "school": "equilibrium", "flesh": "meat", "meat": "2400", "shape": "slab", "size": "32", "water": "1800",
-    "salt_pct": "1.6", "sugar": "30", "hours": "36", "temp": "3", "cure": "9", "strength": "6.25", "name": "Deck cure",
+    "salt_pct": "1.6", "sugar": "30", "hours": "36", "temp": "3", "cure": "9", "strength": "6.25",
+    "product": "immersion", "name": "Deck cure",
 }  # fmt: skip
 
 
 def body_of(response):
-    return response.content.decode()
+    return without_tokens(response.content.decode())
 
 
 @pytest.fixture
 def cured(kitchen, chef):
     form = BrineForm(TYPED, Units())
     assert form.is_valid(), form.errors
-    return keep(BrinePlan, kitchen, chef, "Deck cure", form.document())
+    return save_request(BrinePlan, kitchen, chef, "Deck cure", form.document())
 
 
 @pytest.fixture

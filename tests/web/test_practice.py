@@ -17,9 +17,11 @@ from kitchen.line.models import Reading
 from kitchen.practice import call_actions, drill_actions
 from kitchen.practice.models import Call, Drill
 
+from ..seen import without_tokens
+
 
 def body_of(response):
-    return response.content.decode()
+    return without_tokens(response.content.decode())
 
 
 def post_call(client, cook, **more):

@@ -16,9 +16,10 @@ from kitchen.kit.models import Equipment
 from kitchen.kit.simulated_faults import CLOCK_OFF, Fault, Sender
 from kitchen.kit.simulated_probe import SimulatedBath
 from kitchen.line import queries
-from kitchen.line.board_view import board
 from kitchen.line.csv_readings import read_csv
 from kitchen.line.models import Cook, Reading
+
+from ..lanes import lanes_of
 
 BEGAN = dt.datetime(2026, 5, 1, 22, 50, tzinfo=dt.UTC)
 
@@ -146,11 +147,11 @@ def test_a_controller_tells_its_set_point_and_the_lane_what_is_off(client, kitch
     Sender(posts(client, device[1])).send(*controller.measure())
     reading = Reading.objects.get()
     assert reading.set_c == 57.0
-    (lane,) = board(kitchen)["lanes"]
+    (lane,) = lanes_of(kitchen)
     assert lane.found_c == pytest.approx(reading.celsius)  # still heating: 1.2 below
     for _ in range(30):
         Sender(posts(client, device[1])).send(*controller.measure())
-    (lane,) = board(kitchen)["lanes"]
+    (lane,) = lanes_of(kitchen)
     assert lane.found_c is None  # at its setting: no second number
 
 

@@ -20,9 +20,11 @@ from kitchen.kit.models import Equipment
 from kitchen.line.actions import finish
 from kitchen.logbook.actions import sign
 
+from ..seen import without_tokens
+
 
 def body_of(response):
-    return response.content.decode()
+    return without_tokens(response.content.decode())
 
 
 @pytest.fixture
@@ -45,9 +47,9 @@ def a_day(kitchen, running, chef):
 def test_everything_of_the_day_is_in_it(kitchen, a_day, today):
     found = report_of(kitchen, today, today)
     assert [(kind, number, missed) for kind, number, missed, _ in found.counts.rows] == [
-        ("Cold storage", 2, 1), ("Cook", 1, 0), ("Kit check", 1, 0),
+        ("Cold storage", 2, 1), ("Cook", 1, 1), ("Kit check", 1, 0),
     ]  # fmt: skip
-    cold = next(row for row in found.rows if row.met is False)
+    cold = next(row for row in found.rows if row.met is False and row.kind != "Cook")
     assert cold.put_right == ["moved to the walk-in"]
     assert "3-501.16" in cold.standard
     cook = next(row for row in found.rows if row.kind == "Cook")
@@ -88,7 +90,7 @@ def test_on_the_screen(signed_in, a_day, today):
 @pytest.mark.parametrize(
     ("asked", "words"),
     [
-        ({"from": "soon"}, "is no day"),
+        ({"from": "soon"}, "is not a day"),
         ({"from": "2031-05-09", "to": "2031-05-07"}, "before the first"),
         ({"from": "2001-01-01", "to": "2031-01-01"}, "At most 370 days"),
     ],

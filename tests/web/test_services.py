@@ -9,83 +9,36 @@ import uuid
 import pytest
 from django.db import DatabaseError, transaction
 from django.urls import reverse
-from django.utils import timezone
 
 from ember.files.plan import parse_plan
-from kitchen.desk.kept import keep
+from kitchen.desk.saved_requests import save_request
 from kitchen.eggs.models import EggPlan
 from kitchen.kit.models import Equipment
 from kitchen.line.actions import do_step, put_off
-from kitchen.line.board_view import board
 from kitchen.line.models import Cook
 from kitchen.line.queries import follow
 from kitchen.plans.actions import create
 from kitchen.services import actions, day
-from kitchen.services.asked import asked, dish_tasks
 from kitchen.services.hands import service_hands
-from kitchen.services.late import if_late
 from kitchen.services.models import Dish, Service, TaskEvent
 from kitchen.services.scale import brines_of, for_portions, meat_g
+from kitchen.services.schedule_request import dish_tasks, schedule_request
 from kitchen.services.sharing import shares_of
 from kitchen.services.show import beside, chart_of, tasks_of
 from kitchen.services.state import happened, off_time
+from kitchen.services.what_if import if_late
 
-ROAST = [{"kind": "oven", "air_c": 180, "minutes": 60}, {"kind": "rest", "minutes": 12}]
+from ..lanes import lanes_of
+from ..planned import planned
+from ..seen import has_word, without_tokens
+from .a_service import add, task
+
 EGGS = {"format": "open-ember/egg", "version": 1, "method": "boil", "egg": {"kind": "hen", "mass_g": 60, "start_c": 5},
         "count": 6, "minutes": 6.5, "then": {"kind": "ice_bath"}}  # fmt: skip
 
 
 def body_of(response):
-    return response.content.decode()
-
-
-@pytest.fixture
-def kit(kitchen):
-    rows = [("oven", "Oven 7", 3), ("oven", "Oven 8", 2), ("bath", "Bath C", 10), ("hob", "Ring 3", None),
-            ("hob", "Ring 4", None), ("shelf", "Pass shelf", 8)]  # fmt: skip
-    return {
-        name: Equipment.objects.create(kitchen=kitchen, kind=kind, name=name, places=places)
-        for kind, name, places in rows
-    }
-
-
-@pytest.fixture
-def evening(kitchen):
-    """Five o'clock the day after tomorrow, on the kitchen's clock."""
-    at = kitchen.now().astimezone(kitchen.zone) + dt.timedelta(days=2)
-    return at.replace(hour=17, minute=0, second=0, microsecond=0)
-
-
-@pytest.fixture
-def service(kitchen, chef, kit):
-    found = {"name": "Deck supper", "covers": 12, "hands": 2, "opens": dt.time(0, 5), "closes": dt.time(23, 55)}
-    return actions.create(kitchen, chef, found)
-
-
-@pytest.fixture
-def roast_plan(kitchen, chef, document):
-    piece = document["piece"] | {"cut": "beef/rump-roast", "shape": {"kind": "cylinder", "diameter_mm": 85}, "count": 1}
-    target = {"core_c": 56}
-    return create(
-        kitchen, chef, parse_plan(document | {"name": "Rump", "piece": piece, "stages": ROAST, "target": target})
-    )
-
-
-def add(service, person, name, plan, plate_up, portions=6, **more):
-    found = {"name": name, "plan": plan, "eggs": None, "plate_up": plate_up, "portions": portions, **more}
-    return actions.put_dish(service, person, found)
-
-
-@pytest.fixture
-def two(service, chef, plan, roast_plan, evening):
-    """A roast and a steak, planned."""
-    add(service, chef, "Rump", roast_plan, evening)
-    add(service, chef, "Strip", plan, evening + dt.timedelta(minutes=20))
-    return actions.work_out(Service.objects.get(pk=service.pk))
-
-
-def task(service, name):
-    return next(row for row in tasks_of(service.schedule) if row.name == name)
+    return without_tokens(response.content.decode())
 
 
 # The menu -----------------------------------------------------------------------------------------------------------
@@ -111,7 +64,7 @@ def test_a_service_is_written_down_and_planned(client, chef, kit, plan, evening)
     assert "Beets" in body
     assert "Send it to the line" in body
     assert " style=" not in body
-    assert "safe" not in body.lower()
+    assert not has_word(body, "safe")
     client.post(reverse("services:remove-beside", args=[found.pk, row.pk, "c1"]))
     assert found.dishes.get().companions == []
     client.post(reverse("services:remove-dish", args=[found.pk, row.pk]))
@@ -181,7 +134,7 @@ def test_it_stands_on_the_kitchens_own_kit(two):
 def test_what_the_kit_lacks_is_there_once_and_said(service, chef, plan, evening):
     Equipment.objects.filter(kind="bath").delete()
     add(service, chef, "Strip", plan, evening)
-    found = actions.work_out(service)
+    found = planned(service)
     assert any("none in the kit" in row["name"] for row in found.asked["equipment"])
 
 
@@ -202,9 +155,9 @@ def test_a_companion_goes_by_its_piece(service, chef, roast_plan, evening):
 
 
 def test_eggs_are_a_dish(service, chef, evening, kitchen):
-    eggs = keep(EggPlan, kitchen, chef, "Six and a half", EGGS)
+    eggs = save_request(EggPlan, kitchen, chef, "Six and a half", EGGS)
     actions.put_dish(service, chef, {"name": "Eggs", "plan": None, "eggs": eggs, "plate_up": evening, "portions": 6})
-    found = actions.work_out(service)
+    found = planned(service)
     assert 7 <= (task(found, "Eggs").end - task(found, "Eggs").start).total_seconds() / 60 <= 20
 
 
@@ -277,16 +230,6 @@ def test_another_oven_and_another_setting(signed_in, two, kit):
 # A clash ------------------------------------------------------------------------------------------------------------
 
 
-@pytest.fixture
-def clash(service, chef, roast_plan, evening, kit):
-    """Roots at 205 with a roast at 180 in one oven, in its last hour."""
-    oven = f"e{kit['Oven 7'].pk}"
-    rows = [{"id": "c1", "kind": "roast-vegetables", "name": "Roots", "setting_c": 205.0}]
-    choices = {"c1": {"equipment": {"oven": oven}}, "s0": {"equipment": {"oven": oven}}}
-    add(service, chef, "Rump", roast_plan, evening, companions=rows, choices=choices)
-    return actions.work_out(Service.objects.get(pk=service.pk))
-
-
 def test_a_clash_is_said_and_sending_is_closed(client, chef, clash):
     client.force_login(chef)
     body = body_of(client.get(reverse("services:service", args=[clash.pk])))
@@ -355,7 +298,7 @@ def baths(service, chef, kitchen, document, evening, kit):
         stages = [{"kind": "bath", "water_c": water_c, "until": {"peak_c": 55.0}}, {"kind": "rest", "minutes": 4}]
         made = create(kitchen, chef, parse_plan(document | {"name": name, "stages": stages, "target": {"core_c": 55}}))
         add(service, chef, name, made, evening, portions=4)
-    return actions.work_out(Service.objects.get(pk=service.pk))
+    return planned(Service.objects.get(pk=service.pk))
 
 
 def test_two_dishes_share_a_bath_at_a_setting_that_serves_both(signed_in, baths):
@@ -397,25 +340,6 @@ def test_lists_and_calendar(signed_in, two):
 # The day ------------------------------------------------------------------------------------------------------------
 
 
-@pytest.fixture
-def morning(kitchen):
-    """Ten o'clock on the kitchen's clock, whenever the tests run: hands go home before midnight."""
-    shows = kitchen.now().astimezone(kitchen.zone).replace(hour=10, minute=0, second=0, microsecond=0)
-    kitchen.is_demo, kitchen.clock_showed, kitchen.clock_set_at = True, shows, timezone.now()
-    kitchen.save()
-    return shows
-
-
-@pytest.fixture
-def on_the_day(morning, service, chef, plan, roast_plan, kitchen):
-    """The same, up in three hours, and sent to the line."""
-    up = morning + dt.timedelta(hours=3)
-    add(service, chef, "Rump", roast_plan, up, companions=[{"id": "c1", "kind": "pot", "name": "Beans"}])
-    add(service, chef, "Strip", plan, up + dt.timedelta(minutes=15))
-    found = actions.work_out(Service.objects.get(pk=service.pk))
-    return day.begin(found, chef)
-
-
 def test_its_hands_come_onto_the_line_and_a_tap_starts_the_cook(client, chef, on_the_day, kitchen):
     client.force_login(chef)
     names = {hand.task.name for hand in service_hands(kitchen, kitchen.now())}
@@ -430,7 +354,7 @@ def test_its_hands_come_onto_the_line_and_a_tap_starts_the_cook(client, chef, on
     assert Cook.objects.filter(kitchen=kitchen, name="Rump").count() == 1
     names = {hand.task.name for hand in service_hands(kitchen, kitchen.now())}
     assert "Rump, oven" not in names
-    assert board(kitchen)["lanes"]
+    assert lanes_of(kitchen)
 
 
 def test_an_oven_is_set_in_time_and_once(client, chef, on_the_day, kitchen):
@@ -508,14 +432,14 @@ def test_a_cook_that_will_be_late_moves_what_comes_after_it(chef, on_the_day, ki
     assert happened(on_the_day)[key].minutes == pytest.approx(85, abs=1)
     late = off_time(on_the_day, kitchen.now())
     assert ("Rump, oven", 25) in [(row.name, row.minutes) for row in late]
-    found = day.watch(on_the_day)
+    found = day.watch(on_the_day, chef)
     oven_now = next(row for row in found.proposal["schedule"]["tasks"] if (row["dish"], row["id"]) == key[:2])
     assert (dt.datetime.fromisoformat(oven_now["end"]) - cook.started_at).total_seconds() >= 84 * 60
     assert "Rump, rest" in [move["name"] for move in found.proposal["moves"]]
 
 
 def test_a_proposal_that_was_left_is_not_made_again_for_the_same(chef, on_the_day):
-    day.replan(on_the_day)
+    day.replan(on_the_day, chef)
     day.dismiss(on_the_day)
     on_the_day.refresh_from_db()
     assert "schedule" not in on_the_day.proposal
@@ -545,6 +469,6 @@ def test_put_away_and_back(signed_in, two):
 
 def test_the_request_is_the_cores_own(two, kitchen):
     """What is asked can be taken to the command line."""
-    found = asked(two, kitchen.now(), {})
-    assert found.request["format"] == "open-ember/service"
-    assert re.match(r"\d{4}-", found.request["now"])
+    asked_of_core = schedule_request(two, kitchen.now(), {}).request
+    assert asked_of_core["format"] == "open-ember/service"
+    assert re.match(r"\d{4}-", asked_of_core["now"])

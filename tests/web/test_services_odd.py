@@ -11,6 +11,8 @@ from django.urls import reverse
 from kitchen.services import actions
 from kitchen.services.models import Service
 
+from ..planned import planned
+
 NOBODY = "00000000-0000-4000-8000-000000000000"
 LONG = "x" * 400
 CHOSEN = (
@@ -36,7 +38,7 @@ def service(kitchen, chef, plan, evening):
     found = actions.create(kitchen, chef, head)
     dish = {"name": "Strip", "plan": plan, "eggs": None, "plate_up": evening, "portions": 6}
     actions.put_dish(found, chef, dish)
-    return actions.work_out(Service.objects.get(pk=found.pk))
+    return planned(Service.objects.get(pk=found.pk))
 
 
 @pytest.fixture
@@ -110,7 +112,7 @@ def test_a_long_name_breaks_no_page(chef_in, service, chef, plan, evening):
     found = {"name": name[:80], "plan": plan, "eggs": None, "plate_up": evening, "portions": 2}
     actions.put_dish(service, chef, found)
     service.refresh_from_db()
-    service = actions.work_out(service)
+    service = planned(service)
     for page in ("service", "menu", "lists"):
         body = chef_in.get(reverse(f"services:{page}", args=[service.pk])).content.decode()
         assert "Strip of the long watch" in body
@@ -124,7 +126,7 @@ def test_thirty_dishes_are_planned_and_shown(chef_in, service, chef, plan, eveni
         found = {"name": f"Strip {k}", "plan": plan, "eggs": None, "plate_up": at, "portions": 1}
         actions.put_dish(service, chef, found)
     service.refresh_from_db()
-    service = actions.work_out(service)
+    service = planned(service)
     assert service.schedule["status"] in ("optimal", "feasible", "infeasible")
     for page in ("service", "menu", "lists"):
         assert chef_in.get(reverse(f"services:{page}", args=[service.pk])).status_code == 200
@@ -133,7 +135,7 @@ def test_thirty_dishes_are_planned_and_shown(chef_in, service, chef, plan, eveni
 def test_a_dish_of_a_deleted_plan_is_cooked_all_the_same(chef_in, service, chef, plan):
     """A plan in the bin stays what the dish was made by."""
     chef_in.post(reverse("plans:delete", args=[plan.pk]))
-    assert actions.work_out(Service.objects.get(pk=service.pk)).fits
+    assert planned(Service.objects.get(pk=service.pk)).fits
     assert chef_in.get(reverse("services:menu", args=[service.pk])).status_code == 200
 
 
@@ -141,6 +143,6 @@ def test_the_same_dish_put_twice_is_two(service, chef, plan, evening):
     dish = {"name": "Strip", "plan": plan, "eggs": None, "plate_up": evening, "portions": 6}
     actions.put_dish(service, chef, dish)
     service.refresh_from_db()
-    found = actions.work_out(service)
+    found = planned(service)
     assert len({row["dish"] for row in found.schedule["tasks"]}) == 2
     assert uuid.UUID(found.schedule["tasks"][0]["dish"])

@@ -66,7 +66,7 @@ def test_a_house_limit_makes_a_plan_miss(as_chef, kitchen):
     as_chef.post(reverse("standards:house"), {"poultry": "85", "hold_hot_c": "65"})
     body = as_chef.get(url).content.decode()
     assert "Not met" in body
-    assert "House rule, poultry: 85 °C" in body
+    assert "House rule, poultry: core 85 °C" in body
     kitchen.refresh_from_db()
     assert kitchen.house["hold_hot_c"] == 65.0
 

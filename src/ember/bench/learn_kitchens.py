@@ -11,7 +11,7 @@ import numpy as np
 from ..errors import EmberError
 from ..files.plan import Plan, parse_plan
 from ..files.track import Event
-from ..heat.follow import Members
+from ..heat.ensemble_runner import Members
 from ..heat.grid import FloatArray
 from ..heat.problem import make_problem
 from ..heat.simulate import TOLERANCE_K
@@ -19,7 +19,7 @@ from ..learn.evidence import watching
 from ..learn.pool import Observed
 from ..learn.study import Cook
 from ..track.estimate import planned
-from ..track.lived import course_of
+from ..track.thermal_history import thermal_history
 from .track_jobs import Stage, lagged, place_of
 
 Thing = tuple[str, str]
@@ -118,7 +118,7 @@ def _lived(
     pulled_s = sum(known.seconds[: pull + 1])
     events = [Event(kind="started", s=sum(known.seconds[:i]), stage=i) for i in range(len(plan.stages))]
     problem = make_problem(plan, TOLERANCE_K)
-    course, _ = course_of(problem, known.seconds, events, pulled_s + known.seconds[-1], True)
+    course, _ = thermal_history(problem, known.seconds, events, pulled_s + known.seconds[-1], True)
     one = np.ones(1)
     members = Members(
         size * one, one, (plan.piece.start_c + random.normal(0.0, START_K)) * one,

@@ -9,12 +9,12 @@ import numpy as np
 
 from ..files.plan import Plan, parse_plan
 from ..files.track import Event
-from ..heat.follow import Members
+from ..heat.ensemble_runner import Members
 from ..heat.grid import FloatArray
 from ..heat.problem import make_problem
 from ..heat.simulate import TOLERANCE_K
 from ..track.estimate import Planned, planned
-from ..track.lived import course_of
+from ..track.thermal_history import thermal_history
 
 # What a truth differs by: even between minus and plus these.
 SIZE_SHARE, MEDIUM_K, START_K, TRANSFER_SHARE = 0.15, 3.0, 3.0, 0.40
@@ -183,7 +183,7 @@ def simulated_cook(job: str, random: np.random.Generator, every_s: float | None 
         size * one, one, start_c * one, media[None],
         np.array([[1.0, transfer, transfer]]),
     )  # fmt: skip
-    course, _ = course_of(problem, known.seconds, events, before, True)
+    course, _ = thermal_history(problem, known.seconds, events, before, True)
     nodes = np.arange(len(problem.grid.x_m))
     want = known.pull_core_c
     end = course.follow(members, np.array([before]), nodes[:1], want)

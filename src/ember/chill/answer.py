@@ -14,8 +14,11 @@ from ..food.catalogue import cut
 from ..food.geometry import mass_of
 from ..heat.problem import composition_of, density_of
 from ..heat.simulate import simulate, simulate_roughly
-from ..judge.phases import cooling_steps, judge_phase
+from ..judge.categories import category_of_piece
+from ..judge.cooling import cooling_steps
+from ..judge.phases import judge_phase
 from ..judge.standards import Standard, standard
+from ..judge.storage import FISH
 from ..judge.verdict import Verdict
 from ..report.outcome import safety_out
 from .back import back_of
@@ -30,7 +33,7 @@ from .cold import (
     stages_of,
     words,
 )  # fmt: skip
-from .keep import keep_of
+from .keep import Stored, keep_of
 
 ICE_MELTS_J_KG = 334_000.0  # CRC Handbook of Chemistry and Physics, from memory
 POINTS = 120
@@ -58,7 +61,7 @@ def answer_chill(request: ChillRequest) -> ChillAnswer:
         thickest_mm=_thickest(request, rules),
         ice_kg=_ice_kg(request),
         ways=[_way(request, rules, piece, way) for way in WAYS],
-        keep=keep_of(rules, request.packed, request.kept_c, request.barriers),
+        keep=keep_of(rules, stored_of(request)),
         back=back_of(request, request.back, rules) if request.back else None,
         t_s=[round(float(v), 1) for v in cooling.t_s[points]],
         curve_c=[round(float(v), 2) for v in cooling.warmest_c[points]],
@@ -69,10 +72,18 @@ def answer_chill(request: ChillRequest) -> ChillAnswer:
     )
 
 
+def stored_of(request: ChillRequest) -> Stored:
+    """How the request's food is stored."""
+    cut_entry = cut(request.piece.cut)
+    category = category_of_piece(cut_entry, request.piece)
+    fish = cut_entry.category if cut_entry.category in FISH else category
+    return Stored(request.packed, request.kept_c, fish, request.barriers)
+
+
 def end_c_of(rules: Standard) -> float:
     """Where a standard's last stage of cooling ends, °C."""
     rule = rules.phases["cool"]
-    return min(rule.c(end) for _, end, _ in rule.steps)
+    return min(rule.most_c(end) for _, end, _ in rule.steps)
 
 
 def _check_reachable(request: ChillRequest) -> None:
@@ -90,16 +101,17 @@ def _followed(
 
 
 def _judged(rules: Standard, cooling: Cooling) -> Verdict:
-    return judge_phase(rules, "cool", cooling.t_s, cooling.warmest_c, "open")
+    return judge_phase(rules, "cool", cooling.record)
 
 
 def _stages(rules: Standard, cooling: Cooling) -> list[StageReached]:
     return [
         StageReached(
             from_c=round(step.from_c, 1), to_c=round(step.to_c, 1), allowed_min=step.allowed_min,
+            begins_min=None if step.begins_s is None else round(step.begins_s / 60.0, 2),
             minutes=None if step.minutes is None else round(step.minutes, 1), met=step.met,
         )
-        for step in cooling_steps(rules.phases["cool"], cooling.t_s, cooling.warmest_c)
+        for step in cooling_steps(rules.phases["cool"], cooling.record)
     ]  # fmt: skip
 
 
@@ -109,7 +121,7 @@ def _way(request: ChillRequest, rules: Standard, piece: Piece, way: Way) -> WayO
     only = ColdIn(way=way, air_c=asked.air_c)
     cooling = _followed(request, rules, piece, [only], request.wait_min, rough=True)
     verdict = _judged(rules, cooling)
-    ends = [step.ends_s for step in cooling_steps(rules.phases["cool"], cooling.t_s, cooling.warmest_c)]
+    ends = [step.ends_s for step in cooling_steps(rules.phases["cool"], cooling.record)]
     return WayOut(
         way=way, air_c=medium_of(only), minutes=[None if s is None else round(s / 60.0, 1) for s in ends],
         met=verdict.met, margin_min=round(verdict.margin, 1),
@@ -134,7 +146,7 @@ def _latest_wait(request: ChillRequest, rules: Standard, piece: Piece) -> float 
     """How long it may stand in the room and still keep the rule, min; None when it is late at once."""
 
     def met(wait_min: float) -> bool:
-        return _judged(rules, _followed(request, rules, piece, request.cold, wait_min, rough=True)).met
+        return _judged(rules, _followed(request, rules, piece, request.cold, wait_min, rough=True)).met is True
 
     found = _last_that(met, 0.0, LONGEST_WAIT_MIN, WAIT_OFF_MIN)
     return None if found is None else round(found, 1)
@@ -145,9 +157,12 @@ def _thickest(request: ChillRequest, rules: Standard) -> float | None:
     size = size_of(request, request.piece)
 
     def met(size_mm: float) -> bool:
-        return _judged(
-            rules, _followed(request, rules, sized(request, size_mm), request.cold, request.wait_min, rough=True)
-        ).met
+        return (
+            _judged(
+                rules, _followed(request, rules, sized(request, size_mm), request.cold, request.wait_min, rough=True)
+            ).met
+            is True
+        )
 
     top = min(6.0 * size, THICKEST_MM / 2)
     found = _last_that(met, min(5.0, size), top, SIZE_OFF * size)
@@ -176,8 +191,8 @@ def _warnings(request: ChillRequest, rules: Standard, piece: Piece) -> list[str]
     last = medium_of(request.cold[-1])
     if last >= end_c_of(rules):
         found.append(row["flat"].format(medium=last))
-    keep = keep_of(rules, request.packed, request.kept_c, request.barriers)
-    if keep.days is None and (keep.barrier is None or keep.barrier.met):
+    keep = keep_of(rules, stored_of(request))
+    if keep.too_warm:
         found.append(row["raised"].format(kept=request.kept_c))
     return found
 

@@ -15,6 +15,7 @@ from ..heat.media import hottest_c
 from ..heat.simulate import simulate
 from ..heat.trajectory import Trajectory
 from ..judge.phases import judge_phase
+from ..judge.record import TemperatureRecord
 from ..judge.standards import Standard
 from ..report.outcome import safety_out
 from .cold import SAMPLES, plan_for, words
@@ -95,8 +96,20 @@ def _rule(rules: Standard, back: BackIn, found: Trajectory) -> SafetyOut | None:
     if back.then == "served" or "reheat" not in rules.phases:
         return None
     t = np.linspace(0.0, found.end_s, SAMPLES)
-    verdict = judge_phase(rules, "reheat", t, found.profile(t).min(axis=1), "open")
+    verdict = judge_phase(rules, "reheat", TemperatureRecord(t, found.profile(t).min(axis=1)))
     return safety_out(rules, replace(verdict, needs_probe=True))
+
+
+def rule_as_done(request: ChillRequest, rules: Standard, heated_s: float) -> SafetyOut | None:
+    """The rule for reheating by the seconds it was really heated; None where none applies.
+
+    Raises BadInput for a request that does not say how it is brought back.
+    """
+    if request.back is None:
+        raise BadInput("It is not said how to bring it back.", "back")
+    stage = _stage(request.back, request.bagged).model_copy(update={"minutes": max(heated_s, 1.0) / 60.0})
+    piece = request.piece.model_copy(update={"start_c": max(request.kept_c, -1.0)})
+    return _rule(rules, request.back, simulate(plan_for(request, piece, [stage, Rest(minutes=REST_MIN)])))
 
 
 def _said(first: float, peak: float, back: BackIn) -> str:

@@ -19,6 +19,7 @@ from ..heat.faces import media
 from ..heat.grid import FloatArray
 from ..heat.problem import density_of
 from ..heat.trajectory import Trajectory
+from ..judge.record import TemperatureRecord
 
 LONGEST_MIN = 2880.0
 SHORTEST_MIN = 1.0 / 60.0
@@ -96,6 +97,11 @@ class Cooling:
         self.warmest_c: FloatArray = profile.max(axis=1)
         self.coldest_c: FloatArray = profile.min(axis=1)
         self.arrives = bool(len(under))
+
+    @property
+    def record(self) -> TemperatureRecord:
+        """The warmest place, as a rule reads it."""
+        return TemperatureRecord(self.t_s, self.warmest_c)
 
     @staticmethod
     def _profile(trajectory: Trajectory, t_s: FloatArray) -> FloatArray:

@@ -16,9 +16,11 @@ def back_steps(back: BackIn, setting_c: float, minutes: float, reading_c: float,
     steps = Steps()
     place = PLACES[back.where]
     ready = steps.add("Set", f"{place} to {setting_c:.0f} °C", "read it with a probe")
-    lay = steps.add("Lay in", "from the cold", "", ready, WARM_UP_S, checks=["its last day", "bag whole, no smell"])
+    lay = steps.add(
+        "Lay in", "from the cold", "", ready, WARM_UP_S, checks=["its last day", "bag whole, no smell"], span="begin"
+    )
     lift = steps.add(
-        "Lift", f"at {reading_c:.1f} °C", "read the thickest, middle", lay, 60.0 * minutes, checks=["probe"]
+        "Lift", f"at {reading_c:.1f} °C", "read the thickest, middle", lay, 60.0 * minutes, checks=["probe"], span="end"
     )  # fmt: skip
     if back.then == "held":
         steps.add("Hold", "hot", needs, lift, 60.0)

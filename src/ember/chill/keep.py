@@ -2,52 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from dataclasses import dataclass
 
 from ..files.chill import BarrierOut, BarriersIn, KeepOut, Packed
+from ..judge.phases import FROZEN_C
 from ..judge.standards import Barriers, PhaseRule, Standard
+from ..judge.storage import barriers_there, fish_without_air
 
 NEAR = 1e-6
 NO_AIR: Packed = "reduced-oxygen"
 
 
-def heat_needed_min(rule: Barriers, at_c: float) -> float | None:
-    """Minutes at `at_c` that are worth the rule's heat; None where it names none.
-
-    t = t_ref · 10^((T_ref − T) / z), with z = 9 °C for the UK's 90 °C for 10 min (ACMSF 1992, its table: 80 °C 129 min,
-    85 °C 36, 95 °C 3).
-
-    >>> from ember.judge.standards import standard
-    >>> rule = standard("uk-fsa").phases["store"].barriers
-    >>> [round(heat_needed_min(rule, at)) for at in (80, 85, 90, 95)]
-    [129, 36, 10, 3]
-    """
-    if rule.heat is None:
-        return None
-    at_ref, minutes = rule.heat
-    return float(minutes * 10.0 ** ((at_ref - at_c) / rule.z_c))
-
-
-def _there(rule: Barriers, told: BarriersIn) -> Iterator[str]:
-    """The barriers of a rule that were measured, in words."""
-    if rule.ph_max is not None and told.ph is not None and told.ph <= rule.ph_max + NEAR:
-        yield f"pH {told.ph:g}, {rule.ph_max:g} or less"
-    if rule.aw_max is not None and told.aw is not None and told.aw <= rule.aw_max + NEAR:
-        yield f"aw {told.aw:g}, {rule.aw_max:g} or less"
-    least = rule.salt_water_min_pct
-    if least is not None and told.salt_water_pct is not None and told.salt_water_pct >= least - NEAR:
-        yield f"{told.salt_water_pct:g} % salt in its water, {least:g} or more"
-    if rule.cured and told.cured:
-        yield "a cured meat"
-    if told.heat_c is not None and told.heat_min is not None:
-        needed = heat_needed_min(rule, told.heat_c)
-        if needed is not None and told.heat_min >= needed - NEAR:
-            yield f"{told.heat_c:g} °C for {told.heat_min:g} min, {needed:.0f} needed"
-
-
 def barrier_of(rule: Barriers, told: BarriersIn | None) -> BarrierOut:
     """Whether one of a rule's barriers is there, and what follows."""
-    there = list(_there(rule, told or BarriersIn()))
+    there = list(barriers_there(rule, told or BarriersIn()))
     if not there:
         return BarrierOut(met=False, words=f"{rule.otherwise}.", section=rule.section)
     then = "" if rule.needed else "; its days are then your own, shown to hold, and your authority sees them"
@@ -58,31 +26,52 @@ def _none(packed: Packed, section: str, text: str, barrier: BarrierOut | None = 
     return KeepOut(packed=packed, at_c=None, days=None, section=section, text=text, warmer="", barrier=barrier)
 
 
-def keep_of(rules: Standard, packed: Packed, kept_c: float, barriers: BarriersIn | None = None) -> KeepOut:
-    """The longest row that food kept at `kept_c` (°C) fulfils; `warmer` says what the next warmer row gives."""
-    rule = rules.phases.get("store")
+@dataclass(frozen=True)
+class Stored:
+    """Food as it is stored: packed how, at how many °C, of which category, and what keeps spores from growing in it."""
+
+    packed: Packed
+    kept_c: float
+    category: str = ""
+    barriers: BarriersIn | None = None
+
+    @property
+    def frozen(self) -> bool:
+        """Frozen before it was packed, and kept so."""
+        return self.kept_c <= FROZEN_C + NEAR and self.barriers is not None and self.barriers.frozen
+
+
+def keep_of(rules: Standard, stored: Stored) -> KeepOut:
+    """The longest row that food stored so fulfils; `warmer` says what the next warmer row gives."""
+    rule, packed = rules.phases.get("store"), stored.packed
     rows = rule.kept.get(packed, ()) if rule else ()
     if rule is None or not rows:
         how = packed.replace("-", " ")
         return _none(packed, "", f"{rules.name} says nothing here of food kept {how}: ask your local authority.")
-    barrier = barrier_of(rule.barriers, barriers) if rule.barriers and packed == NO_AIR else None
+    why = fish_without_air(rule, stored.category, packed, stored.frozen)
+    if why and rule.barriers is not None:
+        return _none(packed, rule.barriers.fish_section, f"{why[0].upper()}{why[1:]}.")
+    if stored.frozen:
+        text = "Frozen before, during and after packing: no limit of days while it stays frozen."
+        return _none(packed, rule.section, text)
+    barrier = barrier_of(rule.barriers, stored.barriers) if rule.barriers and packed == NO_AIR else None
     if barrier is not None and not barrier.met and rule.barriers is not None and rule.barriers.needed:
         return _none(packed, barrier.section, barrier.words, barrier)
-    return _row(rule, packed, kept_c, barrier)
+    return _row(rule, packed, stored.kept_c, barrier)
 
 
 def _row(rule: PhaseRule, packed: Packed, kept_c: float, barrier: BarrierOut | None) -> KeepOut:
-    told = sorted(((rule.c(at), days) for at, days in rule.kept[packed]), key=lambda row: row[1])
-    fits = [row for row in told if kept_c <= row[0] + NEAR]
+    days_by_limit = sorted(((rule.most_c(at), days) for at, days in rule.kept[packed]), key=lambda row: row[1])
+    fits = [row for row in days_by_limit if kept_c <= row[0] + NEAR]
     if not fits:
-        warmest = max(at for at, _ in told)
+        warmest = max(at for at, _ in days_by_limit)
         text = f"Kept at {kept_c:g} °C it is warmer than the {warmest:.0f} °C of the rule: no days are given."
-        return _none(packed, rule.section, text, barrier)
+        return _none(packed, rule.section, text, barrier).model_copy(update={"too_warm": True})
     at, days = fits[-1]
-    shorter = [row for row in told if row[0] > at + NEAR]
+    shorter = [row for row in days_by_limit if row[0] > at + NEAR]
     warmer = f"Once above {at:.0f} °C: {shorter[-1][1]:g} days." if shorter else f"Once above {at:.0f} °C: none."
-    wants = rule.wants.get(packed, "") if days == told[-1][1] else ""
+    wants = rule.wants.get(packed, "") if days == days_by_limit[-1][1] else ""
     return KeepOut(
-        packed=packed, at_c=round(at, 1), days=days, section=rule.section, text=rule.text, warmer=warmer, wants=wants,
-        barrier=barrier,
+        packed=packed, at_c=round(at, 1), days=days, section=rule.section, text=rule.texts.get(packed, rule.text),
+        warmer=warmer, wants=wants, barrier=barrier,
     )  # fmt: skip

@@ -30,7 +30,7 @@ def answer_brine(request: BrineRequest) -> BrineAnswer:
     """What a brine leads to. Raises BadInput for a standard, a cut or a size that is not there."""
     mixed, flesh, body = mix(request), flesh_of(request), body_of(request)
     ppm, formula = nitrite_of(request, mixed)
-    limit, allowed, why, product = allowed_of(request, ppm)
+    ruled = allowed_of(request, ppm)
     brine_pct = 100.0 * mixed.salt_g / mixed.brine_g if mixed.brine_g > 0 else 0.0
     even_pct = even_pct_of(request, mixed, flesh)
     salting = salting_of(request, mixed, body, flesh) if body is not None else None
@@ -54,8 +54,8 @@ def answer_brine(request: BrineRequest) -> BrineAnswer:
         school=request.school, salt_g=round(mixed.added_g, 2), salt_pct_meat=round(plain_pct, 3),
         salt_pct_brine=None if request.school == "dry" else round(brine_pct, 3),
         sugar_pct_brine=round(100.0 * request.sugar_g / mixed.brine_g, 3) if mixed.brine_g else 0.0,
-        brine_g=round(mixed.brine_g, 1), nitrite_ppm=None if ppm is None else round(ppm, 2), limit_ppm=limit,
-        allowed=allowed, why=why, formula=formula, product=product,
+        brine_g=round(mixed.brine_g, 1), nitrite_ppm=None if ppm is None else round(ppm, 2), limit_ppm=ruled.limit_ppm,
+        allowed=ruled.allowed, why=ruled.why, formula=formula, product=ruled.product,
         centre_salt_pct=last.centre_pct if last else None, mean_salt_pct=last.mean_pct if last else None,
         hours_to_equilibrium=None if even_h is None else round(even_h, 2),
         hours_to_want=None if wanted is None else round(wanted, 2), salt_pct_even=round(even_pct, 3),

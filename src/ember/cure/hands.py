@@ -37,11 +37,13 @@ def brine_steps(request: BrineRequest, salt_g: float, hours: float) -> list[Step
         "dry": ("Rub", "all sides", "then a bag or a tray, cold"),
         "injected": ("Inject", "evenly, all of it", _pumped(request)),
     }.get(request.school, ("Lay in", "under the brine", "a weight on it, lid, label"))  # fmt: skip
-    put_in = steps.add(verb, what, how, ready, 300.0)
+    put_in = steps.add(verb, what, how, ready, 300.0, span="begin")
     turns = min(int((hours - 1.0) // TURN_EVERY_H), MOST_TURNS)
     for day in range(1, turns + 1):
         steps.add("Turn", f"day {day}", "and stir", put_in, 3600.0 * TURN_EVERY_H * day)
-    out = steps.add("Take out", "of the salt", "rinse, dry; the brine is thrown away", put_in, 3600.0 * hours)
+    out = steps.add(
+        "Take out", "of the salt", "rinse, dry; the brine is thrown away", put_in, 3600.0 * hours, span="end"
+    )
     if request.soak is not None:
         water = steps.add("Soak", "in fresh cold water", f"{request.soak.temp_c:g} °C", out, 60.0)
         steps.add("Dry", "and cook", "", water, 3600.0 * request.soak.hours)

@@ -8,11 +8,14 @@ from ..errors import BadInput
 from ..files.brine import BrineRequest, Product
 from .hands import weighed
 from .nitrite import dry_ppm, equilibrium_ppm, pickup_ppm
+from .products import ruling_of
 from .rows import limits
 
 PICKUP_PCT = 10.0  # where nobody weighed it: the handbook's own assumption
-PRODUCTS: dict[str, Product] = {
-    "equilibrium": "immersion", "gradient": "immersion", "dry": "dry", "injected": "pumped",
+NAMES: dict[Product, str] = {
+    "immersion": "immersed", "pumped": "pumped", "dry": "dry-cured whole cut", "comminuted": "minced",
+    "bacon-pumped": "bacon, pumped", "bacon-immersion": "bacon, immersed", "bacon-dry": "bacon, dry-cured",
+    "fish-smoked": "smoked cured fish",
 }  # fmt: skip
 ROUNDED_PPM = 0.3  # a quarter ounce in 100 lb is 156.25 ppm, and is written 156
 
@@ -73,19 +76,37 @@ def nitrite_of(request: BrineRequest, mixed: Mixed) -> tuple[float | None, str]:
     return pickup_ppm(mixed.cure_g, mixed.nitrite_share, mixed.brine_g, pickup), "brine's nitrite share × pick-up"
 
 
-def allowed_of(request: BrineRequest, ppm: float | None) -> tuple[float | None, bool, str, Product]:
-    """The limit, whether it is kept, why, and the product it was held against."""
-    product = request.product or PRODUCTS[request.school]
+@dataclass(frozen=True)
+class Allowed:
+    """Whether a cure is allowed, its limit and product (None: not yet known, or none there is), and why."""
+
+    limit_ppm: float | None
+    allowed: bool
+    why: str
+    product: Product | None
+
+
+def allowed_of(request: BrineRequest, ppm: float | None) -> Allowed:
+    """A cure held against its standard. Raises BadInput for a standard that is not there."""
     if request.standard not in limits():
         raise BadInput(f"Unknown standard “{request.standard}”. There is: {', '.join(limits())}.", "standard")
     row = limits()[request.standard]
-    limit = row.limits[product]
+    ruling = ruling_of(request, row)
+    limit, product = ruling.limit_ppm, ruling.product
     if ppm is None:
-        return limit, True, "No curing salt: no limit applies.", product
-    said = f"{row.authority}, {row.section}: at most {limit:g} ppm, {product.replace('-', ' ')}"
+        return Allowed(limit, True, "No curing salt: no limit applies.", product)
+    if limit is None or product is None:
+        return Allowed(None, False, ruling.why, None)
+    section = row.fish_section if product == "fish-smoked" else row.section
+    limit_text = f"{row.authority}, {section}: at most {limit:g} ppm, {NAMES[product]}"
     if ppm > limit + ROUNDED_PPM:
-        return limit, False, f"{ppm:.0f} ppm of sodium nitrite is {ppm - limit:.0f} over. {said}.", product
-    return limit, True, f"{ppm:.0f} ppm of sodium nitrite, {limit - ppm:.0f} under. {said}.", product
+        return Allowed(
+            limit, False, f"{ppm:.0f} ppm of sodium nitrite is {ppm - limit:.0f} over. {limit_text}.", product
+        )
+    if ruling.least_ppm is not None and ppm < ruling.least_ppm - ROUNDED_PPM:
+        text = f"{ppm:.0f} ppm of sodium nitrite is under the {ruling.least_ppm:g} ppm it must have. {limit_text}."
+        return Allowed(limit, False, text, product)
+    return Allowed(limit, True, f"{ppm:.0f} ppm of sodium nitrite, {limit - ppm:.0f} under. {limit_text}.", product)
 
 
 def pickup_of(request: BrineRequest) -> float:

@@ -14,12 +14,14 @@ class _Row(BaseModel):
 
 
 class Limits(_Row):
-    """What a standard lets go in, ppm of sodium nitrite by product."""
+    """What a standard lets go in, ppm of sodium nitrite: by product; of smoked cured fish by species (least, most)."""
 
     authority: str
     section: str
     confidence: str
     limits: dict[str, float]
+    fish: dict[str, tuple[float, float]] = {}
+    fish_section: str
     minimum_ppm: float | None = None
     least_words: str = ""
 

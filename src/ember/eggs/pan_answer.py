@@ -92,9 +92,9 @@ def _scramble_steps(
 ) -> list[StepOut]:
     steps = Steps()
     eggs = f"{request.eggs} eggs" if request.eggs > 1 else "1 egg"
-    pour = steps.add("Pour in", eggs, signs[0])
+    pour = steps.add("Pour in", eggs, signs[0], span="begin")
     half = steps.add("Stir", eggs, signs[1], pour, 0.35 * made.off_s)
-    off = steps.add("Off the heat", eggs, signs[2], half, 0.65 * made.off_s, checks=[signs[2]])
+    off = steps.add("Off the heat", eggs, signs[2], half, 0.65 * made.off_s, checks=[signs[2]], span="end")
     if stop_g > 0:
         steps.add("Stop", f"with {stop}, {stop_g:.0f} g", "stir it through", off, 2.0)
     steps.add("Onto the plate", eggs, "wash hands and board after raw egg", off, 12.0)
@@ -148,7 +148,7 @@ def _omelette_warnings(request: OmeletteRequest, row: OmeletteRow, made: InThePa
 def _omelette_steps(request: OmeletteRequest, row: OmeletteRow, made: InThePan) -> list[StepOut]:
     steps = Steps()
     eggs = f"{request.eggs} eggs" if request.eggs > 1 else "1 egg"
-    pour = steps.add("Break in" if row.whole else "Pour in", eggs, row.signs[0])
+    pour = steps.add("Break in" if row.whole else "Pour in", eggs, row.signs[0], span="begin")
     last, seconds = pour, made.left_s
     if made.stirred_s > 0:
         last = steps.add("Stop stirring", eggs, row.signs[1], pour, made.stirred_s)
@@ -159,5 +159,5 @@ def _omelette_steps(request: OmeletteRequest, row: OmeletteRow, made: InThePan) 
         last = steps.add("Turn", "with a plate", row.signs[1], last, made.turn_s)
         seconds = made.left_s - made.turn_s
     verb = "Lift" if row.whole or row.turned else "Fold, onto the plate"
-    steps.add(verb, eggs, "wash hands and board after raw egg", last, seconds, checks=[row.signs[-1]])
+    steps.add(verb, eggs, "wash hands and board after raw egg", last, seconds, checks=[row.signs[-1]], span="end")
     return steps.in_order()

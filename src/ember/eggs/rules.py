@@ -14,9 +14,11 @@ from ..files.egg import EggRequest
 from ..files.egg_result import GoesOut
 from ..files.result import SafetyOut
 from ..heat.grid import FloatArray
-from ..judge.phases import judge_phase
+from ..judge.phases import PhaseFood, judge_phase
+from ..judge.record import TemperatureRecord, cut_off
 from ..judge.standards import Rule, standard
-from ..judge.verdict import MOST_LOGS, Verdict, judge
+from ..judge.states import State
+from ..judge.verdict import MOST_LOGS, JudgedFood, Verdict, judge
 from ..report.outcome import safety_out
 
 
@@ -32,11 +34,15 @@ def cooked(
     """The standard's rule for eggs served at once, or pooled or held (or of another category), at the coldest place."""
     rules = standard(request.standard)
     category = category or ("egg-pooled" if pooled else "egg-served")
-    found = judge(
-        rules, category, request.guests == "susceptible", np.asarray(time_s, dtype=float),
-        np.asarray(coldest_c, dtype=float), house=request.house,
-    )  # fmt: skip
-    return safety_out(rules, found)
+    food = JudgedFood(
+        category, susceptible=request.guests == "susceptible", advisory=request.advisory, house=request.house
+    )
+    curve = np.asarray(time_s, dtype=float), np.asarray(coldest_c, dtype=float)
+    if request.heated_s is not None:
+        curve = cut_off(curve, request.heated_s)
+    record = TemperatureRecord(*curve)
+    verdict = judge(rules, food, record)
+    return safety_out(rules, verdict)
 
 
 def in_shell(request: EggRequest, log10: float) -> SafetyOut:
@@ -46,9 +52,8 @@ def in_shell(request: EggRequest, log10: float) -> SafetyOut:
         id=row["id"], section=row["section"], text=row["text"], kind="table", points=(), log10=row["log10"], unit="C"
     )
     margin = min(log10, MOST_LOGS + row["log10"] + 1.0) - row["log10"]
-    verdict = Verdict(
-        rule, margin >= 0.0, margin, "log10", {"log10": row["log10"]}, {"log10": round(log10, 2)}, (row["caution"],)
-    )
+    needed, reached = {"log10": row["log10"]}, {"log10": round(log10, 2)}
+    verdict = Verdict(rule, State.of(margin >= 0.0), margin, "log10", needed, reached, (row["caution"],))
     return safety_out(standard(request.standard), verdict)
 
 
@@ -58,8 +63,9 @@ def held(request: EggRequest, phase: str, celsius: float, minutes: float) -> Saf
     if phase not in rules.phases or minutes <= 0:
         return None
     t = np.linspace(0.0, 60.0 * minutes, 40)
-    found = judge_phase(rules, phase, t, np.full(len(t), celsius), "open", request.house)
-    return safety_out(rules, found)
+    record = TemperatureRecord(t, np.full(len(t), celsius))
+    verdict = judge_phase(rules, phase, record, PhaseFood(house=request.house))
+    return safety_out(rules, verdict)
 
 
 def goes_out(request: EggRequest, rules: Sequence[SafetyOut]) -> GoesOut:

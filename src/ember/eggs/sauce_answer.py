@@ -10,7 +10,7 @@ from ..files.egg import CustardRequest, EmulsionRequest, PastaRequest, StirredRe
 from ..files.egg_result import CustardAnswer, EmulsionAnswer, PastaAnswer, PourOut, StirredAnswer
 from ..files.steps import StepOut
 from ..heat.grid import FloatArray
-from ..steps import Steps
+from ..steps import Span, Steps
 from .custard import bake, bath_in_oven_c, make_dish, row_of
 from .emulsion import (
     bowl_mm,
@@ -115,10 +115,12 @@ def _sauce_steps(request: EmulsionRequest, said: tuple[str, ...], whisk_min: flo
     steps = Steps()
     seconds = [0.0, 30.0, 60.0 * whisk_min, 60.0 * max(request.minutes, 0.5), 0.6 * request.butter_g, 30.0]
     before: int | None = None
-    for text, after in zip(said, seconds, strict=False):
+    spans: list[Span] = ["", "begin", "", "end", "", ""]  # from the whisk on the heat to the yolks thick
+    for text, after, span in zip(said, seconds, spans, strict=False):
         verb, _, rest = text.partition(" ")
         looked = CHECKS["sauce"] if "thick" in text or "off" in text else ()
-        before = steps.add(verb.capitalize(), rest, "", before, after if before is not None else 0.0, checks=looked)
+        before = steps.add(verb.capitalize(), rest, "", before, after if before is not None else 0.0, checks=looked,
+                           span=span)  # fmt: skip
     return steps.in_order()
 
 
@@ -134,10 +136,9 @@ def answer_custard(request: CustardRequest) -> CustardAnswer:
     rules = [cooked(request, True, made.t_s, made.middle_c)]
     steps = Steps()
     load = steps.add("Load", "the tray", f"water at {min(bath, 80.0):.0f} °C to {100 * request.water_level:.0f} % of "
-                     "the dishes' height, poured in at the oven")  # fmt: skip
-    pull = steps.add(
-        "Pull", "the tray", "edge set, middle trembles", load, 60.0 * made.minutes, checks=CHECKS["custard"]
-    )
+                     "the dishes' height, poured in at the oven", span="begin")  # fmt: skip
+    pull = steps.add("Pull", "the tray", "edge set, middle trembles", load, 60.0 * made.minutes,
+                     checks=CHECKS["custard"], span="end")  # fmt: skip
     where = {"lifted": "out of the water", "in-bath": "leave them in their water", "ice": "into ice water",
              "fridge": "out of the water, into the fridge"}[request.after]  # fmt: skip
     lift = steps.add("Lift", "the dishes", where, pull, 30.0)
@@ -185,8 +186,9 @@ def answer_stirred(request: StirredRequest) -> StirredAnswer:
     for i, (grams, celsius) in enumerate(pours):
         before = steps.add("Pour", f"{grams:.0f} g of cream", f"whisk; the mix comes to {celsius:.0f} °C", before,
                            0.0 if i == 0 else 15.0)  # fmt: skip
-    heat = steps.add("Stir", "on low heat", f"to {request.to_c:g} °C", before, 20.0)
-    steps.add("Off", "through a strainer, onto ice", "stir till under 60", heat, 240.0, checks=CHECKS["stirred"])
+    heat = steps.add("Stir", "on low heat", f"to {request.to_c:g} °C", before, 20.0, span="begin")
+    steps.add("Off", "through a strainer, onto ice", "stir till under 60", heat, 240.0, checks=CHECKS["stirred"],
+              span="end")  # fmt: skip
     warnings = ["It curdles: with 15 g of starch a litre it may boil."] if state == "curdled" else []
     if pours[0][1] > row.shock_c:
         warnings.append("The first pour takes the yolks past where they set: less at once.")

@@ -195,19 +195,20 @@ def steps_of(request: Timed, heat: Heat, minutes: float) -> list[StepOut]:
     if isinstance(request, PoachRequest) and request.school != "circulator":
         return _poach_steps(request, heat, minutes)
     if isinstance(request, BoilRequest) and request.start != "hot":
-        start = steps.add("Start", eggs, f"cold water over them, {pot_litres(request):.1f} l, full heat")
+        start = steps.add("Start", eggs, f"cold water over them, {pot_litres(request):.1f} l, full heat",
+                          span="begin")  # fmt: skip
         off = request.start == "off-heat"
         boils = steps.add(
             "Cover, off the heat" if off else "It boils", eggs, "the clock runs from here", start, heat.begins_s
         )
-        lift = steps.add("Lift", eggs, into, boils, 60.0 * minutes)
+        lift = steps.add("Lift", eggs, into, boils, 60.0 * minutes, span="end")
     else:
         verb, how = {
             "steam": ("Load", "into the steam, lid on"), "circulator": ("Lower", f"into {water_c(request):g} °C"),
             "poach": ("Lower", f"in the shell, into {water_c(request):g} °C"),
         }.get(request.method, ("Lower", f"with a spoon, into {water_c(request):.0f} °C"))  # fmt: skip
-        start = steps.add(verb, eggs, how)
-        lift = steps.add("Lift", eggs, into, start, 60.0 * minutes)
+        start = steps.add(verb, eggs, how, span="begin")
+        lift = steps.add("Lift", eggs, into, start, 60.0 * minutes, span="end")
     seconds = 0.0 if request.then.kind == "open" else heat.then[1]
     steps.add(last, eggs, "wash hands and board after the shells", lift, seconds)
     return steps.in_order()
@@ -225,8 +226,8 @@ def _poach_steps(request: PoachRequest, heat: Heat, minutes: float) -> list[Step
         if school.id == "shell-preset":
             before = steps.add("Dip", f"egg {egg}", "10 s in its shell", before, gap, egg)
             gap = PRESET_S
-        before = steps.add("Drop", f"egg {egg}", how, before, gap, egg)
-        lifts.append(steps.add("Lift", f"egg {egg}", into, before, 60.0 * minutes, egg, CHECKS["poach"]))
+        before = steps.add("Drop", f"egg {egg}", how, before, gap, egg, span="begin")
+        lifts.append(steps.add("Lift", f"egg {egg}", into, before, 60.0 * minutes, egg, CHECKS["poach"], "end"))
     if request.then.kind in ("ice_bath", "tap"):
         cold = steps.add("Keep cold", eggs_named(request.count, heat.egg.kind.id), "trimmed, in cold water at 5 °C or "
                          "less", lifts[-1], heat.then[1])  # fmt: skip

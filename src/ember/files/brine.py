@@ -19,7 +19,9 @@ from .wrong import describe_validation
 FORMAT = "open-ember/brine"
 
 School = Literal["equilibrium", "gradient", "dry", "injected"]
-Product = Literal["immersion", "pumped", "dry", "comminuted", "bacon-pumped", "bacon-immersion", "bacon-dry"]
+Product = Literal[
+    "immersion", "pumped", "dry", "comminuted", "bacon-pumped", "bacon-immersion", "bacon-dry", "fish-smoked"
+]
 Flesh = Literal["meat", "poultry", "fish", "shellfish"]
 Grams = Annotated[float, Field(ge=0, le=1_000_000)]
 
@@ -86,8 +88,8 @@ class BrineAnswer(FileModel):
 
     `salt_pct_meat` is what a cook reckons: shared evenly over meat and water, rubbed in, or by what is taken up;
     `salt_pct_even` is once brine and the meat's own water are even, its own salt with it. `nitrite_ppm` is ingoing
-    sodium nitrite by the school's formula, None without curing salt. `centre_salt_pct` is after the hours, None without
-    a size.
+    sodium nitrite by the school's formula, None without curing salt. `product`: what it was held against, None where
+    the cook has to choose first, or where no limit lets it. `centre_salt_pct` is after the hours, None without a size.
     """
 
     school: School
@@ -101,7 +103,7 @@ class BrineAnswer(FileModel):
     allowed: bool
     why: str
     formula: str
-    product: Product
+    product: Product | None
     centre_salt_pct: float | None
     mean_salt_pct: float | None
     hours_to_equilibrium: float | None

@@ -51,13 +51,14 @@ class BackIn(FileModel):
 
 class BarriersIn(FileModel):
     """What keeps spores from growing beside the cold, as measured: pH, water activity, salt in its water (%), nitrite
-    of a cured meat, or heat held in the middle (°C, min).
+    of a cured meat, or heat held in the middle (°C, min). `frozen`: before, during and after packing.
     """
 
     ph: float | None = Field(None, ge=2, le=10)
     aw: float | None = Field(None, ge=0.5, le=1)
     salt_water_pct: float | None = Field(None, ge=0, le=26)
     cured: bool = False
+    frozen: bool = False
     heat_c: float | None = Field(None, ge=70, le=121)
     heat_min: float | None = Field(None, ge=0.1, le=2880)
 
@@ -99,12 +100,16 @@ class ChillRequest(FileModel):
 
 
 class StageReached(FileModel):
-    """One stage of a cooling rule: minutes from falling below `from_c` to `to_c`, and what it may take."""
+    """One step of a cooling rule: minutes from falling below `from_c` to `to_c`, of how many (None: no limit).
+
+    `begins_min`: when its clock starts, from out of the heat; None where it never falls so low.
+    """
 
     from_c: float
     to_c: float
+    begins_min: float | None = None
     minutes: float | None
-    allowed_min: float
+    allowed_min: float | None
     met: bool
 
 
@@ -128,7 +133,8 @@ class BarrierOut(FileModel):
 
 class KeepOut(FileModel):
     """How long it keeps, the first day counted. `days`: None where the standard has no row for it, as cold as it is or
-    without a barrier. `wants`: what that row asks for beside the cold.
+    without a barrier, or for fish without air. `wants`: what that row asks for beside the cold. `too_warm`: warmer than
+    every row.
     """
 
     packed: Packed
@@ -138,6 +144,7 @@ class KeepOut(FileModel):
     text: str
     warmer: str
     wants: str = ""
+    too_warm: bool = False
     barrier: BarrierOut | None = None
 
 

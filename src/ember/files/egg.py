@@ -70,6 +70,8 @@ class EggTarget(FileModel):
 
 
 class _Request(FileModel):
+    """What every method is asked with. `heated_s`: the heat it really got, where that was less; its rules go by it."""
+
     format: Literal["open-ember/egg"]
     version: Literal[1]
     standard: str = "us-food-code-2022"
@@ -77,6 +79,7 @@ class _Request(FileModel):
     advisory: bool = False
     pasteurised: bool = False
     house: House | None = None
+    heated_s: float | None = Field(None, ge=0, le=1e6)
 
 
 class _Timed(_Request):

@@ -17,3 +17,4 @@ class House(FileModel):
     core_c: dict[str, Limit] = Field(default_factory=dict, max_length=40)
     hold_hot_c: Limit | None = None
     hold_cold_c: Limit | None = None
+    reheat_c: Limit | None = None

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from .base import FileModel
+from .chill import BarriersIn
 from .house import House
 from .piece import History, Properties, Shape
 from .wrong import describe_validation
@@ -15,7 +16,7 @@ from .wrong import describe_validation
 FORMAT = "open-ember/judge"
 
 
-Phase = Literal["cook", "cool", "reheat", "hold-hot", "hold-cold", "freeze", "store", "time-control"]
+Phase = Literal["cook", "cool", "reheat", "hold-hot", "hold-cold", "freeze", "store", "thaw", "time-control"]
 
 
 class JudgedPiece(FileModel):
@@ -41,10 +42,20 @@ class JudgedPiece(FileModel):
 Reading = tuple[Annotated[float, Field(ge=0, le=400 * 86400)], Annotated[float, Field(ge=-40, le=300)]]
 
 
+class OvenIn(FileModel):
+    """An oven a roast was in; `humid`: over 90 % for an hour or more, in a bag, or under water."""
+
+    air: Literal["still", "fan", "humid"]
+    celsius: float = Field(ge=30, le=320)
+
+
 class JudgeRequest(FileModel):
     """Readings [[s, °C], …] at the coldest point (of cold food the warmest), straight between.
 
-    `phase`: which rule they are held against; `kept`, for the phase store: how the food is packed.
+    `checks` are readings somebody took by hand: they count like the others, and are never held to be stray. `phase`:
+    which rule they are held against; `kept` and `barriers`, for the phase store: how the food is packed and what keeps
+    spores from growing. `ovens`: what a roast was in, for a table that stands only in some. `advisory`: the menu
+    carries one. Two readings further apart than `max_gap_s` count at the worse of their ends.
     """
 
     format: Literal["open-ember/judge"]
@@ -55,14 +66,20 @@ class JudgeRequest(FileModel):
     guests: Literal["general", "susceptible"] = "general"
     standard: str = Field("us-food-code-2022", max_length=60)
     house: House | None = None
-    readings: list[Reading] = Field(min_length=2, max_length=200_000)
+    advisory: bool = False
+    ovens: list[OvenIn] | None = Field(None, max_length=40)
+    barriers: BarriersIn | None = None
+    readings: list[Reading] = Field(default_factory=list, max_length=200_000)
+    checks: list[Reading] = Field(default_factory=list, max_length=2000)
     max_gap_s: float | None = Field(None, gt=0)
 
     @model_validator(mode="after")
     def _in_order(self) -> JudgeRequest:
-        times = [s for s, _ in self.readings]
-        if any(b <= a for a, b in pairwise(times)):
-            raise ValueError("readings must be in order of time, each time once")
+        for name, rows in (("readings", self.readings), ("checks", self.checks)):
+            if any(b <= a for (a, _), (b, _) in pairwise(rows)):
+                raise ValueError(f"{name} must be in order of time, each time once")
+        if not self.readings and not self.checks:
+            raise ValueError("give at least one reading")
         return self
 
 

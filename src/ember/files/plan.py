@@ -40,7 +40,7 @@ class Prep(FileModel):
     `with`: what a rub or a seasoning holds that heat can burn.
     """
 
-    kind: Literal["score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve"]
+    kind: Literal["score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve", "tenderise"]
     minutes: float = Field(0, ge=0, le=14 * 1440)
     before: int = Field(0, ge=0, le=40)
     holds: list[Spice] = Field(default_factory=list, max_length=6, alias="with")
@@ -83,6 +83,8 @@ class Plan(FileModel):
                 done.append("injected")
             elif isinstance(stage, Brine) and stage.form == "liquid":
                 done.append("brined")
+        if any(step.kind == "tenderise" for step in self.prep):
+            done.append("tenderised")
         if self.piece.stuffed:
             done.append("stuffed")
         return list(dict.fromkeys(done))

@@ -77,7 +77,11 @@ class LethalityOut(_Out):
 
 
 class SafetyOut(_Out):
-    """A rule that applies; `margin` in log10 or in °C as `margin_unit` says, negative when not met."""
+    """A rule that applies; `margin` in log10, °C or min as `margin_unit` says, negative when not met.
+
+    `state`: met, not-met, advisory or no-verdict; `met` is null for no-verdict. `reason`: what the figures do not say.
+    `organism`: whose reduction a table counts.
+    """
 
     standard: str
     rule: str
@@ -85,11 +89,14 @@ class SafetyOut(_Out):
     edition: str
     text: str
     kind: str
-    met: bool
+    state: str
+    met: bool | None
     margin: float
     margin_unit: str
     needed: dict[str, float]
     reached: dict[str, float]
+    organism: str = ""
+    reason: str = ""
     words: str
     needs_probe: bool
     advisory_allowed: bool
@@ -105,7 +112,7 @@ class BatchEndOut(_Out):
     size_mm: float
     peak_c: float
     word: str
-    safety_met: bool
+    safety_met: bool | None
     safety_words: str
     pull: PullOut | None
     core: CoreOut

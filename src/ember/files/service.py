@@ -206,14 +206,15 @@ class SettingOut(FileModel):
 
 
 class WouldFit(FileModel):
-    """A small change that was tried and fits. `change` for programs, `text` for people; `price_min`: what it costs;
-    `settles_all` is False where another clash remains after it.
+    """A change that was tried and fits. `change` for programs, `text` for people; `price_min`: what it costs;
+    `settles_all` is False where another clash remains after it; `large` where nothing small was found.
     """
 
     change: dict[str, Any]
     text: str
     price_min: float
     settles_all: bool = True
+    large: bool = False
 
 
 class Conflict(FileModel):

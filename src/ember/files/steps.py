@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from .base import FileModel
 
 
 class StepOut(FileModel):
-    """One thing a hand does: `seconds` after step `after` was done (the start: None). `egg`: which piece, 0 all."""
+    """One thing a hand does: `seconds` after step `after` was done (the start: None). `egg`: which piece, 0 all.
+
+    `span`: where the heat (or the salt) begins and ends.
+    """
 
     number: int
     verb: str
@@ -17,3 +22,4 @@ class StepOut(FileModel):
     seconds: float = 0.0
     at_s: float = 0.0
     checks: list[str] = []
+    span: Literal["", "begin", "end"] = ""

@@ -7,7 +7,7 @@ import numpy as np
 from ..files.plan import Plan
 from ..files.stages import HEATING
 from .chain import State, run_from
-from .follow import Course, Members, Stretch, processors
+from .ensemble_runner import Members, Stretch, ThermalHistory, processors
 from .grid import FloatArray
 from .problem import make_problem
 
@@ -30,7 +30,7 @@ def ensemble(plan: Plan, members: Members, at_s: FloatArray) -> FloatArray:
     problem = make_problem(plan, COARSE_TOLERANCE_K, COARSE)
     start = np.zeros((4, len(problem.grid.x_m)))
     start[:2] = plan.piece.start_c
-    course = Course(
+    course = ThermalHistory(
         problem,
         tuple(
             Stretch(block.segment, block.end_s, 1 if plan.stages[block.stage].kind in HEATING else 0, "apart")

@@ -15,6 +15,7 @@ from .problem import Part, Problem, grid_of, make_problem
 from .trajectory import StageRun, Trajectory
 
 TOLERANCE_K = 0.03
+FREEZES_C = -1.0  # most meat begins to freeze here; handbook value, from memory
 ROUGH_K, ROUGH_REFINE = 0.2, 0.4
 
 
@@ -90,7 +91,7 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
     around = [
         b.sums[:, AROUND] if has else np.full(len(b.t_s), np.nan) for b, has in zip(blocks, with_body, strict=True)
     ]
-    return Trajectory(
+    trajectory = Trajectory(
         grid=problem.grid,
         t_s=np.concatenate(times),
         temperature_c=np.concatenate([block.history[:, :nodes] for block in blocks]),
@@ -107,3 +108,21 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
         water_kg_m3=problem.water_kg_m3,
         stages=tuple(runs),
     )
+    _refuse_freezing(problem, trajectory)
+    return trajectory
+
+
+def _refuse_freezing(problem: Problem, found: Trajectory) -> None:
+    """The model has no latent heat of freezing: it would tell far too short a time. Raises BadInput at the stage."""
+    coldest = found.temperature_c.min(axis=1)
+    frozen = np.flatnonzero(coldest < FREEZES_C - 0.05)
+    if not len(frozen):
+        return
+    run = next(run for run in found.stages if run.last >= frozen[0])
+    index = len(problem.plan.stages) - len(found.stages) + found.stages.index(run)
+    falls_to = float(coldest[run.first : run.last + 1].min())
+    raise BadInput(
+        f"Stage {index + 1} ({run.kind}) would freeze the food: its outside falls to {falls_to:.0f} °C, and "
+        f"freezing is not modelled yet. End the stage sooner, or keep it at {FREEZES_C:g} °C or above.",
+        f"stages[{index}]",
+    )  # fmt: skip

@@ -1,195 +1,153 @@
-"""Rules beside cooking, on a record of the coldest (or, of cold food, the warmest) place: cooling, reheating, holding,
-time as the control, freezing against parasites, keeping.
+"""Rules beside cooking: cooling, reheating, holding, thawing, freezing against parasites, storing, time as the control.
+
+Each takes a record of the coldest place, or of cold food the warmest.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..errors import BadInput
+from ..files.chill import BarriersIn, Packed
 from ..files.house import House
+from .cooling import cooling
+from .record import NEAR, TemperatureRecord, first_above_s, held_c, longest_above_s, outside_s, stretches_above
 from .standards import PhaseRule, Standard
-from .verdict import FloatArray, Verdict, held_temperature
+from .states import State
+from .storage import fish_without_air, missing_barrier
+from .verdict import LEAST_MISS_K, Verdict
+from .words import marked
 
-PHASES = ("cool", "reheat", "hold-hot", "hold-cold", "time-control", "freeze", "store")
-NEAR = 1e-6
-BY_MINUTES = 60.0
-UNFINISHED_MIN = -0.1  # the margin of a record that ends before it has reached anything
-
-
-def _first(time_s: FloatArray, T: FloatArray, level_c: float, rising: bool, after_s: float = 0.0) -> float | None:
-    """When a level is first reached from `after_s` on, s, straight between samples; None when never."""
-    reached = (level_c - NEAR <= T) if rising else (level_c + NEAR >= T)
-    for i in np.flatnonzero(reached & (time_s >= after_s)):
-        if i == 0 or reached[i - 1]:
-            return float(max(time_s[i], after_s))
-        share = (level_c - T[i - 1]) / (T[i] - T[i - 1])
-        return float(max(time_s[i - 1] + share * (time_s[i] - time_s[i - 1]), after_s))
-    return None
-
-
-def _outside_s(time_s: FloatArray, T: FloatArray, level_c: float, above: bool) -> tuple[float, int]:
-    """Seconds spent above (or below) a level, and in how many stretches."""
-    d = (T - level_c) if above else (level_c - T)
-    total, stretches, out = 0.0, 0, False
-    for i in range(len(T) - 1):
-        a, b, h = d[i], d[i + 1], time_s[i + 1] - time_s[i]
-        if a > NEAR or b > NEAR:
-            inside = 1.0 if min(a, b) >= 0 else max(a, b) / (max(a, b) - min(a, b))
-            total += inside * h
-            stretches += not out
-        out = b > NEAR
-    return float(total), stretches
-
-
-def _verdict(
-    rule: PhaseRule, margin: float, unit: str, needed: dict[str, float], reached: dict[str, float], *cautions: str
-) -> Verdict:
-    return Verdict(rule, margin >= -NEAR, margin, unit, needed, reached, cautions, needs_probe=False)
+PHASES = ("cool", "reheat", "hold-hot", "hold-cold", "time-control", "thaw", "freeze", "store")
+FROZEN_C = -18.0  # 0 °F, what freezers are kept at; common practice
+Figures = dict[str, float]
 
 
 @dataclass(frozen=True)
-class CoolingStep:
-    """One stage of a cooling: when it began and ended (None: not yet), s, and what it took and may take, min."""
+class PhaseFood:
+    """What a rule beside cooking asks of a piece: its category, how it is packed, what it was kept from spores by."""
 
-    from_c: float
-    to_c: float
-    allowed_min: float
-    begins_s: float | None
-    ends_s: float | None
-    spent_min: float
-
-    @property
-    def minutes(self) -> float | None:
-        """What it took, where it is over."""
-        return self.spent_min if self.ends_s is not None else None
-
-    @property
-    def margin_min(self) -> float:
-        """Minutes to spare; below zero where it is late, or not over."""
-        spare = self.allowed_min - self.spent_min
-        return spare if self.ends_s is not None else min(spare, UNFINISHED_MIN)
-
-    @property
-    def met(self) -> bool:
-        """Whether it was over in time."""
-        return self.margin_min >= -NEAR
+    category: str = ""
+    packed: Packed = "open"
+    barriers: BarriersIn | None = None
+    frozen_before: bool = False
+    house: House | None = None
 
 
-def cooling_steps(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> list[CoolingStep]:
-    """Each stage of a rule; its clock runs from when the food falls below its upper temperature."""
-    found = []
-    for start, end, hours in rule.steps:
-        begins = _first(time_s, T, rule.c(start), rising=False)
-        ends = None if begins is None else _first(time_s, T, rule.c(end), rising=False, after_s=begins)
-        until = ends if ends is not None else float(time_s[-1])
-        spent = 0.0 if begins is None else (until - begins) / BY_MINUTES
-        found.append(CoolingStep(rule.c(start), rule.c(end), 60.0 * hours, begins, ends, spent))
-    return found
+def _verdict(
+    rule: PhaseRule, margin: float, unit: str, needed: Figures, reached: Figures, *cautions: str, reason: str = ""
+) -> Verdict:
+    return Verdict(
+        rule, State.of(margin >= -NEAR), margin, unit, needed, reached, cautions, needs_probe=False, reason=reason
+    )  # fmt: skip
 
 
-def cooling(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
-    """The stage with the least to spare decides."""
-    steps = cooling_steps(rule, time_s, T)
-    if not steps:
-        raise BadInput("This standard has no steps for cooling.", "standard")
-    cautions = []
-    for step in steps:
-        if step.begins_s is None:
-            cautions.append(f"The record never falls to {step.from_c:.0f} °C: nothing to judge yet.")
-        elif step.ends_s is None:
-            cautions.append(f"The record ends at {T[-1]:.1f} °C, before {step.to_c:.0f} °C.")
-    worst = min(steps, key=lambda step: step.margin_min)
-    needed = {"from_c": round(worst.from_c, 1), "to_c": round(worst.to_c, 1), "minutes": worst.allowed_min}
-    reached = {"minutes": round(worst.spent_min, 1), "end_c": round(float(T[-1]), 1)}
-    return _verdict(rule, worst.margin_min, "min", needed, reached, *cautions)
-
-
-def reheating(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
-    """Up to a temperature, held, and within a time."""
-    to_c = rule.c(rule.to or 0.0)
-    held = held_temperature(time_s, T, rule.seconds)
-    held = float(T.min()) if held == float("-inf") else held
+def reheating(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
+    """Up to a temperature, held, and there within a time from out of the cold."""
+    to_c = rule.least_c(rule.to or 0.0)
+    curve = record.colder
+    held_s = longest_above_s(curve, to_c)
     needed = {"c": round(to_c, 1), "seconds": rule.seconds}
-    reached = {"c": round(held, 1), "seconds": rule.seconds}
-    if rule.within_h is not None and held >= to_c - NEAR:
-        leaves = _first(time_s, T, rule.c(rule.start or 0.0), rising=True) if rule.start is not None else None
-        arrives = _first(time_s, T, to_c, rising=True)
-        if arrives is not None:
-            spent = (arrives - (leaves if leaves is not None else float(time_s[0]))) / BY_MINUTES
-            needed["minutes"], reached["minutes"] = 60.0 * rule.within_h, round(spent, 1)
-            return _verdict(rule, 60.0 * rule.within_h - spent, "min", needed, reached)
-    return _verdict(rule, held - to_c, "c", needed, reached)
+    held = held_c(curve, rule.seconds)
+    held = float(curve[1].min()) if held == float("-inf") else held
+    reached = {
+        "c": round(held, 2), "seconds": rule.seconds, "held_s": round(max(held_s, 0.0), 1),
+        "highest_c": round(float(curve[1].max()), 2),
+    }  # fmt: skip
+    if held_s < rule.seconds - NEAR:
+        return _verdict(rule, min(held - to_c, -LEAST_MISS_K), "c", needed, reached)
+    if rule.within_h is None:
+        return _verdict(rule, max(held - to_c, 0.0), "c", needed, reached)
+    arrives = next(a for a, b in stretches_above(curve, to_c) if b - a >= rule.seconds - NEAR)
+    leaves = None if rule.start is None else first_above_s(record.warmer, rule.most_c(rule.start))
+    spent = (arrives - (leaves if leaves is not None else float(record.time_s[0]))) / 60.0
+    needed["minutes"], reached["minutes"] = 60.0 * rule.within_h, round(spent, 1)
+    return _verdict(rule, 60.0 * rule.within_h - spent, "min", needed, reached)
 
 
-def _holding(rule: PhaseRule, time_s: FloatArray, T: FloatArray, hot: bool) -> Verdict:
-    limit_c = rule.c(rule.limit or 0.0)
-    worst = float(T.min() if hot else T.max())
+def _holding(rule: PhaseRule, record: TemperatureRecord, hot: bool) -> Verdict:
+    """Never past a limit, but for one period where the standard allows one, and read often enough to know."""
+    limit_c = (rule.least_c if hot else rule.most_c)(rule.limit or 0.0)
+    curve = record.colder if hot else record.warmer
+    worst = float(curve[1].min() if hot else curve[1].max())
     margin = (worst - limit_c) if hot else (limit_c - worst)
-    needed = {"c": round(limit_c, 1)}
-    reached = {"c": round(worst, 1)}
+    needed, reached = {"c": round(limit_c, 1)}, {"c": round(worst, 2), "hot": float(hot)}
+    unread = record.longest_gap_s / 3600.0
+    if rule.unread_h and unread > rule.unread_h + NEAR:
+        return _verdict(
+            rule, 60.0 * (rule.unread_h - unread), "min", needed, reached,
+            reason=f"not read for {unread:.1f} h (at most {rule.unread_h:g} h between two readings)",
+        )  # fmt: skip
     if margin >= -NEAR or rule.allowed_h <= 0:
         return _verdict(rule, margin, "c", needed, reached)
-    outside_s, stretches = _outside_s(time_s, T, limit_c, above=not hot)
-    needed["minutes"], reached["minutes"] = 60.0 * rule.allowed_h, round(outside_s / BY_MINUTES, 1)
-    spare = 60.0 * rule.allowed_h - outside_s / BY_MINUTES
+    spent_s, stretches = outside_s(curve, limit_c, above=not hot)
+    needed["minutes"], reached["minutes"] = 60.0 * rule.allowed_h, round(spent_s / 60.0, 1)
     if stretches > 1:
-        return _verdict(rule, margin, "c", needed, reached, f"Outside {stretches} times; only one period is allowed.")
-    return _verdict(rule, spare, "min", needed, reached, "Its one period outside is used: do not hold it again.")
+        return _verdict(
+            rule, margin, "c", needed, reached,
+            reason=f"{'below' if hot else 'above'} {marked(limit_c)} {stretches} times; only one period is allowed",
+        )  # fmt: skip
+    spare = 60.0 * rule.allowed_h - spent_s / 60.0
+    return _verdict(rule, spare, "min", needed, reached, "The one period outside is used: do not hold it again.")
 
 
-def hold_hot(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
+def hold_hot(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
     """Never below, but for one allowed period where the standard has one."""
-    return _holding(rule, time_s, T, hot=True)
+    return _holding(rule, record, hot=True)
 
 
-def hold_cold(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
+def hold_cold(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
     """Never above, but for one allowed period where the standard has one."""
-    return _holding(rule, time_s, T, hot=False)
+    return _holding(rule, record, hot=False)
 
 
-def time_control(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
+def time_control(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
     """Time alone as the control, from a start that was cold or hot enough."""
     hours = rule.hours or 0.0
     if rule.between is not None:
-        low, high = (rule.c(value) for value in rule.between)
-        inside = (float(time_s[-1] - time_s[0]) - _outside_s(time_s, T, high, True)[0]) - _outside_s(
-            time_s, T, low, False
-        )[0]
-        spent = inside / BY_MINUTES
-        note = "Between 2 and 4 h: use it now, do not chill it again." if 120 <= spent <= 60 * hours else ""
-        notes = (note,) if note else ()
+        low, high = rule.most_c(rule.between[0]), rule.least_c(rule.between[1])
+        # A gap counts whole unless both its ends are on one side: colder and warmer each take one side away.
+        cold = record.duration_s - outside_s(record.warmer, low, above=True)[0]
+        hot = record.duration_s - outside_s(record.colder, high, above=False)[0]
+        spent = (record.duration_s - cold - hot) / 60.0
+        notes = ["Between 2 and 4 h: use it now, do not chill it again."] if 120 <= spent <= 60 * hours else []
         return _verdict(
             rule, 60.0 * hours - spent, "min", {"minutes": 60.0 * hours}, {"minutes": round(spent, 1)}, *notes
         )
-    spent = float(time_s[-1] - time_s[0]) / BY_MINUTES
-    reached = {"minutes": round(spent, 1), "start_c": round(float(T[0]), 1), "highest_c": round(float(T.max()), 1)}
-    cold = rule.starts_at_most is None or float(T[0]) <= rule.c(rule.starts_at_most) + NEAR
-    hot = rule.starts_at_least is not None and float(T[0]) >= rule.c(rule.starts_at_least) - NEAR
-    if not (cold or hot):
-        at = rule.c(rule.starts_at_most or 0.0)
-        return _verdict(rule, at - float(T[0]), "c", {"start_c": round(at, 1)}, reached)
-    stays_cool = rule.cool_at_most is not None and float(T.max()) <= rule.c(rule.cool_at_most) + NEAR
-    if rule.cool_hours is not None and cold and stays_cool:
+    T = record.temperature_c
+    first, highest, spent = float(T[0]), float(T.max()), record.duration_s / 60.0
+    reached = {"minutes": round(spent, 1), "start_c": round(first, 1), "highest_c": round(highest, 1)}
+    cold_start = rule.starts_at_most is None or first <= rule.most_c(rule.starts_at_most) + NEAR
+    hot_start = rule.starts_at_least is not None and first >= rule.least_c(rule.starts_at_least) - NEAR
+    if not (cold_start or hot_start):
+        at = rule.most_c(rule.starts_at_most or 0.0)
+        return _verdict(rule, at - first, "c", {"start_c": round(at, 1)}, reached)
+    stays_cool = rule.cool_at_most is not None and highest <= rule.most_c(rule.cool_at_most) + NEAR
+    if rule.cool_hours is not None and cold_start and stays_cool:
         hours = rule.cool_hours
     return _verdict(rule, 60.0 * hours - spent, "min", {"minutes": 60.0 * hours}, reached)
 
 
-def freezing(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
-    """One of the options held without a break."""
+def freezing(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
+    """One of the options held without a break by the warmest place."""
     best: Verdict | None = None
-    for at, hours in rule.options:
-        below = held_temperature(time_s, -T, 3600.0 * hours)
+    t, T = record.warmer
+    for option in rule.options:
+        at, seconds, begin = rule.most_c(option.at), 3600.0 * option.hours, 0
+        if option.after is not None:
+            solid = np.flatnonzero(rule.most_c(option.after) + NEAR >= T)
+            begin = int(solid[0]) if len(solid) else len(t) - 1
+        curve = (t[begin:], -T[begin:])
+        below = held_c(curve, seconds)
         reached_c = -below if below != float("-inf") else float(T.max())
-        margin = rule.c(at) - reached_c
-        if below == float("-inf"):
-            margin = min(margin, -0.05)
-        needed = {"c": round(rule.c(at), 1), "hours": hours}
+        met = longest_above_s(curve, -at) >= seconds - NEAR
+        margin = max(at - reached_c, 0.0) if met else min(at - reached_c, -LEAST_MISS_K)
+        needed = {"c": round(at, 1), "hours": option.hours}
         found = _verdict(
-            rule, margin, "c", needed, {"c": round(reached_c, 1), "hours": round(float(np.ptp(time_s)) / 3600.0, 1)}
+            rule, margin, "c", needed, {"c": round(reached_c, 1), "hours": round(record.duration_s / 3600.0, 1)}
         )
         if best is None or (found.met and not best.met) or (found.met == best.met and margin > best.margin):
             best = found
@@ -198,56 +156,62 @@ def freezing(rule: PhaseRule, time_s: FloatArray, T: FloatArray) -> Verdict:
     return best
 
 
-def storing(rule: PhaseRule, time_s: FloatArray, T: FloatArray, packed: str) -> Verdict:
-    """Days kept against how cold it was kept."""
-    options = rule.kept.get(packed)
+def storing(rule: PhaseRule, record: TemperatureRecord, food: PhaseFood) -> Verdict:
+    """Days kept against how cold it was kept, and how it is packed."""
+    options = rule.kept.get(food.packed)
     if not options:
-        raise BadInput(f"This standard says nothing of food kept {packed.replace('-', ' ')}.", "kept")
-    days = float(np.ptp(time_s)) / 86_400.0
-    warmest = float(T.max())
-    fitting = [(at, allowed) for at, allowed in options if warmest <= rule.c(at) + NEAR]
+        raise BadInput(f"This standard says nothing of food kept {food.packed.replace('-', ' ')}.", "kept")
+    days, warmest = record.duration_s / 86_400.0, float(record.temperature_c.max())
+    reached = {"c": round(warmest, 1), "days": round(days, 2)}
+    frozen = food.frozen_before and warmest <= FROZEN_C + NEAR
+    why = fish_without_air(rule, food.category, food.packed, frozen)
+    why = why or missing_barrier(rule, food.packed, food.barriers)
+    if why:
+        return _verdict(rule, -LEAST_MISS_K, "c", {"c": round(rule.most_c(options[0][0]), 1)}, reached, reason=why)
+    fitting = [(at, allowed) for at, allowed in options if warmest <= rule.most_c(at) + NEAR]
     if not fitting:
-        at = max(rule.c(at) for at, _ in options)
-        return _verdict(rule, at - warmest, "c", {"c": round(at, 1)}, {"c": round(warmest, 1), "days": round(days, 2)})
+        at_c = max(rule.most_c(at) for at, _ in options)
+        return _verdict(rule, at_c - warmest, "c", {"c": round(at_c, 1)}, reached)
     at, allowed = max(fitting, key=lambda row: row[1])
-    needed = {"c": round(rule.c(at), 1), "days": allowed}
-    return _verdict(
-        rule, (allowed - days) * 1440.0, "min", needed, {"c": round(warmest, 1), "days": round(days, 2)}
-    )  # fmt: skip
+    needed = {"c": round(rule.most_c(at), 1), "days": allowed}
+    return _verdict(rule, (allowed - days) * 1440.0, "min", needed, reached)
 
 
-_JUDGES: dict[str, Callable[[PhaseRule, FloatArray, FloatArray], Verdict]] = {
+_JUDGES: dict[str, Callable[[PhaseRule, TemperatureRecord], Verdict]] = {
     "cool": cooling, "reheat": reheating, "hold-hot": hold_hot, "hold-cold": hold_cold, "time-control": time_control,
-    "freeze": freezing,
+    "thaw": hold_cold, "freeze": freezing,
 }  # fmt: skip
 
 
-def _in_this_house(rule: PhaseRule, house: House | None) -> PhaseRule:
+def _reheated_in_this_house(rule: PhaseRule, own_c: float) -> PhaseRule:
+    if own_c <= rule.least_c(rule.to or 0.0):
+        return rule
+    text = f"House rule: reheat to {own_c:g} °C, held for {rule.seconds:g} s"
+    return rule.model_copy(update={"to": own_c, "unit": "C", "start": None, "within_h": None, "section": "House rule",
+                                   "text": text})  # fmt: skip
+
+
+def in_this_house(rule: PhaseRule, house: House | None) -> PhaseRule:
     """The rule with the kitchen's own limit, where that is stricter."""
-    if house is None or rule.limit is None:
+    if house is not None and rule.id == "reheat" and house.reheat_c is not None and rule.to is not None:
+        return _reheated_in_this_house(rule, house.reheat_c)
+    if house is None or rule.limit is None or rule.id not in ("hold-hot", "hold-cold"):
         return rule
-    own = house.hold_hot_c if rule.id == "hold-hot" else house.hold_cold_c
-    stricter = own is not None and (own > rule.c(rule.limit) if rule.id == "hold-hot" else own < rule.c(rule.limit))
-    if own is None or not stricter:
+    hot = rule.id == "hold-hot"
+    own = house.hold_hot_c if hot else house.hold_cold_c
+    if own is None or not (own > rule.least_c(rule.limit) if hot else own < rule.most_c(rule.limit)):
         return rule
-    way = "above" if rule.id == "hold-hot" else "below"
-    text = f"House rule: {own:g} °C or {way}"
+    text = f"House rule: {own:g} °C or {'above' if hot else 'below'}"
     return rule.model_copy(update={"limit": own, "unit": "C", "section": "House rule", "text": text, "allowed_h": 0.0})
 
 
-def judge_phase(
-    standard: Standard, phase: str, time_s: FloatArray, T: FloatArray, packed: str, house: House | None = None
-) -> Verdict:
+def judge_phase(standard: Standard, phase: str, record: TemperatureRecord, food: PhaseFood | None = None) -> Verdict:
     """The verdict of a standard on one phase of a record.
 
     Raises BadInput where the standard has no rule for it.
     """
-    rule = standard.phases.get(phase)
-    if rule is None:
-        raise BadInput(f"{standard.name} has no rule here for {phase.replace('-', ' ')}.", "phase")
-    rule = _in_this_house(rule, house)
-    found = storing(rule, time_s, T, packed) if phase == "store" else _JUDGES[phase](rule, time_s, T)
-    return Verdict(
-        found.rule, found.met, found.margin, found.margin_unit, found.needed, found.reached,
-        (*found.cautions, standard.cautions["always"]), needs_probe=False,
-    )  # fmt: skip
+    food = food or PhaseFood()
+    rule = in_this_house(standard.phase_rule(phase, food.category), food.house)
+    verdict = storing(rule, record, food) if phase == "store" else _JUDGES[phase](rule, record)
+    notes = [rule.caution] if rule.caution else []
+    return replace(verdict, cautions=(*verdict.cautions, *notes, standard.cautions["always"]), needs_probe=False)

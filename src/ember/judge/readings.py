@@ -2,25 +2,36 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..files.judge import JudgeRequest
-from ..food.catalogue import cut
+from ..files.piece import Piece
+from ..food.catalogue import Cut, cut
 from ..food.composition import Composition
-from ..kinetics.lethality import FLOOR_C, FloatArray, log_reduction, organisms
-from .phases import judge_phase
-from .standards import ComeUp, Standard, category_of, celsius, standard
-from .verdict import Verdict, judge
+from ..food.geometry import body_size
+from ..kinetics.lethality import FLOOR_C
+from .categories import category_of_piece
+from .inactivation import inactivations
+from .phases import PhaseFood, judge_phase
+from .plausible import HOT_WANTED, bound_k_s, clamped
+from .record import FloatArray, TemperatureRecord, between_s
+from .roast_ovens import OvenUse
+from .standards import Standard, standard
+from .verdict import JudgedFood, Verdict, judge
 
 COME_UP_FROM_C = (50.0 - 32.0) / 1.8  # USDA FSIS Appendix A: 50 to 130 °F
 DANGER_C = ((41.0 - 32.0) / 1.8, (135.0 - 32.0) / 1.8)  # US Food Code holding limits
+MOST_LOGS = 99.0
+RAW_KG_M3 = 1050.0  # of raw meat, to scale a form to its mass; handbook value, from memory
 
 
 @dataclass(frozen=True)
 class Judged:
-    """The verdict on readings with what it rests on."""
+    """The verdict on readings with what it rests on. `strays`: readings held to what food can do."""
 
     standard: Standard
     verdict: Verdict
@@ -28,100 +39,115 @@ class Judged:
     come_up_min: float | None
     danger_zone_min: float
     gaps: int
+    strays: int
 
 
-def worst_case(
-    time_s: FloatArray, temperature_c: FloatArray, max_gap_s: float | None
-) -> tuple[FloatArray, FloatArray, int]:
-    """Fill gaps longer than `max_gap_s` with the colder of their two ends; also how many there were."""
-    if max_gap_s is None:
-        return time_s, temperature_c, 0
-    gaps = np.flatnonzero(np.diff(time_s) > max_gap_s)
-    if len(gaps) == 0:
-        return time_s, temperature_c, 0
-    edge = 1e-3
-    t, T = list(time_s), list(temperature_c)
-    for i in reversed(gaps):
-        low = min(temperature_c[i], temperature_c[i + 1])
-        t[i + 1 : i + 1] = [time_s[i] + edge, time_s[i + 1] - edge]
-        T[i + 1 : i + 1] = [low, low]
-    return np.array(t), np.array(T), len(gaps)
+def _samples(request: JudgeRequest) -> tuple[FloatArray, FloatArray, NDArray[np.bool_]]:
+    """Wire and hand readings in order of time, and which are by hand; at one moment the hand's counts."""
+    at = {s: (c, False) for s, c in request.readings} | {s: (c, True) for s, c in request.checks}
+    times = sorted(at)
+    return (
+        np.array(times, dtype=float), np.array([at[s][0] for s in times], dtype=float),
+        np.array([at[s][1] for s in times], dtype=bool),
+    )  # fmt: skip
 
 
-def minutes_between(time_s: FloatArray, temperature_c: FloatArray, low_c: float, high_c: float) -> float:
-    """Minutes spent strictly between two temperatures, straight between samples."""
-    a, b = temperature_c[:-1], temperature_c[1:]
-    low, high = np.minimum(a, b), np.maximum(a, b)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        inside = np.clip((np.minimum(high, high_c) - np.maximum(low, low_c)) / (high - low), 0.0, 1.0)
-    flat = (high - low) < 1e-12
-    inside = np.where(flat, ((low > low_c) & (low < high_c)).astype(float), inside)
-    return float((inside * np.diff(time_s)).sum() / 60.0)
+def _bound(request: JudgeRequest, row: Cut) -> float:
+    piece = request.piece
+    if piece.shape is None:
+        return bound_k_s(request.phase)
+    sized = Piece(cut=piece.cut, shape=piece.shape, start_c=5.0, mass_g=piece.mass_g, stuffed=piece.stuffed)
+    body = body_size(sized, row, RAW_KG_M3)
+    return bound_k_s(request.phase, body.size_mm, body.exponent)
 
 
-def _slow_come_up(rule: ComeUp, time_s: FloatArray, temperature_c: FloatArray) -> str:
-    """What to say of a way up that took longer than the standard allows; nothing where it did not."""
-    low, high = celsius(rule.start, rule.unit), celsius(rule.to, rule.unit)
-    over = np.flatnonzero(temperature_c >= high - 1e-9)
-    upto = int(over[0]) + 1 if len(over) else len(time_s)
-    spent = minutes_between(time_s[:upto], temperature_c[:upto], low, high) if upto > 1 else 0.0
-    return f"The way up took {spent / 60:.1f} h. {rule.text}." if spent > 60.0 * rule.hours else ""
+def record_of(request: JudgeRequest, row: Cut) -> tuple[TemperatureRecord, int]:
+    """The record of a request with its stray readings held back, and how many there were."""
+    t, raw, by_hand = _samples(request)
+    T, strays = clamped(t, raw, by_hand, _bound(request, row), request.phase in HOT_WANTED)
+    return TemperatureRecord(t, T, request.max_gap_s), strays
+
+
+def food_of(request: JudgeRequest, row: Cut) -> JudgedFood:
+    """What a standard asks of the request's piece."""
+    piece = request.piece
+    composition = row.mass_fractions if piece.composition is None else Composition.from_fractions(piece.composition)
+    ovens = None if request.ovens is None else [OvenUse(oven.air, oven.celsius) for oven in request.ovens]
+    return JudgedFood(
+        category=category_of_piece(row, piece), species=row.species,
+        fat_pct=100.0 * composition.fat, mass_g=piece.mass_g, susceptible=request.guests == "susceptible",
+        advisory=request.advisory, house=request.house, ovens=ovens,
+    )  # fmt: skip
+
+
+def _phase_food(request: JudgeRequest, food: JudgedFood) -> PhaseFood:
+    return PhaseFood(
+        category=food.category, packed=request.kept, barriers=request.barriers, house=request.house,
+        frozen_before="frozen-parasite" in request.piece.history,
+    )  # fmt: skip
 
 
 def judge_readings(request: JudgeRequest) -> Judged:
     """Hold a probe log against a standard.
 
-    Raises BadInput for an unknown cut or standard.
+    Raises BadInput for an unknown cut or standard, and for a phase the standard has no rule for.
     """
-    rules = standard(request.standard)
-    piece = request.piece
-    row = cut(piece.cut)
-    history = [*piece.history, *(["stuffed"] if piece.stuffed else [])]
-    category = category_of(row, history, piece.origin)
-    raw = np.array(request.readings, dtype=float)
-    t, T, gaps = worst_case(raw[:, 0], raw[:, 1], request.max_gap_s)
+    rules, cut_entry = standard(request.standard), cut(request.piece.cut)
+    record, strays = record_of(request, cut_entry)
+    food = food_of(request, cut_entry)
     if request.phase == "cook":
-        composition = row.mass_fractions if piece.composition is None else Composition.from_fractions(piece.composition)
-        verdict = judge(
-            rules, category, request.guests == "susceptible", t, T, measured=True,
-            species=row.species, fat_pct=100.0 * composition.fat, house=request.house,
-        )  # fmt: skip
+        verdict = judge(rules, food, record, measured=True)
     else:
-        verdict = judge_phase(rules, request.phase, t, T, request.kept, request.house)
+        verdict = judge_phase(rules, request.phase, record, _phase_food(request, food))
+    t, T = record.colder
+    kills = {key: float(one.steps(t, T).sum()) for key, one in inactivations(rules, food).items()}
+    if verdict.rule.kind == "table" and "log10" in verdict.reached:
+        kills[verdict.organism] = verdict.reached["log10"]
     reached = np.flatnonzero(FLOOR_C <= T)
     come_up = None
     if len(reached):
         upto = int(reached[0]) + 1
-        come_up = minutes_between(t[:upto], T[:upto], COME_UP_FROM_C, FLOOR_C) if upto > 1 else 0.0
-    if request.phase == "cook" and rules.come_up is not None and (slow := _slow_come_up(rules.come_up, t, T)):
-        verdict = replace(verdict, cautions=(slow, *verdict.cautions))
+        come_up = between_s((t[:upto], T[:upto]), COME_UP_FROM_C, FLOOR_C) / 60.0 if upto > 1 else 0.0
     return Judged(
-        rules, verdict,
-        {o.id: min(float(log_reduction(o, t, T)), 99.0) for o in organisms().values()},
-        come_up, minutes_between(t, T, *DANGER_C), gaps,
+        rules, verdict, {key: min(killed, MOST_LOGS) for key, killed in kills.items()}, come_up,
+        between_s((t, T), *DANGER_C) / 60.0, len(record.gaps), strays,
     )  # fmt: skip
 
 
-def as_json(judged: Judged) -> dict[str, object]:
+def notes_of(judged: Judged) -> list[str]:
+    """What was done to the readings before they were judged."""
+    notes = []
+    if judged.strays:
+        some = "1 reading jumps" if judged.strays == 1 else f"{judged.strays} readings jump"
+        notes.append(f"{some} further than food can and back: counted only as far as heat could have taken it.")
+    if judged.gaps:
+        some = "1 gap" if judged.gaps == 1 else f"{judged.gaps} gaps"
+        notes.append(f"{some} in the readings: each counts at the worse of its two ends.")
+    return notes
+
+
+def as_json(judged: Judged) -> dict[str, Any]:
     """The answer to a judge request."""
     verdict = judged.verdict
-    cautions = list(verdict.cautions)
-    if judged.gaps:
-        cautions.insert(0, f"{judged.gaps} gap(s) in the readings were taken as their worst case.")
-    margin = {f"margin_{verdict.margin_unit}": round(verdict.margin, 3)}
+    margin = max(min(verdict.margin, 1e6), -1e6)
     return {
+        "state": verdict.state.value,
         "met": verdict.met,
         "rule": {
             "id": verdict.rule.id, "standard": judged.standard.id, "section": verdict.rule.section,
             "edition": judged.standard.edition, "text": verdict.rule.text,
         },
+        "kind": verdict.rule.kind,
+        "organism": verdict.organism,
         "needed": verdict.needed,
         "reached": verdict.reached,
-        **margin,
+        f"margin_{verdict.margin_unit}": round(margin, 3),
+        "reason": verdict.reason,
         "words": verdict.words,
         "lethality": [{"organism": k, "log10": round(v, 3)} for k, v in judged.lethality.items()],
         "come_up_min": None if judged.come_up_min is None else round(judged.come_up_min, 1),
         "danger_zone_min": round(judged.danger_zone_min, 1),
         "needs_probe": verdict.needs_probe,
-        "cautions": cautions,
+        "advisory_allowed": verdict.advisory_allowed,
+        "cautions": [*notes_of(judged), *verdict.cautions],
     }  # fmt: skip

@@ -5,24 +5,15 @@ from __future__ import annotations
 import tomllib
 from functools import cache
 from importlib import resources
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..errors import BadInput
-from ..food.catalogue import Cut
+from .categories import CATEGORIES
 
-NON_INTACT = {"pierced", "tenderised", "injected"}
-# The safety categories, in a cook's words; every standard says what it asks of each.
-CATEGORIES = {
-    "meat": "Whole meat and farmed game", "beef-steak": "Beef steak, whole muscle", "meat-roast": "Whole roast",
-    "offal": "Offal", "cured-ham": "Cured ham", "minced": "Minced meat",
-    "non-intact": "Pierced, tenderised or injected", "non-intact-roast": "Pierced or injected roast",
-    "ratite": "Ostrich", "poultry": "Poultry", "poultry-offal": "Poultry liver", "game-wild": "Wild game",
-    "stuffed": "Stuffed", "fish": "Fish", "shellfish": "Prawns, crab, lobster", "molluscs": "Mussels, clams, oysters",
-    "egg-served": "Egg, served at once", "egg-pooled": "Egg, pooled or held",
-}  # fmt: skip
 Unit = Literal["F", "C"]
+Printed = float | tuple[float, float]
 
 
 def celsius(value: float, unit: Unit) -> float:
@@ -34,42 +25,82 @@ def celsius(value: float, unit: Unit) -> float:
     return (value - 32.0) / 1.8 if unit == "F" else value
 
 
-class Rule(BaseModel):
-    """One rule: what temperature for how long, where."""
+def both_prints(value: Printed, unit: Unit) -> tuple[float, float]:
+    """A figure as its code prints it, twice, °C: exact from the legal unit, and as the other column has it.
 
+    A pair is (°F, °C) as printed; of a bare °F the °C column has one decimal.
+
+    >>> [round(c, 2) for c in both_prints((145, 63.0), "F")]
+    [62.78, 63.0]
+    """
+    if isinstance(value, tuple):
+        return celsius(value[0], unit), value[1]
+    exact = celsius(value, unit)
+    return exact, round(exact, 1) if unit == "F" else exact
+
+
+class _Row(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class _InUnits(_Row):
+    """A row whose temperatures are in its standard's unit. A reading that meets either print meets the limit."""
+
+    unit: Unit = "F"
+
+    def least_c(self, value: Printed) -> float:
+        """A lower limit, °C: the more lenient of its prints."""
+        return min(both_prints(value, self.unit))
+
+    def most_c(self, value: Printed) -> float:
+        """An upper limit, °C: the more lenient of its prints."""
+        return max(both_prints(value, self.unit))
+
+
+class OvenRow(_Row):
+    """An oven in which a table for roasts stands: by its air and the roast's mass, kg; temperatures as in the rule."""
+
+    air: Literal["still", "fan", "humid"]
+    at_least: Printed | None = None
+    at_most: Printed | None = None
+    below_kg: float | None = None
+    from_kg: float | None = None
+
+
+class Rule(_InUnits):
+    """One rule: what temperature for how long, where. `for_species`, `max_fat_pct`: what a table was made for."""
 
     id: str
     section: str
     text: str
-    kind: Literal["hold", "table", "surface"]
-    points: tuple[tuple[float, float], ...]
-    unit: Unit = "F"
+    kind: Literal["hold", "table", "surface", "none", "come-up"]
+    points: tuple[tuple[Printed, float], ...]
     log10: float | None = None
     organism: str = "salmonella"
     not_for_susceptible: bool = False
-    birds: Literal["turkey", "other"] | None = None
+    for_species: tuple[str, ...] = ()
     max_fat_pct: float | None = None
+    ovens: tuple[OvenRow, ...] = ()
     caution: str = ""
 
     @property
     def points_c(self) -> tuple[tuple[float, float], ...]:
-        """(°C, seconds) pairs, coldest first."""
-        return tuple((celsius(at, self.unit), seconds) for at, seconds in self.points)
+        """(°C, seconds) pairs, coldest first, each at the more lenient of its prints."""
+        return tuple((self.least_c(at), seconds) for at, seconds in self.points)
 
     def is_for(self, species: str, fat_pct: float) -> bool:
-        """Whether this rule is for such a bird: some tables go by bird and fat."""
-        if self.birds is not None and (self.birds == "turkey") != (species == "turkey"):
+        """Whether this rule is for such a piece: some tables go by species and fat."""
+        if self.for_species and species not in self.for_species:
             return False
         return self.max_fat_pct is None or fat_pct <= self.max_fat_pct + 1e-9
 
 
-class Barriers(BaseModel):
-    """What keeps spores from growing in food packed without air. `needed`: without one it is not kept so at all;
-    otherwise one of them lifts the days. `heat`: (°C, minutes), carried to other temperatures by `z_c`.
-    """
+class Barriers(_Row):
+    """What keeps spores from growing in food packed without air.
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    `needed`: without one it is not kept so at all; otherwise one of them lifts the days. `heat`: (°C, minutes), carried
+    to other temperatures by `z_c`. `fish_frozen_only`: fish may be packed so only if frozen before, during and after.
+    """
 
     section: str
     needed: bool = False
@@ -79,39 +110,54 @@ class Barriers(BaseModel):
     cured: bool = False
     heat: tuple[float, float] | None = None
     z_c: float = 9.0
+    fish_frozen_only: bool = False
+    fish_section: str = ""
+    fish_text: str = ""
     otherwise: str
 
 
-class PhaseRule(BaseModel):
-    """A rule for what comes beside cooking: cooling, reheating, holding, freezing, keeping, time as the control.
+class FreezeOption(_Row):
+    """Held at most at `at` for `hours`; `after`: once it has been at most at that."""
 
-    Temperatures in the standard's unit. `steps`: (from, to, hours). `options`: (at most, hours). `kept`: by how it is
-    packed, (at most, days). `wants`: what the longest row of a packing asks for. `barriers`: of the one without air.
+    at: Printed
+    hours: float
+    after: Printed | None = None
+
+
+class PhaseRule(_InUnits):
+    """A rule for cooling, reheating, holding, thawing, freezing, storing, or time as the control.
+
+    `steps`: (from, to, hours; 0: no time of its own). `counts_from_cooking`: the clock of a cooling starts when the
+    cooking ends, not at the first step's upper limit. `unread_h`: a hold that nobody read for longer is not shown.
+    `kept`: by packing, (at most, days). `texts` and `wants`: what its rows say, and what the
+    longest of them asks for. `barriers`: of the one
+    without air. `roasts`: the same rule for a whole roast.
     """
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     id: str
     section: str
     text: str
-    unit: Unit = "F"
-    steps: tuple[tuple[float, float, float], ...] = ()
-    to: float | None = None
+    steps: tuple[tuple[Printed, Printed, float], ...] = ()
+    counts_from_cooking: bool = False
+    to: Printed | None = None
     seconds: float = 0.0
-    start: float | None = Field(None, alias="from")
+    start: Printed | None = Field(None, alias="from")
     within_h: float | None = None
-    limit: float | None = None
+    limit: Printed | None = None
     allowed_h: float = 0.0
+    unread_h: float = 0.0
     hours: float | None = None
-    starts_at_most: float | None = None
-    starts_at_least: float | None = None
+    starts_at_most: Printed | None = None
+    starts_at_least: Printed | None = None
     cool_hours: float | None = None
-    cool_at_most: float | None = None
-    between: tuple[float, float] | None = None
-    options: tuple[tuple[float, float], ...] = ()
-    kept: dict[str, tuple[tuple[float, float], ...]] = {}
+    cool_at_most: Printed | None = None
+    between: tuple[Printed, Printed] | None = None
+    options: tuple[FreezeOption, ...] = ()
+    kept: dict[str, tuple[tuple[Printed, float], ...]] = {}
     wants: dict[str, str] = {}
+    texts: dict[str, str] = {}
     barriers: Barriers | None = None
+    roasts: dict[str, Any] = {}
     caution: str = ""
 
     @property
@@ -119,36 +165,31 @@ class PhaseRule(BaseModel):
         """What kind of rule it is: its phase."""
         return self.id
 
-    def c(self, value: float) -> float:
-        """A temperature of this rule in °C."""
-        return celsius(value, self.unit)
+    def for_roasts(self) -> PhaseRule:
+        """The rule as it stands for a whole roast."""
+        return self.model_validate({**self.model_dump(by_alias=True), **self.roasts}) if self.roasts else self
 
 
-class ComeUp(BaseModel):
-    """How long the way up may take."""
+class ComeUp(_InUnits):
+    """How long the coldest point may be between two temperatures on its way up: a condition of the process."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-    start: float = Field(alias="from")
-    to: float
+    start: Printed = Field(alias="from")
+    to: Printed
     hours: float
-    text: str
-    unit: Unit = "F"
-
-
-class Advisory(BaseModel):
-    """The paragraph that lets undercooked food be served with a warning."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     section: str
     text: str
 
 
-class Standard(BaseModel):
-    """A code of rules."""
+class Advisory(_Row):
+    """The paragraph that lets undercooked food be served with a warning, and the categories it names."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    section: str
+    text: str
+    categories: tuple[str, ...]
+
+
+class Standard(_Row):
+    """A code of rules."""
 
     id: str
     name: str
@@ -175,40 +216,52 @@ class Standard(BaseModel):
     def rules_for(self, category: str, susceptible: bool, species: str = "", fat_pct: float = 100.0) -> list[Rule]:
         """The rules that may be met instead of one another, the usual one first.
 
-        Of tables that go by bird and fat only the first that is for it.
+        Of tables that go by species and fat only the first that is for it. None where the standard has no rule for it.
         """
         found: list[Rule] = []
         for rule in (self.rules[name] for name in self.categories[category]):
-            by_bird = rule.birds is not None
             if (susceptible and rule.not_for_susceptible) or not rule.is_for(species, fat_pct):
                 continue
-            if not (by_bird and any(other.birds is not None for other in found)):
+            by_species = rule.kind == "table" and bool(rule.for_species)
+            if not (by_species and any(other.kind == "table" and other.for_species for other in found)):
                 found.append(rule)
         return found
+
+    def phase_rule(self, phase: str, category: str = "") -> PhaseRule:
+        """The rule for a phase, of a whole roast its own one. Raises BadInput where the standard has none."""
+        rule = self.phases.get(phase)
+        if rule is None:
+            raise BadInput(f"{self.name} has no rule here for {phase.replace('-', ' ')}.", "phase")
+        return rule.for_roasts() if category in ("meat-roast", "cured-ham", "non-intact-roast") else rule
+
+    def allows_advisory(self, category: str, susceptible: bool) -> bool:
+        """Whether undercooked food of this category may be served to these guests with an advisory."""
+        return self.advisory is not None and not susceptible and category in self.advisory.categories
 
 
 def house_rule(category: str, core_c: float) -> Rule:
     """A kitchen's own stricter limit as a rule."""
     return Rule(
         id="house", section="House rule", unit="C", kind="hold", points=((core_c, 0.0),),
-        text=f"House rule, {CATEGORIES[category].lower()}: {core_c:g} °C in the middle",
+        text=f"House rule, {CATEGORIES[category].lower()}: core {core_c:g} °C",
     )  # fmt: skip
+
+
+def _with_units(table: dict[str, Any]) -> dict[str, Any]:
+    unit = {"unit": table.get("unit", "F")}
+    for part in ("rules", "phases"):
+        table[part] = {key: {"id": key, **unit, **row} for key, row in table.get(part, {}).items()}
+    if "come_up" in table:
+        table["come_up"] |= unit
+    return table
 
 
 @cache
 def standards() -> dict[str, Standard]:
     """Standards by id."""
-    found = {}
-    for file in sorted(resources.files(__package__).joinpath("data/standards").iterdir(), key=lambda f: f.name):
-        table = tomllib.loads(file.read_text("utf-8"))
-        unit = {"unit": table.get("unit", "F")}
-        table["rules"] = {key: {"id": key, **unit, **row} for key, row in table["rules"].items()}
-        table["phases"] = {key: {"id": key, **unit, **row} for key, row in table.get("phases", {}).items()}
-        if "come_up" in table:
-            table["come_up"] |= unit
-        standard = Standard.model_validate(table)
-        found[standard.id] = standard
-    return found
+    folder = resources.files(__package__).joinpath("data/standards")
+    tables = [tomllib.loads(file.read_text("utf-8")) for file in sorted(folder.iterdir(), key=lambda f: f.name)]
+    return {table["id"]: Standard.model_validate(_with_units(table)) for table in tables}
 
 
 def standard(standard_id: str) -> Standard:
@@ -216,18 +269,3 @@ def standard(standard_id: str) -> Standard:
     if standard_id not in standards():
         raise BadInput(f"Unknown standard “{standard_id}”. There is: {', '.join(standards())}.", "standard")
     return standards()[standard_id]
-
-
-def category_of(cut: Cut, history: list[str], origin: str) -> str:
-    """The safety category of a piece: its cut's own, changed by what was done to it."""
-    done = set(history)
-    base = cut.category_wild if origin == "wild" and cut.category_wild else cut.category
-    if "stuffed" in done:
-        return "stuffed"
-    if base in ("poultry", "poultry-offal", "game-wild", "ratite", "egg-served", "egg-pooled"):
-        return base
-    if "minced" in done:
-        return "minced"
-    if done & NON_INTACT and base not in ("fish", "shellfish", "molluscs"):
-        return "non-intact-roast" if base in ("meat-roast", "cured-ham") else "non-intact"
-    return base

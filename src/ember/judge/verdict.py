@@ -1,19 +1,35 @@
-"""Verdicts: which rule was met by what was measured or planned, and by how much. Never the word "safe"."""
+"""Verdicts on cooking: which rule was met by what was measured or planned, and by how much. Never the word "safe"."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ..files.house import House
-from .standards import PhaseRule, Rule, Standard, house_rule
+from .record import (
+    NEAR,
+    Curve,
+    FloatArray,
+    TemperatureRecord,
+    cut_off,
+    held_c,
+    longest_above_s,
+    outside_s,
+    stretches_above,
+)
+from .roast_ovens import OvenUse, oven_refusal
+from .standards import ComeUp, PhaseRule, Rule, Standard, house_rule
+from .states import State
+from .words import MOST_LOGS, verdict_sentence
 
-FloatArray = NDArray[np.float64]
+__all__ = ["MOST_LOGS", "JudgedFood", "Verdict", "against", "judge", "table_share"]
 
-MOST_LOGS = 20  # beyond this a log reduction only means "all of them"
 MOST_PARTS = 400  # of one interval
+LEAST_MISS_K = 0.05  # what a miss of a hold that was hot enough, but too short, is shown as
+WHOLE = 1.0 - 1e-9
 
 
 @dataclass(frozen=True)
@@ -21,11 +37,11 @@ class Verdict:
     """One rule against one temperature history.
 
     `margin` is in log10 of the table's organism for a table, in °C for a held or a surface temperature, in minutes for
-    a time; negative when not met.
+    a time; negative when not met. `reason` says in words what the figures do not.
     """
 
     rule: Rule | PhaseRule
-    met: bool
+    state: State
     margin: float
     margin_unit: str
     needed: dict[str, float]
@@ -33,160 +49,209 @@ class Verdict:
     cautions: tuple[str, ...] = field(default=())
     needs_probe: bool = True
     advisory_allowed: bool = False
+    reason: str = ""
+
+    @property
+    def met(self) -> bool | None:
+        """Whether the rule is met; None where there is no verdict."""
+        return self.state.met
+
+    @property
+    def organism(self) -> str:
+        """The organism a table counts; empty for other rules."""
+        return self.rule.organism if isinstance(self.rule, Rule) and self.rule.kind == "table" else ""
+
+    def fields(self) -> dict[str, Any]:
+        """What a sentence is made of."""
+        return {
+            "state": self.state.value, "kind": self.rule.kind, "needed": self.needed, "reached": self.reached,
+            "organism": self.organism, "reason": self.reason,
+        }  # fmt: skip
 
     @property
     def words(self) -> str:
-        """The verdict as a screen says it."""
-        return say(self.met, self.margin, self.margin_unit, self.rule.kind)
+        """The verdict as a sentence, in °C."""
+        return verdict_sentence(self.fields())
 
 
-def say(met: bool, margin: float, unit: str, kind: str) -> str:
-    """ "Rule met, 2.6 log over" or "Not met: middle 5.1 under"."""
-    part = "outside" if kind == "surface" else "middle"
-    if unit == "min":
-        if not met and margin > -1.0:
-            return "Not met: not there yet"
-        spent = f"{abs(margin):.0f} min" if abs(margin) < 180 else f"{abs(margin) / 60:.1f} h"
-        return f"Rule met, {spent} to spare" if met else f"Not met: {spent} over"
-    if unit == "log10" and margin > MOST_LOGS:
-        return f"Rule met, more than {MOST_LOGS} log over"
-    if unit == "log10":
-        return f"Rule met, {margin:.1f} log over" if met else f"Not met: {part} {-margin:.1f} log under"
-    return f"Rule met, {margin:.1f}° to spare" if met else f"Not met: {part} {max(-margin, 0.05):.1f} under"
+@dataclass(frozen=True)
+class JudgedFood:
+    """What a standard asks of a piece before it looks at a temperature.
+
+    `fat_pct`: per cent of the raw mass. `advisory`: the menu carries one. `ovens`: what it was heated in, None where
+    nobody knows.
+    """
+
+    category: str
+    species: str = ""
+    fat_pct: float = 100.0
+    mass_g: float | None = None
+    susceptible: bool = False
+    advisory: bool = False
+    house: House | None = None
+    ovens: Sequence[OvenUse] | None = None
+
+    def rules(self, standard: Standard) -> list[Rule]:
+        """The rules of a standard that may be met instead of one another."""
+        return standard.rules_for(self.category, self.susceptible, self.species, self.fat_pct)
 
 
-def held_temperature(time_s: FloatArray, temperature_c: FloatArray, seconds: float) -> float:
-    """The highest temperature that was held without a break for `seconds`, °C; linear between samples."""
-    if seconds <= 0:
-        return float(temperature_c.max())
-    if time_s[-1] - time_s[0] < seconds:
-        return float("-inf")
-    low, high = float(temperature_c.min()), float(temperature_c.max())
-    if _longest_above(time_s, temperature_c, low) < seconds:
-        return float("-inf")
-    while high - low > 0.005:
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if _longest_above(time_s, temperature_c, middle) >= seconds else (low, middle)
-    return low
-
-
-def _longest_above(time_s: FloatArray, temperature_c: FloatArray, level_c: float) -> float:
-    """Longest unbroken time at or above a level, s."""
-    above = temperature_c >= level_c - 1e-9
-    if above.all():
-        return float(time_s[-1] - time_s[0])
-    best = 0.0
-    starts = np.flatnonzero(above & ~np.concatenate([[False], above[:-1]]))
-    ends = np.flatnonzero(above & ~np.concatenate([above[1:], [False]]))
-    for first, last in zip(starts, ends, strict=True):
-        begin, end = time_s[first], time_s[last]
-        if first > 0:
-            T0, T1 = temperature_c[first - 1], temperature_c[first]
-            begin -= (T1 - level_c) / (T1 - T0) * (time_s[first] - time_s[first - 1])
-        if last < len(time_s) - 1:
-            T0, T1 = temperature_c[last], temperature_c[last + 1]
-            end += (T0 - level_c) / (T0 - T1) * (time_s[last + 1] - time_s[last])
-        best = max(best, float(end - begin))
-    return best
-
-
-def table_share(rule: Rule, time_s: FloatArray, temperature_c: FloatArray) -> float:
+def table_share(rule: Rule, curve: Curve) -> float:
     """How many times over the table's time was kept: Σ dt / needed(T). No credit below its first row."""
+    time_s, temperature_c = curve
     rows = [(t, s) for t, s in rule.points_c if s > 0]
     at_once = [t for t, s in rule.points_c if s <= 0]
+    # The last row asks for no time: touching it is the whole table.
+    floor = 1.0 if at_once and float(temperature_c.max()) >= at_once[0] - NEAR else 0.0
+    return max(float(table_steps(rows, time_s, temperature_c).sum()), floor)
+
+
+def table_steps(rows: Sequence[tuple[float, float]], time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
+    """Share of a table's time kept within each interval, [n - 1]; between `rows` (°C, s) the time by its logarithm."""
     temperatures = np.array([t for t, _ in rows])
     logs = np.log10([s for _, s in rows])
 
     def share_rate(T: FloatArray) -> FloatArray:
         needed = 10 ** np.interp(T, temperatures, logs)
-        return np.where(temperatures[0] - 1e-9 <= T, 1.0 / needed, 0.0)
+        return np.where(temperatures[0] - NEAR <= T, 1.0 / needed, 0.0)
 
-    # The last row asks for no time: touching it is the whole table.
-    floor = 1.0 if at_once and float(temperature_c.max()) >= at_once[0] - 1e-9 else 0.0
-    # Split intervals finely: the rate changes tenfold in 5 K.
-    steps = np.maximum(1, np.ceil(np.abs(np.diff(temperature_c)) / 0.25)).astype(int)
-    warm = np.flatnonzero(np.maximum(temperature_c[:-1], temperature_c[1:]) >= temperatures[0] - 1e-9)
-    parts = np.minimum(steps[warm], MOST_PARTS)
-    whole = np.repeat(warm, parts)  # the interval of each part
+    # Split intervals finely: the rate changes tenfold in 5 K. The part below the first row is cut off exactly.
+    low = np.minimum(temperature_c[:-1], temperature_c[1:])
+    high = np.maximum(temperature_c[:-1], temperature_c[1:])
+    warm = np.flatnonzero(high >= temperatures[0] - NEAR)
+    begin = np.maximum(low[warm], temperatures[0])
+    rise = np.maximum(high[warm] - begin, 0.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        counted = np.where(low[warm] >= temperatures[0] - NEAR, 1.0, rise / (high[warm] - low[warm]))
+    parts = np.minimum(np.maximum(1, np.ceil(rise / 0.25)).astype(int), MOST_PARTS)
+    whole = np.repeat(np.arange(len(warm)), parts)
     part = np.arange(len(whole)) - np.repeat(np.cumsum(parts) - parts, parts)
     share = 1.0 / np.repeat(parts, parts)
-    rise = temperature_c[whole + 1] - temperature_c[whole]
-    rates = [share_rate(temperature_c[whole] + rise * (part + end) * share) for end in (0.0, 1.0)]
-    total = float(np.sum(0.5 * (rates[0] + rates[1]) * share * (time_s[whole + 1] - time_s[whole])))
-    return max(total, floor)
+    rates = [share_rate(begin[whole] + rise[whole] * (part + end) * share) for end in (0.0, 1.0)]
+    mean = np.bincount(whole, weights=0.5 * (rates[0] + rates[1]) * share, minlength=len(warm))
+    log10_steps = np.zeros(max(len(time_s) - 1, 0))
+    log10_steps[warm] = mean * counted * np.diff(time_s)[warm]
+    return log10_steps
 
 
-def against(rule: Rule, time_s: FloatArray, coldest_c: FloatArray, surface_c: FloatArray | None) -> Verdict:
-    """One rule against the temperature of the coldest point (and of the coldest face, where the rule asks for it)."""
-    if rule.kind == "table":
-        share = table_share(rule, time_s, coldest_c)
-        log10 = rule.log10 or 0.0
-        first_c, first_s = rule.points_c[0]
-        return Verdict(
-            rule, share >= 1.0 - 1e-6, log10 * (share - 1.0), "log10",
-            {"log10": log10, "from_c": round(first_c, 1), "from_min": first_s / 60.0},
-            {"log10": round(log10 * share, 2), "highest_c": round(float(coldest_c.max()), 1)},
-        )  # fmt: skip
-    series = surface_c if rule.kind == "surface" else coldest_c
-    if series is None:
-        needed_c, seconds = rule.points_c[0]
-        needed = {"c": round(needed_c, 1), "seconds": seconds}
-        return Verdict(rule, False, float("-inf"), "c", needed, {})
-    best = None
-    for needed_c, seconds in rule.points_c:
-        held = held_temperature(time_s, series, seconds)
-        margin = held - needed_c
-        if best is None or margin > best[0]:
-            best = (margin, needed_c, seconds, held)
-    assert best is not None  # noqa: S101  (a rule has points)
-    margin, needed_c, seconds, held = best
-    if margin == float("-inf"):  # shorter than any hold asked for
-        margin, held = float(series.min()) - needed_c, float(series.min())
-        margin = min(margin, -0.05)
+def _against_table(rule: Rule, curve: Curve) -> Verdict:
+    share, log10 = table_share(rule, curve), rule.log10 or 0.0
+    first_c, first_s = rule.points_c[0]
+    met = share >= WHOLE
+    margin = max(log10 * (share - 1.0), 0.0) if met else log10 * (share - 1.0)
     return Verdict(
-        rule, margin >= -1e-6, margin, "c",
-        {"c": round(needed_c, 1), "seconds": seconds}, {"c": round(held, 1), "seconds": seconds},
+        rule, State.of(met), margin, "log10",
+        {"log10": log10, "from_c": round(first_c, 1), "from_min": first_s / 60.0},
+        {"log10": round(log10 * share, 3), "highest_c": round(float(curve[1].max()), 2)},
     )  # fmt: skip
+
+
+def _against_hold(rule: Rule, curve: Curve) -> Verdict:
+    by_row: list[tuple[bool, float, float, float, float, float]] = []
+    for needed_c, seconds in rule.points_c:
+        spent = longest_above_s(curve, needed_c)
+        met = spent >= seconds - NEAR
+        held = held_c(curve, seconds)
+        held = float(curve[1].min()) if held == float("-inf") else held
+        margin = max(held - needed_c, 0.0) if met else min(held - needed_c, -LEAST_MISS_K)
+        by_row.append((met, margin, needed_c, seconds, held, spent))
+    met, margin, needed_c, seconds, held, spent = max(by_row)
+    return Verdict(
+        rule, State.of(met), margin, "c", {"c": round(needed_c, 1), "seconds": seconds},
+        {
+            "c": round(held, 2), "seconds": seconds, "held_s": round(max(spent, 0.0), 1),
+            "highest_c": round(float(curve[1].max()), 2),
+        },
+    )  # fmt: skip
+
+
+def against(rule: Rule, coldest: TemperatureRecord, surface_c: FloatArray | None = None) -> Verdict:
+    """One rule against the coldest point, or against the colder face where the rule asks for it.
+
+    `surface_c`: that face at the record's times; None where nobody knows it, and then a rule for faces is not met.
+    """
+    if rule.kind == "table":
+        return _against_table(rule, coldest.colder)
+    if rule.kind != "surface":
+        return _against_hold(rule, coldest.colder)
+    needed_c, seconds = rule.points_c[0]
+    needed = {"c": round(needed_c, 1), "seconds": seconds}
+    if surface_c is None:
+        return Verdict(rule, State.NOT_MET, float("-inf"), "c", needed, {})
+    return replace(_against_hold(rule, (coldest.time_s, surface_c)), needed=needed)
+
+
+def _come_up(condition: ComeUp, coldest: TemperatureRecord) -> Verdict | None:
+    """The condition's own verdict where the coldest point was too long on its way up; None where it was not.
+
+    Of a gap the way begins as early and ends as late as its ends allow.
+    """
+    low, high = condition.least_c(condition.start), condition.least_c(condition.to)
+    arrives = stretches_above(coldest.colder, high)
+    until = arrives[0][0] if arrives else float(coldest.time_s[-1])
+    spent, _ = outside_s(cut_off(coldest.warmer, until), low, above=True)
+    margin = 60.0 * condition.hours - spent / 60.0
+    if margin >= -1e-6:
+        return None
+    rule = Rule(
+        id="come-up", section=condition.section, text=condition.text, kind="come-up", points=(), unit=condition.unit
+    )
+    needed = {"from_c": round(low, 1), "to_c": round(high, 1), "minutes": 60.0 * condition.hours}
+    return Verdict(rule, State.NOT_MET, margin, "min", needed, {"minutes": round(spent / 60.0, 1)})
+
+
+def _no_rule(standard: Standard) -> Verdict:
+    text = "no rule here: ask the authority"
+    rule = Rule(id="none", section="", text=f"{standard.name} has {text}", kind="none", points=())
+    return Verdict(rule, State.NO_VERDICT, 0.0, "c", {}, {}, reason=text)
+
+
+def _first_met(standard: Standard, food: JudgedFood, tried: list[Verdict], coldest: TemperatureRecord) -> Verdict:
+    """The first rule that is met with its conditions, else the one that is asked for first."""
+    refused: list[Verdict] = []
+    for verdict in tried:
+        if verdict.state is not State.MET or not isinstance(verdict.rule, Rule):
+            continue
+        why = oven_refusal(verdict.rule, food.ovens, food.mass_g)
+        if not why:
+            return verdict
+        refused.append(replace(verdict, state=State.NOT_MET, margin=-verdict.margin, reason=why))
+    return refused[0] if refused else tried[0]
 
 
 def judge(
     standard: Standard,
-    category: str,
-    susceptible: bool,
-    time_s: FloatArray,
-    coldest_c: FloatArray,
+    food: JudgedFood,
+    coldest: TemperatureRecord,
     surface_c: FloatArray | None = None,
     measured: bool = False,
-    species: str = "",
-    fat_pct: float = 100.0,
-    house: House | None = None,
 ) -> Verdict:
-    """The verdict of a standard: the first of the category's rules that is met, else the one it asks for first.
+    """The verdict of a standard on a cook: the first of the category's rules that is met, else the one asked for first.
 
     `measured`: the temperatures are readings, not a plan; then no further reading is asked for, except of a surface.
-    `species`, `fat_pct`: some tables go by bird and fat. `house`: the kitchen's own limits; a rule that is met yields
-    to one of them that is not.
     """
-    rules = [
-        rule
-        for rule in standard.rules_for(category, susceptible, species, fat_pct)
-        if rule.kind != "surface" or surface_c is not None
-    ]
-    tried = [against(rule, time_s, coldest_c, surface_c) for rule in rules]
-    chosen = next((verdict for verdict in tried if verdict.met), tried[0])
-    if chosen.met and house is not None and category in house.core_c:
-        own = against(house_rule(category, house.core_c[category]), time_s, coldest_c, None)
+    rules = [rule for rule in food.rules(standard) if rule.kind != "surface" or surface_c is not None]
+    always = standard.cautions["always"]
+    if not rules:
+        return replace(_no_rule(standard), cautions=(always,), needs_probe=True)
+    chosen = _first_met(standard, food, [against(rule, coldest, surface_c) for rule in rules], coldest)
+    if chosen.met and food.house is not None and food.category in food.house.core_c:
+        own = against(house_rule(food.category, food.house.core_c[food.category]), coldest)
         chosen = chosen if own.met else own
-    cautions = [standard.cautions[key] for key in (category,) if key in standard.cautions]
-    if chosen.rule.caution:
-        cautions.insert(0, chosen.rule.caution)
-    advisory = not chosen.met and not susceptible and standard.advisory is not None
-    if advisory and standard.advisory is not None:
+    slow = _come_up(standard.come_up, coldest) if standard.come_up is not None and chosen.met else None
+    chosen = slow or chosen
+    missed = not chosen.met
+    allowed = missed and slow is None and standard.allows_advisory(food.category, food.susceptible)
+    cautions = [chosen.rule.caution] if chosen.rule.caution else []
+    if chosen.met and food.ovens is None and isinstance(chosen.rule, Rule) and chosen.rule.ovens:
+        cautions.append("This table stands only in an oven it allows: the readings do not say which one it was.")
+    if food.category in standard.cautions:
+        cautions.append(standard.cautions[food.category])
+    if allowed and standard.advisory is not None:
         cautions.insert(0, f"{standard.advisory.text} ({standard.advisory.section}).")
-    if not chosen.met and susceptible:
+    if missed and food.susceptible:
         cautions.insert(0, "Not for highly susceptible guests: cook to the rule.")
-    cautions.append(standard.cautions["always"])
-    return Verdict(
-        chosen.rule, chosen.met, chosen.margin, chosen.margin_unit, chosen.needed, chosen.reached,
-        tuple(cautions), needs_probe=not measured or chosen.rule.kind == "surface", advisory_allowed=advisory,
+    return replace(
+        chosen, cautions=(*cautions, always), needs_probe=not measured or chosen.rule.kind == "surface",
+        advisory_allowed=allowed, state=State.ADVISORY if allowed and food.advisory else chosen.state,
     )  # fmt: skip

@@ -34,9 +34,9 @@ class ThermometerVerdict:
     margin_k: float
 
     @property
-    def words(self) -> str:
-        """ "Rule met, 0.3° to spare" or "Not met: 0.4 over"."""
-        return f"Rule met, {self.margin_k:.1f}° to spare" if self.met else f"Not met: {-self.margin_k:.1f} over"
+    def limit_k(self) -> float:
+        """The largest error the rule allows, K."""
+        return abs(self.off_k) + self.margin_k
 
 
 def judge_thermometer(offs_k: list[float], limit_k: float = PROBE_LIMIT_K) -> ThermometerVerdict:

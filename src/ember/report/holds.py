@@ -59,7 +59,7 @@ def _hold(
 def _clock_min(rules: Standard, setting_c: float) -> float | None:
     """Minutes that time alone allows where the hold is set under the rule's heat; None where heat is the control."""
     hot = rules.phases.get("hold-hot")
-    if hot is None or hot.limit is None or setting_c >= hot.c(hot.limit):
+    if hot is None or hot.limit is None or setting_c >= hot.least_c(hot.limit):
         return None
     clock = rules.phases.get("time-control")
     allowed = hot.allowed_h if hot.allowed_h else (clock.hours if clock and clock.hours else 0.0)

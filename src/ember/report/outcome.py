@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,14 +10,19 @@ import numpy as np
 from ..files.plan import Plan
 from ..files.result import CoreOut, DonenessOut, FaceBrowning, LethalityOut, SafetyOut
 from ..food.catalogue import Cut
+from ..food.geometry import mass_of
 from ..heat.grid import FloatArray
-from ..heat.problem import composition_of
+from ..heat.problem import composition_of, density_of
 from ..heat.trajectory import Trajectory
+from ..judge.categories import category_of
 from ..judge.doneness import Word, scale_of, word_for
-from ..judge.standards import Standard, category_of
-from ..judge.verdict import Verdict, judge
+from ..judge.inactivation import Inactivation, inactivations
+from ..judge.record import TemperatureRecord
+from ..judge.standards import Standard
+from ..judge.verdict import JudgedFood, Verdict, judge
 from ..kinetics.browning import browning_index, browning_word
-from ..kinetics.lethality import FLOOR_C, log_reduction, organisms
+from ..kinetics.lethality import FLOOR_C
+from .ovens import ovens_of
 
 GREY_FROM_C = 65.0  # red meat has lost most of its red here; common practice
 MOST_LOGS = 99.0
@@ -26,7 +32,8 @@ MOST_LOGS = 99.0
 class Outcome:
     """A trajectory and what was found in it; `time_s`, `coldest_c` are the history of its coldest point.
 
-    `coldest_rule_c`: below it no rule of the piece's category can be met however long; None where its faces may decide.
+    `category`: what the standard takes it for. `coldest_rule_c`: below it no rule of that category can be met however
+    long; None where its faces may decide.
     """
 
     trajectory: Trajectory
@@ -38,6 +45,7 @@ class Outcome:
     verdict: Verdict
     word: Word
     coldest_rule_c: float | None
+    category: str
 
 
 @dataclass(frozen=True)
@@ -46,24 +54,32 @@ class Question:
 
     plan: Plan
     rules: Standard
-    row: Cut
+    food: JudgedFood
     time_s: FloatArray
     coldest_c: FloatArray
     face_c: FloatArray
 
-    @property
-    def category(self) -> str:
-        """The piece's category of rules."""
-        return category_of(self.row, self.plan.history, self.plan.piece.origin)
-
     def verdict(self, samples: int | None = None) -> Verdict:
         """The verdict, on the first so many samples only where that is said."""
         part = slice(samples)
-        return judge(
-            self.rules, self.category, self.plan.guests == "susceptible", self.time_s[part], self.coldest_c[part],
-            self.face_c[part], species=self.row.species, fat_pct=100.0 * composition_of(self.plan).fat,
-            house=self.plan.house,
-        )  # fmt: skip
+        record = TemperatureRecord(self.time_s[part], self.coldest_c[part])
+        return judge(self.rules, self.food, record, self.face_c[part])
+
+
+def food_of(
+    plan: Plan, row: Cut, trajectory: Trajectory | None = None, history: Sequence[str] | None = None
+) -> JudgedFood:
+    """What a standard is asked about a plan's piece; `history` in place of the plan's own.
+
+    Without a trajectory nobody knows yet how long its ovens are used.
+    """
+    piece, runs = plan.piece, trajectory.stages if trajectory else ()
+    return JudgedFood(
+        category=category_of(row, plan.history if history is None else history, piece.origin, piece.treated),
+        species=row.species, fat_pct=100.0 * composition_of(plan).fat, mass_g=mass_of(piece, row, density_of(plan)),
+        susceptible=plan.guests == "susceptible", advisory=plan.advisory, house=plan.house,
+        ovens=ovens_of(plan, [(run.end_s - run.start_s) / 60.0 for run in runs]) if runs else None,
+    )  # fmt: skip
 
 
 def question_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -> Question:
@@ -72,29 +88,40 @@ def question_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -
     # A pan heats the faces one after the other: the face that got least hot decides.
     nodes = (0, -1) if trajectory.grid.two_faces else (-1,)
     face = trajectory.node_c(t, min(nodes, key=lambda node: float(trajectory.temperature_c[:, node].max())))
-    return Question(plan, rules, row, t, trajectory.node_c(t, _least_killed(trajectory)), face)
+    food = food_of(plan, row, trajectory)
+    coldest = _least_killed(trajectory, inactivations(rules, food)["salmonella"])
+    return Question(plan, rules, food, t, trajectory.node_c(t, coldest), face)
 
 
 def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -> Outcome:
     """Judge a trajectory of a plan."""
     question = question_of(plan, row, rules, trajectory)
-    t, coldest, category = question.time_s, question.coldest_c, question.category
-    kills = {o.id: float(log_reduction(o, t, coldest)) for o in organisms().values()}
-    lethality = [
-        LethalityOut(organism=o.id, log10=round(min(kills[o.id], MOST_LOGS), 3), reference=o.source)
-        for o in organisms().values()
-    ]
+    t, coldest, food = question.time_s, question.coldest_c, question.food
     verdict = question.verdict()
     peak_c, peak_s = trajectory.peak()
-    asked = rules.rules_for(category, plan.guests == "susceptible", row.species, 100.0 * composition_of(plan).fat)
+    asked = food.rules(rules)
     by_faces = any(rule.kind == "surface" for rule in asked)
-    coldest_rule_c = None if by_faces else min(rule.points_c[0][0] for rule in asked)
+    coldest_rule_c = None if by_faces or not asked else min(rule.points_c[0][0] for rule in asked)
     own = plan.piece.own_cut
     words = scale_of(row.doneness, own.doneness if own else ())
-    return Outcome(trajectory, peak_c, peak_s, t, coldest, lethality, verdict, word_for(words, peak_c), coldest_rule_c)
+    return Outcome(
+        trajectory, peak_c, peak_s, t, coldest, _lethality(rules, food, verdict, t, coldest), verdict,
+        word_for(words, peak_c), coldest_rule_c, food.category,
+    )  # fmt: skip
 
 
-def _least_killed(trajectory: Trajectory) -> int:
+def _lethality(
+    rules: Standard, food: JudgedFood, verdict: Verdict, t: FloatArray, coldest_c: FloatArray
+) -> list[LethalityOut]:
+    """By organism; of the one whose table gave the verdict the verdict's own number."""
+    found = []
+    for key, one in inactivations(rules, food).items():
+        log10 = verdict.reached["log10"] if key == verdict.organism else float(one.steps(t, coldest_c).sum())
+        found.append(LethalityOut(organism=key, log10=round(min(log10, MOST_LOGS), 3), reference=one.source))
+    return found
+
+
+def _least_killed(trajectory: Trajectory, killing: Inactivation) -> int:
     """The node where fewest Salmonella died; depths are smooth: every fourth node first, then those about the least."""
     t, T, begins = trajectory.t_s, trajectory.temperature_c, trajectory.grid.eaten_from
     hot = np.flatnonzero(T.max(axis=1) >= FLOOR_C)
@@ -104,7 +131,7 @@ def _least_killed(trajectory: Trajectory) -> int:
     part = slice(max(int(hot[0]) - 1, 0), int(hot[-1]) + 2)
 
     def least(nodes: FloatArray) -> int:
-        doses = log_reduction(organisms()["salmonella"], t[part], T[part][:, nodes])
+        doses = killing.steps(t[part], T[part][:, nodes]).sum(axis=0)
         if doses.max() <= 0:
             return int(nodes[np.argmin(T[:, nodes].max(axis=0))])
         return int(nodes[np.argmin(doses)])
@@ -117,9 +144,10 @@ def safety_out(rules: Standard, verdict: Verdict) -> SafetyOut:
     """A verdict in the result's form."""
     return SafetyOut(
         standard=rules.id, rule=verdict.rule.id, section=verdict.rule.section, edition=rules.edition,
-        text=verdict.rule.text, kind=verdict.rule.kind, met=verdict.met,
+        text=verdict.rule.text, kind=verdict.rule.kind, state=verdict.state.value, met=verdict.met,
         margin=round(max(min(verdict.margin, 999.0), -999.0), 3), margin_unit=verdict.margin_unit,
-        needed=verdict.needed, reached=verdict.reached, words=verdict.words, needs_probe=verdict.needs_probe,
+        needed=verdict.needed, reached=verdict.reached, organism=verdict.organism, reason=verdict.reason,
+        words=verdict.words, needs_probe=verdict.needs_probe,
         advisory_allowed=verdict.advisory_allowed, cautions=list(verdict.cautions),
     )  # fmt: skip
 

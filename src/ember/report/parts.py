@@ -7,14 +7,14 @@ import numpy as np
 from ..files.plan import Plan
 from ..files.result import PartOut
 from ..food.catalogue import Cut
-from ..heat.problem import composition_of
 from ..heat.simulate import simulate
 from ..heat.trajectory import Trajectory
-from ..judge.standards import Standard, category_of
+from ..judge.record import TemperatureRecord
+from ..judge.standards import Standard
 from ..judge.verdict import judge
 from ..solve.pull import timed
 from .curves import CURVE_POINTS, curve_times, rounded
-from .outcome import safety_out
+from .outcome import food_of, safety_out
 
 
 def parts_of(plan: Plan, row: Cut, rules: Standard, trunk: Trajectory) -> list[PartOut]:
@@ -40,10 +40,7 @@ def _part(plan: Plan, row: Cut, rules: Standard, name: str, trajectory: Trajecto
     t = trajectory.fine_s
     core = trajectory.node_c(t, node)
     face = trajectory.node_c(t, -1)
-    verdict = judge(
-        rules, category_of(row, history, plan.piece.origin), plan.guests == "susceptible", t, core, face,
-        species=row.species, fat_pct=100.0 * composition_of(plan).fat, house=plan.house,
-    )  # fmt: skip
+    verdict = judge(rules, food_of(plan, row, trajectory, history), TemperatureRecord(t, core), face)
     pull_s = trajectory.end_s if plan.pull_stage is None else trajectory.stages[plan.pull_stage].end_s
     peak = int(np.argmax(core))
     return PartOut(

@@ -1,57 +1,127 @@
-"""What a plan does beside cooking, held against the standard: cooling, reheating, holding."""
+"""What a plan does beside cooking, held against the standard: cooling, reheating, holding, and standing about."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ..files.plan import Plan
 from ..files.result import SafetyOut
-from ..files.stages import Chill, Hold, IceBath, Reheat
-from ..heat.trajectory import Trajectory
-from ..judge.phases import judge_phase
+from ..files.stages import HEATING, Chill, Hold, IceBath, Reheat, Stage
+from ..heat.grid import FloatArray
+from ..heat.media import hottest_c, medium_c
+from ..heat.trajectory import StageRun, Trajectory
+from ..judge.cooling import cools_from_c
+from ..judge.phases import PhaseFood, judge_phase
+from ..judge.record import TemperatureRecord
 from ..judge.standards import Standard
+from ..judge.states import State
+from ..judge.verdict import Verdict
+from ..judge.words import marked
+from ..quantities import show_duration
 from .outcome import safety_out
 
 HOT_FROM_C = 40.0  # a hold set above it is a hot one
 COOKED_FROM_C = 50.0  # what was never so hot is chilled raw
-SAMPLES = 400
+
+Span = tuple[float, float]
 
 
-def phases_of(plan: Plan, rules: Standard, trajectory: Trajectory) -> list[SafetyOut]:
+@dataclass(frozen=True)
+class _Stretch:
+    """Stages in a row without heat: what of it is a cooling, and what is left to stand; `cooked`: after the heat."""
+
+    cooked: bool
+    cooling: Span | None
+    standing: Span | None
+
+
+def phases_of(plan: Plan, rules: Standard, trajectory: Trajectory, category: str) -> list[SafetyOut]:
     """One entry a phase of the plan that the standard has a rule for; each asks for a reading."""
-    grid = trajectory.grid
-    found = []
-    for phase, begins, ends in _stretches(plan, trajectory):
-        if phase not in rules.phases or ends <= begins:
-            continue
-        t = np.linspace(begins, ends, SAMPLES)
-        T = trajectory.profile(t)[:, grid.eaten_from :]
-        cold = phase in ("cool", "hold-cold")
-        verdict = judge_phase(rules, phase, t, T.max(axis=1) if cold else T.min(axis=1), "open", plan.house)
-        found.append(safety_out(rules, replace(verdict, needs_probe=True)))
-    return found
+    food = PhaseFood(category=category, house=plan.house)
+    verdicts: list[Verdict] = []
 
+    def judged(phase: str, span: Span) -> None:
+        if phase in rules.phases and span[1] > span[0]:
+            verdicts.append(judge_phase(rules, phase, _record(trajectory, span, warmest=phase in COLD_PHASES), food))
 
-def _stretches(plan: Plan, trajectory: Trajectory) -> Iterator[tuple[str, float, float]]:
-    """(phase, from, to), s: cooling from the end of the last heat to the end of the last cold stage in a row."""
-    runs = trajectory.stages
-    cooked = False
-    cooling: tuple[float, float] | None = None
-    for i, (stage, run) in enumerate(zip(plan.stages, runs, strict=True)):
-        cold = isinstance(stage, Chill | IceBath)
-        if cold and cooked:
-            cooling = (cooling[0] if cooling else run.start_s, run.end_s)
-        elif cooling:
-            yield "cool", *cooling
-            cooling = None
+    for stretch in _stretches(plan, rules, trajectory):
+        if stretch.cooling:
+            judged("cool", stretch.cooling)
+        if stretch.standing and (stood := _stood_too_long(rules, trajectory, stretch.standing, stretch.cooked)):
+            verdicts.append(stood)
+    for stage, run in zip(plan.stages, trajectory.stages, strict=True):
         if isinstance(stage, Reheat):
-            yield "reheat", run.start_s, run.end_s
+            judged("reheat", (run.start_s, run.end_s))
         if isinstance(stage, Hold):
-            setting = stage.air_c if stage.air_c is not None else stage.water_c or 0.0
-            yield ("hold-hot" if setting > HOT_FROM_C else "hold-cold"), run.start_s, run.end_s
-        cooked = cooked or float(trajectory.core_c[runs[i].last]) > COOKED_FROM_C
-    if cooling:
-        yield "cool", *cooling
+            judged("hold-hot" if medium_c(stage) > HOT_FROM_C else "hold-cold", (run.start_s, run.end_s))
+    return [safety_out(rules, replace(verdict, needs_probe=True)) for verdict in verdicts]
+
+
+COLD_PHASES = frozenset({"cool", "hold-cold"})
+
+
+def _times(trajectory: Trajectory, span: Span) -> FloatArray:
+    t = trajectory.fine_s
+    return np.unique(np.concatenate([[span[0]], t[(t > span[0]) & (t < span[1])], [span[1]]]))
+
+
+def _record(trajectory: Trajectory, span: Span, warmest: bool) -> TemperatureRecord:
+    t = _times(trajectory, span)
+    T = trajectory.profile(t)[:, trajectory.grid.eaten_from :]
+    return TemperatureRecord(t, T.max(axis=1) if warmest else T.min(axis=1))
+
+
+def _heats(stage: Stage, run: StageRun, upper_c: float, trajectory: Trajectory) -> bool:
+    """Whether a stage cooks or holds hot: hotter than where a cooling begins, or hotter than the food it takes in."""
+    hottest = hottest_c(stage)
+    if stage.kind not in HEATING:
+        return isinstance(stage, Hold) and hottest >= upper_c
+    return hottest >= upper_c or hottest > float(trajectory.temperature_c[run.first].max())
+
+
+def _stretches(plan: Plan, rules: Standard, trajectory: Trajectory) -> Iterator[_Stretch]:
+    """Stages without heat in a row; a cooling runs from the end of the heat to the end of the last cold stage."""
+    cooked, upper_c = False, cools_from_c(rules)
+    begin = cold_end = None
+    for stage, run in zip(plan.stages, trajectory.stages, strict=True):
+        if _heats(stage, run, upper_c, trajectory):
+            if begin is not None:
+                yield _stretch(cooked, begin, cold_end, run.start_s)
+            begin = cold_end = None
+            cooked = cooked or float(trajectory.core_c[run.last]) > COOKED_FROM_C
+            continue
+        begin = run.start_s if begin is None else begin
+        if isinstance(stage, Chill | IceBath):
+            cold_end = run.end_s
+        cooked = cooked or float(trajectory.core_c[run.first : run.last + 1].max()) > COOKED_FROM_C
+    if begin is not None:
+        yield _stretch(cooked, begin, cold_end, trajectory.end_s)
+
+
+def _stretch(cooked: bool, begin_s: float, cold_end_s: float | None, end_s: float) -> _Stretch:
+    if cooked and cold_end_s is not None:
+        return _Stretch(cooked, (begin_s, cold_end_s), (cold_end_s, end_s) if end_s > cold_end_s else None)
+    return _Stretch(cooked, None, (begin_s, end_s))
+
+
+def _stood_too_long(rules: Standard, trajectory: Trajectory, span: Span, cooked: bool) -> Verdict | None:
+    """The verdict on food left neither hot nor cold for longer than time alone allows; None where it was not."""
+    clock, hot, cold = (rules.phases.get(name) for name in ("time-control", "hold-hot", "hold-cold"))
+    if clock is None or hot is None or cold is None or clock.hours is None:
+        return None
+    hours = clock.hours if cooked else max(clock.hours, cold.allowed_h)
+    t = _times(trajectory, span)
+    T = trajectory.profile(t)[:, trajectory.grid.eaten_from :]
+    cold_c, hot_c = cold.most_c(cold.limit or 0.0), hot.least_c(hot.limit or 0.0)
+    out = (T.max(axis=1) > cold_c) & (T.min(axis=1) < hot_c)
+    minutes = float((np.diff(t) * (out[1:] & out[:-1])).sum()) / 60.0
+    if minutes <= 60.0 * hours:
+        return None
+    spent, most = show_duration(60.0 * minutes), show_duration(3600.0 * hours)
+    return Verdict(
+        clock, State.NOT_MET, 60.0 * hours - minutes, "min", {"minutes": 60.0 * hours}, {"minutes": round(minutes, 1)},
+        reason=f"{spent} between {marked(cold_c)} and {marked(hot_c)} without heat or cold (at most {most})",
+    )  # fmt: skip

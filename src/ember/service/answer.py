@@ -6,6 +6,7 @@ import time
 
 from ..files.service import ServiceAnswer, ServiceRequest
 from .conflict import explain
+from .hearing import say
 from .model import Model, make_model
 from .problem import make_problem
 from .reading import changes_of, hands_peak, in_order, settings_of, task_out, waits_of
@@ -23,8 +24,10 @@ def plan_service(request: ServiceRequest) -> ServiceAnswer:
     began = time.perf_counter()
     problem = make_problem(request)
     model = make_model(problem)
+    say("Looking for a plan")
     found = run(model, request.seconds)
     if found.status == "unknown":
+        say("Looking for any plan at all")
         found = run(make_model(problem, goals=False), FIRST_S, first_only=True)
         found.status = "feasible" if found.starts else found.status
     if not found.starts:

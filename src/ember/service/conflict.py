@@ -7,6 +7,7 @@ from collections.abc import Callable, Collection
 from typing import Any
 
 from ..files.service import Conflict, TaskOut
+from .hearing import say
 from .model import HANDS, Relaxed, make_model
 from .problem import Problem
 from .reading import in_order, task_out, waits_of
@@ -30,6 +31,7 @@ def _least(all_: list[Any], still_clashes: Callable[[list[Any]], bool]) -> list[
 
 def explain(problem: Problem) -> Conflict:
     """The clash of a service that has no plan, and what would fit."""
+    say("There is none: looking for what clashes")
     until = time.perf_counter() + FIND_S
     request = problem.request
     equipment = [row.id for row in request.equipment if row.id in problem.on]

@@ -9,25 +9,19 @@ import math
 from collections.abc import Iterable
 from typing import Any
 
-from ..chill.keep import keep_of
+from ..chill.keep import Stored, keep_of
 from ..files.plan import Plan
 from ..files.result import Result
 from ..files.stages import BY_SIDES, Chill, Hold, Oven, Rest, Stage, Torch
+from ..food.catalogue import cut
 from ..heat.media import medium_c
 from ..judge.standards import standard
+from ..kit.stands import A_PLACE_EACH, HAS_SETTING, stands_on
 from ..methods.prep import prep_kinds
 from ..report.hands import ALWAYS_BY_MIN, SET_UP_MIN
+from ..report.outcome import food_of
 from .model import HANDS
 
-# The kind of equipment a stage stands on; none for a worktop, ice in a sink, a torch.
-STANDS_ON = {
-    "bath": "bath", "oven": "oven", "pan": "hob", "plancha": "plancha", "grill": "grill", "fry": "fryer",
-    "steam": "hob", "simmer": "hob", "poach": "hob", "boil": "hob", "rest": "shelf", "hold": "cupboard",
-    "chill": "fridge", "brine": "fridge",
-}  # fmt: skip
-REHEATED_IN = {"bath": "bath", "oven": "oven", "sauce": "hob", "steam": "hob", "pan": "hob"}
-HAS_SETTING = ("oven", "bath", "cupboard", "plancha", "fryer")
-A_PLACE_EACH = ("bath",)  # pieces take a place each; of other equipment all of them take one
 NAMES = {
     "temper": "Temper", "bath": "Bath", "pan": "Sear", "plancha": "Plancha", "grill": "Grill", "oven": "Oven",
     "fry": "Fry", "steam": "Steam", "simmer": "Simmer", "poach": "Poach", "boil": "Boil", "rest": "Rest",
@@ -101,13 +95,9 @@ def _add_prep(found: list[dict[str, Any]], plan: Plan, before: int) -> None:
 
 
 def _stage_task(plan: Plan, i: int, stage: Stage, minutes: float) -> dict[str, Any]:
-    kind = STANDS_ON.get(stage.kind)
-    if stage.kind == "reheat":
-        kind = REHEATED_IN[getattr(stage, "where", "bath")]
-    if isinstance(stage, Chill) and stage.blast:
-        kind = "chiller"
+    kind = stands_on(stage)
     uses: list[dict[str, Any]] = []
-    if kind is not None:
+    if kind:
         amount = plan.piece.count if kind in A_PLACE_EACH else 1
         use: dict[str, Any] = {"equipment": kind, "amount": amount}
         celsius = medium_c(stage)
@@ -130,7 +120,7 @@ def _stood_by_min(stage: Stage, minutes: float) -> float:
 
 def _limit_waits(found: list[dict[str, Any]], plan: Plan, result: Result) -> None:
     """How long the food of each stage may wait for what comes after it."""
-    days = keep_of(standard(plan.standard), "cook-chill", 3.0).days
+    days = keep_of(standard(plan.standard), Stored("cook-chill", 3.0, food_of(plan, cut(plan.piece.cut)).category)).days
     for row in found:
         if not row["id"].startswith("s") or "during" in row:
             continue

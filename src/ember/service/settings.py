@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from ..errors import EmberError
 from ..evaluate import evaluate
 from ..files.plan import Plan
+from ..files.result import Result
 from ..files.stages import Until, lasting
 from ..heat.media import medium_c
 
@@ -34,26 +35,33 @@ def at_setting(plan: Plan, stage: int, setting_c: float) -> AtSetting | None:
 
     A stage that is told by minutes keeps its minutes: its food was to be held so long.
     """
-    key = KEYS.get(plan.stages[stage].kind)
-    if key is None:
+    if plan.stages[stage].kind not in KEYS:
         return None
     before = evaluate(plan)
-    there = plan.stages[stage].model_copy(update={key: setting_c})
-    if plan.pull_stage == stage and plan.stages[stage].until is not None:
-        there = there.model_copy(update={"until": Until(peak_c=round(before.core.peak_c, 2)), "minutes": None})
-    elif plan.pull_stage != stage:
-        there = lasting(there, before.stages[stage].end_s - before.stages[stage].start_s)
-    stages = [there if i == stage else each for i, each in enumerate(plan.stages)]
     try:
-        result = evaluate(plan.model_copy(update={"stages": stages}))
+        result = evaluate(plan_at_setting(plan, before, stage, setting_c))
     except EmberError:
         return None
     run = result.stages[stage]
     return AtSetting(
         setting_c, float(math.ceil((run.end_s - run.start_s) / 60.0 - 1e-6)), result.doneness.word,
-        round(result.core.peak_c, 1), result.safety[0].met,
-        result.doneness.word == before.doneness.word and result.safety[0].met >= before.safety[0].met,
+        round(result.core.peak_c, 1), bool(result.safety[0].met),
+        result.doneness.word == before.doneness.word and bool(result.safety[0].met) >= bool(before.safety[0].met),
     )  # fmt: skip
+
+
+def plan_at_setting(plan: Plan, before: Result, stage: int, setting_c: float) -> Plan:
+    """The plan with one stage in a bath or oven at another setting, ended so that its core peaks where it did.
+
+    `before`: what the plan leads to. A stage that is told by minutes keeps its minutes.
+    """
+    key = KEYS[plan.stages[stage].kind]
+    there = plan.stages[stage].model_copy(update={key: setting_c})
+    if plan.pull_stage == stage and plan.stages[stage].until is not None:
+        there = there.model_copy(update={"until": Until(peak_c=round(before.core.peak_c, 2)), "minutes": None})
+    elif plan.pull_stage != stage:
+        there = lasting(there, before.stages[stage].end_s - before.stages[stage].start_s)
+    return plan.model_copy(update={"stages": [there if i == stage else each for i, each in enumerate(plan.stages)]})
 
 
 def shared_settings(plans: Sequence[tuple[Plan, int]]) -> list[tuple[float, list[AtSetting]]]:

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+import os
+import threading
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 
 from ortools.sat.python import cp_model
 
+from .hearing import Stopped, hearing
 from .model import Model
 
-WORKERS = 8  # strategies side by side; two processors do well with them
+LEAST_WORKERS = 8  # strategies side by side: two processors do well with them; of more processors each gets one
+ASK_S = 0.25
 
 
 @dataclass
@@ -37,15 +43,50 @@ class _Watch(cp_model.CpSolverSolutionCallback):
             self.first_s = time.perf_counter() - self.began
 
 
-def run(model: Model, seconds: float, *, first_only: bool = False, workers: int = WORKERS) -> Found:
-    """Let the solver work on a model for so long."""
+@contextmanager
+def _stoppable(solver: cp_model.CpSolver) -> Iterator[threading.Event]:
+    """The solver stops soon after who waits for it says so; the event then is set."""
+    stopped, over, who = threading.Event(), threading.Event(), hearing()
+    if who is None:
+        yield stopped
+        return
+
+    def ask() -> None:
+        while not over.wait(ASK_S):
+            if who.is_stopped():
+                stopped.set()
+                solver.stop_search()
+                return
+
+    thread = threading.Thread(target=ask, daemon=True)
+    thread.start()
+    try:
+        yield stopped
+    finally:
+        over.set()
+        thread.join()
+
+
+def workers_here() -> int:
+    """How many strategies go side by side on this machine."""
+    return max(LEAST_WORKERS, len(os.sched_getaffinity(0)))
+
+
+def run(model: Model, seconds: float, *, first_only: bool = False, workers: int | None = None) -> Found:
+    """Let the solver work on a model for so long, or until who waits for it stops it.
+
+    Raises Stopped where it was stopped without a plan.
+    """
     solver = cp_model.CpSolver()
     solver.parameters.max_time_in_seconds = seconds
-    solver.parameters.num_workers = workers
+    solver.parameters.num_workers = workers or workers_here()
     solver.parameters.random_seed = 1
     solver.parameters.stop_after_first_solution = first_only
     watch = _Watch()
-    status = solver.solve(model.cp, watch)
+    with _stoppable(solver) as stopped:
+        status = solver.solve(model.cp, watch)
+    if stopped.is_set() and status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+        raise Stopped
     word = {cp_model.OPTIMAL: "optimal", cp_model.FEASIBLE: "feasible", cp_model.INFEASIBLE: "infeasible"}.get(
         status, "unknown"
     )

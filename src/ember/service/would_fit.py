@@ -6,13 +6,16 @@ import time
 from collections.abc import Iterator, Mapping
 
 from ..files.service import ServiceRequest, TaskIn, UseIn, WouldFit
+from .hearing import say
 from .model import HANDS, Relaxed, make_model
 from .problem import Problem, Step, make_problem
 from .solve import Found, run
 
 TRY_S = 1.5
 LATEST_MIN = 240.0  # later than this is no small change
-MOST_FITS = 6
+LARGE_MIN = 1440.0
+MORE_PLACES = (2, 4, 8, 16)
+MOST_FITS, MOST_LARGE = 6, 3
 Candidate = tuple[ServiceRequest, WouldFit]
 
 
@@ -41,6 +44,7 @@ def would_fit(problem: Problem, steps: list[int], rows: list[str], plates: list[
     """Changes that fit, the cheapest first; as many as are found before `until` on the performance counter.
 
     Where none makes the whole service fit, there is more than one clash: then those that settle this one, each said so.
+    The plates staggered settle all of them. Where nothing small settles all: what large would.
     """
     found = _tried(problem, problem.request, [problem.steps[i] for i in steps], rows, plates, until)
     if not found and len(plates) < len(problem.request.dishes):
@@ -49,7 +53,13 @@ def would_fit(problem: Problem, steps: list[int], rows: list[str], plates: list[
         )
         some = _tried(make_problem(part), part, [problem.steps[i] for i in steps], rows, plates, until)
         found = [fit.model_copy(update={"settles_all": False}) for fit in some]
-    return sorted(found, key=lambda fit: fit.price_min)[:MOST_FITS]
+    if (late := _staggered(problem, LATEST_MIN)) is not None:
+        found.append(late)
+    small = sorted(found, key=lambda fit: fit.price_min)[:MOST_FITS]
+    if any(fit.settles_all for fit in small):
+        return small
+    large = large_changes(problem, rows, plates)
+    return small[: MOST_FITS - len(large)] + large
 
 
 def _tried(
@@ -59,12 +69,73 @@ def _tried(
     for changed, fit in _candidates(request, clashing, rows):
         if time.perf_counter() > until:
             break
+        say(f"Trying a way out: {fit.text}")
         if fits(make_problem(changed)):
             found.append(fit)
     for key in plates:
         if (late := _later(problem, key)) is not None:
             found.append(late)
     return found
+
+
+def _staggered(problem: Problem, most_min: float, large: bool = False) -> WouldFit | None:
+    """All plate-ups as little later as can be, each as it has to; None for one dish or where nothing helps."""
+    dishes = problem.request.dishes
+    if len(dishes) < 2:
+        return None
+    say("Trying a way out: stagger the plates")
+    plan = least_late(problem, Relaxed(), frozenset(dish.id for dish in dishes), most_min)
+    moved = {key: late for key, late in plan.late.items() if late > 0} if plan.starts else {}
+    if not moved or (len(moved) < 2 and not large):  # one dish alone is told as such
+        return None
+    plates = {
+        dish.id: problem.moment(problem.at_down(dish.plate_up) + moved[dish.id]) for dish in dishes if dish.id in moved
+    }
+    names = {dish.id: dish.title for dish in dishes}
+    in_order = sorted(plates.items(), key=lambda pair: pair[1])
+    words = ", ".join(f"{names[key]} at {at:%H:%M}" for key, at in in_order)
+    return WouldFit(
+        change={"plate_ups": {key: at.isoformat() for key, at in plates.items()}}, text=f"Stagger the plates: {words}",
+        price_min=problem.minutes(sum(moved.values())), large=large,
+    )  # fmt: skip
+
+
+def large_changes(problem: Problem, rows: list[str], plates: list[str]) -> list[WouldFit]:
+    """What would make it fit where nothing small does: hours later, more of the equipment, a dish less."""
+    changes = []
+    if (late := _staggered(problem, LARGE_MIN, large=True)) is not None:
+        changes.append(late)
+    for key in rows:
+        if (more := _many_more(problem.request, key)) is not None:
+            changes.append(more)
+    for key in plates:
+        title = next(dish.title for dish in problem.request.dishes if dish.id == key)
+        say(f"Trying it without {title}")
+        if len(problem.request.dishes) > 1 and fits(problem, Relaxed(dishes=frozenset([key]))):
+            changes.append(WouldFit(change={"without": key}, text=f"Without {title}", price_min=LARGE_MIN, large=True))
+    if not changes:
+        titles = " and ".join(dish.title for dish in problem.request.dishes if dish.id in plates) or "This"
+        text = f"{titles}: neither more room, nor more hands, nor {spell(LARGE_MIN)} more would do. Change the plan"
+        changes.append(WouldFit(change={}, text=text, price_min=LARGE_MIN, large=True))
+    return changes[:MOST_LARGE]
+
+
+def _many_more(request: ServiceRequest, key: str) -> WouldFit | None:
+    """So many places more of one thing that it fits, doubled until it does."""
+    equipment = next(equipment for equipment in request.equipment if equipment.id == key)
+    for more in MORE_PLACES:
+        rows = [
+            each.model_copy(update={"capacity": each.capacity + more}) if each.id == key else each
+            for each in request.equipment
+        ]
+        say(f"Trying {more} more on {equipment.title}")
+        if fits(make_problem(request.model_copy(update={"equipment": rows}))):
+            what = (
+                f"{more} more pairs of hands" if equipment.kind == HANDS else f"{more} more places on {equipment.title}"
+            )
+            change = {"equipment": key, "capacity": equipment.capacity + more}
+            return WouldFit(change=change, text=what, price_min=LATEST_MIN, large=True)
+    return None
 
 
 def _later(problem: Problem, key: str) -> WouldFit | None:

@@ -24,8 +24,7 @@ from ..heat.problem import density_of
 from ..heat.root import bracketed_root
 from ..heat.simulate import simulate
 from ..heat.trajectory import Trajectory
-from ..kinetics.lethality import log_reduction, organisms
-from .log_ends import with_log_ends
+from .log_ends import killing_in, with_log_ends
 
 # What a stage's medium is called, and how far it may be turned.
 MEDIUM_KEYS = {
@@ -133,12 +132,12 @@ def met_by(plan: Plan, index: int, asked: Find) -> float:
         return run.peak()[0] - wish.peak_c
     if wish.core_c is not None:
         return float(run.core_c[run.stages[index].last]) - wish.core_c
-    return _killed(run, wish.organism or "salmonella") - float(wish.log10 or 0.0)
+    return _killed(plan, run, wish.organism or "salmonella") - float(wish.log10 or 0.0)
 
 
-def _killed(run: Trajectory, organism: str) -> float:
+def _killed(plan: Plan, run: Trajectory, organism: str) -> float:
     t = run.fine_s
-    return float(np.min(log_reduction(organisms()[organism], t, run.profile(t))))
+    return float(killing_in(plan, organism).steps(t, run.profile(t)).sum(axis=0).min())
 
 
 def search_value(miss: Callable[[float], float], low: float, high: float, asked: Find, at: str) -> float:

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..files.plan import Plan
 from ..files.track import Belief, Event, ProbeOut, ProbeReading, Spread, TrackRequest, TrackResult
-from ..heat.follow import Course
+from ..heat.ensemble_runner import ThermalHistory
 from ..heat.grid import FloatArray
 from ..heat.media import medium_c
 from ..heat.problem import make_problem
@@ -18,10 +18,10 @@ from ..heat.simulate import simulate
 from ..solve.log_ends import with_log_ends
 from .beliefs import beliefs_of
 from .fit import Fit, Fitting, binned
-from .lived import FINEST_M, REFINE, TOLERANCE_K, course_of, set_to_c
 from .probe import Watched, watch
 from .spread import Draws, draws_of
-from .stays import OFF_HEAT, Stay
+from .stage_intervals import OFF_HEAT, StageInterval
+from .thermal_history import FINEST_M, REFINE, TOLERANCE_K, set_to_c, thermal_history
 from .unknowns import Unknowns, unknowns_of
 
 DECILES = (10, 50, 90)
@@ -50,7 +50,7 @@ def planned(plan: Plan) -> Planned:
 class Estimate:
     """A forecast with all that it came from."""
 
-    course: Course
+    course: ThermalHistory
     unknowns: Unknowns
     fit: Fit
     draws: Draws
@@ -65,8 +65,8 @@ class Fitted:
     """What a cook's readings say of it: the posterior, and what it was made with."""
 
     plan: Plan
-    course: Course
-    stays: list[Stay]
+    course: ThermalHistory
+    stays: list[StageInterval]
     fitting: Fitting
     fit: Fit
     probe: Watched
@@ -88,7 +88,7 @@ def fitted(
     plan = with_log_ends(plan)
     tolerance_k, refine, finest_m = (TEACHING_K, 1.0, None) if to_teach else (TOLERANCE_K, REFINE, FINEST_M)
     problem = make_problem(plan, tolerance_k, refine, finest_m=finest_m)
-    course, stays = course_of(problem, known.seconds, events, now_s, as_told)
+    course, stays = thermal_history(problem, known.seconds, events, now_s, as_told)
     moments = sorted({e.s for e in events if e.s <= now_s} | {stay.from_s for stay in stays})
     replaced = [e.s for e in events if e.kind == "probe-moved" and e.s <= now_s]
     probe = None
@@ -129,7 +129,7 @@ def estimate(
     return Estimate(found.course, unknowns, fit, draws, found.probe, beliefs, want, len(found.probe.believed))
 
 
-def _left_s(plan: Plan, known: Planned, stays: Sequence[Stay], now_s: float) -> float:
+def _left_s(plan: Plan, known: Planned, stays: Sequence[StageInterval], now_s: float) -> float:
     """How long it is to the pull by the plan, s."""
     here = next((stay for stay in reversed(stays) if stay.stage != OFF_HEAT), None)
     if plan.pull_stage is None or here is None or here.stage > plan.pull_stage:
@@ -137,7 +137,7 @@ def _left_s(plan: Plan, known: Planned, stays: Sequence[Stay], now_s: float) -> 
     return max(sum(known.seconds[here.stage : plan.pull_stage + 1]) - (now_s - here.from_s), 0.0)
 
 
-def _around_c(plan: Plan, stays: Sequence[Stay]) -> float | None:
+def _around_c(plan: Plan, stays: Sequence[StageInterval]) -> float | None:
     """What the piece is in now."""
     here = stays[-1].stage if stays else OFF_HEAT
     return medium_c(plan.stages[here]) if here != OFF_HEAT and not stays[-1].ended else None

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..heat.follow import Course
+from ..heat.ensemble_runner import ThermalHistory
 from ..heat.grid import FloatArray, IntArray
 from .unknowns import TRANSFER, Unknowns
 
@@ -102,7 +102,7 @@ class Fitting:
     """One set of readings and the course they were read in."""
 
     def __init__(
-        self, course: Course, unknowns: Unknowns, data: Binned, lag_s: float, prior: Prior | None = None,
+        self, course: ThermalHistory, unknowns: Unknowns, data: Binned, lag_s: float, prior: Prior | None = None,
         to_teach: bool = False,
     ) -> None:  # fmt: skip
         self.unknowns, self.data = unknowns, data

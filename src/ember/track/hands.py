@@ -31,7 +31,7 @@ PAN_READY = (
 def hands_of(plan: Plan, result: Result, row: Cut) -> list[Step]:
     """All steps in order, numbered: as steps_of, with what hands do beside it.
 
-    Preparation before the first stage is not among them: it is done when a cook starts.
+    Preparation before the first stage is not among them: `with_preparation` puts it in front.
     """
     found: list[Step] = []
     last = len(plan.stages)
@@ -59,6 +59,18 @@ def hands_of(plan: Plan, result: Result, row: Cut) -> list[Step]:
         found += _bastes(stage, run, i)
     in_order = sorted(enumerate(found), key=lambda pair: (pair[1].at_s, pair[0]))
     return [replace(step, number=number) for number, (_, step) in enumerate(in_order)]
+
+
+def with_preparation(steps: list[Step], plan: Plan) -> list[Step]:
+    """The steps with the preparation before the first stage in front: due so that it is over when the heat begins."""
+    preps = [prep for prep in plan.prep if min(prep.before, len(plan.stages)) == 0]
+    before_s = 60.0 * sum(prep.minutes for prep in preps)
+    in_order: list[Step] = []
+    for prep in preps:
+        in_order.append(replace(_prep(prep, steps[0], BOARD), at_s=-before_s))
+        before_s -= 60.0 * prep.minutes
+    in_order += [replace(steps[0], from_place=BOARD) if preps else steps[0], *steps[1:]]
+    return [replace(step, number=number) for number, step in enumerate(in_order)]
 
 
 def into_a_pan(step: Step) -> bool:

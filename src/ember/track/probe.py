@@ -62,7 +62,7 @@ def watch(
     temperature of what the piece is in now.
     """
     if not readings:
-        return Watched("none", None, "No reading: worked out from the plan.", [])
+        return Watched("none", None, "No reading: estimated from the plan.", [])
     edges = [-np.inf, *sorted(replaced_s), np.inf]
     believed: list[tuple[float, float]] = []
     fault: _Fault | None = None
@@ -228,7 +228,7 @@ def _words(fault: _Fault, now_s: float, around_c: float | None) -> str:
     since = show_duration(max(now_s - fault.since_s, 0.0))
     match fault.state:
         case "unplugged":
-            return f"No reading for {since}: look at plug and wire. Until then worked out."
+            return f"No reading for {since}: check the plug and the lead. Until then the core is estimated."
         case "stuck":
             return f"Same value for {since}: pull the needle, look, push it back into the middle."
         case "off-food":

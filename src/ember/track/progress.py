@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..files.result import CurvesOut
+from .rounds import round_of
 from .steps import ASIDE, Step, next_step
 
 # A reading counts for the forecast when it moves along the planned curve at least this fast; slower than that (a
@@ -53,7 +54,15 @@ def progress(
     if following is None:
         plan_s = min(planned + max(now_s - begun, 0.0), float(t[-1]))
         return Progress(done, None, begun, plan_s, float(np.interp(plan_s, t, c)), False, False)
-    plan_s = min(planned + max(now_s - begun, 0.0), following.at_s)
+    reached_s = planned + max(now_s - begun, 0.0)
+    if _is_before_the_heat(steps, following):
+        return Progress(done, following, following.at_s, min(now_s, 0.0), float(c[0]), False, False)
+    if (again := round_of(steps, following.number)) is not None:  # it runs by itself, to its last time
+        plan_s, last_s = min(reached_s, again.times_s[-1]), again.times_s[-1]
+        due_s = next((s for s in again.times_s if s > reached_s and s >= following.at_s - 1e-6), last_s)
+        due = begun + due_s - planned
+        return Progress(done, following, due, plan_s, float(np.interp(plan_s, t, c)), False, False)
+    plan_s = min(reached_s, following.at_s)
     due = begun + (following.at_s - planned)
     measured = reached = False
     if last_reading is not None and last_reading[0] >= begun and following.reading_c is not None:
@@ -70,6 +79,11 @@ def progress(
         elif due < now_s:
             due = now_s  # the time is up but the reading is not there: stay with the reading
     return Progress(done, following, due, plan_s, float(np.interp(plan_s, t, c)), measured, reached)
+
+
+def _is_before_the_heat(steps: list[Step], following: Step) -> bool:
+    """Whether the next step is the start, or preparation before it: these keep their planned time."""
+    return following.number <= next((step.number for step in steps if step.kind == "start"), -1)
 
 
 def _place_on_curve(t: np.ndarray, c: np.ndarray, from_s: float, to_s: float, reading_c: float) -> float | None:

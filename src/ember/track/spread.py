@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..heat.follow import Course, Followed
+from ..heat.ensemble_runner import Followed, ThermalHistory
 from ..heat.grid import FloatArray
 from .fit import Fit, Fitting
 
@@ -40,7 +40,7 @@ class Fan:
 
 
 def draws_of(
-    course: Course, fitting: Fitting, fit: Fit, now_s: float, want_c: float | None, rising: bool, left_s: float
+    course: ThermalHistory, fitting: Fitting, fit: Fit, now_s: float, want_c: float | None, rising: bool, left_s: float
 ) -> Draws:  # fmt: skip
     """Follow the mode and two members an axis to the end; a draw goes out along every axis, its answers add up.
 

@@ -14,9 +14,9 @@ from typing import Any
 import numpy as np
 
 from ..files.plan import Plan
-from ..heat.follow import Course, Members
+from ..heat.ensemble_runner import Members, ThermalHistory
 from ..heat.grid import FloatArray
-from .lived import OTHER, PULLED
+from .thermal_history import OTHER, PULLED
 
 # Deviations of the prior. Pieces are measured by eye and ruler, fridges and worktops differ: common practice. What the
 # heat transfer may be is the width of the published ranges (docs/science.md): a factor of about three either way.
@@ -103,7 +103,7 @@ class Unknowns:
         return np.asarray(self.farthest_m * np.tanh(off / self.farthest_m))
 
 
-def unknowns_of(course: Course, probe_places: int, medium_seen: tuple[float, float] | None = None) -> Unknowns:
+def unknowns_of(course: ThermalHistory, probe_places: int, medium_seen: tuple[float, float] | None = None) -> Unknowns:
     """The unknowns of a course."""
     plan = course.problem.plan
     kinds = [plan.stages[i].kind for i in range(len(plan.stages))]

@@ -11,7 +11,7 @@ import numpy as np
 from ..files.stages import Stage
 from ..files.track import Event
 from .estimate import Estimate, Planned
-from .lived import course_of, set_to_c
+from .thermal_history import set_to_c, thermal_history
 
 LATE_S, LATE_SHARE = 120.0, 0.03  # late by less is in time
 # The most a stage may be turned up, K, and what it is never turned up past, °C (common practice).
@@ -67,7 +67,7 @@ def ways_out(
 
 def _with(found: Estimate, known: Planned, events: Sequence[Event], now_s: float) -> tuple[float, float]:
     """When the likeliest cook comes to what is wanted, s, and its peak, °C, with these events."""
-    course, _ = course_of(found.course.problem, known.seconds, events, now_s, True)
+    course, _ = thermal_history(found.course.problem, known.seconds, events, now_s, True)
     grid = course.problem.grid
     members = found.unknowns.members(found.fit.z[None])
     followed = course.follow(members, np.array([now_s]), np.array([grid.core]), found.want_c)

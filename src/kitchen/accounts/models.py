@@ -7,7 +7,7 @@ from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import AbstractUser
-from django.db import models
+from django.db import connection, models
 from django.utils import timezone
 
 from ember.quantities import Units
@@ -130,3 +130,46 @@ class KitchenOwned(models.Model):
 
     class Meta:
         abstract = True
+
+
+CLAIMED_FOR = dt.timedelta(days=30)  # longer than a page stays open or a tablet stays offline
+
+
+class Claim(KitchenOwned):
+    """A request that was carried out, so that it is not carried out again. `location`: where its answer led."""
+
+    key = models.CharField(max_length=64)
+    by = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    location = models.CharField(max_length=500, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kitchen", "key"], name="carried_out_once")]
+        indexes = [models.Index(fields=["at"])]
+
+    def __str__(self) -> str:
+        return f"{self.key[:8]} {self.at:%H:%M:%S}"
+
+    @classmethod
+    def take(cls, kitchen: Kitchen, person: Person, key: str) -> tuple[Claim, bool]:
+        """The claim of a key, and whether it is new. Waits for whoever claims the same key at the moment."""
+        with connection.cursor() as cursor:
+            cursor.execute(
+                f"INSERT INTO {cls._meta.db_table} (kitchen_id, key, by_id, at, location) "  # noqa: S608
+                "VALUES (%s, %s, %s, now(), '') ON CONFLICT (kitchen_id, key) DO NOTHING RETURNING id",
+                [kitchen.pk, key, person.pk],
+            )
+            is_new = cursor.fetchone() is not None
+        return cls.objects.of(kitchen).get(key=key), is_new
+
+    @classmethod
+    def forget_old(cls) -> int:
+        """Delete claims no form can still be open for; returns how many."""
+        deleted, _ = cls.objects.filter(at__lt=timezone.now() - CLAIMED_FOR).delete()
+        return deleted
+
+    def keep(self, location: str) -> None:
+        """Where its answer led."""
+        if location:
+            self.location = location[:500]
+            self.save(update_fields=["location"])

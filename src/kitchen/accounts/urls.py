@@ -5,18 +5,14 @@ from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
 from . import views
-from .forms import SignInForm
+from .signing_in import SignInView
 
 app_name = "accounts"
 
 urlpatterns = [
     path(
         "sign-in/",
-        login_not_required(
-            auth.LoginView.as_view(
-                template_name="accounts/sign_in.html", authentication_form=SignInForm, redirect_authenticated_user=True
-            )
-        ),
+        login_not_required(SignInView.as_view()),
         name="sign-in",
     ),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),

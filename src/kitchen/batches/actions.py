@@ -17,6 +17,7 @@ from kitchen.line.step_actions import start_steps
 
 from .course import BatchCourse, course_of
 from .models import Batch, BatchEvent
+from .of_cook import heat_ended_at, why_not_chilled
 
 Kind = BatchEvent.Kind
 
@@ -30,15 +31,23 @@ def out_of_the_heat(
     kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], portions: int, token: uuid.UUID,
     cook: Cook | None = None,
 ) -> Batch:  # fmt: skip
-    """A batch begins: its clock runs from now. The same token twice is the same batch."""
+    """A batch begins: its clock runs from now, or from when its cook left the heat. The same token twice is the same.
+
+    Raises BatchError for a cook that left the heat longer ago than a cooling may take, or not yet.
+    """
     there = Batch.objects.of(kitchen).filter(token=token).first()
     if there is not None:
         return there
+    out_at = kitchen.now()
+    if cook is not None:
+        if why := why_not_chilled(cook, out_at):
+            raise BatchError(why)
+        out_at = heat_ended_at(cook, out_at)
     document = {**document, "standard": kitchen.standard}
     answer = answer_chill(parse_chill(document))
     return Batch.objects.create(
         kitchen=kitchen, token=token, name=name, document=document, result=answer.model_dump(mode="json"),
-        portions=portions, out_at=kitchen.now(), out_by=person, cook=cook,
+        portions=portions, out_at=out_at, out_by=person, cook=cook,
     )  # fmt: skip
 
 
@@ -126,6 +135,12 @@ def put_back(batch: Batch, person: Person, event_id: int) -> BatchEvent:
     return _add(held, person, Kind.RETURNED, portions=used.portions, note=str(used.pk))
 
 
+def reheat_least_c(batch: Batch) -> float:
+    """What the rule for reheating asks for, °C; 0 where the standard has none."""
+    rule = standard(batch.document["standard"]).phases.get("reheat")
+    return 0.0 if rule is None or rule.to is None else rule.least_c(rule.to) - 1e-6
+
+
 @transaction.atomic
 def reheated(batch: Batch, person: Person, celsius: float, note: str) -> BatchEvent:
     """Its missed cooling is put right: heated through again by the rule for reheating, and its clock begins anew. Once.
@@ -140,9 +155,9 @@ def reheated(batch: Batch, person: Person, celsius: float, note: str) -> BatchEv
     last = course.stages[-1]
     if last.missed:
         raise BatchError("Its whole time is over: throw it away.")
-    rule = standard(held.document["standard"]).phases.get("reheat")
-    if rule is not None and rule.to is not None and celsius < rule.c(rule.to) - 0.05:
-        raise BatchError(f"The rule for reheating wants {rule.c(rule.to):.1f} °C: {celsius:.1f} °C is not there.")
+    least = reheat_least_c(held)
+    if celsius < least:
+        raise BatchError(f"The rule for reheating needs {least:.1f} °C: {celsius:.1f} °C is not there.")
     return _add(held, person, Kind.REHEATED, celsius=celsius, note=note)
 
 

@@ -8,10 +8,13 @@ from functools import cached_property
 
 import numpy as np
 
-from ember.judge.phases import cooling_steps
+from ember.judge.cooling import cooling_steps
+from ember.judge.record import TemperatureRecord
 from ember.judge.standards import standard
 
 from .models import Batch, BatchEvent
+
+MAX_GAP_S = 300.0  # readings further apart count at the worse of their two ends
 
 Kind = BatchEvent.Kind
 
@@ -22,7 +25,7 @@ class StageDue:
 
     from_c: float
     to_c: float
-    allowed_min: float
+    allowed_min: float | None
     due_at: dt.datetime | None
     reached_at: dt.datetime | None
     missed: bool
@@ -86,9 +89,10 @@ class BatchCourse:
         rule = standard(self.batch.document["standard"]).phases["cool"]
         t, T = (np.array(column) for column in zip(*self.readings, strict=True))
         found = []
-        for step in cooling_steps(rule, t, T):
+        for step in cooling_steps(rule, TemperatureRecord(t, T, MAX_GAP_S)):
             begins = self._moment(step.begins_s)
-            due = None if begins is None else begins + dt.timedelta(minutes=step.allowed_min)
+            timed = begins is not None and step.allowed_min is not None
+            due = begins + dt.timedelta(minutes=step.allowed_min) if timed else None
             reached = self._moment(step.ends_s)
             late = due is not None and (reached > due if reached is not None else self.now > due)
             found.append(StageDue(step.from_c, step.to_c, step.allowed_min, due, reached, late))

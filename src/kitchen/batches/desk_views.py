@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Mapping
 from typing import Any
 
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -16,7 +17,7 @@ from ember.chill.cold import words
 from ember.errors import EmberError
 from ember.files.chill import ChillAnswer, parse_chill
 from kitchen.desk.pages import address, fragment, is_fragment
-from kitchen.desk.shown import Row, Table
+from kitchen.desk.presenters import Row, Table
 from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
 from kitchen.line.access import token_of
 from kitchen.line.models import Cook
@@ -25,7 +26,7 @@ from kitchen.units.show import hours_and_minutes
 
 from . import actions
 from .forms import ChillForm
-from .of_cook import chill_of
+from .of_cook import chill_of, why_not_chilled
 
 
 def _typed(data: Mapping[str, str]) -> dict[str, Any]:
@@ -66,7 +67,7 @@ def _ways(answer: ChillAnswer, chosen: str) -> Table:
 def _context(request: HttpRequest, form: ChillForm, answer: ChillAnswer | None, problem: str) -> dict[str, Any]:
     context: dict[str, Any] = {"form": form, "answer": answer, "problem": problem, "token": uuid.uuid4()}
     if answer is not None:
-        stages = [(stage.from_c, stage.to_c, stage.allowed_min) for stage in answer.stages]
+        stages = [(stage.begins_min, stage.to_c, stage.allowed_min) for stage in answer.stages]
         gates = reckoned_gates(answer.t_s, answer.curve_c, stages)
         context |= {
             "chart": chill_chart(answer.t_s, answer.curve_c, answer.surface_c, gates),
@@ -94,14 +95,20 @@ def out(request: HttpRequest) -> HttpResponse:
     if answer is None or form.errors:
         context = _context(request, form, answer, problem)
         return render(request, "batches/desk.html", context, status=422)
-    batch = actions.out_of_the_heat(
-        request.kitchen, request.user, form.title, form.document(), form.cleaned_data["portions"],
-        token_of(request.POST.get("token")), _cook_of(request),
-    )  # fmt: skip
+    try:
+        batch = actions.out_of_the_heat(
+            request.kitchen, request.user, form.title, form.document(), form.cleaned_data["portions"],
+            token_of(request.POST.get("token")), _cook_of(request),
+        )  # fmt: skip
+    except actions.BatchError as error:
+        return render(request, "batches/desk.html", _context(request, form, answer, str(error)), status=422)
     return redirect("batches:batch", pk=batch.pk)
 
 
 def from_cook(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The desk with what a cook of a plan left the heat as."""
     cook = get_object_or_404(Cook.objects.of(request.kitchen).of_plans(), pk=pk)
+    if why := why_not_chilled(cook, request.kitchen.now()):
+        messages.error(request, why)
+        return redirect("logbook:record", pk=cook.pk) if cook.finished_at else redirect("line:board")
     return redirect(address(reverse("batches:desk"), chill_of(cook, request.user.units)))

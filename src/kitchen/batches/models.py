@@ -48,7 +48,7 @@ class BatchEvent(models.Model):
     """
 
     class Kind(models.TextChoices):
-        COLD = "cold", "Into the cold"
+        COLD = "cold", "Chilling started"
         PRESSED = "pressed", "Under a press"
         PORTIONED = "portioned", "Portioned"
         READ = "read", "Read"

@@ -1,16 +1,23 @@
-"""A finished cook as the chill desk's beginning: its piece, and the middle it left the heat with."""
+"""A cook as the chill desk's beginning: its piece as it came out, when it left the heat, and how hot it was."""
 
 from __future__ import annotations
 
+import datetime as dt
 from typing import Any
 
-from ember.files.plan import parse_plan
+from ember.files.stages import HEATING, Hold
 from ember.food.catalogue import cut
 from ember.food.geometry import body_size
+from ember.heat.media import hottest_c
 from ember.heat.problem import density_of
+from ember.judge.cooling import cools_from_c, whole_time_h
+from ember.judge.standards import standard
 from ember.quantities import Units
+from ember.track.stage_intervals import OFF_HEAT, stage_intervals
+from kitchen.line.cook_readings import readings_of
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.queries import readings_of
+from kitchen.line.queries import Following
+from kitchen.line.track_events import track_events
 
 from .forms import ChillForm
 
@@ -28,16 +35,58 @@ def _last_c(cook: Cook) -> float:
     return float(cook.result["core"]["end_c"])
 
 
+def heat_ended_at(cook: Cook, now: dt.datetime) -> dt.datetime:
+    """When a cook of a plan really left its last heat: by the times that were tapped, else as planned."""
+    following = Following(cook, now)
+    upper_c = cools_from_c(standard(cook.kitchen.standard))
+    planned_s = [stage["end_s"] - stage["start_s"] for stage in following.result["stages"]]
+    hot = [
+        interval.to_s
+        for interval in stage_intervals(following.plan, planned_s, track_events(following), following.now_s)
+        if interval.stage != OFF_HEAT and _is_hot(following.plan.stages[interval.stage], upper_c)
+    ]
+    return cook.started_at + dt.timedelta(seconds=max(hot, default=0.0))
+
+
+def _is_hot(stage: Any, upper_c: float) -> bool:
+    return stage.kind in HEATING or (isinstance(stage, Hold) and hottest_c(stage) >= upper_c)
+
+
+def why_not_chilled(cook: Cook, now: dt.datetime) -> str:
+    """Why what is left of a cook cannot become a batch; empty where it can."""
+    ended = heat_ended_at(cook, now)
+    hours = whole_time_h(standard(cook.kitchen.standard).phases["cool"])
+    zone = cook.kitchen.zone
+    if ended > now:
+        return f"{cook.name} is in the heat until {ended.astimezone(zone):%H:%M}. Chill it after that."
+    if now - ended > dt.timedelta(hours=hours):
+        out = f"{ended.astimezone(zone):%d %B, %H:%M}".lstrip("0")
+        return f"{cook.name} left the heat on {out}: the {hours:g} h its cooling may take are over. Discard it."
+    return ""
+
+
+def _mass_after_g(cook: Cook) -> float | None:
+    """What one piece weighed when it came out: by the last check that weighed them, else by its planned yield."""
+    weighed = [e.data["weighed_g"] for e in cook.events.all() if e.kind == "checked" and e.data.get("weighed_g")]
+    if weighed:
+        return float(weighed[-1]) / cook.pieces
+    went_in = cook.document["piece"].get("mass_g")
+    return None if went_in is None else went_in * float(cook.result.get("yield_pct", 100.0)) / 100.0
+
+
 def chill_of(cook: Cook, units: Units) -> dict[str, Any]:
     """What the desk's fields show for what is left of a cook of a plan."""
-    plan = parse_plan(cook.document)
+    now = cook.kitchen.now()
+    plan = Following(cook, now).plan
     piece, row = plan.piece, cut(plan.piece.cut)
+    waited_min = max((now - heat_ended_at(cook, now)).total_seconds() / 60.0, 0.0)
     size = body_size(piece, row, density_of(plan))
     document: dict[str, Any] = {
-        "piece": {"cut": piece.cut, "start_c": round(min(max(_last_c(cook), 20.0), 95.0), 1), "count": piece.count},
+        "piece": {"cut": piece.cut, "start_c": round(min(max(_last_c(cook), 20.0), 95.0), 1), "count": cook.pieces},
+        "wait_min": round(min(waited_min, 720.0)),
     }  # fmt: skip
-    if piece.mass_g is not None:
-        document["piece"]["mass_g"] = piece.mass_g * float(cook.result.get("yield_pct", 100.0)) / 100.0
+    if (mass := _mass_after_g(cook)) is not None:
+        document["piece"]["mass_g"] = mass
     found = ChillForm(None, units).data | ChillForm.data_of(document, units)
     shown_size = ChillForm(None, units).fields["size"].prepare_value(round(size.size_mm, 1))
     found |= {"shape": SHAPES[round(min(max(size.exponent, 0.0), 2.0))], "size": shown_size}

@@ -18,8 +18,8 @@ from kitchen.kit.models import Equipment
 from kitchen.units.show import in_units
 
 from . import actions
+from .commands import COMMANDS, Wrong, held_words
 from .course import BatchCourse, course_of, courses_of
-from .doings import DOINGS, Wrong
 from .forms import ReadingForm
 from .models import Batch
 
@@ -47,7 +47,7 @@ def _batch_of(request: HttpRequest, pk: uuid.UUID) -> Batch:
 def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) -> HttpResponse:
     course = course_of(batch, request.kitchen.now())
     result = batch.result
-    stages = [(stage["from_c"], stage["to_c"], stage["allowed_min"]) for stage in result["stages"]]
+    stages = [(stage.get("begins_min", 0.0), stage["to_c"], stage["allowed_min"]) for stage in result["stages"]]
     reckoned = reckoned_gates(result["t_s"], result["curve_c"], stages)
     gates = [
         (due if (due := course.seconds_out(stage.due_at)) is not None else gate[0], stage.to_c)
@@ -65,6 +65,7 @@ def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) ->
         "is_chef": request.membership.is_chef,
         "cold_places": ["Ice bath", *Equipment.objects.of(request.kitchen).current().filter(kind__in=COLD_KINDS)],
         "put_right": words()["put_right"]["late"],
+        "reheat_held": held_words(batch),
         "ways": [words()["ways"][step["way"]]["name"] for step in batch.document["cold"]],
         **more,
     }
@@ -80,7 +81,7 @@ def batch(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Something was done with it. Wrong input comes back beside its field, with what was typed."""
     row = _batch_of(request, pk)
-    do = DOINGS.get(request.POST.get("what", ""))
+    do = COMMANDS.get(request.POST.get("what", ""))
     try:
         answer = do(request, row) if do else None
     except Wrong as wrong:

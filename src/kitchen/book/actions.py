@@ -16,7 +16,7 @@ from .models import Entry
 
 Kind = Entry.Kind
 PHASES = {Kind.COLD: "hold-cold", Kind.DELIVERY: "hold-cold", Kind.HOT: "hold-hot", Kind.REHEAT: "reheat"}
-HOUSE = {Kind.COLD: "hold_cold_c", Kind.DELIVERY: "hold_cold_c", Kind.HOT: "hold_hot_c"}
+HOUSE = {Kind.COLD: "hold_cold_c", Kind.DELIVERY: "hold_cold_c", Kind.HOT: "hold_hot_c", Kind.REHEAT: "reheat_c"}
 HOT_KINDS = (Kind.HOT, Kind.REHEAT)  # the limit is a least, not a most
 
 
@@ -32,7 +32,7 @@ def rule_for(kitchen: Kitchen, kind: str) -> dict[str, Any] | None:
     asked = None if rule is None else rule.limit if rule.limit is not None else rule.to
     if rule is None or asked is None:
         return None
-    limit = rule.c(asked)
+    limit = rule.least_c(asked) if kind in HOT_KINDS else rule.most_c(asked)
     house = (kitchen.house or {}).get(HOUSE.get(Kind(kind), ""))
     own = house is not None and (house > limit if kind in HOT_KINDS else house < limit)
     limit = house if own else limit
@@ -49,7 +49,7 @@ def held_against(kitchen: Kitchen, kind: str, celsius: float) -> dict[str, Any] 
     if rule is None:
         return None
     margin = celsius - rule["limit_c"] if kind in HOT_KINDS else rule["limit_c"] - celsius
-    return {**rule, "margin_c": round(margin, 2), "met": margin >= -0.05}
+    return {**rule, "margin_c": round(margin, 2), "met": margin >= -1e-6}
 
 
 @transaction.atomic

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import json
 import zipfile
 from collections.abc import Iterator
@@ -24,10 +25,14 @@ OF_A_PERSON = ("practice",)  # what somebody practised is theirs, not the kitche
 
 
 class _Encoder(DjangoJSONEncoder):
-    """Spans of time as their two ends."""
+    """Spans of time as their two ends, files as base64."""
 
     def default(self, o: Any) -> Any:
-        return [o.lower, o.upper] if isinstance(o, Range) else super().default(o)
+        if isinstance(o, Range):
+            return [o.lower, o.upper]
+        if isinstance(o, bytes | memoryview):
+            return base64.b64encode(bytes(o)).decode("ascii")
+        return super().default(o)
 
 
 def our_models() -> list[type[models.Model]]:

@@ -13,6 +13,7 @@ from kitchen.accounts.models import Kitchen
 from kitchen.batches.models import Batch
 from kitchen.kit.models import KitCheck
 from kitchen.logbook.queries import found as cooks_found
+from kitchen.text import day_in
 
 from .models import Entry
 from .rows import Row, of_batches, of_checks, of_cooks, of_entries
@@ -31,9 +32,8 @@ class Found:
 
 def _in(rows: QuerySet[Any], kitchen: Kitchen, text: str, when: str, *fields: str) -> QuerySet[Any]:
     """Rows with a text in one of the fields, or of that day."""
-    try:
-        day = dt.date.fromisoformat(text)
-    except ValueError:
+    day = day_in(text)
+    if day is None:
         wanted = Q()
         for field in fields:
             wanted |= Q(**{f"{field}__icontains": text})

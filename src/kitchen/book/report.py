@@ -8,6 +8,7 @@ from dataclasses import asdict, dataclass
 from functools import cached_property
 from typing import Any
 
+from ember.judge.states import State
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
 from kitchen.batches.models import Batch
@@ -56,10 +57,10 @@ class Report:
     @cached_property
     def counts(self) -> Counts:
         """How many of what."""
-        found = Counter(row.kind for row in self.rows)
-        missed = Counter(row.kind for row in self.rows if row.met is False)
+        numbers = Counter(row.kind for row in self.rows)
+        missed = Counter(row.kind for row in self.rows if row.state is State.NOT_MET)
         bare = Counter(row.kind for row in self.rows if row.is_open)
-        kinds = {kind: (number, missed[kind], bare[kind]) for kind, number in found.items()}
+        kinds = {kind: (number, missed[kind], bare[kind]) for kind, number in numbers.items()}
         return Counts(kinds, sum(row.kind == "Cook" and not row.signed_by for row in self.rows))
 
     @cached_property
@@ -72,15 +73,15 @@ class Report:
     def days(self) -> list[tuple[dt.date, DayStrip, list[Row]]]:
         """The rows of each day that has some, with its strip."""
         zone = self.kitchen.zone
-        found: dict[dt.date, list[Row]] = {}
+        by_day: dict[dt.date, list[Row]] = {}
         for row in self.rows:
-            found.setdefault(row.at.astimezone(zone).date(), []).append(row)
+            by_day.setdefault(row.at.astimezone(zone).date(), []).append(row)
 
         def hour(row: Row) -> float:
             when = row.at.astimezone(zone)
             return when.hour + when.minute / 60.0
 
-        return [(day, day_strip([(hour(row), row.state) for row in rows]), rows) for day, rows in found.items()]
+        return [(day, day_strip([(hour(row), row.mark) for row in rows]), rows) for day, rows in by_day.items()]
 
     def as_json(self) -> dict[str, Any]:
         """For programs."""
@@ -92,7 +93,11 @@ class Report:
 
 
 def _plain(row: dict[str, Any]) -> dict[str, Any]:
-    return {key: value.isoformat() if isinstance(value, dt.datetime) else value for key, value in row.items()}
+    state = row["state"]
+    met = None if state is None else State(state).met
+    return {key: value.isoformat() if isinstance(value, dt.datetime) else value for key, value in row.items()} | {
+        "state": None if state is None else str(state), "met": met,
+    }  # fmt: skip
 
 
 def report_of(kitchen: Kitchen, first: dt.date, last: dt.date, units: Units = SI) -> Report:

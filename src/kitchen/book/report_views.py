@@ -12,10 +12,25 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 
 from kitchen.downloads import attachment
+from kitchen.text import day_in
 
 from .report import LONGEST_DAYS, Counts, Report, report_of
 
-COLUMNS = ("kind", "at", "name", "by", "words", "met", "rule", "standard", "put_right", "signed_by", "signed_at")
+COLUMNS = (
+    "kind",
+    "at",
+    "name",
+    "what",
+    "by",
+    "words",
+    "state",
+    "met",
+    "rule",
+    "standard",
+    "put_right",
+    "signed_by",
+    "signed_at",
+)
 WEEK = 7
 MOST_SEEN = 2000
 
@@ -23,10 +38,8 @@ MOST_SEEN = 2000
 def _day(text: str | None, usual: dt.date) -> tuple[dt.date, str]:
     if not text:
         return usual, ""
-    try:
-        return dt.date.fromisoformat(text), ""
-    except ValueError:
-        return usual, f"{text[:20]} is no day: write it as 2031-05-07."
+    day = day_in(text)
+    return (day, "") if day else (usual, f"{text[:20]} is not a day: write it as 2031-05-07.")
 
 
 def _period(request: HttpRequest) -> tuple[dt.date, dt.date, str]:

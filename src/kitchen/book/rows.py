@@ -8,17 +8,20 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ember.judge.standards import standards
+from ember.judge.states import State
 from ember.quantities import Units
 from kitchen.batches.course import BatchCourse, courses_of
-from kitchen.logbook.record import record_of
+from kitchen.logbook.record import record_of, record_state
 from kitchen.units.templatetags.units import verdict_words
 
 from .models import Entry
 
+MARKS = {State.MET: "met", State.NOT_MET: "not", State.ADVISORY: "advisory"}
+
 
 @dataclass(frozen=True)
 class Row:
-    """One record. `met`: None where no rule was held against it, or nothing was read."""
+    """One record. `state` of its rule; None where no rule is held against such a record."""
 
     kind: str
     key: str
@@ -26,17 +29,23 @@ class Row:
     name: str
     by: str
     words: str
-    met: bool | None = None
+    state: State | None = None
     rule: str = ""
     standard: str = ""
     put_right: list[str] = field(default_factory=list)
     signed_by: str = ""
     signed_at: dt.datetime | None = None
+    what: str = ""
 
     @property
-    def state(self) -> str:
-        """As drawings say it."""
-        return "none" if self.met is None else "met" if self.met else "not"
+    def mark(self) -> str:
+        """As drawings say it: met, not, advisory or none."""
+        return MARKS.get(self.state, "none")
+
+    @property
+    def met(self) -> bool | None:
+        """Whether its rule is met; None where nothing can be said."""
+        return None if self.state is None else self.state.met
 
     @property
     def rule_named(self) -> str:
@@ -45,8 +54,8 @@ class Row:
 
     @property
     def is_open(self) -> bool:
-        """Not met, and nobody wrote what was done."""
-        return self.met is False and not self.put_right
+        """Not met, and no corrective action is recorded."""
+        return self.state is State.NOT_MET and not self.put_right
 
 
 def _standard(key: str, edition: str, section: str) -> str:
@@ -59,25 +68,34 @@ def of_cooks(cooks: Any, units: Units) -> Iterator[Row]:
     for cook in cooks.prefetch_related("additions__by"):
         signed = getattr(cook, "sign_off", None)
         record = signed.record if signed else record_of(cook)
-        told = record["verdict"] or (record["planned_verdict"] if cook.goes_by_steps else None)
-        rule = (told or {}).get("rule") or told or {}
-        words = verdict_words(told, units) if told else "needs a reading"
-        if told and cook.goes_by_steps:
-            words = f"by plan: {words}"
-        if record.get("brine") and record["brine"].get("nitrite_ppm") is not None:
-            brine = record["brine"]
-            words = f"{brine['nitrite_ppm']:.0f} ppm of sodium nitrite, {brine['limit_ppm']:.0f} allowed"
-            told = {"met": brine["allowed"]}
+        verdict, state = _verdict_of(record), record_state(record)
+        rule = verdict.get("rule") or {}
+        words = verdict_words({**verdict, "state": state}, units)
         put_right = [row["note"] for row in record["corrections"]]
-        if record.get("advisory") and told and not told["met"]:
-            put_right.append("served with its advisory")
         put_right += [f"added: {row.note}" for row in cook.additions.all()]
         yield Row(
             "Cook", str(cook.pk), cook.finished_at, f"{cook.name}, {cook.pieces}", str(cook.started_by), words,
-            told["met"] if told else None, rule.get("text", ""),
+            state, rule.get("text", ""),
             _standard(rule.get("standard", ""), rule.get("edition", ""), rule.get("section", "")) if rule else "",
-            put_right, str(signed.by) if signed else "", signed.at if signed else None,
+            put_right, str(signed.by) if signed else "", signed.at if signed else None, _what(record),
         )  # fmt: skip
+
+
+def _verdict_of(record: dict[str, Any]) -> dict[str, Any]:
+    """A record's verdict; of one signed before eggs had one, what was planned, in the same form."""
+    if record["verdict"]:
+        return dict(record["verdict"])
+    planned = record.get("planned_verdict") or {}
+    rule = {key: planned.get(key, "") for key in ("standard", "section", "edition", "text")}
+    return {**planned, "rule": rule if planned else {}}
+
+
+def _what(record: dict[str, Any]) -> str:
+    """What was cooked: cut, mass, plan."""
+    mass = record.get("mass_g")
+    plan = (record.get("plan") or {}).get("name")
+    parts = [record.get("cut") or "", f"{mass:.0f} g" if mass else "", f"plan {plan}" if plan else ""]
+    return ", ".join(part for part in parts if part)
 
 
 def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
@@ -86,9 +104,10 @@ def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
         rule = course.batch.result["rule"]
         missed = any(stage.missed for stage in course.stages)
         words = "cooling was missed" if missed else "cooled in time" if course.is_cold else "cooling"
+        state = State.of(False if missed else True if course.is_cold else None)
         yield Row(
             "Batch", str(course.batch.pk), course.batch.out_at, f"{course.batch.name}, {course.portions}",
-            str(course.batch.out_by), words, False if missed else True if course.is_cold else None, rule["text"],
+            str(course.batch.out_by), words, state, rule["text"],
             _standard(rule["standard"], rule.get("edition", ""), rule["section"]), _put_right(course),
         )  # fmt: skip
 
@@ -112,7 +131,8 @@ def of_entries(entries: Any, units: Units) -> Iterator[Row]:
         put_right = [part for part in (sent if entry.accepted is False else "", entry.note) if part]
         yield Row(
             entry.get_kind_display(), str(entry.pk), entry.at, entry.what, str(entry.by),
-            ", ".join(part for part in (read, sent, note) if part), rule.get("met"), rule.get("text", ""),
+            ", ".join(part for part in (read, sent, note) if part), State.of(rule["met"]) if rule else None,
+            rule.get("text", ""),
             _standard(rule["standard"], rule.get("edition", ""), rule["section"]) if rule else "",
             put_right if rule and not rule["met"] else [],
         )  # fmt: skip

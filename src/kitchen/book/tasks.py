@@ -1,4 +1,4 @@
-"""What the worker does for the book: long reports."""
+"""What the worker does for the book: long reports, and what is deleted with age."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import uuid
 
 from procrastinate.contrib.django import app
 
-from kitchen.accounts.models import Kitchen
+from kitchen.accounts.models import Claim, Kitchen
 
 from . import paper as papers
 from .models import Paper
@@ -19,7 +19,8 @@ log = logging.getLogger(__name__)
 @app.periodic(cron="20 4 * * *", periodic_id="forget")
 @app.task(queue="slow", queueing_lock="forget", lock="slow")
 def forget(timestamp: int) -> None:
-    """Once a day: readings that are older than their kitchen keeps them."""
+    """Once a day: delete readings that are older than their kitchen stores them, and old claims."""
+    Claim.forget_old()
     for kitchen in Kitchen.objects.exclude(readings_kept_months=None):
         forget_old(kitchen)
 

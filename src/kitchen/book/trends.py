@@ -21,11 +21,14 @@ FEW = 5  # under so many a share says little
 COUNTED = """
 WITH r AS MATERIALIZED (
   SELECT c.finished_at, c.document #>> '{piece,cut}' AS cut, s.record -> 'off_plan' AS off,
-         (s.record #>> '{verdict,met}')::boolean AS met
+         coalesce(s.record ->> 'state', s.record #>> '{verdict,state}',
+                  CASE WHEN (s.record #>> '{verdict,met}')::boolean THEN 'met'
+                       WHEN (s.record #>> '{verdict,met}')::boolean IS NULL THEN 'no-verdict'
+                       WHEN (s.record ->> 'advisory')::boolean THEN 'advisory' ELSE 'not-met' END) AS state
   FROM line_cook c JOIN logbook_signoff s ON s.cook_id = c.id
   WHERE c.kitchen_id = %(kitchen)s AND c.kind = 'plan' AND c.finished_at >= %(begin)s
 ), o AS MATERIALIZED (
-  SELECT (date_trunc('week', finished_at AT TIME ZONE %(zone)s))::date AS week, cut, met,
+  SELECT (date_trunc('week', finished_at AT TIME ZONE %(zone)s))::date AS week, cut, state,
          (jsonb_path_query_first(off, '$[*] ? (@.what == "Pulled after").off') #>> '{}')::float AS late_s,
          (jsonb_path_query_first(off, '$[*] ? (@.what == "Peak core").off') #>> '{}')::float AS off_k,
          (jsonb_path_query_first(off, '$[*] ? (@.what == "Yield").done') #>> '{}')::float AS out_pct,
@@ -35,7 +38,9 @@ WITH r AS MATERIALIZED (
   SELECT grouping(week, cut) AS what, week, cut,
          count(*), count(late_s), count(*) FILTER (WHERE late_s > %(late)s), count(off_k),
          count(*) FILTER (WHERE off_k > %(off)s), count(*) FILTER (WHERE off_k < -%(off)s),
-         count(*) FILTER (WHERE NOT met), count(out_pct), avg(out_pct),
+         count(*) FILTER (WHERE state = 'met'), count(*) FILTER (WHERE state = 'not-met'),
+         count(*) FILTER (WHERE state = 'advisory'), count(*) FILTER (WHERE state = 'no-verdict'),
+         count(out_pct), avg(out_pct),
          avg(plan_pct) FILTER (WHERE out_pct IS NOT NULL)
   FROM o GROUP BY GROUPING SETS ((week), (cut), ())
 ), quartiles AS (
@@ -51,7 +56,9 @@ A_WEEK, A_CUT = 1, 2  # what grouping() says of a row
 
 @dataclass(frozen=True)
 class Counted:
-    """How some cooks went. `timed` and `read` are those whose pull, whose core is known."""
+    """How some cooks went. `timed` and `read` are those whose pull, whose core is known; `advised`: served on advisory,
+    `unjudged`: without a verdict.
+    """
 
     cooks: int
     timed: int
@@ -59,7 +66,10 @@ class Counted:
     read: int
     over: int
     short: int
+    met: int
     missed: int
+    advised: int
+    unjudged: int
     weighed: int
     yield_pct: float | None
     planned_pct: float | None
@@ -127,7 +137,7 @@ def trends_of(kitchen: Kitchen, begin: dt.date) -> Trends:
     """The trends of a kitchen from a day on. Cooks that nobody signed are not counted."""
     since = dt.datetime.combine(begin, dt.time(), kitchen.zone)
     asked = {"zone": kitchen.time_zone, "kitchen": kitchen.pk, "begin": since, "late": LATE_S, "off": OFF_K}
-    total = Counted(0, 0, 0, 0, 0, 0, 0, 0, None, None)
+    total = Counted(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, None, None)
     weeks: list[Week] = []
     cuts: list[CutRow] = []
     with connection.cursor() as cursor:

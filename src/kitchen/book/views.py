@@ -19,7 +19,7 @@ from kitchen.accounts.access import chef_required
 from kitchen.downloads import attachment
 from kitchen.line.access import token_of
 from kitchen.line.models import Cook
-from kitchen.text import tidy
+from kitchen.text import tidy, whole
 from kitchen.units.show import in_units
 
 from . import actions, retention
@@ -30,6 +30,8 @@ from .verify import links_of
 
 PER_PAGE = 40
 WRITTEN = (Entry.Kind.COLD, Entry.Kind.HOT, Entry.Kind.REHEAT, Entry.Kind.DELIVERY, Entry.Kind.NOTE)
+
+MOST_MONTHS = 1200  # a hundred years
 
 
 def _kind(text: str) -> str:
@@ -90,11 +92,14 @@ def add(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def keep(request: HttpRequest) -> HttpResponse:
     """How long raw readings are kept."""
     text = request.POST.get("months", "")
+    months = whole(text)
+    if text and (months is None or months > MOST_MONTHS):
+        messages.error(request, "Choose for how long.")
+        return redirect("accounts:more")
     try:
-        retention.keep_for(request.kitchen, request.user, int(text) if text else None)
-    except (ValueError, retention.RetentionError) as error:
-        wrong = isinstance(error, retention.RetentionError)
-        messages.error(request, str(error) if wrong else "Choose for how long.")
+        retention.keep_for(request.kitchen, request.user, months)
+    except retention.RetentionError as error:
+        messages.error(request, str(error))
     return redirect("accounts:more")
 
 

@@ -9,15 +9,16 @@ from django import forms
 
 from ember.cure.answer import words
 from ember.cure.rows import salt_data
+from ember.food.catalogue import cuts
 from ember.quantities import Units
 from kitchen.desk.forms import DeskForm, read
 from kitchen.units import fields
 
 FLESH = [("meat", "Meat"), ("poultry", "Poultry"), ("fish", "Fish"), ("shellfish", "Prawns, shellfish")]
 PRODUCTS = [
-    ("", "by the school"), ("immersion", "Immersed"), ("pumped", "Pumped"), ("dry", "Dry cured"),
+    ("", "by the cut"), ("immersion", "Immersed"), ("pumped", "Pumped"), ("dry", "Dry cured"),
     ("comminuted", "Mince, sausage"), ("bacon-immersion", "Bacon, immersed"), ("bacon-pumped", "Bacon, pumped"),
-    ("bacon-dry", "Bacon, dry"),
+    ("bacon-dry", "Bacon, dry"), ("fish-smoked", "Smoked fish"),
 ]  # fmt: skip
 SHAPES = [("slab", "Flat"), ("cylinder", "Roll"), ("sphere", "Ball")]
 OWN_STRENGTH = "own"
@@ -29,7 +30,8 @@ class BrineForm(DeskForm):
     FORMAT: ClassVar[str] = "open-ember/brine"
     PREFIX: ClassVar[str] = "brine"
     PATHS: ClassVar[dict[str, str]] = {
-        "school": "school", "flesh": "flesh", "meat": "meat_g", "water": "water_g", "salt_pct": "salt_pct",
+        "school": "school", "flesh": "flesh", "cut": "cut", "meat": "meat_g", "water": "water_g",
+        "salt_pct": "salt_pct",
         "sugar": "sugar_g", "cure": "cure.grams", "pickup": "pickup_pct", "hours": "hours", "temp": "temp_c",
         "product": "product", "want": "want_pct", "soak": "soak.hours", "soak_water": "soak.water_g",
         "treated": "treated",
@@ -39,8 +41,8 @@ class BrineForm(DeskForm):
         "shape": "slab", "size": 32.0, "hours": 36.0, "temp": 3.0, "strength": "",
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("school", "School", ""), ("flesh", "Of", ""), ("meat", "Mass", "g"), ("shape", "Shape", ""),
-        ("size", "Thick", "mm"),
+        ("school", "School", ""), ("flesh", "Of", ""), ("cut", "Cut", ""), ("meat", "Mass", "g"),
+        ("shape", "Shape", ""), ("size", "Thick", "mm"),
         ("water", "Water", "g"), ("salt_pct", "Salt", "%"), ("sugar", "Sugar", "g"), ("hours", "Hours", ""),
         ("temp", "At", "c"),
     )  # fmt: skip
@@ -56,6 +58,8 @@ class BrineForm(DeskForm):
         schools = [(key, row["name"]) for key, row in words()["schools"].items()]
         add["school"] = forms.ChoiceField(choices=schools)
         add["flesh"] = forms.ChoiceField(choices=FLESH)
+        named = sorted(((key, row.name) for key, row in cuts().items()), key=lambda row: row[1].lower())
+        add["cut"] = forms.ChoiceField(choices=[("", "not said"), *named], required=False)
         add["meat"] = fields.mass("Mass", units, 1, 1_000_000)
         add["shape"] = forms.ChoiceField(choices=SHAPES, required=False)
         add["size"] = fields.length("Thick", units, 1, 600, required=False)
@@ -87,6 +91,8 @@ class BrineForm(DeskForm):
         if found.get("salt_pct") is None and "salt_pct" not in self.errors:
             self.add_error("salt_pct", "How much salt, in per cent?")
         if found.get("cure") is not None:
+            if not found.get("cut") and not found.get("product") and "product" not in self.errors:
+                self.add_error("product", "Choose the product, or the cut above: the limit of nitrite goes by it.")
             if not found.get("strength"):
                 self.add_error("strength", "Read the bag: 0.4 to 0.6 % or 6.25 %. The difference poisons.")
             elif found["strength"] == OWN_STRENGTH and found.get("strength_pct") is None:

@@ -10,7 +10,7 @@ from django.conf import settings
 from django.db import models
 
 from ember.files.brine import same_recipe
-from kitchen.desk.kept import KeptRequest, kept_constraints
+from kitchen.desk.saved_requests import SavedRequest, saved_request_constraints
 
 
 def fingerprint_of(document: dict[str, Any]) -> str:
@@ -18,11 +18,11 @@ def fingerprint_of(document: dict[str, Any]) -> str:
     return hashlib.sha256(json.dumps(same_recipe(document), sort_keys=True).encode()).hexdigest()
 
 
-class BrinePlan(KeptRequest):
+class BrinePlan(SavedRequest):
     """An `open-ember/brine` request under a name."""
 
-    class Meta(KeptRequest.Meta):
-        constraints = kept_constraints("brine_plan", "open-ember/brine", "a_brine")
+    class Meta(SavedRequest.Meta):
+        constraints = saved_request_constraints("brine_plan", "open-ember/brine", "a_brine")
 
     @property
     def has_nitrite(self) -> bool:

@@ -17,9 +17,10 @@ from ember.cure.answer import answer_brine, words
 from ember.cure.mixing import PICKUP_PCT
 from ember.errors import EmberError
 from ember.files.brine import BrineAnswer, parse_brine
-from kitchen.desk import kept as kept_requests
+from kitchen.accounts.editions import edition_of, wants_both
+from kitchen.desk import saved_requests
 from kitchen.desk.pages import address, code_of, fragment, is_fragment
-from kitchen.desk.shown import Row, Table
+from kitchen.desk.presenters import Row, Table
 from kitchen.drawings.brine import brine_drawing, salt_plot
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.kit.models import Equipment
@@ -127,6 +128,7 @@ def _context(
         "problem": problem,
         "plan": plan,
         "same": same,
+        "edition": form.data.get("edition") or (edition_of(plan.document) if plan is not None else ""),
         "confirmation": plan.confirmation if plan is not None and same else None,
         "is_own": plan is not None and plan.updated_by_id == request.user.pk,
         "kept": BrinePlan.objects.of(request.kitchen).current()[:60],
@@ -186,13 +188,24 @@ def keep(request: HttpRequest) -> HttpResponse:
         form.add_error("name", "Give it a name first.")
     if found is None or form.errors:
         return render(request, "brines/desk.html", _context(request, form, found, document, problem), status=422)
-    plan = kept_requests.keep(BrinePlan, request.kitchen, request.user, form.title, document)
+    there = saved_requests.named(BrinePlan, request.kitchen, form.title)
+    if there is not None:
+        url = reverse("brines:kept", args=[there.pk])
+        if meanwhile := saved_requests.meanwhile_of(request, there, document, url):
+            context = {**_context(request, form, found, document, problem), "meanwhile": meanwhile}
+            return render(request, "brines/desk.html", context, status=409)
+    title = form.title
+    if there is not None and wants_both(request):
+        title = saved_requests.free_name(BrinePlan, request.kitchen, title)
+    plan = saved_requests.save_request(BrinePlan, request.kitchen, request.user, title, document)
     messages.success(request, f"Kept: {plan.name}.")
     return redirect("brines:kept", pk=plan.pk)
 
 
 def _address_of(plan: BrinePlan, request: HttpRequest) -> str:
-    data = BrineForm.data_of(plan.document, request.user.units) | {"name": plan.name, "kept": str(plan.pk)}
+    data = BrineForm.data_of(plan.document, request.user.units) | {
+        "name": plan.name, "kept": str(plan.pk), "edition": edition_of(plan.document),
+    }  # fmt: skip
     return address(reverse("brines:desk"), data)
 
 
@@ -231,7 +244,7 @@ def start(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
-    kept_requests.put_away(plan)
+    saved_requests.archive(plan)
     messages.success(request, f"Put away: {plan.name}.", extra_tags=reverse("brines:put-back", args=[plan.pk]))
     return redirect("brines:desk")
 
@@ -240,7 +253,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen), pk=pk)
-    if not kept_requests.put_back(plan):
+    if not saved_requests.restore(plan):
         messages.error(request, f"There is another “{plan.name}” by now.")
     return redirect("brines:desk")
 

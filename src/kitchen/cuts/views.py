@@ -12,8 +12,8 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from ember.food.catalogue import Cut, cuts
+from ember.judge.categories import CATEGORIES
 from ember.judge.doneness import scales
-from ember.judge.standards import CATEGORIES
 from kitchen.accounts.access import chef_required
 from kitchen.text import tidy
 

@@ -13,7 +13,7 @@ from ember.files.plan import parse_plan
 from kitchen.accounts.actions import add_person
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.brines.models import BrinePlan
-from kitchen.desk.kept import keep
+from kitchen.desk.saved_requests import save_request
 from kitchen.eggs.models import EggPlan
 from kitchen.kit.actions import add_device
 from kitchen.kit.models import Equipment, KitCheck, Probe
@@ -67,10 +67,12 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
         plans[name] = plan_actions.create(kitchen, people["runa"], parse_plan(document), TAGS.get(name, ()))
     for row in EGGS:
         request = {key: value for key, value in row.items() if key != "name"}
-        keep(EggPlan, kitchen, people["runa"], row["name"], {"format": "open-ember/egg", "version": 1, **request})
+        save_request(
+            EggPlan, kitchen, people["runa"], row["name"], {"format": "open-ember/egg", "version": 1, **request}
+        )
     for row in BRINES:
         request = {key: value for key, value in row.items() if key != "name"}
-        keep(BrinePlan, kitchen, people["runa"], row["name"], request)
+        save_request(BrinePlan, kitchen, people["runa"], row["name"], request)
     add_batches(kitchen, people)
     add_service(kitchen, people["runa"], plans)
     add_entries(kitchen, people)

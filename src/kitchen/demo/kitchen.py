@@ -125,6 +125,7 @@ PLANS: list[dict[str, Any]] = [
             {"kind": "oven", "air_c": 92, "until": {"peak_c": 59.5}},
             {"kind": "rest", "air_c": 23, "cover": "foil", "minutes": 35},
         ],
+        advisory=True,
     ),
     _plan(
         "Harbour cod, brown shrimp",

@@ -12,12 +12,13 @@ from ember.evaluate import evaluate
 from ember.files.plan import Plan, parse_plan
 from ember.files.result import Result
 from ember.heat.simulate import simulate
+from ember.kit.stands import held_in
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.kit.models import Equipment, Probe
 from kitchen.kit.simulated_probe import truth_of
 from kitchen.line.actions import LineError
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.places import KIND_OF, told
+from kitchen.line.places import equipment_snapshot
 from kitchen.line.starting import kept_result
 from kitchen.logbook.actions import sign
 
@@ -84,7 +85,7 @@ def _cook(
         kitchen=kitchen, plan=known.plan, name=known.plan.name, document=known.plan.document, started_at=started,
         started_by=person, result=known.kept,
     )  # fmt: skip
-    kit = {str(i): told(oven) for i, stage in enumerate(known.core.stages) if KIND_OF.get(stage.kind) == "oven"}
+    kit = {str(i): equipment_snapshot(oven) for i, stage in enumerate(known.core.stages) if held_in(stage) == "oven"}
     CookEvent.objects.create(cook=cook, kind="started", step=0, at=started, by=person, data={"kit": kit})
     pull = known.core.pull_stage or 0
     late_s = float(max(random.normal(LATE_S, 60.0), -40.0))

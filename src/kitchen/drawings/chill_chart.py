@@ -38,13 +38,16 @@ class ChillChart:
 
 
 def reckoned_gates(
-    t_s: Sequence[float], warmest_c: Sequence[float], stages: Sequence[tuple[float, float, float]]
+    t_s: Sequence[float], warmest_c: Sequence[float], stages: Sequence[tuple[float | None, float, float | None]]
 ) -> list[tuple[float, float]]:
-    """(s, °C) by when each stage is over, its clock running from where the warmest place falls below its start.
+    """(s, °C) by when each step is to be over; where it has no time of its own, when it is.
 
-    `stages`: (from °C, to °C, minutes allowed).
+    `stages`: (when its clock starts, min; to °C; minutes allowed).
     """
-    return [(_falls(t_s, warmest_c, start) + 60.0 * minutes, to_c) for start, to_c, minutes in stages]
+    return [
+        (_falls(t_s, warmest_c, to_c) if begins is None or minutes is None else 60.0 * (begins + minutes), to_c)
+        for begins, to_c, minutes in stages
+    ]
 
 
 def chill_chart(

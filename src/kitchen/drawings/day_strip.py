@@ -13,7 +13,7 @@ HOURS = (0, 6, 12, 18, 24)
 
 @dataclass(frozen=True)
 class DayMark:
-    """A record: its place, and "met", "not" or "none"."""
+    """A record: its place, and "met", "not", "advisory" or "none"."""
 
     x: float
     y: float

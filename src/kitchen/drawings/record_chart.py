@@ -33,6 +33,7 @@ class RecordChart:
     ahead: str = ""
     now_x: float | None = None
     rings: tuple[tuple[float, float], ...] = ()
+    estimated: str = ""
 
 
 def record_chart(
@@ -44,17 +45,19 @@ def record_chart(
     done_stages: list[tuple[str, float, float]],
     fan: tuple[FloatArray, FloatArray] | None = None,
     doubted_from_s: float | None = None,
+    estimated: list[tuple[float, float]] | None = None,
 ) -> RecordChart:
     """All times in s from the start, temperatures °C; stages as (kind, start, end).
 
-    `fan`: a forecast (times, °C [quantile, time]); `doubted_from_s`: from when on readings are not believed.
+    `fan`: a forecast (times, °C [quantile, time]); `doubted_from_s`: from when on readings are not believed;
+    `estimated`: the core by the times tapped, where nobody read it.
     """
     doubted = [m for m in measured if doubted_from_s is not None and m[0] >= doubted_from_s]
     measured = measured[: len(measured) - len(doubted)]
     ends = [s for s, _ in planned] + [s for s, _ in measured] + [e for _, _, e in done_stages] + [60.0]
     ends += [float(fan[0][-1])] if fan is not None else []
     last = max(ends)
-    temperatures = [c for _, c in planned] + [c for _, c in measured] + list(band_c or ())
+    temperatures = [c for _, c in (*planned, *measured, *(estimated or []))] + list(band_c or ())
     low = min(0.0, *temperatures)
     high = 10 * np.ceil((max(temperatures) + 3) / 10)
 
@@ -78,6 +81,9 @@ def record_chart(
         height=HEIGHT,
         plan=path(np.array([x(s) for s, _ in planned]), np.array([y(c) for _, c in planned])),
         measured=path(np.array([x(s) for s, _ in shown]), np.array([y(c) for _, c in shown])),
+        estimated=path(np.array([x(s) for s, _ in estimated]), np.array([y(c) for _, c in estimated]))
+        if estimated
+        else "",
         dots=tuple((x(s), y(c)) for s, c in measured) if len(measured) <= 12 else (),
         x_ticks=tuple((x(k * step), k * step) for k in range(int(last / step) + 1)),
         y_ticks=tuple((y(c), float(c)) for c in np.arange(20 * np.ceil(low / 20), high + 0.1, 20)),

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from kitchen.desk.kept import KeptRequest, kept_constraints
+from kitchen.desk.saved_requests import SavedRequest, saved_request_constraints
 
 
-class EggPlan(KeptRequest):
+class EggPlan(SavedRequest):
     """An `open-ember/egg` request under a name."""
 
-    class Meta(KeptRequest.Meta):
-        constraints = kept_constraints("egg_plan", "open-ember/egg", "an_egg")
+    class Meta(SavedRequest.Meta):
+        constraints = saved_request_constraints("egg_plan", "open-ember/egg", "an_egg")

@@ -7,12 +7,12 @@ from typing import Any
 from ember.eggs.pan_data import pan_data
 from ember.files.egg_result import OmeletteAnswer, ScrambleAnswer
 from ember.quantities import Units
-from kitchen.desk.shown import Bar, Row, Says, Span, Table, minutes_clock
+from kitchen.desk.presenters import Bar, Row, Span, Summary, Table, minutes_clock
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.units.show import clock_span, figure
 
 from .answers import degrees, each_other
-from .shown import EggBench
+from .presenters import EggBench
 
 
 def show_scramble(bench: EggBench, document: dict[str, Any], units: Units) -> None:
@@ -25,7 +25,7 @@ def show_scramble(bench: EggBench, document: dict[str, Any], units: Units) -> No
         (70.0, 74.5), 0.0, max(100.0, 10.0 * (max(found.pan_c) // 10 + 1)), found.t_s[-1] < 180,
     )  # fmt: skip
     bench.chart_head = f"off at {degrees(found.off_c, units, 0)}, at most {degrees(found.peak_c, units)}"
-    bench.says = Says(
+    bench.says = Summary(
         found.word, (f"{found.curd} curd", f"{degrees(found.plate_c, units, 0)} on the plate after a minute"),
         "Off after", minutes_clock(found.minutes),
         f"Stop with {figure(found.stop_g, 0)} g {found.stop}: {figure(units.temperature_step(found.stop_drop_k), 1)} "
@@ -87,7 +87,7 @@ def show_omelette(bench: EggBench, document: dict[str, Any], units: Units) -> No
     steps = f"Stirred {clock_span(round(found.stirred_s))}, then left." if found.stirred_s else "Left alone."
     if found.turn_s is not None:
         steps += f" Turn at {clock_span(round(found.turn_s))}."
-    bench.says = Says(found.word, tuple(facts), "Off after", minutes_clock(found.minutes), steps)
+    bench.says = Summary(found.word, tuple(facts), "Off after", minutes_clock(found.minutes), steps)
     rows = []
     plain = {k: v for k, v in document.items() if k not in ("pan_c", "seconds")}
     for school, other in each_other(plain, "school", data.omelette):

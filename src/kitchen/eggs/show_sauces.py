@@ -7,13 +7,13 @@ from typing import Any
 from ember.eggs.sauce_data import sauce_data
 from ember.files.egg_result import CustardAnswer, EmulsionAnswer, PastaAnswer, StirredAnswer
 from ember.quantities import Units
-from kitchen.desk.shown import Row, Says, Table, minutes_clock, window
+from kitchen.desk.presenters import Row, Summary, Table, minutes_clock, window
 from kitchen.drawings.dish import custard_dish
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.units.show import figure
 
 from .answers import degrees, each_other
-from .shown import EggBench
+from .presenters import EggBench
 
 
 def show_sauce(bench: EggBench, document: dict[str, Any], units: Units) -> None:
@@ -44,7 +44,7 @@ def show_sauce(bench: EggBench, document: dict[str, Any], units: Units) -> None:
         )
     bench.bars = tuple(bars)
     facts = (f"{figure(100 * found.fat_share, 0)} % fat", f"works to {degrees(found.works_to_c, units)}")
-    bench.says = Says(
+    bench.says = Summary(
         {"thick": "thick", "thin": "still thin", "curdled": "curdled"}[found.state], facts, "Whisk for",
         minutes_clock(found.whisk_min), f"To {degrees(at, units)}; it bears {_bears(found.curdles_after_min)} there.",
     )  # fmt: skip
@@ -73,7 +73,7 @@ def show_custard(bench: EggBench, document: dict[str, Any], units: Units) -> Non
     bench.chart_head = (
         f"pulled at {degrees(found.pull_c, units)}, it goes on by {figure(units.temperature_step(rise), 1)}"
     )
-    bench.says = Says(
+    bench.says = Summary(
         "set", (f"{degrees(found.peak_c, units)} in the middle", f"sets {degrees(found.low_c, units, 0)} to "
                 f"{degrees(found.high_c, units, 0)}"),
         "Pull at", minutes_clock(found.minutes), f"{found.wobble.capitalize()}.",
@@ -116,7 +116,7 @@ def show_stirred(bench: EggBench, document: dict[str, Any], units: Units) -> Non
     )
     bench.tables = (Table("Tempering", ("cream", "then the mix is at"), rows),)
     first = "" if found.most_first_g is None else f"At most {figure(found.most_first_g, 0)} g at once on cold yolks."
-    bench.says = Says(
+    bench.says = Summary(
         found.state, (f"window {degrees(found.low_c, units, 0)} to {degrees(found.high_c, units, 0)}",), "Stir to",
         f"{figure(units.temperature_value(at), 1)}", first or "The cream is too cool to set yolks.",
     )  # fmt: skip
@@ -132,7 +132,7 @@ def show_pasta(bench: EggBench, document: dict[str, Any], units: Units) -> None:
         ),
     )  # fmt: skip
     thickens = f"thickens from {degrees(found.thickens_c, units, 0)}"
-    bench.says = Says(
+    bench.says = Summary(
         {"thin": "thin", "thick": "thick", "curdled": "scrambled"}[found.state],
         (thickens, f"scrambles over {degrees(found.curdles_c, units, 0)}"),
         "Pasta at", f"{figure(units.temperature_value(found.pasta_best_c), 0)}",

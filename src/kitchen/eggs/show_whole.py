@@ -8,13 +8,13 @@ from ember.eggs.heating import poach_schools
 from ember.eggs.strip import Move
 from ember.files.egg_result import ShellAnswer
 from ember.quantities import Units
-from kitchen.desk.shown import Row, Says, Span, Table, minutes_clock
+from kitchen.desk.presenters import Row, Span, Summary, Table, minutes_clock
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.drawings.egg_cut import cut_egg
 from kitchen.units.show import clock_span, figure
 
 from .answers import degrees, each_other, key_of, moves_by, strip_by
-from .shown import CutShown, EggBench, MoveShown
+from .presenters import CutView, EggBench, MoveView
 
 SHOWN_WORDS = {"milky inside": "milky inside", "tender": "tender inside", "set": "set", "firm": "firm"}
 AFTER_WORDS = {"ice_bath": "in ice", "tap": "in cold water", "air": "on the board", "open": "opened"}
@@ -73,7 +73,7 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
         note += f" Brought back, middle {degrees(found.back_c, units, 0)}."
     middle = f"{degrees(found.yolk_centre_c.peak, units)} middle"
     rim = f"rim {degrees(found.yolk_edge_peak_c, units, 0)}, white {found.white}"
-    bench.says = Says(
+    bench.says = Summary(
         found.yolk, (middle, rim),
         "Lift at", minutes_clock(found.minutes), note, spread,
     )  # fmt: skip
@@ -117,23 +117,23 @@ def _short(minutes: float) -> str:
     return f"{hours} h {rest:02d}" if rest else f"{hours} h"
 
 
-def _cut(egg: Any, bare: bool) -> CutShown:
+def _cut(egg: Any, bare: bool) -> CutView:
     face = egg.face
     drawing = cut_egg(face.depth, face.hottest_c, face.set_fraction, face.edge, egg.yolk, egg.green, bare)
     short = f"{egg.minutes:g}" if egg.minutes == int(egg.minutes) and egg.minutes < 60 else _short(egg.minutes)
     words = f"{short}: yolk {egg.yolk}, white {egg.inside}" + (", green edge" if egg.green else "")
-    return CutShown(egg.minutes, short, drawing, words, figure(egg.minutes, 3))
+    return CutView(egg.minutes, short, drawing, words, figure(egg.minutes, 3))
 
 
-def _move(move: Move, most: float) -> MoveShown:
+def _move(move: Move, most: float) -> MoveView:
     if move.by_s is None:
-        return MoveShown(move.what, "–", "", move.note, 0.0, 0.0)
+        return MoveView(move.what, "–", "", move.note, 0.0, 0.0)
     if move.note:  # its minutes count from the boil: not to be held against the others
-        return MoveShown(move.what, minutes_clock(move.minutes), "", move.note, 0.0, 0.0)
+        return MoveView(move.what, minutes_clock(move.minutes), "", move.note, 0.0, 0.0)
     share = abs(move.by_s) / most
     by = f"{'+' if move.by_s >= 0 else chr(0x2212)}{clock_span(abs(round(move.by_s)))}"
     left, right = (share, 0.0) if move.by_s < 0 else (0.0, share)
-    return MoveShown(move.what, minutes_clock(move.minutes), by, move.note, left, right)
+    return MoveView(move.what, minutes_clock(move.minutes), by, move.note, left, right)
 
 
 def _poach_table(document: dict[str, Any]) -> Table:

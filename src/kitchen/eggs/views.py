@@ -16,20 +16,22 @@ from django.views.decorators.http import require_POST
 from ember.eggs.emulsion import reduction_min, scaled
 from ember.eggs.kinds import egg_of, equivalents
 from ember.errors import EmberError
-from kitchen.desk import kept as kept_requests
+from kitchen.accounts.editions import edition_of, wants_both
+from kitchen.desk import saved_requests
 from kitchen.desk.pages import address, fragment, is_fragment
-from kitchen.desk.shown import minutes_clock
+from kitchen.desk.presenters import minutes_clock
 from kitchen.drawings.egg_cut import egg_outline
 from kitchen.kit.models import Equipment
 from kitchen.line.access import token_of
 from kitchen.line.step_actions import start_steps
 from kitchen.plans.access import rules_of
+from kitchen.plans.send_form import next_at
 from kitchen.text import tidy
 
 from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm
 from .models import EggPlan
-from .shown import EggBench
+from .presenters import EggBench
 
 NAMES = {
     "boil": "Boiled eggs", "steam": "Steamed eggs", "circulator": "Bath eggs", "poach": "Poached eggs",
@@ -122,6 +124,7 @@ def _context(request: HttpRequest, form: EggForm, bench: EggBench, **more: Any) 
         "usual_name": NAMES[method],
         "yolk_words": YOLK_WORDS,
         "is_whole": method in WHOLE,
+        "edition": request.POST.get("edition") or request.GET.get("edition", ""),
         "beside_now": True,
         **more,
     }
@@ -158,11 +161,7 @@ def _begins_at(request: HttpRequest, form: EggForm, bench: EggBench) -> dt.datet
     wanted = form.wanted_at
     if wanted is None or not bench.answer.steps:
         return None
-    now = request.kitchen.now().astimezone(request.kitchen.zone)
-    up = now.replace(hour=wanted.hour, minute=wanted.minute, second=0, microsecond=0)
-    if up <= now - dt.timedelta(minutes=1):
-        up += dt.timedelta(days=1)
-    return up - dt.timedelta(seconds=max(step.at_s for step in bench.answer.steps))
+    return next_at(request.kitchen, wanted) - dt.timedelta(seconds=max(step.at_s for step in bench.answer.steps))
 
 
 def bench(request: HttpRequest, method: str) -> HttpResponse:
@@ -228,7 +227,15 @@ def keep(request: HttpRequest, method: str) -> HttpResponse:
         form.add_error("name", "Give it a name first.")
         return render(request, "eggs/bench.html", _context(request, form, found), status=422)
     document = {k: v for k, v in document.items() if k not in ("standard", "house")}
-    plan = kept_requests.keep(EggPlan, request.kitchen, request.user, form.title, document)
+    there, title = saved_requests.named(EggPlan, request.kitchen, form.title), form.title
+    if there is not None:
+        url = reverse("eggs:kept", args=[there.pk])
+        if meanwhile := saved_requests.meanwhile_of(request, there, document, url):
+            context = {**_context(request, form, found), "meanwhile": meanwhile}
+            return render(request, "eggs/bench.html", context, status=409)
+        if wants_both(request):
+            title = saved_requests.free_name(EggPlan, request.kitchen, title)
+    plan = saved_requests.save_request(EggPlan, request.kitchen, request.user, title, document)
     messages.success(request, f"Kept: {plan.name}.")
     return redirect("eggs:kept", pk=plan.pk)
 
@@ -238,14 +245,16 @@ def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
     method = plan.document["method"]
     data = _form_class(method).data_of(plan.document, request.user.units) | {"name": plan.name}
-    return redirect(address(reverse("eggs:bench", args=[method]), data | {"kept": str(pk)}))
+    return redirect(
+        address(reverse("eggs:bench", args=[method]), data | {"kept": str(pk), "edition": edition_of(plan.document)})
+    )
 
 
 @require_POST
 def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
-    kept_requests.put_away(plan)
+    saved_requests.archive(plan)
     messages.success(request, f"Put away: {plan.name}.", extra_tags=reverse("eggs:put-back", args=[plan.pk]))
     return redirect("eggs:bench", method=plan.document["method"])
 
@@ -254,7 +263,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen), pk=pk)
-    if not kept_requests.put_back(plan):
+    if not saved_requests.restore(plan):
         messages.error(request, f"There is another “{tidy(plan.name, 80)}” by now.")
     return redirect("eggs:bench", method=plan.document["method"])
 

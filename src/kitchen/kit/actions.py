@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from typing import Any
 
 from django.db import IntegrityError, transaction
@@ -13,6 +14,7 @@ from kitchen.text import tidy
 from .models import Device, Equipment, KitCheck, Probe, hash_token
 
 MAX_PROBES = 8
+SAME_START_S = 120.0  # clocks drift, and a post waits on its way; a device that starts anew is off by more
 
 
 class DeviceError(Exception):
@@ -26,7 +28,10 @@ class EquipmentError(Exception):
 @transaction.atomic
 def add_device(kitchen: Kitchen, name: str, probes: int, token: str | None = None) -> tuple[Device, str]:
     """A device with numbered probes, and its token, which is shown once and kept only as a hash."""
-    name = tidy(name, 60)
+    longest = Device._meta.get_field("name").max_length
+    name = tidy(name, 200)
+    if len(name) > longest:
+        raise DeviceError(f"A device's name has at most {longest} characters.")
     if not name:
         raise DeviceError("Give the device a name.")
     if not 1 <= probes <= MAX_PROBES:
@@ -51,6 +56,27 @@ def revoke(device: Device) -> None:
         device.save(update_fields=["revoked_at"])
 
 
+def boot_of(device: Device, told: str, off: dt.timedelta) -> str:
+    """Which start of a device its readings are from: as it tells; else by how far its clock is off.
+
+    A demonstration's clock may run at another pace, and then how far off says nothing.
+    """
+    off_s = off.total_seconds()
+    if told or abs(off_s) < SAME_START_S or device.kitchen.clock_rate != 1.0:
+        return told
+    with transaction.atomic():
+        Device.objects.select_for_update().get(pk=device.pk)  # two posts at once make one clock
+        near = [c for c in device.clocks.all() if abs(c.off_s - off_s) < SAME_START_S]
+        clock = min(near, key=lambda c: abs(c.off_s - off_s)) if near else device.clocks.create(off_s=off_s)
+    return f"clock {clock.pk}"
+
+
+def note_behind(device: Device, behind_s: float | None) -> None:
+    """Write down that a device's newest reading came old: its clock is slow, or it was away."""
+    if (behind_s is None) != (device.behind_s is None):
+        Device.objects.filter(pk=device.pk).update(behind_s=behind_s)
+
+
 def set_clock(kitchen: Kitchen, rate: float) -> None:
     """Run a demonstration kitchen's clock at another pace, from the time it shows now."""
     showed = kitchen.now()
@@ -58,11 +84,14 @@ def set_clock(kitchen: Kitchen, rate: float) -> None:
     kitchen.save(update_fields=["clock_showed", "clock_set_at", "clock_rate"])
 
 
-def keep_equipment(kitchen: Kitchen, equipment: Equipment | None, said: dict[str, Any]) -> Equipment:
+def keep_equipment(
+    kitchen: Kitchen, equipment: Equipment | None, fields: dict[str, Any], person: Person | None = None
+) -> Equipment:  # fmt: skip
     """A new piece of equipment, or what a kept one is from now on. Raises EquipmentError for a name that is taken."""
     equipment = equipment or Equipment(kitchen=kitchen)
-    for key, value in said.items():
+    for key, value in fields.items():
         setattr(equipment, key, value)
+    equipment.updated_by = person or equipment.updated_by
     try:
         with transaction.atomic():
             equipment.save()

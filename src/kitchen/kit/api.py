@@ -8,27 +8,36 @@ GET  /api/v1/cooks     what this device's probes are in
 from __future__ import annotations
 
 import datetime as dt
+import json
 from collections.abc import Callable
 from functools import wraps
 from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
+from django.core.cache import cache
+from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
 from ember.files.wrong import describe_validation
+from kitchen.errors import problem
 from kitchen.line import reading_actions
 from kitchen.line.models import Cook, CookEvent
+from kitchen.text import LAST_YEAR
 
-from .actions import set_clock
+from .actions import boot_of, note_behind, set_clock
 from .models import Device, Probe, hash_token
 
 MOST_READINGS = 5000
 OLDEST = dt.timedelta(days=30)
 SEEN_EVERY = dt.timedelta(seconds=20)  # a device that posts every second need not be written down as often
 CLOCK_SLACK_S = 5.0  # a device clock this far off is left alone
+EPOCH = 1970  # where the clock of a device that has none begins
+LONG_BEHIND_S = 300.0  # what is told of a device without sent_at whose newest reading is older
+POSTS_A_MINUTE = 600
+WRONG_CLOCK = f"The year has to be {EPOCH} to {LAST_YEAR}: check the device's clock."
 
 
 class _In(BaseModel):
@@ -42,13 +51,23 @@ class ReadingIn(_In):
     at: AwareDatetime
     celsius: float = Field(ge=-60, le=500)
     set_c: float | None = Field(None, ge=-60, le=500, description="The set point, of a controller that tells it.")
+    n: int | None = Field(None, ge=0, lt=2**63, description="The device's own number of the reading, one up each time.")
 
 
 class ReadingsIn(_In):
     """A batch. `sent_at` is the device's own clock when it sends: with it a wrong clock is put right."""
 
     sent_at: AwareDatetime | None = None
+    boot: str = Field("", max_length=32, description="Another text after each start of the device.")
     readings: list[ReadingIn] = Field(max_length=MOST_READINGS)
+
+
+class _Envelope(_In):
+    """A batch before its readings are looked at, each by itself: a bad one is refused alone."""
+
+    sent_at: AwareDatetime | None = None
+    boot: str = Field("", max_length=32)
+    readings: list[Any] = Field(max_length=MOST_READINGS)
 
 
 class ClockIn(_In):
@@ -58,8 +77,20 @@ class ClockIn(_In):
 
 
 def _error(status: int, code: str, message: str, at: str = "") -> JsonResponse:
-    body = {"code": code, "message": message} | ({"at": at} if at else {})
-    return JsonResponse({"error": body}, status=status)
+    return problem(status, code, message, at)
+
+
+def _body_of(request: HttpRequest) -> bytes | None:
+    """The body; None where it is larger than the server takes."""
+    try:
+        return request.body
+    except RequestDataTooBig:
+        return None
+
+
+def _out_of_time(moment: dt.datetime | None) -> bool:
+    """Whether a clock shows a year no kitchen is in."""
+    return moment is not None and not EPOCH <= moment.year <= LAST_YEAR
 
 
 def _device_of(token: str) -> Device | None:
@@ -70,6 +101,14 @@ def _device_of(token: str) -> Device | None:
         .prefetch_related("probes")[:1]
     )
     return found[0] if found else None
+
+
+def _too_many(device: Device, now: dt.datetime) -> int:
+    """The seconds a device has to wait; 0 while it asks no more often than it may."""
+    minute, second = divmod(int(now.timestamp()), 60)
+    key = f"device-requests-{device.pk}-{minute}"
+    cache.add(key, 0, 120)
+    return 60 - second if cache.incr(key) > POSTS_A_MINUTE else 0
 
 
 def device_api(*methods: str) -> Callable[..., Any]:
@@ -87,6 +126,12 @@ def device_api(*methods: str) -> Callable[..., Any]:
             if device is None:
                 return _error(401, "token", "Unknown or revoked device token. Send “Authorization: Bearer TOKEN”.")
             now = timezone.now()
+            if wait_s := _too_many(device, now):
+                answer = _error(
+                    429, "too-often", f"At most {POSTS_A_MINUTE} requests a minute. Try again in {wait_s} s."
+                )
+                answer.headers["Retry-After"] = str(wait_s)
+                return answer
             if device.last_seen_at is None or now - device.last_seen_at > SEEN_EVERY:
                 Device.objects.filter(pk=device.pk).update(last_seen_at=now)
             return view(request, device)
@@ -99,33 +144,63 @@ def device_api(*methods: str) -> Callable[..., Any]:
 @device_api("POST")
 def readings(request: HttpRequest, device: Device) -> JsonResponse:
     """Keep a batch. Readings may come late, out of order or twice; a bad one is refused alone, the rest are kept."""
+    body = _body_of(request)
+    if body is None:
+        return _error(413, "too-large", f"The body is too large: at most {MOST_READINGS} readings a post.")
     try:
-        batch = ReadingsIn.model_validate_json(request.body)
+        batch = _Envelope.model_validate_json(body)
     except ValidationError as error:
         if any(found["type"] == "too_long" for found in error.errors(include_url=False)):
             return _error(413, "too-many", f"At most {MOST_READINGS} readings a post; send them in parts.", "readings")
         bad = describe_validation(error)
         return _error(422, "bad-input", bad.message, bad.at)
+    if _out_of_time(batch.sent_at):
+        return _error(422, "bad-input", WRONG_CLOCK, "sent_at")
     now = device.kitchen.now()
     slack_s = CLOCK_SLACK_S * max(device.kitchen.clock_rate, 1.0)
     shift = dt.timedelta(0)
     if batch.sent_at is not None and abs((now - batch.sent_at).total_seconds()) > slack_s:
         shift = now - batch.sent_at
+    boot = boot_of(device, batch.boot, shift)
     probes = {probe.code: probe for probe in device.probes.all()}
-    kept: list[reading_actions.ProbeReading] = []
+    accepted: list[reading_actions.ProbeReading] = []
     refused: list[dict[str, object]] = []
-    for index, row in enumerate(batch.readings):
-        why = _refusal(row, probes, row.at + shift, now, slack_s)
-        if why:
-            refused.append({"index": index, "message": why})
+    for index, given in enumerate(batch.readings):
+        row, why, at_key = _reading(given)
+        if row is not None:
+            why = _refusal(row, probes, row.at + shift, now, slack_s)
+        if row is None or why:
+            refused.append({"index": index, "message": why, "at": f"readings[{index}]{at_key}"})
         else:
             at = min(row.at + shift, now)
-            kept.append(reading_actions.ProbeReading(probes[row.probe], at, row.at, row.celsius, row.set_c))
-    new = reading_actions.keep_readings(device.kitchen, kept)
-    answer: dict[str, object] = {"kept": new, "repeated": len(kept) - new, "refused": refused}
+            accepted.append(
+                reading_actions.ProbeReading(probes[row.probe], at, row.at, row.celsius, row.set_c, boot, row.n or 0)
+            )
+    new = reading_actions.keep_readings(device.kitchen, accepted)
+    answer: dict[str, object] = {"kept": new, "repeated": len(accepted) - new, "refused": refused}
     if shift:
         answer["clock_off_s"] = round(shift.total_seconds(), 1)
-    return JsonResponse(answer, status=200 if kept or not refused else 422)
+    if batch.sent_at is None and accepted:
+        behind_s = (now - max(row.at for row in accepted)).total_seconds()
+        if behind_s > LONG_BEHIND_S:
+            answer["newest_behind_s"] = round(behind_s, 1)
+        note_behind(device, behind_s if behind_s > LONG_BEHIND_S else None)
+    if refused and not accepted:
+        first = refused[0]
+        return problem(422, "bad-input", str(first["message"]), str(first["at"]), answer)
+    return JsonResponse(answer)
+
+
+def _reading(given: Any) -> tuple[ReadingIn | None, str | None, str]:
+    """One reading; or why it is none, and at which key."""
+    try:
+        reading = ReadingIn.model_validate_json(json.dumps(given))
+    except ValidationError as error:
+        bad = describe_validation(error)
+        return None, bad.message, f".{bad.at}" if bad.at else ""
+    if _out_of_time(reading.at):
+        return None, WRONG_CLOCK, ".at"
+    return reading, None, ""
 
 
 def _refusal(row: ReadingIn, probes: dict[str, Probe], at: dt.datetime, now: dt.datetime, slack_s: float) -> str | None:
@@ -156,22 +231,29 @@ def clock(request: HttpRequest, device: Device) -> JsonResponse:
     return JsonResponse({"now": kitchen.now().isoformat(), "rate": kitchen.clock_rate if kitchen.is_demo else 1.0})
 
 
+def _told_kind(event: CookEvent, steps: list[dict[str, Any]]) -> str:
+    """To a device a cook is started when its first stage is begun, whether it waited on the line before or not."""
+    begins = event.kind == CookEvent.Kind.DONE and event.step < len(steps) and steps[event.step]["kind"] == "start"
+    return CookEvent.Kind.STARTED.value if begins else str(event.kind)
+
+
 @device_api("GET")
 def cooks(request: HttpRequest, device: Device) -> JsonResponse:
-    """Running cooks this device's probes are in: plan, steps done, which probe."""
+    """Running cooks this device's probes are in, once they have begun: plan, steps done, which probe."""
     running = (
         Cook.objects.of(device.kitchen)
         .of_plans()
-        .filter(finished_at=None, probe_uses__probe__device=device, probe_uses__during__endswith=None)
+        .filter(finished_at=None, waits=False, probe_uses__probe__device=device, probe_uses__during__endswith=None)
         .prefetch_related("events", "probe_uses__probe")
         .distinct()
     )
     found = []
     for cook in running:
+        steps = cook.result.get("steps", [])
         events = [
-            {"kind": e.kind, "step": e.step, "at": e.at.isoformat()}
+            {"kind": _told_kind(e, steps), "step": e.step, "at": e.at.isoformat()}
             for e in cook.events.all()
-            if e.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE, CookEvent.Kind.UNDONE)
+            if e.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE, CookEvent.Kind.UNDONE) and e.step is not None
         ]
         codes = [
             u.probe.code for u in cook.probe_uses.all() if u.during.upper is None and u.probe.device_id == device.pk
@@ -181,7 +263,7 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
                 "id": str(cook.id),
                 "name": cook.name,
                 "plan": cook.document,
-                "steps": cook.result.get("steps", []),
+                "steps": steps,
                 "started_at": cook.started_at.isoformat(),
                 "events": events,
                 "probes": codes,

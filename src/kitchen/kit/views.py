@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST
 
 from ember.kit.thermometers import PROBE_LIMIT_K, PROBE_RULE
 from kitchen.accounts.access import chef_required
+from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale
 from kitchen.text import whole
 
 from . import actions, openapi, queries
@@ -51,14 +52,22 @@ def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
         initial |= {"diameter": found.diameter_mm, "mass": found.mass_kg * 1e3 if found.mass_kg else None}
     form = EquipmentForm(request.POST or None, request.user.units, initial=initial)
     if request.method == "POST" and form.is_valid():
+        entered = form.equipment()
+        if found and is_stale(request, found.said, entered):
+            changes = changed_fields(entered, found.said, {key: key.replace("_", " ") for key in entered})
+            theirs = reverse("kit:equipment", args=[found.pk])
+            meanwhile = Meanwhile(str(found.updated_by or "Somebody"), found.updated_at, changes, theirs, both=False)
+            context = {"form": form, "equipment": found, "meanwhile": meanwhile, "edition": request.POST["edition"]}
+            return render(request, "kit/equipment.html", context, status=409)
         try:
-            kept = actions.keep_equipment(request.kitchen, found, form.equipment())
+            equipment = actions.keep_equipment(request.kitchen, found, entered, request.user)
         except actions.EquipmentError as error:
             form.add_error("name", str(error))
         else:
-            messages.success(request, f"Kept {kept.name}.")
+            messages.success(request, f"Kept {equipment.name}.")
             return redirect("kit:kit")
-    context = {"form": form, "equipment": found}
+    edition = edition_of(found.said) if found else ""
+    context = {"form": form, "equipment": found, "edition": request.POST.get("edition", edition)}
     return render(request, "kit/equipment.html", context, status=422 if form.errors else 200)
 
 

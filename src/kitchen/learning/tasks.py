@@ -23,4 +23,4 @@ def make_study(study_id: str) -> None:
         actions.make(asked)
     except Exception:
         log.exception("the study %s was not made", study_id)
-        Study.objects.filter(pk=asked.pk).update(problem="It could not be worked out. Nothing was changed.")
+        Study.objects.filter(pk=asked.pk).update(problem="The calibration could not be computed. Nothing was changed.")

@@ -4,24 +4,25 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import Any
 
 from django.db import transaction
 
+from ember.track.rounds import round_of
 from ember.track.steps import Step, next_step, steps_aside
 from kitchen.accounts.models import Person
 from kitchen.kit.models import Equipment
 
+from .done import done_steps
+from .errors import LineError
 from .models import Cook, CookEvent
-from .places import told
-from .queries import done_steps
+from .observations import PAIRS, WHAT, open_ends
+from .places import equipment_snapshot
+from .tapped import sent_late, tapped_at, was_done
 from .tasks import soon
-from .told import PAIRS, WHAT, open_ends
 
-
-class LineError(Exception):
-    """Something that cannot be done to a cook now, in words for the cook."""
+NOT_NEXT = "That step is not next; the screen was behind. Look again."
 
 
 def unused(token: uuid.UUID | None) -> uuid.UUID:
@@ -33,7 +34,8 @@ def unused(token: uuid.UUID | None) -> uuid.UUID:
 
 def lock(cook: Cook) -> Cook:
     """The cook, held until the transaction is over."""
-    return Cook.objects.select_for_update().get(pk=cook.pk)
+    held = Cook.objects.select_for_update(of=("self",)).select_related("kitchen").prefetch_related("events")
+    return held.defer("document", "result").get(pk=cook.pk)
 
 
 def must_run(cook: Cook) -> None:
@@ -45,7 +47,39 @@ def must_run(cook: Cook) -> None:
 def _waiting(steps: Sequence[Step], done: Collection[int]) -> set[int]:
     """Numbers of the steps that may be done now."""
     following = next_step(steps, done)
-    return {step.number for step in steps_aside(steps, done)} | ({following.number} if following else set())
+    numbers = {step.number for step in steps_aside(steps, done)} | ({following.number} if following else set())
+    again = round_of(steps, following.number) if isinstance(following, Step) else None
+    if again is not None and again.last + 1 < len(steps):  # what ends a round may be done before it was reported
+        numbers.add(again.last + 1)
+    return numbers
+
+
+def _when(cook: Cook) -> dt.datetime:
+    """When what is being written was tapped, not before the cook began."""
+    return tapped_at(cook.kitchen, min(cook.started_at, cook.kitchen.now()))
+
+
+def _tapped(cook: Cook, done: Mapping[int, CookEvent]) -> dt.datetime:
+    """When the step being done was tapped: not before what was done before it, nor before the cook was sent."""
+    before = max((event.at for event in done.values()), default=None)
+    sent = min((event.at for event in cook.events.all()), default=cook.started_at)
+    return tapped_at(cook.kitchen, before if before is not None else min(sent, cook.kitchen.now()))
+
+
+def _doing(cook: Cook, step: int, token: uuid.UUID) -> tuple[Cook, dict[int, CookEvent], CookEvent | None]:
+    """(the locked cook, its steps done, the event that did this one already: by the same token, or by somebody else).
+
+    Raises LineError for a cook that is over, where the step is still to be done.
+    """
+    cook = lock(cook)
+    done = done_steps(cook)
+    repeated = CookEvent.objects.filter(token=token, cook=cook).first()
+    if repeated is None and step in done:
+        was_done(done[step].by, done[step].at)
+        return cook, done, done[step]
+    if repeated is None:
+        must_run(cook)
+    return cook, done, repeated
 
 
 @transaction.atomic
@@ -56,19 +90,43 @@ def do_step(
 
     Raises LineError for a step that does not exist or that comes later than the next one.
     """
-    cook = lock(cook)
-    if known := CookEvent.objects.filter(token=token, cook=cook).first():
-        return known
-    done = done_steps(cook)
-    if step in done:
-        return done[step]
-    must_run(cook)
+    cook, done, already = _doing(cook, step, token)
+    if already is not None:
+        return already
     if step not in _waiting(steps, done):
-        raise LineError("That step is not next; the screen was behind. Look again.")
+        raise LineError(NOT_NEXT)
     soon(cook)
+    now = _tapped(cook, done)
+    if cook.waits and steps[step].kind == "start":
+        cook.started_at, cook.waits = now, False
+        cook.save(update_fields=["started_at", "waits"])
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.DONE, step=step, at=cook.kitchen.now(), by=person, token=unused(token),
-        data={"skipped": True} if skipped else {},
+        cook=cook, kind=CookEvent.Kind.DONE, step=step, at=now, by=person, token=unused(token),
+        data=({"skipped": True} if skipped else {}) | sent_late(cook.kitchen, now),
+    )  # fmt: skip
+
+
+@transaction.atomic
+def end_round(
+    cook: Cook, person: Person, step: int, token: uuid.UUID, steps: Sequence[Step], missed: int = 0
+) -> CookEvent:  # fmt: skip
+    """Say that what comes again and again in a stage was done each time, but for `missed` times. Once for a token.
+
+    `step`: any of the round's. Raises LineError for one that is no such step or not next.
+    """
+    cook, done, already = _doing(cook, step, token)
+    if already is not None:
+        return already
+    again = round_of(steps, step) if 0 <= step < len(steps) else None
+    if again is None or not any(again.first <= number <= again.last for number in _waiting(steps, done)):
+        raise LineError(NOT_NEXT)
+    if not 0 <= missed <= again.count:
+        raise LineError(f"Missed: enter 0 to {again.count}.")
+    soon(cook)
+    at = _tapped(cook, done)
+    return CookEvent.objects.create(
+        cook=cook, kind=CookEvent.Kind.DONE, step=again.last, at=at, by=person, token=unused(token),
+        data={"round": [again.first, again.last], "missed": missed} | sent_late(cook.kitchen, at),
     )  # fmt: skip
 
 
@@ -84,7 +142,7 @@ def put_off(
     if step not in _waiting(steps, done_steps(cook)):
         return None
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.LATE, step=step, at=cook.kitchen.now(), by=person, token=unused(token),
+        cook=cook, kind=CookEvent.Kind.LATE, step=step, at=_when(cook), by=person, token=unused(token),
         data={"minutes": minutes},
     )  # fmt: skip
 
@@ -96,7 +154,7 @@ def place(cook: Cook, person: Person, stage: int, equipment: Equipment) -> CookE
     must_run(cook)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.PLACED, at=cook.kitchen.now(), by=person,
-        data={"kit": {str(stage): told(equipment)}},
+        data={"kit": {str(stage): equipment_snapshot(equipment)}},
     )  # fmt: skip
 
 
@@ -105,7 +163,7 @@ def tell(
     cook: Cook, person: Person, what: str, token: uuid.UUID, stage: int, celsius: float | None = None,
     late_s: float | None = None,
 ) -> CookEvent | None:  # fmt: skip
-    """Something happened beside the plan's steps (told.WHAT). Once for a token; nothing where it holds already.
+    """Something happened beside the plan's steps (observations.WHAT). Once for a token; nothing where it holds already.
 
     Raises LineError for what cannot be told of this cook.
     """
@@ -124,7 +182,12 @@ def tell(
         data["late_s"] = late_s
     soon(cook)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.TOLD, at=cook.kitchen.now(), by=person, token=unused(token), data=data
+        cook=cook,
+        kind=CookEvent.Kind.TOLD,
+        at=_when(cook),
+        by=person,
+        token=unused(token),
+        data=data,
     )
 
 
@@ -132,8 +195,12 @@ PIECE_DID = ("lay", "turn", "lift", "undo")
 
 
 @transaction.atomic
-def do_piece(cook: Cook, person: Person, stage: int, piece: int, did: str, token: uuid.UUID) -> CookEvent:
+def do_piece(
+    cook: Cook, person: Person, stage: int, piece: int, did: str, token: uuid.UUID, undoes: int | None = None
+) -> CookEvent | None:
     """A piece in a pan was laid, turned or lifted; "undo" takes back the last of these of that piece. Once for a token.
+
+    `undoes`: the event an undo means; nothing where it was taken back already, or something was done after it.
 
     Raises LineError for a piece that is not there.
     """
@@ -143,9 +210,13 @@ def do_piece(cook: Cook, person: Person, stage: int, piece: int, did: str, token
     must_run(cook)
     if did not in PIECE_DID or not 1 <= piece <= cook.pieces or not 0 <= stage < len(cook.document["stages"]):
         raise LineError("There is no such piece in this pan.")
+    if undoes is not None:
+        done = piece_events(cook, stage, [piece])
+        if not done or done[-1].pk != undoes:
+            return None
     _must_follow(cook, stage, piece, did)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.PIECE, at=cook.kitchen.now(), by=person, token=unused(token),
+        cook=cook, kind=CookEvent.Kind.PIECE, at=_when(cook), by=person, token=unused(token),
         data={"stage": stage, "piece": piece, "did": did},
     )  # fmt: skip
 
@@ -181,21 +252,42 @@ def _must_follow(cook: Cook, stage: int, piece: int, did: str) -> None:
 
 
 @transaction.atomic
-def undo_step(cook: Cook, person: Person, token: uuid.UUID) -> CookEvent | None:
-    """Take back the last step that was done; the start itself cannot be taken back."""
+def undo_step(cook: Cook, person: Person, token: uuid.UUID, event: int | None = None) -> CookEvent | None:
+    """Take back the last step that was done; the start itself cannot be taken back.
+
+    `event`: the one that is meant. Nothing where it was taken back already, or something was done after it.
+    """
     cook = lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
     must_run(cook)
-    first = 0 if cook.goes_by_steps else 1  # a plan's first step is its start
-    done = [(event.pk, number) for number, event in done_steps(cook).items() if number >= first]
+    done = [(e.pk, number) for number, e in done_steps(cook).items() if e.kind == CookEvent.Kind.DONE]
     if not done:
         return None
-    last = max(done)[1]
+    newest, last = max(done)
+    if event is not None and event != newest:
+        return None
     soon(cook)
+    if not cook.goes_by_steps and cook.result.get("steps", [{}])[last].get("kind") == "start":
+        _wait_again(cook)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.UNDONE, step=last, at=cook.kitchen.now(), by=person, token=unused(token)
+        cook=cook,
+        kind=CookEvent.Kind.UNDONE,
+        step=last,
+        at=_when(cook),
+        by=person,
+        token=unused(token),
     )
+
+
+def _wait_again(cook: Cook) -> None:
+    """Its first stage was not begun after all: it is due as it was."""
+    sent = cook.events.get(kind=CookEvent.Kind.STARTED)
+    due_at = sent.data.get("due_at")
+    before = dt.timedelta(seconds=max(-cook.result["steps"][0]["at_s"], 0.0))
+    cook.started_at = dt.datetime.fromisoformat(due_at) if due_at else sent.at + before
+    cook.waits = True
+    cook.save(update_fields=["started_at", "waits"])
 
 
 @transaction.atomic
@@ -206,7 +298,12 @@ def check(cook: Cook, person: Person, found: dict[str, Any], token: uuid.UUID) -
         return known
     must_run(cook)
     return CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.CHECKED, at=cook.kitchen.now(), by=person, data=found, token=unused(token)
+        cook=cook,
+        kind=CookEvent.Kind.CHECKED,
+        at=_when(cook),
+        by=person,
+        data=found,
+        token=unused(token),
     )
 
 
@@ -225,11 +322,11 @@ def finish(cook: Cook, person: Person, stopped_why: str = "") -> Cook:
     cook = lock(cook)
     if cook.finished_at is not None:
         return cook
-    now = cook.kitchen.now()
+    now = _when(cook)
     kind = CookEvent.Kind.STOPPED if stopped_why else CookEvent.Kind.FINISHED
     CookEvent.objects.create(cook=cook, kind=kind, at=now, by=person, data={"note": stopped_why} if stopped_why else {})
-    cook.finished_at = now
-    cook.save(update_fields=["finished_at"])
+    cook.finished_at, cook.started_at = now, min(cook.started_at, now)  # one that never began may be due later
+    cook.save(update_fields=["finished_at", "started_at"])
     for use in cook.probe_uses.filter(during__endswith=None):
         use.during = (use.during.lower, max(now, use.during.lower + dt.timedelta(milliseconds=1)))
         use.save(update_fields=["during"])

@@ -11,21 +11,23 @@ from typing import Any
 import numpy as np
 
 from ember.files.track import Belief
-from ember.quantities import show_duration
+from ember.quantities import Units
 from ember.track.hands import BOARD
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.lane_chart import Fan, LaneChart, lane_chart
 from kitchen.drawings.ramp import hex_colour
 from kitchen.plans.models import Plan
 
+from .board_snapshot import put_past_beside
+from .cook_readings import fixed_readings
 from .hands import hands_of, hot_handles
-from .kept import put_past_beside
-from .queries import Following, fixed_readings, running
+from .lane_text import age_of_forecasts_s, lanes_as_text
+from .queries import Following, running
 from .sources import other_hands
 from .step_cooks import step_hands, steps_running
 from .track_events import setting_c
 
-PAST_MIN = 9.0
+PAST_MIN = 4.25  # 60 px: the trace has a column of its own, beside the figure
 FUTURE_MIN = 40.0
 LAST_TICK_MIN = 32.0  # its label must fit on a tablet
 PX_PER_MIN = 14.1
@@ -35,6 +37,7 @@ QUEUE_SHOWN = 5
 RINGS = 6
 LATEST_SHOWN = 5
 MOST_LANES = 24  # more than a screen can show; the rest is a tap away
+TOLD_OLD_S = 30.0  # forecasts older than this are told so
 OFF_K = 0.3  # a bath at its set point shows no second number
 
 
@@ -99,14 +102,17 @@ def _found_c(following: Following, fixed: Mapping[int, float]) -> float | None:
 
 def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     progress, now_s = following.progress, following.now_s
-    outlook = following.outlook
-    since = outlook.fault_since_s if outlook else None
+    forecast_view = following.forecast_view
+    since = forecast_view.fault_since_s if forecast_view else None
     past = [(s - now_s, c) for s, c in following.readings if s <= now_s and (since is None or s < since)]
     doubted = [(s - now_s, c) for s, c in following.readings if since is not None and s >= since]
     t, c = np.array(following.curves.t_s), np.array(following.curves.reading_c)
     if not past:  # worked out: the plan's own curve since the last step
         since = np.linspace(max(progress.plan_s - PAST_MIN * 60, 0.0), progress.plan_s, 20)
         past = [(float(s - progress.plan_s), float(np.interp(s, t, c))) for s in since if s - progress.plan_s >= -now_s]
+    course = None if following.is_measured or (forecast_view and forecast_view.is_by_readings) else following.course
+    if course is not None:
+        past = [(float(s), course.reading_at(now_s + s)) for s in np.linspace(-min(PAST_MIN * 60.0, now_s), 0.0, 20)]
     future: list[tuple[float, float]] = []
     rule = None
     due_s = progress.due_s - now_s
@@ -120,6 +126,8 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
             (float(s), float(np.interp(progress.plan_s + s, t, c) + offset * f))
             for s, f in zip(ahead, fade, strict=True)
         ]
+        if course is not None:
+            future = [(float(s), course.reading_at(now_s + s)) for s in np.linspace(0.0, max(due_s, 60.0), 24)]
     chart = lane_chart(
         past[-400:], future, following.present_c, rule, due_s,
         PX_PER_MIN, PAST_MIN * PX_PER_MIN, FUTURE_MIN * PX_PER_MIN, LANE_PX - 24,
@@ -130,7 +138,8 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     if following.place == BOARD:
         stage = BOARD
     curves = following.curves
-    outside = float(np.interp(progress.plan_s, curves.t_s, curves.surface_c))
+    real = following.course
+    outside = real.surface_at(now_s) if real else float(np.interp(progress.plan_s, curves.t_s, curves.surface_c))
     inside = following.present_c
     sample = tuple(
         (i * 8.4, hex_colour(outside + (inside - outside) * (1 - (abs(i - 3.5) / 3.5) ** 2))) for i in range(8)
@@ -138,35 +147,47 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     return Lane(
         following, chart, sample, stage, _medium_c(following), late, following.word_now, following.word_if_left,
         following.rests_s, _rule(following), _found_c(following, fixed), _trouble(following),
-        outlook.give_or_take_s if outlook and _span(following) else None,
-        outlook.beliefs[0] if outlook and outlook.beliefs else None,
+        forecast_view.give_or_take_s if forecast_view and _span(following) else None,
+        forecast_view.beliefs[0] if forecast_view and forecast_view.beliefs else None,
     )  # fmt: skip
 
 
 def _pulls_next(following: Following) -> bool:
     """Whether the forecast is of the step that comes next."""
     step, coming = following.pull_step, following.progress.next
-    return step is not None and coming is not None and coming.number == step.number and following.outlook is not None
+    return (
+        step is not None and coming is not None and coming.number == step.number and following.forecast_view is not None
+    )
 
 
 def _span(following: Following) -> tuple[float, float] | None:
     """From when to when the pull may be due, s from now."""
-    outlook = following.outlook
-    if outlook is None or outlook.span_s is None or not _pulls_next(following) or not outlook.is_by_readings:
+    forecast_view = following.forecast_view
+    if (
+        forecast_view is None
+        or forecast_view.span_s is None
+        or not _pulls_next(following)
+        or not forecast_view.is_by_readings
+    ):
         return None
     late = 60.0 * following.put_off_min(following.progress.next)
-    return outlook.span_s[0] + late - following.now_s, outlook.span_s[1] + late - following.now_s
+    return forecast_view.span_s[0] + late - following.now_s, forecast_view.span_s[1] + late - following.now_s
 
 
 def _fan(following: Following, rule_c: float | None) -> Fan | None:
     """The forecast's fan as the probe would show it: from what it shows now to what the pull waits for."""
-    outlook = following.outlook
-    if outlook is None or not _pulls_next(following) or not outlook.forecast.fan or not outlook.is_by_readings:
+    forecast_view = following.forecast_view
+    if (
+        forecast_view is None
+        or not _pulls_next(following)
+        or not forecast_view.forecast.fan
+        or not forecast_view.is_by_readings
+    ):
         return None
-    t = np.array(outlook.forecast.fan["t_s"]) - following.now_s
-    core = np.array(outlook.forecast.fan["core_c"])
-    want = outlook.answer.want_c
-    now_c = outlook.core_at_c(following.now_s)
+    t = np.array(forecast_view.forecast.fan["t_s"]) - following.now_s
+    core = np.array(forecast_view.forecast.fan["core_c"])
+    want = forecast_view.answer.want_c
+    now_c = forecast_view.core_at_c(following.now_s)
     if rule_c is None or want is None or abs(want - now_c) < 0.2:
         return None
     share = (rule_c - following.present_c) / (want - now_c)
@@ -181,47 +202,62 @@ def _way(letter: str, way: dict[str, Any], late_s: float, wait_peak_c: float | N
 
 def _trouble(following: Following) -> Trouble | None:
     """A probe that is not to be believed, or a pull that will be late: with the cause and two ways out."""
-    outlook = following.outlook
-    if outlook is None:
+    forecast_view = following.forecast_view
+    if forecast_view is None:
         return None
-    ways = outlook.ways
-    late_s = outlook.forecast.late_s or 0.0
-    if not outlook.fault and not ways:
+    ways = forecast_view.ways
+    late_s = forecast_view.forecast.late_s or 0.0
+    if not forecast_view.fault and not ways:
         return None
-    beliefs = () if outlook.fault else tuple(outlook.beliefs)
-    head = outlook.fault or f"Late {max(round(late_s / 60), 1)} min"
-    words = outlook.fault_words if outlook.fault else "" if beliefs else "It heats more slowly than planned"
+    beliefs = () if forecast_view.fault else tuple(forecast_view.beliefs)
+    head = forecast_view.fault or f"Late {max(round(late_s / 60), 1)} min"
+    words = forecast_view.fault_words if forecast_view.fault else "" if beliefs else "It heats more slowly than planned"
     peak = next((way["peak_c"] for way in ways if way["kind"] == "wait"), None)
     told = tuple(_way("AB"[i], way, late_s, peak) for i, way in enumerate(ways[:2]))
-    return Trouble(head, words, beliefs, outlook.needle_helps and bool(outlook.fault), told, late_s)
+    return Trouble(head, words, beliefs, forecast_view.needle_helps and bool(forecast_view.fault), told, late_s)
 
 
 def _rule(following: Following) -> str:
-    """Whether the rule is met by plan yet, or in how long."""
+    """Whether the rule is met, or when: by plan, or by the times as tapped where these are far off it."""
     result = following.result
+    if (course := following.course) is not None:
+        return _rule_words(following, course.rule_met_s, following.now_s, "as tapped")
     if "rule_met_s" not in result:  # begun before this was kept
         return ""
-    at_s = result["rule_met_s"]
-    if at_s is None:
-        return "rule not met by plan"
-    left = at_s - following.progress.plan_s
-    return f"rule met by plan in {show_duration(left)}" if left > 1 else "rule met by plan"
+    return _rule_words(following, result["rule_met_s"], following.progress.plan_s, "by plan")
 
 
-def _shown(kitchen: Kitchen, found: list[Following], now: dt.datetime, everything: bool) -> list[Following]:
-    """The cooks that get a lane, with the last minutes of their readings: all, or those that need a hand first."""
-    shown = found if everything else found[:MOST_LANES]
-    put_past_beside(kitchen, [f.cook for f in shown], now)
-    return [Following(f.cook, now) for f in sorted(shown, key=lambda f: f.cook.started_at)]
+def _rule_words(following: Following, met_s: float | None, now_s: float, by: str) -> str:
+    """ "rule at 09:51 by plan": one line has to hold it beside the doneness."""
+    if met_s is None:
+        return f"rule not met {by}"
+    left_s = met_s - now_s
+    if left_s <= 1:
+        return f"rule met {by}"
+    at = (following.now + dt.timedelta(seconds=left_s)).astimezone(following.cook.kitchen.zone)
+    return f"rule at {at:%H:%M} {by}"
 
 
-def board(kitchen: Kitchen, everything: bool = False) -> dict[str, Any]:
-    """Context of the board; with `everything` a lane for every cook, however many."""
+def lanes(kitchen: Kitchen, found: list[Following], now: dt.datetime) -> list[Lane]:
+    """Lanes of these cooks, with the last minutes of their readings, the one that began first in front."""
+    fixed = fixed_readings(kitchen, now)
+    put_past_beside(kitchen, [f.cook for f in found], now)
+    return [_lane(Following(f.cook, now), fixed) for f in sorted(found, key=lambda f: f.cook.started_at)]
+
+
+def board(
+    kitchen: Kitchen, everything: bool = False, units: Units | None = None, oldest_s: float = 0.0
+) -> dict[str, Any]:  # fmt: skip
+    """Context of the board; with `everything` a lane for every cook, however many.
+
+    `oldest_s`: how old a lane may be in which nothing happened since it was drawn.
+    """
     now = kitchen.now()
-    found = running(kitchen)
-    by_steps, fixed = steps_running(kitchen, now), fixed_readings(kitchen, now)
+    everyone = running(kitchen)
+    cooking = [following for following in everyone if not following.cook.waits]
+    by_steps = steps_running(kitchen, now)
     hands = sorted(
-        [*hands_of(found, now), *step_hands(by_steps), *other_hands(kitchen, now)], key=lambda hand: hand.due_at
+        [*hands_of(everyone, now), *step_hands(by_steps), *other_hands(kitchen, now)], key=lambda hand: hand.due_at
     )
     soon = sum(1 for hand in hands if hand.in_s <= 600)
     soon_after = now + dt.timedelta(minutes=5)
@@ -232,13 +268,23 @@ def board(kitchen: Kitchen, everything: bool = False) -> dict[str, Any]:
         ahead = (at - now).total_seconds() / 60
         if 2.5 < ahead < LAST_TICK_MIN:
             ticks.append({"at": at, "x": ahead * PX_PER_MIN})
+    old_s = age_of_forecasts_s(cooking)
     return {
         "now": now,
         "token": uuid.uuid4(),
-        "lanes": [_lane(f, fixed) for f in _shown(kitchen, found, now, everything)],
+        "lanes": lanes_as_text(
+            cooking if everything else cooking[:MOST_LANES],
+            units or Units(),
+            oldest_s,
+            lambda some: lanes(kitchen, some, now),
+            {"ticks": ticks, "kitchen": kitchen, "token": uuid.uuid4()},
+        ),
+        "forecasts_old_s": 60.0 * round(old_s / 60.0) if old_s and old_s > TOLD_OLD_S else None,
         "step_lanes": by_steps,
+        "waiting_lanes": [following for following in everyone if following.cook.waits],
         "everything": everything,
-        "more_lanes": 0 if everything else max(len(found) - MOST_LANES, 0),
+        "cooks": {f.cook.pk for f in cooking},
+        "more_lanes": 0 if everything else max(len(cooking) - MOST_LANES, 0),
         "hand": hands[0] if hands else None,
         "queue": hands[1:QUEUE_SHOWN],
         "waiting": max(len(hands) - QUEUE_SHOWN, 0),
@@ -246,9 +292,9 @@ def board(kitchen: Kitchen, everything: bool = False) -> dict[str, Any]:
         "ticks": ticks,
         "future_px": FUTURE_MIN * PX_PER_MIN,
         "past_px": PAST_MIN * PX_PER_MIN,
-        "hot": hot_handles(kitchen, now, found),
+        "hot": hot_handles(kitchen, now, cooking),
         "rate": kitchen.clock_rate if kitchen.is_demo else 1.0,
         "latest": []
-        if found or by_steps
+        if everyone or by_steps
         else Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN],
     }

@@ -5,9 +5,11 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
+from ember.track.rounds import round_of
+
 from .models import CookEvent
+from .observations import WHAT
 from .queries import Following
-from .told import WHAT
 
 
 @dataclass(frozen=True)
@@ -30,7 +32,9 @@ def _words(following: Following, event: CookEvent) -> str:
     verb = steps[event.step].verb if event.step is not None and event.step < len(steps) else ""
     match event.kind:
         case CookEvent.Kind.STARTED:
-            return f"Started: {verb.lower()}"
+            return f"Started: {verb.lower()}" if verb else "Sent to the line"
+        case CookEvent.Kind.DONE if event.data.get("round"):
+            return _round_words(following, event)
         case CookEvent.Kind.DONE:
             return f"{verb} left out" if event.data.get("skipped") else verb
         case CookEvent.Kind.UNDONE:
@@ -51,3 +55,12 @@ def _words(following: Following, event: CookEvent) -> str:
             return f"{event.get_kind_display().capitalize()}: {event.data.get('note', '')}"
         case _:
             return str(event.get_kind_display()).capitalize()
+
+
+def _round_words(following: Following, event: CookEvent) -> str:
+    """ "Turned each time, 32", "Basted, 2 of 6 missed"."""
+    again = round_of(following.steps, event.step or 0)
+    if again is None:
+        return ""
+    did, missed = {"turn": "Turned", "baste": "Basted"}[again.kind], event.data.get("missed", 0)
+    return f"{did}, {missed} of {again.count} missed" if missed else f"{did} each time, {again.count}"

@@ -19,12 +19,12 @@ from ember.track.estimate import Estimate, Planned, estimate, result_of
 from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
 
-from .kept import put_newest_beside
+from .board_snapshot import put_newest_beside
 from .models import Cook, Forecast, Reading
 from .queries import Following
 from .track_events import setting_c, track_events
 
-EVERY_S = 20.0  # a cook's forecast is refreshed at most so often, but at once after an event
+EVERY_S = 24.0  # a cook's forecast is refreshed at most so often, but at once after an event
 SOONEST_S = 2.0  # of real time, however fast a demonstration's clock runs
 MOST_READINGS = 4000  # of a probe; of more the older ones are thinned out
 WHOLE_S = 1200.0  # the last minutes are looked at whole: that is where a needle slips
@@ -41,10 +41,8 @@ Readings = list[tuple[float, float | None]]
 
 def planned_of(following: Following) -> Planned:
     """What its plan said when it began."""
-    result = following.result
-    seconds = tuple(stage["end_s"] - stage["start_s"] for stage in result["stages"])
-    pull = result.get("pull")
-    return Planned(seconds, pull["core_c"] if pull else None)
+    pull = following.result.get("pull")
+    return Planned(following.planned_stages_s, pull["core_c"] if pull else None)
 
 
 def readings_by_probe(cook: Cook) -> Iterator[Readings]:
@@ -128,7 +126,7 @@ def refresh(cook: Cook) -> Forecast | None:
         put_newest_beside(cook.kitchen, [cook])
     following = Following(cook, cook.kitchen.now())
     last: Forecast | None = cook.newest_forecast  # type: ignore[attr-defined]
-    if cook.finished_at is not None or following.progress.next is None:
+    if cook.finished_at is not None or cook.waits or following.progress.next is None:
         return None
     began = time.perf_counter()
     try:
@@ -155,7 +153,12 @@ def refresh(cook: Cook) -> Forecast | None:
 
 def due_cooks() -> list[Cook]:
     """Running cooks whose forecast is old, with what a forecast is made from; without one first, then the oldest."""
-    cooks = Cook.objects.of_plans().filter(finished_at=None).defer("document", "result").select_related("kitchen")
+    cooks = (
+        Cook.objects.of_plans()
+        .filter(finished_at=None, waits=False)
+        .defer("document", "result")
+        .select_related("kitchen")
+    )
     now = timezone.now()
     found: dict[Kitchen, list[Cook]] = defaultdict(list)
     made: dict[Cook, dt.datetime] = {}

@@ -12,7 +12,7 @@ from ember.judge.doneness import scale_of
 from ember.quantities import Units
 from kitchen.units import fields
 
-from .told import WHAT
+from .observations import WHAT
 
 SENSES = [
     ("probe", "Probe in the core"),

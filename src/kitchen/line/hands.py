@@ -11,15 +11,22 @@ from ember.files.stages import Oven
 from ember.food.catalogue import cut
 from ember.report.cautions import cautions_of
 from ember.track.hands import PAN_READY, early_s, into_a_pan
-from ember.track.steps import MOVES, Step
+from ember.track.rounds import Round
+from ember.track.steps import MOVES, PLACES, Step
 from kitchen.accounts.models import Kitchen
 
+from .coming import plan_coming
 from .models import Cook
 from .queries import Following
+from .slips import slip_s
 
 TOGETHER_S = 20.0  # hands this near to each other are one
 HANDLE_HOT_MIN = 25.0  # of a pan that comes from the oven (common practice)
+LEAVES = ("pull", "move", "end")  # kinds of steps that end a stage
 GROUPED = ("turn", "baste", "wash")
+STOP = {"turn": "Stop turning", "baste": "Stop basting"}
+DID = {"turn": "Turned", "baste": "Basted"}
+LIE_ON = ("worktop", "plancha", "grill", "rest shelf")  # pieces lie on these, and are in all others
 
 
 @dataclass(frozen=True)
@@ -49,6 +56,36 @@ class Hand:
         return (self, *self.others)
 
     @property
+    def round(self) -> Round | None:
+        """The round it is the hand of: its timer runs by itself, and one tap ends it."""
+        again = self.following.round
+        return again if again and self.step and again.first <= self.step.number <= again.last else None
+
+    @property
+    def round_at(self) -> int:
+        """Which of the round comes next, from 1; the last once all have come."""
+        return 0 if self.round is None else min(self.following.round_passed + 1, self.round.count)
+
+    @property
+    def is_round_over(self) -> bool:
+        """Whether all of the round have come: it is asked whether each was done."""
+        return self.round is not None and self.following.round_passed >= self.round.count
+
+    @property
+    def round_first_at(self) -> dt.datetime | None:
+        """When the first of the round was due."""
+        if self.round is None:
+            return None
+        at = min(self.following.round_passed, self.round.count - 1)
+        return self.due_at - dt.timedelta(seconds=self.round.times_s[at] - self.round.times_s[0])
+
+    @property
+    def round_last_at(self) -> dt.datetime | None:
+        """When the last of the round is due."""
+        first = self.round_first_at
+        return None if first is None or self.round is None else first + dt.timedelta(seconds=self.round.lasts_s)
+
+    @property
     def what(self) -> str:
         """To what: "Pork chops 1\u20134", or the names of several."""
         if not self.others:
@@ -62,9 +99,13 @@ class Hand:
     def give_or_take_s(self) -> float | None:
         """How far off the time may be, s, where a forecast says so."""
         f, step = self.following, self.following.pull_step
-        outlook = f.outlook
+        forecast_view = f.forecast_view
         pulls = self.step is not None and step is not None and self.step.number == step.number
-        return outlook.give_or_take_s if pulls and outlook is not None and outlook.is_by_readings else None
+        return (
+            forecast_view.give_or_take_s
+            if pulls and forecast_view is not None and forecast_view.is_by_readings
+            else None
+        )
 
     @property
     def early_s(self) -> float:
@@ -75,6 +116,18 @@ class Hand:
     def is_early(self) -> bool:
         """Whether it is time to make ready."""
         return self.in_s <= self.early_s
+
+    @property
+    def far_too_early_s(self) -> float | None:
+        """How much too soon it would be, where that is so much that it may be a slip; None where it is not.
+
+        More than a quarter of the stage, or half an hour, whichever is less.
+        """
+        step = self.step
+        if step is None or step.kind not in LEAVES or not 0 < step.stage <= len(self.following.result["stages"]):
+            return None
+        stage = self.following.result["stages"][step.stage - 1]
+        return slip_s(self.in_s, stage["end_s"] - stage["start_s"])
 
     @property
     def from_place(self) -> str:
@@ -88,6 +141,27 @@ class Hand:
     def to_place(self) -> str:
         """Where it goes, by the kitchen's own name."""
         return self.following.place_name(self.step.stage, self.step.to_place) if self.step else ""
+
+    @property
+    def coming(self) -> str:
+        """What comes after it, for a screen without the server (`coming.plan_coming`)."""
+        return plan_coming(self.following, self.step) if self.step else "[]"
+
+    @property
+    def did(self) -> str:
+        """What was done of a round: "Turned"."""
+        return DID.get(self.round.kind, "") if self.round else ""
+
+    @property
+    def stop_words(self) -> str:
+        """What ends a round before its last time: "Stop turning"."""
+        return STOP.get(self.round.kind, "") if self.round else ""
+
+    @property
+    def begun_words(self) -> str:
+        """What the tap that begins the first stage says: "In the pan now"."""
+        where = self.step.to_place if self.step else ""
+        return f"{'On' if where in LIE_ON else 'In'} the {where} now" if where in PLACES.values() else "Begun"
 
     @property
     def station(self) -> str:
@@ -127,15 +201,20 @@ def hands_of(found: Sequence[Following], now: dt.datetime) -> list[Hand]:
 def _of(following: Following, now: dt.datetime) -> Iterator[Hand]:
     """A cook's next hand, and those that wait beside it."""
     due = following.due_at
-    yield Hand(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
+    hand = Hand(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
+    yield hand
+    if hand.round is not None and hand.is_round_over and hand.round.last + 1 < len(following.steps):
+        after = following.steps[hand.round.last + 1]  # what ends the round is there beside it
+        due += dt.timedelta(seconds=after.at_s - hand.round.times_s[-1])
+        yield Hand(following, after, due, (due - now).total_seconds(), uuid.uuid4())
     for step in following.aside:
-        after = dt.timedelta(seconds=step.at_s, minutes=following.put_off_min(step))
-        due = following.cook.started_at + after
+        later = dt.timedelta(seconds=step.at_s, minutes=following.put_off_min(step))
+        due = following.cook.started_at + later
         yield Hand(following, step, due, (due - now).total_seconds(), uuid.uuid4())
 
 
 def _belongs(first: Hand, hand: Hand) -> bool:
-    if first.step is None or hand.step is None or first.step.kind not in GROUPED:
+    if first.step is None or hand.step is None or first.step.kind not in GROUPED or first.round or hand.round:
         return False
     if first.step.kind == "wash":  # once is enough, whenever it was asked for
         return hand.step.kind == "wash"

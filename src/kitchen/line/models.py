@@ -29,7 +29,8 @@ class CookQuerySet(KitchenQuerySet):
 class Cook(KitchenOwned):
     """One execution of a plan or a request, with it and its result as they were at the start.
 
-    `finished_at` repeats the finishing event for the sake of the index, in the same transaction.
+    `finished_at` repeats the finishing event for the sake of the index, in the same transaction. One that was sent to
+    the line `waits` until its first stage begins: till then `started_at` is when that is due, afterwards when it was.
     """
 
     class Kind(models.TextChoices):
@@ -46,6 +47,7 @@ class Cook(KitchenOwned):
     result = models.JSONField()
     started_at = models.DateTimeField()
     started_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    waits = models.BooleanField(default=False)
     finished_at = models.DateTimeField(null=True, blank=True)
 
     objects = CookQuerySet.as_manager()
@@ -73,8 +75,10 @@ class Cook(KitchenOwned):
         """How many pieces are cooked together."""
         if self.goes_by_steps:
             return int(self.document.get("count") or self.document.get("eggs") or 1)
-        kept = getattr(self, "kept", None)  # what a board keeps in mind
-        return int(kept.plan.piece.count if kept else self.document["piece"].get("count", 1))
+        snapshot = getattr(
+            self, "snapshot", None
+        )  # what a board keeps in mind: without it every lane reads a plan anew
+        return int(snapshot.plan.piece.count if snapshot else self.document["piece"].get("count", 1))
 
 
 class CookEvent(models.Model):
@@ -133,16 +137,22 @@ class ProbeUse(models.Model):
 class Reading(KitchenOwned):
     """A temperature: from a probe, or typed in for a cook. Append-only.
 
-    `at` is the kitchen's time; `claimed_at` what the device's own clock said, which together with the value tells a
-    repeated post from a new reading. `set_c` is the set point of a controller that tells it.
+    `at` is the kitchen's time; `claimed_at` what the device's own clock said in its `boot`, which with the device's own
+    `number` and the value tells a repeated post from a new reading. `received_at` is the kitchen's time when it came;
+    none for readings from before that was kept. `set_c` is the set point of a controller that tells it. `by_hand`:
+    typed by somebody who held the probe, not taken from a file.
     """
 
     probe = models.ForeignKey(Probe, null=True, blank=True, on_delete=models.PROTECT, related_name="readings")
     cook = models.ForeignKey(Cook, null=True, blank=True, on_delete=models.CASCADE, related_name="typed_readings")
     at = models.DateTimeField()
     claimed_at = models.DateTimeField()
+    received_at = models.DateTimeField(null=True, blank=True)
+    boot = models.CharField(max_length=40, blank=True, default="")
+    number = models.BigIntegerField(default=0)
     celsius = models.FloatField()
     set_c = models.FloatField(null=True, blank=True)
+    by_hand = models.BooleanField(default=False)
     entered_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="+"
     )
@@ -151,7 +161,7 @@ class Reading(KitchenOwned):
         ordering = ["at", "id"]
         indexes = [models.Index(fields=["probe", "at"]), models.Index(fields=["cook", "at"])]
         constraints = [
-            models.UniqueConstraint(fields=["probe", "claimed_at", "celsius"], name="reading_once"),
+            models.UniqueConstraint(fields=["probe", "boot", "number", "claimed_at", "celsius"], name="reading_once"),
             models.CheckConstraint(
                 condition=models.Q(celsius__gte=-60) & models.Q(celsius__lte=500), name="reading_in_range"
             ),
@@ -167,7 +177,7 @@ class Reading(KitchenOwned):
 
 
 class Forecast(KitchenOwned):
-    """What was predicted of a cook at a moment of the kitchen's time. Kept, so that it can be seen how it moved.
+    """What was predicted of a cook at a moment of the kitchen's time, stored to show how it moved.
 
     `answer` is the format's answer; `fan` the core from then on, {"t_s", "core_c"}; `ways` out of being late; `mode`
     what the next estimate goes on from.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import json
 import uuid
 from dataclasses import dataclass
 from typing import Any
@@ -16,11 +17,13 @@ from django.views.decorators.http import require_POST
 from ember.files.stages import Pan
 from ember.heat.lay_down import lay_down_of
 from ember.track.pan_map import SEARS_FROM_C, PanMap, PieceInPan, pan_map
+from kitchen.accounts.once import answers_again
 from kitchen.drawings.pan_drawing import PanChart, PieceSpot, pan_chart, spots
 from kitchen.text import whole
 
 from . import actions, queries
 from .access import cook_of, token_of
+from .errors import LineError
 from .models import CookEvent
 from .queries import Following
 
@@ -94,21 +97,52 @@ def _context(request: HttpRequest, following: Following, stage: int) -> dict[str
         )
         for piece, at in zip(found.pieces, spots(numbers), strict=True)
     ]  # fmt: skip
+    events = actions.piece_events(following.cook, stage, numbers)
     return {
         "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": found,
         "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
-        "name": following.place_name(stage, "pan"), "vessel": row.pan, "now": following.now,
+        "name": following.place_name(stage, "pan"),
+        "last_event": events[-1].pk if events else None, "vessel": row.pan, "now": following.now,
         "chart": _chart(found), "done_word": DONE_WORDS, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
         "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,
         "crowds": found.laid + 1 >= found.crowded_from and found.laid < len(numbers),
+        "pieces": _pieces(placed, side_s, sides),
         "cools": found.lowest_now_c is not None and found.lowest_now_c < SEARS_FROM_C,
     }  # fmt: skip
+
+
+def _pieces(placed: list[Spot], side_s: float, sides: int) -> str:
+    """What is still to be done to each piece, for a screen without the server."""
+    chain = ["lay", *["turn"] * (sides - 1), "lift"]
+    rows = []
+    for spot in placed:
+        left = _left(spot, sides)
+        due = round(spot.due_at.timestamp() * 1000)
+        coming = chain[-left:] if left else []
+        rows.append({"number": spot.at.number, "due": due, "side_s": side_s, "coming": coming})
+    return json.dumps(rows)
+
+
+def _left(spot: Spot, sides: int) -> int:
+    """How many taps a piece still takes."""
+    if not spot.piece.next:
+        return 0
+    return sides + 1 if spot.piece.next == "lay" else sides - len(spot.piece.downs_s) + 1
 
 
 def _chart(found: PanMap) -> PanChart:
     return pan_chart(found.past, found.ahead_now, found.ahead_wait, SEARS_FROM_C)
 
 
+def _once_more(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
+    """A tap that was carried out already: the pan as it is."""
+    if request.htmx:
+        return render(request, "line/_pan.html", _context(request, _followed(request, pk, stage), stage))
+    which = whole(request.POST.get("pan"))
+    return redirect(reverse("line:pan", args=[pk, stage]) + (f"?pan={which}" if which else ""))
+
+
+@answers_again(_once_more)
 @require_POST
 def tap(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     """A piece went down, was turned, came out; or the last that was done in this pan is taken back."""
@@ -118,9 +152,10 @@ def tap(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
         if did == "undo":
             piece = _last_touched(following, stage, piece)
         if piece is None:
-            raise actions.LineError("Which piece? Look again.")
-        actions.do_piece(following.cook, request.user, stage, piece, did, token_of(request.POST.get("token")))
-    except actions.LineError as error:
+            raise LineError("Which piece? Look again.")
+        meant = whole(request.POST.get("event")) if did == "undo" else None
+        actions.do_piece(following.cook, request.user, stage, piece, did, token_of(request.POST.get("token")), meant)
+    except LineError as error:
         problem = str(error)
     if request.htmx:
         context = _context(request, _followed(request, pk, stage), stage)

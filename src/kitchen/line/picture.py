@@ -10,6 +10,7 @@ from ember.errors import EmberError
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cut
+from ember.track.as_done import plan_from_here
 from ember.track.hands import BOARD
 from ember.track.steps import MOVES
 from kitchen.drawings.cut_face import CutFace
@@ -21,9 +22,11 @@ from kitchen.plans.pictures import face_of
 
 from .models import CookEvent
 from .queries import Following
+from .track_events import track_events
 
 STRIP_PX, STRIP_HIGH_PX = 572.0, 84.0
 MOST_ROWS = 300
+ESTIMATED_POINTS = 120
 NO_END_C = 90.0  # the last word has no upper end
 
 
@@ -39,16 +42,31 @@ def cook_chart(following: Following) -> RecordChart:
         if event.kind == CookEvent.Kind.CHECKED
     ]
     planned_stages = [(s["kind"], s["start_s"], s["end_s"]) for s in result["stages"]]
-    outlook = following.outlook
+    forecast_view = following.forecast_view
     fan = None
-    if outlook is not None and outlook.is_by_readings and outlook.forecast.fan and following.planned_pull_s is not None:
-        t, core = np.array(outlook.forecast.fan["t_s"]), np.array(outlook.forecast.fan["core_c"])
-        keep = t <= (outlook.span_s[1] if outlook.span_s else t[-1])
+    if (
+        forecast_view is not None
+        and forecast_view.is_by_readings
+        and forecast_view.forecast.fan
+        and following.planned_pull_s is not None
+    ):
+        t, core = np.array(forecast_view.forecast.fan["t_s"]), np.array(forecast_view.forecast.fan["core_c"])
+        keep = t <= (forecast_view.span_s[1] if forecast_view.span_s else t[-1])
         fan = (t[keep], core[:, keep]) if keep.sum() > 1 else None
     return record_chart(
         planned, following.readings, band, checks, planned_stages, done_stages(following), fan,
-        outlook.fault_since_s if outlook else None,
+        forecast_view.fault_since_s if forecast_view else None, estimated_course(following),
     )  # fmt: skip
+
+
+def estimated_course(following: Following) -> list[tuple[float, float]]:
+    """(s, °C): what a probe would have shown up to now, by the times tapped; empty with readings or where the planned
+    curve stands.
+    """
+    course = following.course
+    if course is None or following.readings:
+        return []
+    return [(float(s), course.reading_at(float(s))) for s in np.linspace(0.0, following.now_s, ESTIMATED_POINTS)]
 
 
 def forecasts_moved(following: Following) -> ForecastChart | None:
@@ -80,26 +98,35 @@ def done_stages(following: Following) -> list[tuple[str, float, float]]:
 
 @dataclass(frozen=True)
 class InsideNow:
-    """The heat through the piece by its plan, where on it now is, px, and the cut face as it would be sliced now."""
+    """The heat through the piece, where on it now is, px, and the cut face as it would be sliced now.
+
+    `as_done`: by the times tapped up to now; else by its plan.
+    """
 
     strip: HeatStrip
     width: float
     now_x: float
     seams: tuple[float, ...]
     face: CutFace
+    as_done: bool
 
 
 def inside_now(following: Following) -> InsideNow | None:
-    """The piece's inside at the present by its plan; None where that cannot be worked out any more."""
+    """The piece's inside at the present; None where that cannot be worked out any more."""
+    as_done = following.course is not None
     try:
         plan = parse_plan({**following.cook.document, "depth_map": True})
+        if as_done:
+            rest = plan_from_here(plan, following.planned_stages_s, track_events(following), following.now_s)
+            plan = rest.model_copy(update={"depth_map": True})
         result = evaluate(plan)
     except EmberError:
         return None
     time = time_columns(result, plan.stages, STRIP_PX)
     low, high = result.doneness.target_low_c, result.doneness.target_high_c
     level = None if low is None or high is None else low if high > NO_END_C else 0.5 * (low + high)
-    now_x = float(time(min(following.progress.plan_s, result.stages[-1].end_s)))
+    now_s = following.now_s if as_done else following.progress.plan_s
+    now_x = float(time(min(now_s, result.stages[-1].end_s)))
     face = face_of(plan, cut(plan.piece.cut), result, time).at(now_x / time.width)
     strip = heat_strip(result, plan.stages, time, STRIP_HIGH_PX, level)
-    return InsideNow(strip, time.width, now_x, tuple(float(x) for x in time.x[1:-1]), face)
+    return InsideNow(strip, time.width, now_x, tuple(float(x) for x in time.x[1:-1]), face, as_done)

@@ -2,37 +2,29 @@
 
 from __future__ import annotations
 
-from collections import Counter
+import uuid
+from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from ember.files.plan import Plan as CorePlan
-from ember.files.stages import Stage
 from ember.heat.media import medium_c
+from ember.kit.stands import A_PLACE_EACH, held_in, tolerance_k
+from ember.track.steps import MOVES
 from kitchen.accounts.models import Kitchen
+from kitchen.kit.allocation import Allocation, Wanted, room_of
 from kitchen.kit.models import Equipment
 
+from .done import done_steps
+from .errors import LineError
 from .models import Cook, CookEvent
+from .observations import observations_of
 
-KIND_OF = {
-    "bath": "bath", "oven": "oven", "pan": "pan", "plancha": "plancha", "grill": "grill", "fry": "fryer",
-    "simmer": "hob", "poach": "hob", "boil": "hob", "steam": "hob", "rest": "shelf", "hold": "cupboard",
-    "chill": "fridge", "brine": "fridge", "reheat": "oven",
-}  # fmt: skip
-SHARED_K = 0.5  # a bath or an oven is shared at the same setting only
-SHARED_KINDS = ("bath", "oven", "fryer")
 HEATS = ("water_c", "air_c", "oil_c", "pan_c", "plate_c")
+Chosen = Mapping[int, int]  # {stage: equipment} that a service settled
 
 
-def kind_of(stage: Stage) -> str:
-    """The kind of equipment a stage needs; empty where it needs none."""
-    if stage.kind == "chill" and stage.blast:
-        return "chiller"
-    if stage.kind == "reheat":
-        return {"oven": "oven", "bath": "bath", "pan": "pan", "sauce": "hob", "steam": "hob"}[stage.where]
-    return KIND_OF.get(stage.kind, "")
-
-
-def told(equipment: Equipment) -> dict[str, Any]:
+def equipment_snapshot(equipment: Equipment) -> dict[str, Any]:
     """What an event keeps of a place: it reads so even when the equipment is gone."""
     return {"id": equipment.pk, "name": equipment.name, "station": equipment.station}
 
@@ -46,44 +38,108 @@ def kit_of(cook: Cook) -> dict[int, dict[str, Any]]:
     return found
 
 
-def assign(kitchen: Kitchen, core: CorePlan) -> dict[str, dict[str, Any]]:
-    """Equipment for each stage: one at the same setting already, else the least busy of its kind.
+def assign(kitchen: Kitchen, core: CorePlan, chosen: Chosen | None = None) -> dict[str, dict[str, Any]]:
+    """Equipment for each stage: what was chosen for it, else the best of its kind.
 
-    A pan that the plan describes is that pan where there is one like it.
+    Raises LineError for chosen equipment that was taken out of the kit, is full, or is at another setting.
     """
-    there = list(Equipment.objects.of(kitchen).current())
-    busy, settings = _in_use(kitchen)
-    found: dict[str, dict[str, Any]] = {}
+    allocation, uses = _in_use(kitchen)
+    there = {row.pk: row for row in allocation.there}
+    equipment_by_stage: dict[str, dict[str, Any]] = {}
     for i, stage in enumerate(core.stages):
-        fitting = [e for e in there if e.kind == kind_of(stage)]
-        vessel = getattr(stage, "pan", None)
-        if vessel is not None:
-            alike = [e for e in fitting if e.diameter_mm == vessel.diameter_mm and e.material == vessel.material]
-            fitting = alike or fitting
-        if not fitting:
-            continue
-        celsius = medium_c(stage)
-
-        def cost(equipment: Equipment, celsius: float | None = celsius) -> tuple[int, int, str]:
-            others = settings.get(equipment.pk, [])
-            clash = celsius is not None and any(abs(other - celsius) > SHARED_K for other in others)
-            shared = bool(others) and not clash and equipment.kind in SHARED_KINDS
-            return (2 if clash else 0 if shared else 1, busy[equipment.pk], equipment.name)
-
-        best = min(fitting, key=cost)
-        found[str(i)] = told(best)
-    return found
+        kind = held_in(stage)
+        amount = core.piece.count if kind in A_PLACE_EACH else 1
+        wanted = Wanted(kind, medium_c(stage), amount, getattr(stage, "pan", None))
+        if (key := (chosen or {}).get(i)) is not None:
+            best: Equipment | None = there.get(key)
+            _must_be_free(best, wanted, uses, i)
+        else:
+            best = allocation.choose(wanted)
+        if best is not None:
+            equipment_by_stage[str(i)] = equipment_snapshot(best)
+            allocation.occupy(best, 1.0, wanted.setting_c)
+    return equipment_by_stage
 
 
-def _in_use(kitchen: Kitchen) -> tuple[Counter[int], dict[int, list[float]]]:
-    """How many running cooks use each piece of equipment, and the settings they want of it, °C."""
-    busy: Counter[int] = Counter()
-    settings: dict[int, list[float]] = {}
+@dataclass(frozen=True)
+class Use:
+    """A running cook in a piece of equipment: places it takes and its setting, °C; `now` while it is in there."""
+
+    cook: uuid.UUID
+    name: str
+    amount: int
+    setting_c: float | None
+    now: bool
+
+
+def _must_be_free(equipment: Equipment | None, wanted: Wanted, uses: Mapping[int, list[Use]], stage: int) -> None:
+    """Of the first stage only: what comes later is said when it comes."""
+    if equipment is None:
+        raise LineError("What was chosen for it is not in the kit any more. Choose another in the service.")
+    here = [use for use in uses.get(equipment.pk, []) if use.now]
+    if stage or not here:
+        return
+    for use in here:
+        if None not in (use.setting_c, wanted.setting_c) and _is_far(equipment, use.setting_c, wanted.setting_c):
+            raise LineError(
+                f"{equipment.name} is at {use.setting_c:g} °C for {use.name}; this wants {wanted.setting_c:g} °C. "
+                "Choose another for it in the service, or finish that first."
+            )
+    taken = sum(use.amount for use in here)
+    if taken + min(wanted.amount, room_of(equipment)) > room_of(equipment):
+        raise LineError(
+            f"{equipment.name} takes {room_of(equipment)} and {taken} are in it. "
+            "Choose another for it in the service, or finish those first."
+        )
+
+
+def _is_far(equipment: Equipment, one_c: float | None, other_c: float | None) -> bool:
+    return abs((one_c or 0.0) - (other_c or 0.0)) > tolerance_k(equipment.kind)
+
+
+def _in_use(kitchen: Kitchen) -> tuple[Allocation, dict[int, list[Use]]]:
+    """What the running cooks have, and are still to have."""
+    allocation = Allocation(list(Equipment.objects.of(kitchen).current()))
+    uses: dict[int, list[Use]] = {}
     for cook in Cook.objects.of(kitchen).of_plans().filter(finished_at=None).prefetch_related("events"):
-        stages = cook.document["stages"]
+        stages, present = cook.document["stages"], _stage_now(cook)
         for i, row in kit_of(cook).items():
-            busy[row["id"]] += 1
-            heat = next((stages[i][k] for k in HEATS if stages[i].get(k) is not None), None)
-            if heat is not None:
-                settings.setdefault(row["id"], []).append(float(heat))
-    return busy, settings
+            setting_c = _setting_c(cook, i, stages[i])
+            amount = cook.pieces if stages[i]["kind"] in A_PLACE_EACH else 1
+            uses.setdefault(row["id"], []).append(Use(cook.pk, cook.name, amount, setting_c, present == i))
+            if present is None or i >= present:
+                allocation.occupy(row["id"], 1.0, setting_c)
+    return allocation, uses
+
+
+def _setting_c(cook: Cook, index: int, stage: Mapping[str, Any]) -> float | None:
+    """What a stage is set to: as it was told last, else as its plan says, °C."""
+    settings_c = [
+        e.data["c"] for e in observations_of(cook) if e.data["what"] == "setting" and e.data.get("stage") == index
+    ]
+    heat = settings_c[-1] if settings_c else next((stage[k] for k in HEATS if stage.get(k) is not None), None)
+    return None if heat is None else float(heat)
+
+
+def _stage_now(cook: Cook) -> int | None:
+    """The stage a cook is in; None where nothing of it was begun."""
+    if cook.waits:
+        return None
+    steps = cook.result.get("steps") or []
+    done = [n for n in done_steps(cook) if n < len(steps) and steps[n]["kind"] in MOVES]
+    return steps[max(done)]["stage"] if done else None
+
+
+def clash_words(kitchen: Kitchen, kit: Mapping[str, Mapping[str, Any]], cook: Cook) -> str:
+    """What a new cook's first stage shares at another setting, in words; empty where nothing."""
+    _, uses = _in_use(kitchen)
+    first = kit.get("0")
+    stage = cook.document["stages"][0]
+    wanted = next((stage[k] for k in HEATS if stage.get(k) is not None), None)
+    equipment = Equipment.objects.of(kitchen).filter(pk=first["id"]).first() if first else None
+    if equipment is None or wanted is None:
+        return ""
+    for use in uses.get(equipment.pk, []):
+        if use.cook != cook.pk and use.setting_c is not None and _is_far(equipment, use.setting_c, float(wanted)):
+            return f"{equipment.name} is at {use.setting_c:g} °C for {use.name}; this wants {float(wanted):g} °C"
+    return ""

@@ -5,10 +5,10 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from django.db.models import Prefetch, Q, QuerySet
+from django.db.models import Prefetch, QuerySet
 
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
@@ -17,39 +17,19 @@ from ember.food.catalogue import cut
 from ember.judge.doneness import Word, scale_of, word_for
 from ember.track.hands import BOARD
 from ember.track.progress import Progress, progress
+from ember.track.rounds import Round, round_of
 from ember.track.steps import ASIDE, MOVES, Step, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
-from .kept import Kept, put_newest_beside
-from .models import Cook, CookEvent, ProbeUse, Reading
-from .outlook import Outlook
+from .board_snapshot import BoardSnapshot, put_newest_beside
+from .cook_readings import STALE_AFTER_S, readings_of
+from .done import done_steps
+from .forecast_view import ForecastView
+from .models import Cook, CookEvent, ProbeUse
 from .places import kit_of
 
-STALE_AFTER_S = 90.0  # of kitchen time: then the probe is not heard from
-
-
-def done_steps(cook: Cook) -> dict[int, CookEvent]:
-    """The event that did each step, after what was undone."""
-    done: dict[int, CookEvent] = {}
-    for event in cook.events.all():
-        if event.step is None:
-            continue
-        if event.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE):
-            done.setdefault(event.step, event)
-        elif event.kind == CookEvent.Kind.UNDONE:
-            done.pop(event.step, None)
-    return done
-
-
-def readings_of(cook: Cook) -> QuerySet[Reading]:
-    """Readings of a cook: those typed in for it, and those of its probes while they were in its piece."""
-    wanted = Q(cook=cook)
-    for use in cook.probe_uses.all():
-        mine = Q(probe_id=use.probe_id, at__gte=use.during.lower)
-        if use.during.upper is not None:
-            mine &= Q(at__lt=use.during.upper)
-        wanted |= mine
-    return Reading.objects.of(cook.kitchen).filter(wanted).order_by("at", "id")
+if TYPE_CHECKING:
+    from .real_course import RealCourse
 
 
 @dataclass(frozen=True)
@@ -62,31 +42,36 @@ class Following:
     @cached_property
     def plan(self) -> CorePlan:
         """The plan it follows."""
-        return self._kept.plan if self._kept else parse_plan(self.cook.document)
+        return self._snapshot.plan if self._snapshot else parse_plan(self.cook.document)
 
     @property
-    def _kept(self) -> Kept | None:
+    def _snapshot(self) -> BoardSnapshot | None:
         """What a board keeps in mind of it."""
-        return getattr(self.cook, "kept", None)
+        return getattr(self.cook, "snapshot", None)
 
     @cached_property
     def result(self) -> dict[str, Any]:
         """What its plan led to when it began."""
-        found: dict[str, Any] = self._kept.result if self._kept else self.cook.result
-        return found
+        result: dict[str, Any] = self._snapshot.result if self._snapshot else self.cook.result
+        return result
+
+    @cached_property
+    def planned_stages_s(self) -> tuple[float, ...]:
+        """How long each stage takes by the plan, s."""
+        return tuple(stage["end_s"] - stage["start_s"] for stage in self.result["stages"])
 
     @cached_property
     def curves(self) -> CurvesOut:
         """The planned curves."""
-        if self._kept:
-            return self._kept.curves
+        if self._snapshot:
+            return self._snapshot.curves
         return CurvesOut(**self.cook.result["curves"])
 
     @cached_property
     def steps(self) -> list[Step]:
         """All its steps, as they were when it began."""
-        if self._kept and self._kept.steps is not None:
-            return self._kept.steps
+        if self._snapshot and self._snapshot.steps is not None:
+            return self._snapshot.steps
         if kept := self.cook.result.get("steps"):
             return [Step(**step) for step in kept]
         stages = Result.model_fields["stages"].annotation.__args__[0]  # type: ignore[union-attr]
@@ -122,32 +107,51 @@ class Following:
         found = progress(self.steps, self.curves, done_at, self.now_s, last)
         if found.next is None:
             return found
+        if self.cook.waits:
+            return replace(found, due_s=found.due_s + 60.0 * self.put_off_min(found.next))
         due = self._forecast_due_s(found)
         return replace(found, due_s=(found.due_s if due is None else due) + 60.0 * self.put_off_min(found.next))
 
     def _forecast_due_s(self, found: Progress) -> float | None:
         """When the pull is due by the forecast; None where something else is next, or a reading is there already."""
-        outlook, step = self.outlook, self.pull_step
-        if outlook is None or not outlook.is_by_readings or found.next is None or step is None or found.reached:
+        forecast_view, step = self.forecast_view, self.pull_step
+        if (
+            forecast_view is None
+            or not forecast_view.is_by_readings
+            or found.next is None
+            or step is None
+            or found.reached
+        ):
             return None
-        if found.next.number != step.number or outlook.forecast.stage != self.plan.pull_stage:
+        if found.next.number != step.number or forecast_view.forecast.stage != self.plan.pull_stage:
             return None
-        return outlook.p50_s
+        return forecast_view.p50_s
 
     @cached_property
-    def outlook(self) -> Outlook | None:
+    def round(self) -> Round | None:
+        """The turns or bastings that come again and again now; None where the next step is no such."""
+        step = self.progress.next
+        return None if step is None else round_of(self.steps, step.number)
+
+    @property
+    def round_passed(self) -> int:
+        """How many of the round have come by now."""
+        return 0 if self.round is None else sum(s <= self.progress.plan_s + 1e-6 for s in self.round.times_s)
+
+    @cached_property
+    def forecast_view(self) -> ForecastView | None:
         """What the newest forecast says, while it is fresh and the cook goes on."""
-        if self.cook.finished_at is not None:
+        if self.cook.finished_at is not None or self.cook.waits:
             return None
         kept = getattr(self.cook, "newest_forecast", self)
         forecast = self.cook.forecasts.first() if kept is self else kept
-        outlook = Outlook(forecast, self.cook, self.now) if forecast is not None else None
-        return outlook if outlook is not None and outlook.is_fresh else None
+        forecast_view = ForecastView(forecast, self.cook, self.now) if forecast is not None else None
+        return forecast_view if forecast_view is not None and forecast_view.is_fresh else None
 
     @property
     def fault(self) -> str:
         """What is wrong with its probe; empty where nothing is."""
-        return self.outlook.fault if self.outlook else ""
+        return self.forecast_view.fault if self.forecast_view else ""
 
     def put_off_min(self, step: Step | None) -> float:
         """By how much a step was put off, min: what was said since the step before it was done."""
@@ -189,7 +193,11 @@ class Following:
     @property
     def due_pull_at(self) -> dt.datetime | None:
         """When the pull is due: by the forecast, else by the plan."""
-        due = self.outlook.p50_s if self.outlook and self.outlook.is_by_readings else self.planned_pull_s
+        due = (
+            self.forecast_view.p50_s
+            if self.forecast_view and self.forecast_view.is_by_readings
+            else self.planned_pull_s
+        )
         return None if due is None else self.cook.started_at + dt.timedelta(seconds=due)
 
     @property
@@ -220,17 +228,38 @@ class Following:
     def word_now(self) -> str:
         """What it would be if it were cut now: by the hottest its core has been."""
         shown = [c for _, c in self.readings]
-        if self.outlook is not None and self.outlook.hottest_c is not None:
-            shown.append(self.outlook.hottest_c)
-        measured = max(shown, default=None) if not self.fault else self.outlook and self.outlook.hottest_c
+        if self.forecast_view is not None and self.forecast_view.hottest_c is not None:
+            shown.append(self.forecast_view.hottest_c)
+        measured = max(shown, default=None) if not self.fault else self.forecast_view and self.forecast_view.hottest_c
         t, c = np.array(self.curves.t_s), np.array(self.curves.core_c)
         planned = float(c[t <= self.progress.plan_s + 1e-6].max(initial=float(c[0])))
+        if measured is None and self.course is not None:
+            planned = self.course.hottest_by(self.now_s)
         return word_for(self.scale, measured if measured is not None else planned).word
+
+    @cached_property
+    def course(self) -> RealCourse | None:
+        """The core by the times its steps were really done at, where these are far off and nobody reads it."""
+        from .real_course import real_course
+
+        is_read = self.is_measured or (self.forecast_view is not None and self.forecast_view.is_by_readings)
+        return None if self.cook.waits or is_read else real_course(self)
 
     @property
     def word_if_left(self) -> str:
-        """What it comes to when it is pulled in time and left to its plan."""
+        """What it comes to when it is pulled in time and left to its plan; once it was pulled, where it is
+        left. Of one that is in for too long already, what it is.
+        """
+        if self.course is not None and not self.is_measured:
+            until_s = float("inf") if self.rests_from_heat else max(self.progress.due_s, self.now_s)
+            return word_for(self.scale, self.course.hottest_by(until_s)).word
         return str(self.result["doneness"]["word"])
+
+    @property
+    def rests_from_heat(self) -> bool:
+        """Whether it was taken out of the stage that decides its core."""
+        step = self.pull_step
+        return step is not None and step.number in self.done
 
     @property
     def rests_s(self) -> float | None:
@@ -255,14 +284,29 @@ class Following:
 
     @property
     def can_undo(self) -> bool:
-        """Whether something after the start was done."""
-        return len(self.done) > 1
+        """Whether something was done that can be taken back."""
+        return any(event.kind == CookEvent.Kind.DONE for event in self.done.values())
+
+    @property
+    def _last(self) -> tuple[int, int] | None:
+        """The event that was done last and its step."""
+        done = ((event.pk, n) for n, event in self.done.items() if event.kind == CookEvent.Kind.DONE)
+        return max(done, default=None)
 
     @property
     def last_verb(self) -> str:
         """The step that was done last."""
-        last = max(((event.pk, n) for n, event in self.done.items()), default=None)
-        return self.steps[last[1]].verb if last else ""
+        return self.steps[self._last[1]].verb if self._last else ""
+
+    @property
+    def last_number(self) -> int | None:
+        """The number of the step that was done last."""
+        return self._last[1] if self._last else None
+
+    @property
+    def last_event(self) -> int | None:
+        """The event an undo takes back."""
+        return self._last[0] if self._last else None
 
     @property
     def due_at(self) -> dt.datetime:
@@ -282,7 +326,7 @@ class Following:
     @property
     def silent_s(self) -> float | None:
         """How long a cook with a probe has not been heard from, when that is too long; else None."""
-        if not self.has_probe or self.cook.finished_at:
+        if not self.has_probe or self.cook.finished_at or self.cook.waits:
             return None
         if self.fault:  # that is told already, and better
             return None
@@ -294,9 +338,9 @@ class Following:
         """The core as it is now: the last reading while it is fresh, else worked out from the plan."""
         if self.is_measured:
             return self.readings[-1][1]
-        if self.outlook is not None and self.outlook.is_by_readings:
-            return self.outlook.core_at_c(self.now_s)
-        return self.progress.reading_c
+        if self.forecast_view is not None and self.forecast_view.is_by_readings:
+            return self.forecast_view.core_at_c(self.now_s)
+        return self.course.reading_at(self.now_s) if self.course else self.progress.reading_c
 
     @property
     def is_measured(self) -> bool:
@@ -330,10 +374,3 @@ def _first_uses(kitchen: Kitchen) -> QuerySet[Any]:
 def follow(cook: Cook) -> Following:
     """One cook at its kitchen's present."""
     return Following(cook, cook.kitchen.now())
-
-
-def fixed_readings(kitchen: Kitchen, now: dt.datetime) -> dict[int, float]:
-    """{equipment: °C} of the newest fresh reading of each probe that stays somewhere."""
-    since = now - dt.timedelta(seconds=STALE_AFTER_S)
-    rows = Reading.objects.of(kitchen).filter(probe__fixed_in__isnull=False, at__gte=since).order_by("at")
-    return dict(rows.values_list("probe__fixed_in_id", "celsius"))

@@ -13,6 +13,7 @@ from kitchen.kit.models import Probe
 
 from .actions import LineError, lock, must_run
 from .models import Cook, Reading
+from .tapped import tapped_at
 from .tasks import soon
 
 
@@ -21,28 +22,38 @@ def type_reading(cook: Cook, person: Person, celsius: float, at: dt.datetime | N
     """A reading somebody took by hand."""
     cook = lock(cook)
     must_run(cook)
-    when = at or cook.kitchen.now()
+    when = at or tapped_at(cook.kitchen)
     soon(cook)
     return Reading.objects.create(
-        kitchen=cook.kitchen, cook=cook, at=when, claimed_at=when, celsius=celsius, entered_by=person
+        kitchen=cook.kitchen,
+        cook=cook,
+        at=when,
+        claimed_at=when,
+        received_at=cook.kitchen.now(),
+        celsius=celsius,
+        entered_by=person,
+        by_hand=True,
     )
 
 
 @dataclass(frozen=True)
 class ProbeReading:
-    """A reading as a device sent it: the kitchen's time, the device's own, °C, and its set point where it tells it."""
+    """A reading as a device sent it: the kitchen's time, the device's own, °C, its set point, its boot and number."""
 
     probe: Probe
     at: dt.datetime
     claimed_at: dt.datetime
     celsius: float
     set_c: float | None = None
+    boot: str = ""
+    number: int = 0
 
 
 def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
     """Keep a device's readings. Returns how many were new; repeats are left out."""
-    all_ = [Reading(kitchen=kitchen, **vars(row)) for row in rows]
-    readings = list({(r.probe_id, r.claimed_at, r.celsius): r for r in all_}.values())
+    now = kitchen.now()
+    sent = [Reading(kitchen=kitchen, received_at=now, **vars(row)) for row in rows]
+    readings = list({_key(reading): reading for reading in sent}.values())
     try:  # nearly always all of them are new
         with transaction.atomic():
             Reading.objects.bulk_create(readings, batch_size=1000)
@@ -50,7 +61,7 @@ def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
     except IntegrityError:
         before = _known(readings)
         Reading.objects.bulk_create(readings, ignore_conflicts=True, batch_size=1000)
-    return len({(r.probe_id, r.claimed_at, r.celsius) for r in readings} - before)
+    return len({_key(reading) for reading in readings} - before)
 
 
 @transaction.atomic
@@ -68,18 +79,33 @@ def take_in_readings(cook: Cook, person: Person, rows: Sequence[tuple[dt.datetim
     there = set(cook.typed_readings.values_list("at", "celsius"))
     new = [row for row in dict.fromkeys(rows) if row not in there]
     Reading.objects.bulk_create(
-        Reading(kitchen=cook.kitchen, cook=cook, at=at, claimed_at=at, celsius=celsius, entered_by=person)
+        Reading(
+            kitchen=cook.kitchen,
+            cook=cook,
+            at=at,
+            claimed_at=at,
+            received_at=now,
+            celsius=celsius,
+            entered_by=person,
+        )
         for at, celsius in new
     )
     soon(cook)
     return len(new)
 
 
-def _known(readings: list[Reading]) -> set[tuple[int | None, dt.datetime, float]]:
+_Key = tuple[int | None, str, int, dt.datetime, float]
+
+
+def _key(reading: Reading) -> _Key:
+    return reading.probe_id, reading.boot, reading.number, reading.claimed_at, reading.celsius
+
+
+def _known(readings: list[Reading]) -> set[_Key]:
     if not readings:
         return set()
     times = [r.claimed_at for r in readings]
     found = Reading.objects.filter(
         probe_id__in={r.probe_id for r in readings}, claimed_at__gte=min(times), claimed_at__lte=max(times)
     )
-    return set(found.values_list("probe_id", "claimed_at", "celsius"))
+    return set(found.values_list("probe_id", "boot", "number", "claimed_at", "celsius"))

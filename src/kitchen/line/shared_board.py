@@ -8,9 +8,11 @@ from __future__ import annotations
 
 import threading
 import time
+import uuid
 from dataclasses import dataclass
 
-from django.db import connection
+from django.core.cache import caches
+from django.db import connection, transaction
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.template.loader import render_to_string
@@ -20,42 +22,78 @@ from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
 
 from .board_view import board
+from .lane_text import TOKEN, kept_lanes, take_lanes
 
 FRESH_S = 1.9  # screens ask every two seconds
 SLOW_S = 0.15  # a board that takes longer is rendered beside the requests, which are shown the one before
 OLDEST_S = 6.0  # older than this nobody is shown it: they wait
 KEPT = 64
-_TOKEN = "csrf-token-of-the-session"  # noqa: S105  (a place to put it, not a token)
+KEPT_FOR_S = 60
+OLD_S = 1e9
+LANES_S = 3.9  # a lane in which nothing happened moves by less than a pixel in this time
+AFTER_TAP_S = 5.0  # the next look, two seconds later, draws them anew
 
 
 @dataclass(frozen=True)
 class _Board:
+    """A rendering: when it was begun (by the wall: it is passed between processes), how long it took, s, its text."""
+
     made: float
     took: float
     text: str
 
 
 Key = tuple[int, Units, bool]
-NONE = _Board(-1e9, 0.0, "")
+NONE = _Board(0.0, 0.0, "")
 _boards: dict[Key, _Board] = {}
 _locks: dict[Key, threading.Lock] = {}
 _guard = threading.Lock()
 
 
 def forget(kitchen_id: int) -> None:
-    """Something was done in a kitchen: what this process rendered before is old."""
-    with _guard:
-        for key in [key for key in _boards if key[0] == kitchen_id]:
-            del _boards[key]
+    """Something was done in a kitchen: what this process rendered before is old, and again once it is committed."""
+
+    def drop() -> None:
+        with _guard:
+            for key in [key for key in _boards if key[0] == kitchen_id]:
+                del _boards[key]
+
+    def drop_everywhere() -> None:
+        drop()
+        caches["boards"].set(f"forgotten-{kitchen_id}", time.time(), KEPT_FOR_S)
+
+    drop_everywhere()
+    transaction.on_commit(drop_everywhere)
 
 
 def _render(kitchen: Kitchen, key: Key) -> None:
-    began = time.monotonic()
+    """A board of this process: another's where that is as new, else a rendering, for the others too."""
+    began = time.time()
     _, units, everything = key
-    context = {**board(kitchen, everything), "units": units, "kitchen": kitchen, "csrf_token": _TOKEN}
+    made, text, drawn = caches["boards"].get(_name(key), (0.0, "", {}))
+    take_lanes(drawn)
+    if began - made < FRESH_S and made > _forgotten_at(kitchen.pk):
+        _boards[key] = _Board(made, 0.0, text)
+        return
+    context = {**board(kitchen, everything, units, LANES_S), "units": units, "kitchen": kitchen, "csrf_token": TOKEN}
     with timezone.override(kitchen.zone):
         text = render_to_string("line/_board.html", context)
-    _boards[key] = _Board(time.monotonic(), time.monotonic() - began, text)
+    _keep(key, _Board(began, time.time() - began, text), context["cooks"])
+
+
+def _name(key: Key) -> str:
+    kitchen, units, everything = key
+    return f"{kitchen}-{units.temperature}-{units.length}-{units.mass}-{everything}"
+
+
+def _forgotten_at(kitchen_id: int) -> float:
+    """When something was last done in a kitchen, by whichever process: what was begun before it is old."""
+    return float(caches["boards"].get(f"forgotten-{kitchen_id}", 0.0))
+
+
+def _keep(key: Key, rendered: _Board, cooks: set[uuid.UUID]) -> None:
+    _boards[key] = rendered
+    caches["boards"].set(_name(key), (rendered.made, rendered.text, kept_lanes(cooks, key[1])), KEPT_FOR_S)
 
 
 def _render_beside(kitchen: Kitchen, key: Key, lock: threading.Lock) -> None:
@@ -66,6 +104,24 @@ def _render_beside(kitchen: Kitchen, key: Key, lock: threading.Lock) -> None:
         connection.close()
 
 
+def board_after_tap(request: HttpRequest, problem: str = "") -> HttpResponse:
+    """The board as it is after a tap: lanes in which nothing happened stand as they were a moment ago."""
+    units = request.user.units
+    context = {
+        **board(request.kitchen, False, units, AFTER_TAP_S), "units": units, "kitchen": request.kitchen,
+        "csrf_token": TOKEN, "problem": problem,
+    }  # fmt: skip
+    text = render_to_string("line/_board.html", context)
+    return HttpResponse(text.replace(TOKEN, get_token(request)))
+
+
+def board_page(request: HttpRequest, everything: bool) -> HttpResponse:
+    """The whole page of the board."""
+    context = board(request.kitchen, everything, request.user.units)
+    text = render_to_string("line/board.html", context, request)
+    return HttpResponse(text.replace(TOKEN, get_token(request)))
+
+
 def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
     """The board as a fragment, at most a moment old."""
     key: Key = (request.kitchen.pk, request.user.units, everything)
@@ -74,15 +130,16 @@ def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
         if len(_boards) > KEPT:
             _boards.clear()
     found = _boards.get(key, NONE)
-    age = time.monotonic() - found.made
+    age = time.time() - found.made if found.made > _forgotten_at(request.kitchen.pk) else OLD_S
     if age > FRESH_S and lock.acquire(blocking=age > OLDEST_S):  # one renders, the others are shown the one before
         if found.took > SLOW_S and age <= OLDEST_S:
             threading.Thread(target=_render_beside, args=(request.kitchen, key, lock), daemon=True).start()
         else:
             try:
-                if time.monotonic() - _boards.get(key, NONE).made > FRESH_S:
+                newest = _boards.get(key, NONE).made
+                if time.time() - newest > FRESH_S or newest <= _forgotten_at(request.kitchen.pk):
                     _render(request.kitchen, key)
             finally:
                 lock.release()
         found = _boards.get(key, found)
-    return HttpResponse(found.text.replace(_TOKEN, get_token(request)))
+    return HttpResponse(found.text.replace(TOKEN, get_token(request)))

@@ -16,61 +16,91 @@ from ember.files.result import Result
 from ember.food.catalogue import cut
 from ember.report.brines import refused
 from ember.solve.when_met import rule_met_s
-from ember.track.hands import hands_of
+from ember.track.hands import hands_of, with_preparation
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.brines.queries import confirmation_of
 from kitchen.kit.models import Probe
 from kitchen.kit.taught import as_cooked
 from kitchen.plans.models import Plan
 
-from .actions import LineError, unused
+from .actions import unused
+from .errors import LineError
 from .models import Cook, CookEvent, ProbeUse
-from .places import assign
+from .places import Chosen, assign
+from .tapped import tapped_at
 from .tasks import soon
 
 RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings", "brines"}
 
 
-def kept_result(core: CorePlan, result: Result) -> dict[str, Any]:
-    """What a cook keeps of its plan's result, with its steps: they stay what they were when it began."""
+def kept_result(core: CorePlan, result: Result, prepared: bool = True) -> dict[str, Any]:
+    """What a cook keeps of its plan's result, with its steps: they stay what they were when it began.
+
+    `prepared`: the preparation before the first stage was done already, and is not among them.
+    """
     kept: dict[str, Any] = result.model_dump(mode="json", include=RESULT_KEPT)
-    steps = [asdict(step) for step in hands_of(core, result, cut(core.piece.cut))]
+    actions = hands_of(core, result, cut(core.piece.cut))
+    steps = [asdict(step) for step in (actions if prepared else with_preparation(actions, core))]
     return kept | {"steps": steps, "rule_met_s": rule_met_s(core)}
 
 
-@transaction.atomic
 def start(
     plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None,
-    document: dict[str, Any] | None = None,
+    document: dict[str, Any] | None = None, due_at: dt.datetime | None = None, chosen: Chosen | None = None,
 ) -> Cook:  # fmt: skip
-    """Start a cook from a plan, or from its `document` for another number of pieces. The same token starts it once.
+    """Start a cook from a plan, or from its `document` for another number of pieces: its first stage begins now.
 
-    Raises LineError when the probe is in another piece, and for curing salt over its limit, weighed for other meat or
-    not confirmed by a second person; EmberError when the plan cannot be cooked.
+    The same token starts it once. `due_at`: when it was planned to. `chosen`: the equipment of its stages where that is
+    settled already. Raises LineError when the probe is in another piece, where chosen equipment cannot be had, and for
+    curing salt over its limit, weighed for other meat or not confirmed by a second person; EmberError when the plan
+    cannot be cooked.
     """
+    return _made(plan, person, probe, token, document, due_at, chosen, waits=False)
+
+
+def send(
+    plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None,
+    due_at: dt.datetime | None = None,
+) -> Cook:  # fmt: skip
+    """Send a plan to the line: it waits there, with its preparation, until its first stage is begun.
+
+    `due_at`: when that is planned; else as soon as it is prepared. As `start` otherwise.
+    """
+    return _made(plan, person, probe, token, None, due_at, None, waits=True)
+
+
+@transaction.atomic
+def _made(
+    plan: Plan, person: Person, probe: Probe | None, token: uuid.UUID | None, document: dict[str, Any] | None,
+    due_at: dt.datetime | None, chosen: Chosen | None, waits: bool,
+) -> Cook:  # fmt: skip
     if known := CookEvent.objects.filter(token=token, cook__kitchen=plan.kitchen, kind=CookEvent.Kind.STARTED).first():
         return known.cook
-    now = plan.kitchen.now()
+    now = tapped_at(plan.kitchen)
     document = document or plan.document
     core = parse_plan(document)
-    kit = assign(plan.kitchen, core)
+    kit = assign(plan.kitchen, core, chosen)
     learned = as_cooked(plan.kitchen, document, kit)
     if learned is not document:
         document, core = learned, parse_plan(learned)
     result = evaluate(core)
     confirmed = _confirmed(plan.kitchen, document, result)
+    result_kept = kept_result(core, result, prepared=not waits)
+    before_s = max(-result_kept["steps"][0]["at_s"], 0.0)
     cook = Cook.objects.create(
         kitchen=plan.kitchen,
         plan=plan,
         name=plan.name,
         document=document,
-        result=kept_result(core, result) | confirmed,
-        started_at=now,
+        result=result_kept | confirmed,
+        started_at=(due_at or now + dt.timedelta(seconds=before_s)) if waits else now,
         started_by=person,
+        waits=waits,
     )
+    due = {"due_at": due_at.isoformat()} if due_at is not None else {}
     CookEvent.objects.create(
-        cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=now, by=person, token=unused(token),
-        data={"kit": kit},
+        cook=cook, kind=CookEvent.Kind.STARTED, step=None if waits else 0, at=now, by=person, token=unused(token),
+        data={"kit": kit} | due,
     )  # fmt: skip
     if probe is not None:
         attach_probe(cook, probe, now)

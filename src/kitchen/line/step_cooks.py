@@ -6,13 +6,17 @@ import datetime as dt
 import uuid
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
+from ember.eggs.as_done import yolk_as_done
+from ember.errors import EmberError
+from ember.files.egg import Timed, parse_egg
 from kitchen.accounts.models import Kitchen
 
+from .done import done_steps
 from .models import Cook, CookEvent
-from .queries import done_steps
+from .slips import slip_s
 
 MORE_S = 15.0  # what a tap on "more" gives
 IN_WATER = ("Drop", "Lower", "Load", "It boils", "Cover, off the heat", "Lay in")  # from then on they count
@@ -32,6 +36,7 @@ class ClockStep:
     seconds: float
     at_s: float
     checks: tuple[str, ...]
+    span: str = ""
     kind: str = "clock"
 
 
@@ -43,6 +48,16 @@ class StepPlace:
     where: str
     share: float
     due_at: dt.datetime
+
+
+@dataclass(frozen=True)
+class TakenOut:
+    """A piece taken out now: how long of how long it was in, s, and of an egg its yolk, °C and in a word."""
+
+    in_s: float
+    planned_s: float
+    yolk_c: float | None
+    yolk: str
 
 
 @dataclass(frozen=True)
@@ -131,12 +146,70 @@ class StepFollowing:
         return self.steps[max(self.done)] if self.done else None
 
     @property
+    def last_event(self) -> int | None:
+        """The event an undo takes back."""
+        return self.done[max(self.done)].pk if self.done else None
+
+    @property
     def said(self) -> str:
         """What the next tap records."""
         step = self.next
         if step is None:
             return ""
         return said_of(step)
+
+    @cached_property
+    def _spans(self) -> list[tuple[ClockStep, ClockStep]]:
+        """Where the heat (or the salt) begins and ends, piece by piece."""
+        intervals = []
+        for number in sorted({step.egg for step in self.steps}):
+            own = [step for step in self.steps if step.egg == number]
+            begin = next((step for step in own if step.span == "begin"), None)
+            end = next((step for step in own if step.span == "end"), None)
+            if begin is not None and end is not None:
+                intervals.append((begin, end))
+        return intervals
+
+    @property
+    def far_too_early_s(self) -> float | None:
+        """How much too soon the step that ends the heat or the salt would be, s, where it may be a slip."""
+        span = self._ending_span
+        return None if span is None else slip_s(self.in_s, span[1].at_s - span[0].at_s)
+
+    @property
+    def _ending_span(self) -> tuple[ClockStep, ClockStep] | None:
+        """What the next step ends, where it is in and ends it."""
+        step = self.next
+        return next((s for s in self._spans if s[1] is step and s[0].number in self.done), None)
+
+    @property
+    def if_taken_out(self) -> TakenOut | None:
+        """What it would be if the next step were done now; None where that step ends nothing."""
+        span = self._ending_span
+        if span is None:
+            return None
+        heated_s = (self.now - self.done[span[0].number].at).total_seconds()
+        planned_s = span[1].at_s - span[0].at_s
+        yolk = _yolk(self.cook.pk, round(heated_s, -1), planned_s) if self.cook.kind == Cook.Kind.EGGS else None
+        return TakenOut(heated_s, planned_s, *(yolk or (None, "")))
+
+    @property
+    def planned_heat_s(self) -> float:
+        """Seconds from going in to coming out, as planned; 0 where nothing goes in."""
+        return min((end.at_s - begin.at_s for begin, end in self._spans), default=0.0)
+
+    @property
+    def heated_s(self) -> float | None:
+        """Seconds from going in to coming out, as tapped, of the piece that was in for the shortest; to the end of the
+        cook where nobody took it out. None: it never went in.
+        """
+        spent = []
+        for begin, end in self._spans:
+            if begin.number not in self.done:
+                return None
+            out = self.done[end.number].at if end.number in self.done else self.cook.finished_at or self.now
+            spent.append(max((out - self.done[begin.number].at).total_seconds(), 0.0))
+        return min(spent, default=0.0)
 
     @cached_property
     def places(self) -> list[StepPlace]:
@@ -158,6 +231,18 @@ class StepFollowing:
         begun = self.done[put.number].at
         whole = max((due - begun).total_seconds(), 1.0)
         return StepPlace(number, "in", min(max((self.now - begun).total_seconds() / whole, 0.0), 1.0), due)
+
+
+@lru_cache(maxsize=256)
+def _yolk(cook: uuid.UUID, heated_s: float, planned_s: float) -> tuple[float, str] | None:
+    """The yolk of an egg in its shell or poached, taken out after so long; None for other eggs."""
+    request = parse_egg(Cook.objects.only("document").get(pk=cook).document)
+    if not isinstance(request, Timed):
+        return None
+    try:
+        return yolk_as_done(request, heated_s, planned_s)
+    except EmberError:
+        return None
 
 
 def said_of(step: ClockStep) -> str:

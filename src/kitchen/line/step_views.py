@@ -12,22 +12,29 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 from django_htmx.http import HttpResponseClientRedirect
 
+from kitchen.accounts.once import answers_again
 from kitchen.drawings.egg_pot import egg_pot
 from kitchen.text import tidy, whole
 
 from . import actions, shared_board
 from .access import any_cook_of, token_of
+from .coming import steps_coming
+from .errors import LineError
 from .models import Cook
+from .plan_steps import PlanSteps, plan_steps
 from .step_cooks import MORE_S, StepFollowing, step_following
+from .verdicts import steps_verdict
 
 AFTER_SHOWN = 2
+PLAN_MORE_S = 120.0
 
 
-def steps_context(following: StepFollowing) -> dict[str, Any]:
+def steps_context(following: StepFollowing | PlanSteps) -> dict[str, Any]:
     """What the page of steps needs."""
     coming = following.coming
     places = following.places
     pot = None
+    is_plan = isinstance(following, PlanSteps)
     if following.cook.kind == Cook.Kind.EGGS and any(p.where != "out" for p in places):
         order = sorted(places, key=lambda p: (p.where == "waits", p.due_at, p.number))
         pot = egg_pot([(p.number, p.where, p.share, round(p.due_at.timestamp() * 1000)) for p in order])
@@ -43,25 +50,25 @@ def steps_context(following: StepFollowing) -> dict[str, Any]:
         "token": uuid.uuid4(),
         "now": following.now,
         "rate": following.cook.kitchen.clock_rate if following.cook.kitchen.is_demo else 1.0,
-        "more_s": MORE_S,
-        "rule": (following.cook.result.get("rules") or [None])[0],
+        "more_s": PLAN_MORE_S if is_plan else MORE_S,
+        "rule": steps_verdict(following) if not isinstance(following, PlanSteps) and following.next is None else None,
+        "is_plan": is_plan,
+        "coming": following.hand.coming if isinstance(following, PlanSteps) else steps_coming(following),
+        "h": following.hand if isinstance(following, PlanSteps) else None,
     }
 
 
-def _by_steps(request: HttpRequest, pk: uuid.UUID) -> Cook | None:
-    cook = any_cook_of(request, pk)
-    return cook if cook.goes_by_steps else None
+def _following(cook: Cook) -> StepFollowing | PlanSteps:
+    return step_following(cook) if cook.goes_by_steps else plan_steps(cook)
 
 
 def steps(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The page; as a fragment every few seconds."""
-    cook = _by_steps(request, pk)
-    if cook is None:
-        return redirect("line:check", pk=pk)
+    cook = any_cook_of(request, pk)
     if cook.finished_at is not None:
         return _to_record(request, pk)
     name = "line/_steps.html" if request.htmx and not request.htmx.boosted else "line/steps.html"
-    return render(request, name, steps_context(step_following(cook)))
+    return render(request, name, steps_context(_following(cook)))
 
 
 def _to_record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
@@ -71,18 +78,30 @@ def _to_record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("logbook:record", pk=pk)
 
 
+def _to_check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    if request.htmx:
+        return HttpResponseClientRedirect(reverse("line:check", args=[pk]))
+    return redirect("line:check", pk=pk)
+
+
 def _act(request: HttpRequest, cook: Cook, how: str) -> None:
-    following = step_following(cook)
+    following = _following(cook)
     token = token_of(request.POST.get("token"))
     number = whole(request.POST.get("step"))
+    more_s = MORE_S if cook.goes_by_steps else PLAN_MORE_S
     match how:
+        case "each" | "missed":
+            missed = 0 if how == "each" else whole(request.POST.get("missed"))
+            if missed is None:
+                raise LineError("Missed: enter how many, as a whole number.")
+            actions.end_round(cook, request.user, -1 if number is None else number, token, following.steps, missed)  # type: ignore[arg-type]
         case "done" | "skip":
             wanted = -1 if number is None else number
             actions.do_step(cook, request.user, wanted, token, following.steps, how == "skip")  # type: ignore[arg-type]
         case "more" if number is not None:
-            actions.put_off(cook, request.user, number, MORE_S / 60.0, token, following.steps)  # type: ignore[arg-type]
+            actions.put_off(cook, request.user, number, more_s / 60.0, token, following.steps)  # type: ignore[arg-type]
         case "undo":
-            actions.undo_step(cook, request.user, token)
+            actions.undo_step(cook, request.user, token, whole(request.POST.get("event")))
         case "check":
             word = tidy(request.POST.get("word"), 60)
             if word:
@@ -90,27 +109,38 @@ def _act(request: HttpRequest, cook: Cook, how: str) -> None:
                 actions.check(cook, request.user, found, token)
 
 
+def _once_more(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A tap that was carried out already: the steps as they are."""
+    cook = any_cook_of(request, pk)
+    if cook.finished_at is not None:
+        return _to_record(request, pk)
+    if request.htmx:
+        return render(request, "line/_steps.html", steps_context(_following(cook)))
+    return redirect("line:steps", pk=pk)
+
+
+@answers_again(_once_more)
 @require_POST
 def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """One tap: done, more time, taken back, looked at; or the cook is over."""
-    cook = _by_steps(request, pk)
-    if cook is None:
-        return redirect("line:check", pk=pk)
+    cook = any_cook_of(request, pk)
     how = "check" if request.POST.get("word") else request.POST.get("how", "done")
     problem = ""
     try:
+        if how == "finish" and not cook.goes_by_steps:
+            return _to_check(request, pk)
         if how in ("finish", "stop"):
             why = tidy(request.POST.get("why"), 200) or "stopped from the line"
             actions.finish(cook, request.user, why if how == "stop" else "")
             shared_board.forget(request.kitchen.pk)
             return _to_record(request, pk)
         _act(request, cook, how)
-    except actions.LineError as error:
+    except LineError as error:
         problem = str(error)
     shared_board.forget(request.kitchen.pk)
     cook = any_cook_of(request, pk)
     if request.htmx:
-        return render(request, "line/_steps.html", {**steps_context(step_following(cook)), "problem": problem})
+        return render(request, "line/_steps.html", {**steps_context(_following(cook)), "problem": problem})
     if problem:
         messages.error(request, problem)
     return redirect("line:steps", pk=pk)

@@ -27,7 +27,7 @@ def refresh_cook(cook_id: str) -> None:
         forecasting.refresh(cook)
 
 
-@app.periodic(cron="* * * * * */5", periodic_id="sweep")
+@app.periodic(cron="* * * * * */2", periodic_id="sweep")
 @app.task(queue="forecasts", queueing_lock="sweep", lock="sweep")
 def sweep(timestamp: int) -> None:
     """All cooks whose forecast is old."""

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from ember.files.track import Event
 from ember.track.hands import BOARD
-from ember.track.lived import set_to_c
+from ember.track.rounds import round_of
 from ember.track.steps import MOVES
+from ember.track.thermal_history import set_to_c
 
+from .models import CookEvent
+from .observations import observations_of
 from .queries import Following
-from .told import told_events
 
 
 def setting_c(following: Following, stage: int) -> float:
@@ -22,6 +26,10 @@ def track_events(following: Following) -> list[Event]:
     found: list[Event] = []
     last = len(following.plan.stages)
     for number, event in following.done.items():
+        if event.data.get("round"):
+            if number == event.step:
+                found += _turned(following, event)
+            continue
         step, s = following.steps[number], max((event.at - start).total_seconds(), 0.0)
         if event.data.get("skipped"):
             continue
@@ -33,10 +41,31 @@ def track_events(following: Following) -> list[Event]:
             found.append(Event(kind="ended", s=s, stage=min(step.stage, last) - 1))
         elif step.kind in MOVES:
             found.append(Event(kind="started", s=s, stage=step.stage))
-    for event in told_events(following.cook):
+    for event in observations_of(following.cook):
         s, what = max((event.at - start).total_seconds(), 0.0), event.data["what"]
         if what == "wait":
             continue
         c, stage = event.data.get("c"), event.data.get("stage")
         found.append(Event(kind=what, s=s, c=c, stage=stage if what == "setting" else None))
     return sorted(found, key=lambda event: event.s)
+
+
+def _turned(following: Following, told: CookEvent) -> list[Event]:
+    """The turns of a round told of at its end: at their times; where some were missed, evenly spread among them."""
+    again = round_of(following.steps, told.step or 0)
+    missed = int(told.data.get("missed", 0))
+    if again is None or again.kind != "turn" or not missed:
+        return []  # turned each time: at the stage's own pace, which needs no telling
+    end_s = _done_s(following, told)
+    if missed >= again.count:
+        return [Event(kind="turned", s=end_s)]  # it lay on one side to the end
+    stage = following.steps[again.first].stage
+    into = next(step for step in following.steps if step.kind in MOVES and step.stage == stage)
+    into_event = following.done.get(into.number)
+    late_s = 0.0 if into_event is None else _done_s(following, into_event) - into.at_s
+    turns_done = np.linspace(0, again.count - 1, again.count - missed).round().astype(int)
+    return [Event(kind="turned", s=min(max(again.times_s[i] + late_s, 0.0), end_s)) for i in turns_done]
+
+
+def _done_s(following: Following, event: CookEvent) -> float:
+    return float((event.at - following.cook.started_at).total_seconds())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from django.contrib import messages
@@ -13,21 +13,25 @@ from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput
 from ember.files.piece import Piece
+from ember.kit.stands import held_in
+from ember.track.rounds import round_of
+from ember.track.steps import Step
+from kitchen.accounts.once import answers_again
 from kitchen.kit.models import Equipment
 from kitchen.plans.access import is_uuid
 from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.text import tidy, whole
 
-from . import actions, board_view, queries, reading_actions, shared_board
+from . import actions, queries, reading_actions, shared_board
 from .access import any_cook_of, cook_of, token_of
 from .csv_readings import MOST_BYTES, read_csv
+from .errors import LineError
 from .events import events_of
 from .forms import CheckForm, ReadingForm, TellForm
 from .models import Cook
+from .observations import WHAT, open_ends
 from .picture import cook_chart, forecasts_moved, inside_now
-from .places import kind_of
-from .step_cooks import step_following
-from .told import WHAT, open_ends
+from .step_cooks import ClockStep, step_following
 
 MOST_TOGETHER = 12
 PUT_OFF_MIN = 2.0
@@ -38,17 +42,21 @@ def board(request: HttpRequest) -> HttpResponse:
     everything = request.GET.get("all") == "1"
     if request.htmx and not request.htmx.boosted:
         return shared_board.board_for(request, everything)
-    return render(request, "line/board.html", board_view.board(request.kitchen, everything))
+    return shared_board.board_page(request, everything)
 
 
 def _board_again(request: HttpRequest, problem: str = "") -> HttpResponse:
     shared_board.forget(request.kitchen.pk)
     if request.htmx:
-        context = {**board_view.board(request.kitchen), "problem": problem}
-        return render(request, "line/_board.html", context)
+        return shared_board.board_after_tap(request, problem)
     if problem:
         messages.error(request, problem)
     return redirect("line:board")
+
+
+def _once_more(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A tap that was carried out already: the board as it is."""
+    return _board_again(request)
 
 
 def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
@@ -63,6 +71,23 @@ def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uui
         yield any_cook_of(request, pk), -1 if number is None else number, token_of(request.POST.get("token"))
 
 
+def _tap(
+    request: HttpRequest, cook: Cook, step: int, token: uuid.UUID, steps: Sequence[Step | ClockStep], how: str
+) -> None:  # fmt: skip
+    """One tap on a hand: put off, a round at its end, left out, or done."""
+    again = round_of(steps, step) if not cook.goes_by_steps and 0 <= step < len(steps) else None  # type: ignore[arg-type]
+    if how == "late":
+        actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, steps)  # type: ignore[arg-type]
+    elif again is not None and how in ("each", "missed", "skip"):
+        missed = {"each": 0, "skip": again.count}.get(how, whole(request.POST.get("missed")))
+        if missed is None:
+            raise LineError("Missed: enter how many, as a whole number.")
+        actions.end_round(cook, request.user, step, token, steps, missed)  # type: ignore[arg-type]
+    else:
+        actions.do_step(cook, request.user, step, token, steps, how == "skip")  # type: ignore[arg-type]
+
+
+@answers_again(_once_more)
 @require_POST
 def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """One big tap: the next step is done, of one cook or of several at once; or it is put off, or left out."""
@@ -71,25 +96,25 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     for cook, step, token in _hands(request, pk):
         steps = step_following(cook).steps if cook.goes_by_steps else queries.follow(cook).steps
         try:
-            if how == "late":
-                actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, steps)
-            else:
-                actions.do_step(cook, request.user, step, token, steps, how == "skip")
-        except actions.LineError as error:
+            _tap(request, cook, step, token, steps, how)
+        except LineError as error:
             problem = str(error)
     return _board_again(request, problem)
 
 
+@answers_again(_once_more)
 @require_POST
 def undo(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take the last step back."""
     try:
-        actions.undo_step(any_cook_of(request, pk), request.user, token_of(request.POST.get("token")))
-    except actions.LineError as error:
+        meant = whole(request.POST.get("event"))
+        actions.undo_step(any_cook_of(request, pk), request.user, token_of(request.POST.get("token")), meant)
+    except LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
 
 
+@answers_again(_once_more)
 @require_POST
 def reading(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A reading typed in."""
@@ -98,11 +123,12 @@ def reading(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         return _board_again(request, "; ".join(form.errors["celsius"]))
     try:
         reading_actions.type_reading(cook_of(request, pk), request.user, form.cleaned_data["celsius"])
-    except actions.LineError as error:
+    except LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
 
 
+@answers_again(_once_more)
 @require_POST
 def tell(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Something happened beside the plan: off the heat, the door, the needle, another setting, late is all right."""
@@ -118,7 +144,7 @@ def tell(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
             cook, request.user, said["what"], token_of(request.POST.get("token")), stage, said["celsius"],
             said["late_s"],
         )  # fmt: skip
-    except actions.LineError as error:
+    except LineError as error:
         return _told_again(request, cook, str(error))
     return _told_again(request, cook)
 
@@ -147,7 +173,7 @@ def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict
     """Stages still to come with the equipment they may be done on."""
     there = list(Equipment.objects.of(request.kitchen).current())
     for i, stage in enumerate(following.plan.stages):
-        fitting = [e for e in there if e.kind == kind_of(stage)]
+        fitting = [e for e in there if e.kind == held_in(stage)]
         if i >= following.stage and fitting:
             now = following.kit.get(i, {}).get("id")
             yield {"stage": i, "name": STAGE_NAMES[stage.kind], "fitting": fitting, "now": now}
@@ -168,7 +194,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
             if request.POST.get("then") == "finish":
                 actions.finish(cook, request.user)
                 return redirect("logbook:record", pk=cook.pk)
-        except actions.LineError as error:
+        except LineError as error:
             messages.error(request, str(error))
         return redirect("line:check", pk=cook.pk)
     context: dict[str, Any] = {
@@ -182,7 +208,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "events": events_of(following),
         "inside": inside_now(following),
         "moved": forecasts_moved(following),
-        "outlook": following.outlook,
+        "forecast_view": following.forecast_view,
         "tellable": _tellable(following),
     }
     return render(request, "line/check.html", context, status=422 if request.method == "POST" else 200)
@@ -200,7 +226,7 @@ def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         new = reading_actions.take_in_readings(cook, request.user, rows)
     except BadInput as error:
         messages.error(request, f"Not taken in: {error.message}{f' ({error.at})' if error.at else ''}")
-    except actions.LineError as error:
+    except LineError as error:
         messages.error(request, f"Not taken in: {error}")
     else:
         again = f", {len(rows) - new} known already" if len(rows) > new else ""
@@ -208,6 +234,7 @@ def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("line:check", pk=cook.pk)
 
 
+@answers_again(_once_more)
 @require_POST
 def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A stage on another oven, bath or pan."""
@@ -216,12 +243,12 @@ def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     stages = queries.follow(cook).plan.stages
     there = Equipment.objects.of(request.kitchen).current()
     found = there.filter(pk=key).first() if key is not None else None
-    if found is None or stage is None or stage >= len(stages) or kind_of(stages[stage]) != found.kind:
+    if found is None or stage is None or stage >= len(stages) or held_in(stages[stage]) != found.kind:
         messages.error(request, "That stage cannot be done there.")
     else:
         try:
             actions.place(cook, request.user, stage, found)
-        except actions.LineError as error:
+        except LineError as error:
             messages.error(request, str(error))
     return redirect("line:check", pk=cook.pk)
 

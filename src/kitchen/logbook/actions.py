@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db import transaction
 
+from ember.judge.states import State
 from kitchen.accounts.models import Person
 from kitchen.line.actions import LineError
 from kitchen.line.models import Cook
@@ -16,15 +17,16 @@ from .record import record_of
 def sign(cook: Cook, person: Person) -> SignOff:
     """Sign a finished cook; from then on the database refuses to change it. Signing twice does nothing.
 
-    Raises LineError for a cook that still runs, or whose rule was missed without a word of what was done about it.
+    Raises LineError for a cook that still runs, or whose rule was not met and that has no corrective action.
     """
     cook = Cook.objects.select_for_update().get(pk=cook.pk)
     if known := SignOff.objects.filter(cook=cook).first():
         return known
     if cook.finished_at is None:
         raise LineError("Finish the cook before signing it.")
-    record = record_of(cook)
-    verdict = record["verdict"]
-    if verdict and not verdict["met"] and not record["corrections"] and not record["advisory"]:
-        raise LineError("The rule was not met. Write down what was done about it, then sign.")
-    return SignOff.objects.create(cook=cook, by=person, at=cook.kitchen.now(), record=record)
+    signature = SignOff(cook=cook, by=person, at=cook.kitchen.now())  # from here on later readings do not count
+    signature.record = record = record_of(cook)
+    if record["state"] == State.NOT_MET and not record["corrections"]:
+        raise LineError("The rule was not met. Write down the corrective action, then sign.")
+    signature.save()
+    return signature

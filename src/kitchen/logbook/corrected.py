@@ -7,31 +7,56 @@ from typing import Any
 
 from ember.kit.offsets import off_at
 from kitchen.kit.models import KitCheck
-from kitchen.line.models import Cook
-from kitchen.line.queries import readings_of
+from kitchen.line.cook_readings import readings_of
+from kitchen.line.models import Cook, CookEvent
 
 
 @dataclass(frozen=True)
 class Corrected:
-    """Readings as (s from the start, °C) in order, and what each probe was taken to be off.
+    """Readings as (s from the start, °C) in order, by wire and by hand, and what each probe was taken to be off.
 
     `probes` rows: name, "at" of its newest check, "checks" [{"shown_c", "off_k"}].
     """
 
-    readings: list[tuple[float, float]]
+    wire: list[tuple[float, float]]
+    by_hand: list[tuple[float, float]]
     probes: list[dict[str, Any]]
+
+    @property
+    def readings(self) -> list[tuple[float, float]]:
+        """All of them, in order."""
+        return sorted([*self.wire, *self.by_hand])
 
 
 def corrected(cook: Cook) -> Corrected:
-    """The readings of a cook, each less what its probe's last checks before the cook found; typed ones as they are."""
+    """The readings of a cook, each less what its probe's last checks before the cook found; typed ones as they are.
+
+    A check of the core is a reading by hand, with its time.
+    """
     used = sorted({use.probe_id for use in cook.probe_uses.all()})
     offs, told = _offs(cook, used) if used else ({}, [])
-    rows = readings_of(cook).filter(at__gte=cook.started_at).values_list("at", "celsius", "probe_id")
-    found = []
-    for at, celsius, probe in rows:
+    rows = readings_of(cook).filter(at__gte=cook.started_at).values_list("at", "celsius", "probe_id", "by_hand")
+    wire, by_hand = [], core_checks(cook)
+    for at, celsius, probe, hand in rows:
         off = off_at(offs[probe], celsius) if probe in offs else 0.0
-        found.append(((at - cook.started_at).total_seconds(), celsius - off))
-    return Corrected(found, told)
+        (by_hand if hand else wire).append(((at - cook.started_at).total_seconds(), celsius - off))
+    return Corrected(wire, sorted(by_hand), told)
+
+
+def core_checks(cook: Cook) -> list[tuple[float, float]]:
+    """(s from the start, °C) of each check that read the core."""
+    return [
+        ((event.at - cook.started_at).total_seconds(), float(event.data["core_c"])) for event in core_check_events(cook)
+    ]
+
+
+def core_check_events(cook: Cook) -> list[CookEvent]:
+    """The checks that read the core, in order."""
+    return [
+        event
+        for event in cook.events.all()
+        if event.kind == CookEvent.Kind.CHECKED and event.data.get("core_c") is not None
+    ]
 
 
 def _offs(cook: Cook, probes: list[int]) -> tuple[dict[int, dict[float, float]], list[dict[str, Any]]]:

@@ -9,23 +9,25 @@ from typing import Any
 from django.db.models import Q
 
 from ember.food.search import search
+from ember.judge.states import State
 from kitchen.accounts.models import Kitchen
 from kitchen.line.models import Cook
+from kitchen.text import day_in
 
-from .record import record_of
+from .record import record_of, record_state
 
 MOST_CUTS = 8
 
 
 @dataclass(frozen=True)
 class LogRow:
-    """A line of a list; `state`: met, look or unsigned; `peak`: measured, °C."""
+    """A line of a list; `state`: the verdict's; `peak`: measured, °C."""
 
     cook: Cook
-    state: str
+    state: State
+    signed: bool
     peak: float | None
     stopped: bool
-    advisory: bool
 
 
 def finished(kitchen: Kitchen) -> Any:
@@ -33,7 +35,7 @@ def finished(kitchen: Kitchen) -> Any:
     return (
         Cook.objects.of(kitchen)
         .filter(finished_at__isnull=False)
-        .select_related("kitchen", "started_by", "sign_off__by")
+        .select_related("kitchen", "plan", "started_by", "sign_off__by")
         .prefetch_related("events__by", "probe_uses__probe")
         .order_by("-finished_at")
     )
@@ -44,9 +46,8 @@ def found(kitchen: Kitchen, text: str) -> Any:
     cooks = finished(kitchen)
     if not text:
         return cooks
-    try:
-        day = dt.date.fromisoformat(text)
-    except ValueError:
+    day = day_in(text)
+    if day is None:
         named = Q(name__icontains=text) | Q(started_by__name__icontains=text) | Q(sign_off__by__name__icontains=text)
         cuts = [hit.id for hit in search(text)][:MOST_CUTS]
         noted = Cook.objects.of(kitchen).filter(events__data__note__icontains=text)
@@ -57,22 +58,14 @@ def found(kitchen: Kitchen, text: str) -> Any:
     return cooks.filter(finished_at__gte=begin, finished_at__lt=begin + dt.timedelta(days=1))
 
 
-def _is_met(cook: Cook, record: dict[str, Any]) -> bool:
-    """Whether the rule is met: by readings; of what goes by steps, where none are taken, by its plan."""
-    if record.get("brine"):
-        return bool(record["brine"]["allowed"])
-    verdict = record["planned_verdict"] if cook.goes_by_steps else record["verdict"]
-    return bool(verdict and verdict["met"])
-
-
 def row_of(cook: Cook) -> LogRow:
     """A line of the list, cheap: signed ones from their record, others from their events."""
     signed = getattr(cook, "sign_off", None)
     record = signed.record if signed else record_of(cook)
     return LogRow(
         cook=cook,
-        state="unsigned" if signed is None else "met" if _is_met(cook, record) else "look",
+        state=record_state(record),
+        signed=signed is not None,
         peak=next((row["done"] for row in record["off_plan"] if row["what"] == "Peak core"), None),
         stopped=any(row["kind"] == "stopped" for row in record["corrections"]),
-        advisory=record["advisory"],
     )

@@ -6,56 +6,17 @@ from typing import Any
 
 import numpy as np
 
-from ember.errors import EmberError
-from ember.files.judge import JudgedPiece, JudgeRequest
-from ember.judge.readings import as_json, judge_readings
+from ember.food.catalogue import cuts
+from ember.judge.states import State
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.queries import Following
 from kitchen.line.step_cooks import StepFollowing, step_following, steps_record
+from kitchen.line.verdicts import steps_verdict
 
 from .corrected import corrected
+from .verdicts import plan_verdict, state_of
 
 BRINE_KEPT = ("nitrite_ppm", "limit_ppm", "allowed", "why", "salt_pct_meat", "confirmed_by", "confirmed_at")
-MAX_GAP_S = 300.0  # a gap between readings longer than this counts as its worst case
-
-
-def verdict_on_readings(following: Following, taken: list[tuple[float, float]]) -> dict[str, Any] | None:
-    """What the standard says of the readings; None with fewer than two."""
-    readings = _strictly_increasing(taken)
-    if len(readings) < 2:
-        return None
-    piece = following.plan.piece
-    try:
-        request = JudgeRequest(
-            format="open-ember/judge",
-            version=1,
-            piece=JudgedPiece(
-                cut=piece.cut,
-                history=following.plan.history,
-                origin=piece.origin,
-                mass_g=piece.mass_g,
-                composition=piece.composition,
-            ),
-            guests=following.plan.guests,
-            standard=following.plan.standard,
-            house=following.plan.house,
-            readings=readings,
-            max_gap_s=MAX_GAP_S,
-        )
-        return as_json(judge_readings(request))
-    except (EmberError, ValueError):
-        return None
-
-
-def _strictly_increasing(readings: list[tuple[float, float]]) -> list[tuple[float, float]]:
-    """One reading a moment: of several at the same time the coldest, which is the cautious one."""
-    found: list[tuple[float, float]] = []
-    for s, c in readings:
-        if found and s <= found[-1][0]:
-            found[-1] = (found[-1][0], min(found[-1][1], c))
-        else:
-            found.append((s, c))
-    return found
 
 
 def off_plan(following: Following, taken: list[tuple[float, float]]) -> list[dict[str, Any]]:
@@ -117,20 +78,21 @@ def corrections(cook: Cook) -> list[dict[str, Any]]:
 
 
 def build_eggs(following: StepFollowing) -> dict[str, Any]:
-    """The whole record of an egg cook: its steps planned beside done, and its rule by plan."""
-    cook = following.cook
+    """The whole record of a cook that goes by steps: planned beside done, and its rule by the times as tapped."""
+    cook, verdict = following.cook, steps_verdict(following)
     return {
         **_head(cook),
         **steps_record(following),
         "off_plan": [],
         "checks": checks(cook),
         "corrections": corrections(cook),
-        "verdict": None,
+        "verdict": verdict,
+        "state": state_of(verdict).value,
         "planned_verdict": (cook.result.get("rules") or [None])[0],
         "goes_out": cook.result.get("goes_out"),
         "brine": {key: cook.result.get(key) for key in BRINE_KEPT} if cook.kind == Cook.Kind.BRINE else None,
         "pasteurised": bool(cook.document.get("pasteurised", False)),
-        "advisory": bool(cook.document.get("advisory", False)) and cook.result.get("goes_out") == "advisory",
+        "advisory": state_of(verdict) is State.ADVISORY,
         "readings": 0,
     }
 
@@ -142,10 +104,22 @@ def record_of(cook: Cook) -> dict[str, Any]:
     return build(Following(cook, cook.kitchen.now()))
 
 
+def record_state(record: dict[str, Any]) -> State:
+    """The state of a record; one signed before there were four is read from its verdict."""
+    if known := record.get("state"):
+        return State(known)
+    brine = record.get("brine") or {}
+    if brine.get("nitrite_ppm") is not None:
+        return State.of(bool(brine["allowed"]))
+    state = state_of(record["verdict"] or record.get("planned_verdict"))
+    return State.ADVISORY if state is State.NOT_MET and record.get("advisory") else state
+
+
 def _head(cook: Cook) -> dict[str, Any]:
     """What every record begins with."""
     return {
         "name": cook.name,
+        **identity_of(cook),
         "pieces": cook.pieces,
         "started_at": cook.started_at.isoformat(),
         "started_by": str(cook.started_by),
@@ -156,18 +130,33 @@ def _head(cook: Cook) -> dict[str, Any]:
     }
 
 
+def identity_of(cook: Cook) -> dict[str, Any]:
+    """What was cooked: cut, species, mass of one piece (g), and the plan it followed."""
+    piece = cook.document.get("piece") or {}
+    cut_entry = cuts().get(str(piece.get("cut") or cook.document.get("cut") or ""))
+    own = (piece.get("own_cut") or {}).get("name")
+    return {
+        "cut": own or (cut_entry.name if cut_entry else ""),
+        "species": cut_entry.species if cut_entry else "egg" if cook.kind == Cook.Kind.EGGS else "",
+        "mass_g": piece.get("mass_g") or cook.document.get("meat_g"),
+        "plan": {"id": str(cook.plan_id), "name": cook.plan.name} if cook.plan else None,
+    }
+
+
 def build(following: Following) -> dict[str, Any]:
     """The whole record, as it is kept under a signature."""
     cook = following.cook
     counted = corrected(cook)
+    verdict = plan_verdict(following, counted)
     return {
         **_head(cook),
         "off_plan": off_plan(following, counted.readings),
         "checks": checks(cook),
         "corrections": corrections(cook),
-        "verdict": verdict_on_readings(following, counted.readings),
+        "verdict": verdict,
+        "state": state_of(verdict).value,
         "probes": counted.probes,
         "planned_verdict": cook.result["safety"][0] if cook.result.get("safety") else None,
-        "advisory": bool(cook.document.get("advisory", False)),
+        "advisory": state_of(verdict) is State.ADVISORY,
         "readings": len(counted.readings),
     }

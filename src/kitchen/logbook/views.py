@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import csv
+import datetime as dt
 import uuid
 from collections.abc import Iterator
+from heapq import merge
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -15,14 +17,16 @@ from django.views.decorators.http import require_POST
 from kitchen.accounts.access import chef_required
 from kitchen.downloads import attachment
 from kitchen.line import actions as line_actions
+from kitchen.line.cook_readings import came_late, readings_of
 from kitchen.line.picture import cook_chart, forecasts_moved
-from kitchen.line.queries import follow, readings_of
+from kitchen.line.queries import follow
 from kitchen.text import tidy
 
 from . import actions
+from .corrected import core_check_events
 from .queries import finished, row_of
 from .queries import found as found_by
-from .record import record_of
+from .record import record_of, record_state
 
 PER_PAGE = 9
 
@@ -43,12 +47,16 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     signed = getattr(cook, "sign_off", None)
     found = signed.record if signed else record_of(cook)
     following = None if cook.goes_by_steps else follow(cook)
+    late, after_signing = came_late(cook)
     context = {
+        "late_readings": late,
+        "after_signing": after_signing,
         "rows": [row_of(other) for other in page],
         "page": page,
         "query": query,
         "cook": cook,
         "record": found,
+        "state": record_state(found),
         "signed": signed,
         "additions": cook.additions.select_related("by").order_by("at") if signed else [],
         "chart": cook_chart(following) if following else None,
@@ -93,15 +101,21 @@ class _Echo:
 
 
 def readings_csv(request: HttpRequest, pk: uuid.UUID) -> StreamingHttpResponse:
-    """The readings as a probe log: time with offset, probe, celsius."""
+    """The readings as a probe log: time with offset, probe, celsius; checks of the core among them."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     writer = csv.writer(_Echo())
 
+    def taken() -> Iterator[tuple[dt.datetime, str, float]]:
+        for reading in readings_of(cook).select_related("probe").iterator(2000):
+            yield reading.at, reading.probe.name if reading.probe else "typed", reading.celsius
+
+    checked = [(e.at, f"check by {e.by}", float(e.data["core_c"])) for e in core_check_events(cook)]
+
     def rows() -> Iterator[str]:
         yield writer.writerow(["time", "probe", "celsius"])
-        for reading in readings_of(cook).select_related("probe").iterator(2000):
-            at = reading.at.astimezone(cook.kitchen.zone).isoformat(timespec="milliseconds")
-            yield writer.writerow([at, reading.probe.name if reading.probe else "typed", f"{reading.celsius:.2f}"])
+        for at, probe, celsius in merge(taken(), checked, key=lambda row: row[0]):
+            when = at.astimezone(cook.kitchen.zone).isoformat(timespec="milliseconds")
+            yield writer.writerow([when, probe, f"{celsius:.2f}"])
 
     response = StreamingHttpResponse(rows(), content_type="text/csv; charset=utf-8")
     response.headers["Content-Disposition"] = attachment(cook.name, "-readings.csv")

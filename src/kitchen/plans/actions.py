@@ -83,6 +83,13 @@ def save(plan: Plan, person: Person, core: CorePlan, tags: Iterable[str] | None 
 
 
 @transaction.atomic
+def save_beside(plan: Plan, person: Person, core: CorePlan, tags: Iterable[str] = ()) -> Plan:
+    """What somebody made of a plan as a plan of its own, beside what another made of it."""
+    mine = core.model_copy(update={"name": _free_name(plan)})
+    return create(plan.kitchen, person, mine, tags, plan)
+
+
+@transaction.atomic
 def bring_back(plan: Plan, person: Person, version: PlanVersion) -> Plan:
     """The plan as an earlier version said, as a new version."""
     locked = Plan.objects.select_for_update().get(pk=plan.pk)
@@ -97,12 +104,17 @@ def bring_back(plan: Plan, person: Person, version: PlanVersion) -> Plan:
 @transaction.atomic
 def copy(plan: Plan, person: Person) -> Plan:
     """A copy with a name that tells it apart."""
+    core = parse_plan({**plan.document, "name": _free_name(plan)})
+    return create(plan.kitchen, person, core, plan.tags, plan)
+
+
+def _free_name(plan: Plan) -> str:
+    """The plan's name with a number that no other has."""
     taken = set(Plan.objects.of(plan.kitchen).current().values_list("name", flat=True))
     number, base = 2, plan.name[: NAME_MAX - 8]
     while (name := f"{base} ({number})") in taken:
         number += 1
-    core = parse_plan({**plan.document, "name": name})
-    return create(plan.kitchen, person, core, plan.tags, plan)
+    return name
 
 
 @transaction.atomic

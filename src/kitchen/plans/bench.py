@@ -23,7 +23,8 @@ from ember.report.serves import usual_bone_pct
 from ember.track.steps import PLACES
 from kitchen.units.show import figure, in_units, minutes_text
 
-from .first import first_document
+from .first import first_document, name_from
+from .passthrough import passthrough_of
 from .piece_form import ALONG, PieceForm, piece_initial, usual_word, words_of
 from .prep_form import PrepForm
 from .stage_form import StageForm
@@ -250,6 +251,15 @@ def _kinds(values: Mapping[str, str], letter: str, known: Mapping[str, Any]) -> 
     return found
 
 
+def _names_nobody_gave(values: Mapping[str, str]) -> set[str]:
+    """What the plan was called after its cut, or after the kitchen's own name for it."""
+    was, own = cuts().get(values.get("was_cut", "")), passthrough_of(values.get(ALONG)).get("own_cut")
+    names = [was.name] if was else []
+    if isinstance(own, dict):
+        names.append(str(own.get("name", "")))
+    return {name_from(name) for name in names}
+
+
 def _typical_size(cut_id: str, units: Units) -> str:
     """The size of a cut's typical piece, as its field shows it; empty for an unknown cut."""
     row = cuts().get(cut_id)
@@ -257,7 +267,12 @@ def _typical_size(cut_id: str, units: Units) -> str:
 
 
 def _begin_anew(values: dict[str, str], row: Cut, units: Units) -> None:
-    """Another cut was chosen: its own form and size, a word it has, and nothing of the old piece's particulars."""
+    """Another cut was chosen: its own form and size, a word it has, and nothing of the old piece's particulars.
+
+    A plan that nobody named is called after its cut.
+    """
+    if values.get("name", "") in _names_nobody_gave(values):
+        values["name"] = name_from(row.name)
     first = first_document(row)["piece"]
     shape = first["shape"]
     values["shape"] = shape["kind"]

@@ -21,8 +21,8 @@ from kitchen.brines.queries import confirmation_of, kept_as, kept_brines
 from kitchen.desk.pages import address
 from kitchen.units.show import figure, minutes_text
 
-from .along import along_of
 from .bench import Bench
+from .passthrough import passthrough_of
 from .stage_form import ALONG
 
 
@@ -67,7 +67,7 @@ def brine_choices(kitchen: Kitchen, bench: Bench) -> dict[int, BrineChoice]:
     rows = tuple(kept_brines(kitchen)) if wanted else ()
     found = {}
     for form in wanted:
-        recipe = along_of(form[ALONG].value()).get("recipe")
+        recipe = passthrough_of(form[ALONG].value()).get("recipe")
         chosen = _kept_as(rows, recipe)
         if rows or recipe:
             found[form.index] = BrineChoice(rows, str(chosen.pk) if chosen else "", bool(recipe))
@@ -88,7 +88,7 @@ def with_brine(data: Mapping[str, str], kitchen: Kitchen) -> Mapping[str, str]:
     if verb != "brine" or data.get(f"s{stage}-kind") != "brine":
         return data
     values = dict(data.items())
-    along = along_of(values.get(f"s{stage}-{ALONG}"))
+    along = passthrough_of(values.get(f"s{stage}-{ALONG}"))
     along.pop("recipe", None)
     key = values.get(f"s{stage}-brine")
     row = next((row for row in kept_brines(kitchen) if str(row.pk) == key), None)

@@ -22,6 +22,7 @@ from ember.solve.fit import fit, with_method
 from ember.solve.log_ends import with_log_ends
 from ember.solve.oven_shape import effects
 from ember.solve.prices import prices
+from kitchen.accounts.once import computes
 from kitchen.drawings.compare_chart import compare_chart
 
 from .access import kept_of, posted_plan
@@ -43,6 +44,7 @@ def _posted(request: HttpRequest, depth_map: bool = False) -> Bench:
     return found
 
 
+@computes
 @require_POST
 def price_list(request: HttpRequest) -> HttpResponse:
     """What small choices cost, and what the oven does to the time."""
@@ -68,6 +70,7 @@ def _method_plan(core: CorePlan, method: Method) -> CorePlan:
     return with_method(core, applied(method, core.piece.cut, target.aim_c if target else 60.0))
 
 
+@computes
 @require_POST
 def method_list(request: HttpRequest) -> HttpResponse:
     """The library's methods for this piece, with how long each takes."""
@@ -85,6 +88,7 @@ def method_list(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/_methods.html", {"rows": rows, "bench": bench})
 
 
+@computes
 @require_POST
 def fit_list(request: HttpRequest) -> HttpResponse:
     """Ways to be done in the minutes there are."""
@@ -107,6 +111,7 @@ def fit_list(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/_fit.html", context)
 
 
+@computes
 @require_POST
 def compare(request: HttpRequest) -> HttpResponse:
     """Two to four methods for the piece on the bench, side by side."""

@@ -17,6 +17,11 @@ MEETS_FROM_C = {"poultry": 74.2, "minced": 69.0}
 THIN_MM = 20.0  # a pan alone cooks it through
 
 
+def name_from(cut_name: str) -> str:
+    """What a plan is called until somebody names it."""
+    return f"New {cut_name.lower()}"
+
+
 def first_document(row: Cut, own: Own = ()) -> dict[str, Any]:
     """A plan to begin with for a cut: its typical piece, its middling word, and a method that suits both.
 
@@ -39,7 +44,7 @@ def first_document(row: Cut, own: Own = ()) -> dict[str, Any]:
     return {
         "format": "open-ember/plan",
         "version": 1,
-        "name": f"New {row.name.lower()}",
+        "name": name_from(row.name),
         "piece": piece,
         "target": {"doneness": word.word},
         "standard": "us-food-code-2022",

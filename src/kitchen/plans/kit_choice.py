@@ -14,8 +14,8 @@ from kitchen.kit.queries import off_of
 from kitchen.kit.taught import facts_taught
 from kitchen.text import whole
 
-from .along import along_of
 from .bench import Bench
+from .passthrough import passthrough_of
 from .stage_form import ALONG, StageForm
 
 KINDS = ("pan", "oven", "bath")
@@ -65,7 +65,7 @@ def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
     found = {}
     for form in wanted:
         rows = tuple(e for e in there if e.kind == form.kind)
-        along = along_of(form[ALONG].value())
+        along = passthrough_of(form[ALONG].value())
         said = {key: along[key] for key in TOLD if along.get(key)}
         chosen = next((e.pk for e in rows if said and _facts(e, _setting_c(form)) == said), None)
         if rows:
@@ -80,7 +80,7 @@ def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping
         return data
     values = dict(data.items())
     key, kind = whole(values.get(f"s{stage}-kit")), values[f"s{stage}-kind"]
-    along = along_of(values.get(f"s{stage}-{ALONG}"))
+    along = passthrough_of(values.get(f"s{stage}-{ALONG}"))
     along = {name: value for name, value in along.items() if name not in (TOLD[:1] if kind == "pan" else TOLD[1:])}
     chosen = next((e for e in _there(kitchen) if e.pk == key and e.kind == kind), None) if key is not None else None
     if chosen is not None:

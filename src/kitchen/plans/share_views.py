@@ -97,7 +97,7 @@ def _worked_out(request: HttpRequest, pk: uuid.UUID) -> tuple[Plan, Bench]:
     plan = get_object_or_404(plans_of(request), pk=pk)
     bench = Bench.of_document(plan.document, request.user.units)
     if not bench.work_out_document({**plan.document, **rules_of(request), "depth_map": True}):
-        raise Http404("This plan cannot be worked out.")
+        raise Http404("This plan cannot be simulated.")
     return plan, bench
 
 

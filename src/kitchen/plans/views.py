@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import uuid
 from typing import Any
 
@@ -15,13 +16,16 @@ from django.views.decorators.http import require_POST
 from ember.errors import BadInput, EmberError
 from ember.food.catalogue import cuts
 from ember.food.search import search
+from kitchen.accounts.editions import Meanwhile, edition_of, is_stale, wants_both
+from kitchen.accounts.once import computes
 from kitchen.cuts.models import OwnCut
 from kitchen.drawings.hold_strip import hold_strip
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.kit.models import Probe
 from kitchen.kit.taught import worked_in
-from kitchen.line.actions import LineError
-from kitchen.line.starting import start
+from kitchen.line.errors import LineError
+from kitchen.line.places import clash_words
+from kitchen.line.starting import send
 from kitchen.text import tidy, whole
 
 from . import actions
@@ -29,10 +33,12 @@ from .access import is_uuid, kept_of, plans_of, posted_plan, rules_of
 from .bench import Bench
 from .brine_choice import brine_choices, brines_said, with_brine
 from .chain import changed
-from .first import first_document
+from .changes import changes
+from .first import first_document, name_from
 from .kit_choice import choices_for, with_kit
 from .models import Plan
 from .pictures import drawing_of, face_of
+from .send_form import SendForm
 from .stage_kinds import STAGE_KINDS, STAGE_NAMES
 
 CHART_PX = 684.0
@@ -106,6 +112,9 @@ def bench_context(request: HttpRequest, bench: Bench, plan: Plan | None, **more:
         "probes": Probe.objects.of(request.kitchen).filter(device__revoked_at=None, fixed_in=None).exclude(
             uses__during__endswith=None, uses__isnull=False
         ),
+        "edition": request.POST.get("edition") or (edition_of(plan.document) if plan else ""),
+        "probe_wanted": request.POST.get("probe", ""),
+        "up_at": request.POST.get("up_at", ""),
         "start_token": uuid.uuid4(),
         **more,
     }  # fmt: skip
@@ -129,7 +138,7 @@ def new(request: HttpRequest) -> HttpResponse:
     if own is not None:
         document = first_document(own.row, own.doneness)
         document["piece"] |= own.piece
-        document["name"] = f"New {own.name.lower()}"
+        document["name"] = name_from(own.name)
     else:
         document = first_document(cuts().get(request.GET.get("cut", "")) or next(iter(cuts().values())))
     document |= rules_of(request)
@@ -148,6 +157,7 @@ def edit(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return render(request, "plans/bench.html", bench_context(request, bench, plan))
 
 
+@computes
 @require_POST
 def bench(request: HttpRequest) -> HttpResponse:
     """Every change lands here: the same bench, worked out again. Nothing is kept.
@@ -183,35 +193,56 @@ def _save(request: HttpRequest, plan: Plan | None) -> HttpResponse:
     except BadInput as error:
         tags, refused = [], error.message
     worked_out = found.work_out(kept_of(request, plan), depth_map=True)
-    if refused or not worked_out or found.core is None:
+    sent = SendForm(request.POST)
+    if not sent.is_valid():
+        refused = "the time on the plate, see beside it."
+    if refused or not worked_out or found.core is None or found.result is None:
         words = f"Not kept: {refused}" if refused else "Not kept: put right what is marked first."
-        context = bench_context(request, found, plan, changed=True, refused=words)
+        context = bench_context(request, found, plan, changed=True, refused=words, sent=sent)
         return render(request, "plans/bench.html", context, status=422)
-    if plan:
+    if plan and (answer := _changed_meanwhile(request, plan, found, tags)):
+        return answer
+    if plan and wants_both(request):
+        plan = actions.save_beside(plan, request.user, found.core, tags)
+    elif plan:
         plan = actions.save(plan, request.user, found.core, tags)
     else:
         plan = actions.create(request.kitchen, request.user, found.core, tags)
     if request.POST.get("then") == "start":
-        return _start(request, plan)
+        return _send(request, plan, sent.begins_at(request.kitchen, found.result.stages[-1].end_s))
     messages.success(request, f"Kept {plan.name}.")
     return redirect("plans:edit", pk=plan.pk)
 
 
-def _start(request: HttpRequest, plan: Plan) -> HttpResponse:
+def _changed_meanwhile(request: HttpRequest, plan: Plan, found: Bench, tags: list[str]) -> HttpResponse | None:
+    """What somebody else kept since the bench was opened, with mine beside it; None where nothing is overwritten."""
+    plan = Plan.objects.select_related("updated_by").get(pk=plan.pk)
+    if found.core is None or not is_stale(request, plan.document, actions.as_document(found.core)):
+        return None
+    differences = tuple(changes(actions.as_document(found.core), plan.document))
+    theirs = reverse("plans:edit", args=[plan.pk])
+    meanwhile = Meanwhile(str(plan.updated_by), plan.updated_at, differences, theirs)
+    context = bench_context(request, found, plan, changed=True, meanwhile=meanwhile, then=request.POST.get("then", ""))
+    return render(request, "plans/bench.html", context, status=409)
+
+
+def _send(request: HttpRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
     probe = None
     if (key := whole(request.POST.get("probe"))) is not None:
         probe = Probe.objects.of(request.kitchen).filter(pk=key).first()
     token = uuid.UUID(request.POST["start_token"]) if is_uuid(request.POST.get("start_token")) else None
     try:
-        cook = start(plan, request.user, probe, token)
+        cook = send(plan, request.user, probe, token, due_at)
     except (LineError, EmberError) as error:
         messages.error(request, str(error))
         return redirect("plans:edit", pk=plan.pk)
-    messages.success(request, f"{cook.name} is on the line.")
-    learned = worked_in(plan.document, cook.document, cook.events.first().data["kit"], request.user.units)
+    kit = cook.events.first().data["kit"]
+    if clash := clash_words(request.kitchen, kit, cook):
+        messages.warning(request, f"{clash}.")
+    learned = worked_in(plan.document, cook.document, kit, request.user.units)
     if learned:
         messages.info(request, f"Worked in from the cooks before: {learned}.")
-    return redirect("line:board")
+    return redirect("line:steps", pk=cook.pk)
 
 
 @require_POST

@@ -9,28 +9,20 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from ember.files.service import ServiceAnswer, parse_service
-from ember.service.answer import plan_service
-from ember.service.range import may_begin
 from kitchen.accounts.models import Kitchen, Person
 
-from .asked import Asked, as_it_was, asked
-from .models import Dish, Service
-from .other_settings import minutes_at, with_other_settings
+from . import planning
+from .models import Dish, PlanningJob, Service
+from .other_settings import minutes_at
+from .planning import hold
 from .sharing import Share
 from .show import tasks_of
-from .state import happened
 
-FIRST_S, AGAIN_S = 3.0, 1.0
+MOST_BACK = 20  # ways out that can be taken back
 
 
 class ServiceError(Exception):
     """Something that cannot be done with a service now, in words for the cook."""
-
-
-def hold(service: Service) -> Service:
-    """The service, held until the transaction is over."""
-    return Service.objects.select_for_update().select_related("kitchen").get(pk=service.pk)
 
 
 @transaction.atomic
@@ -50,6 +42,7 @@ def change(service: Service, person: Person, found: Mapping[str, Any]) -> Servic
 
 def _stale(service: Service, person: Person) -> Service:
     service.updated_by, service.proposal = person, None
+    service.revision, service.ways_back = service.revision + 1, []
     if service.started_at is None:
         service.schedule = service.asked = None
     service.save()
@@ -82,41 +75,24 @@ def remove_dish(dish: Dish, person: Person) -> None:
 
 
 @transaction.atomic
-def work_out(service: Service) -> Service:
-    """Plan it: kept with what was asked. Without a plan, with what clashes and what would fit."""
+def work_out(service: Service, person: Person | None = None) -> PlanningJob:
+    """Plan it. Without a plan, with what clashes and what would fit. Raises ServiceError without a dish."""
     held = hold(service)
     if not held.dishes.exists():
         raise ServiceError("Add a dish first.")
-    now = held.kitchen.now()
-    found = asked(held, now, happened(held))
-    answer = _answered(held, found, FIRST_S)
-    _keep(held, found, answer, now)
-    return held
-
-
-def _answered(service: Service, found: Asked, seconds: float) -> ServiceAnswer:
-    answer = plan_service(parse_service({**found.request, "seconds": seconds, "explain": False}))
-    if answer.status != "infeasible":
-        return answer
-    found.request = with_other_settings(service, found.request)
-    return plan_service(parse_service({**found.request, "seconds": seconds}))
-
-
-def _keep(service: Service, found: Asked, answer: ServiceAnswer, now: dt.datetime) -> None:
-    service.asked, service.schedule = found.request, answer.model_dump(mode="json")
-    service.planned_at, service.proposal = now, None
-    service.save(update_fields=["asked", "schedule", "planned_at", "proposal"])
+    return planning.begin(held, person or held.updated_by)
 
 
 @transaction.atomic
-def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapping[str, Any]) -> Service:
+def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapping[str, Any]) -> PlanningJob:
     """A hand chose something for a task: a time, a setting, an oven. What is None is chosen no more.
 
-    Raises ServiceError with the reason where a time cannot be; then all stays as it was.
+    Where there is no plan with it all stays as it was, and the job says why. Raises ServiceError for a setting at which
+    it would be something else.
     """
     held = hold(service)
     dish = Dish.objects.select_for_update().get(pk=dish.pk, service=held)
-    had_a_plan = held.fits
+    before = planning.snapshot(held) if held.fits else None
     if choice.get("setting_c") is not None:
         minutes = minutes_at(dish, task, choice["setting_c"], held.kitchen.standard)
         if minutes is None:
@@ -126,47 +102,22 @@ def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapp
     kept = {key: value for key, value in own.items() if value not in (None, "", {})}
     dish.choices = {**dish.choices, task: kept} if kept else {k: v for k, v in dish.choices.items() if k != task}
     dish.save(update_fields=["choices"])
-    now = held.kitchen.now()
-    found = asked(held, now, happened(held))
-    if held.schedule:
-        found.request = as_it_was(found.request, held.schedule, str(dish.pk), task)
-    answer = plan_service(parse_service({**found.request, "seconds": AGAIN_S, "explain": False}))
-    if answer.status == "infeasible" and had_a_plan:
-        raise ServiceError(_why_not(held, found.request, str(dish.pk), task, choice))
-    if answer.status == "infeasible":
-        answer = _answered(held, found, FIRST_S)
-    held.updated_by = person
-    held.save(update_fields=["updated_by"])
-    _keep(held, found, answer, now)
-    return held
+    _changed(held, person)
+    arguments = {"dish": str(dish.pk), "task": task, "choice": choice}
+    return planning.begin(held, person, PlanningJob.Kind.CHOOSE, arguments, before)
 
 
-def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str, choice: Mapping[str, Any]) -> str:
-    """Why a task cannot be where a hand put it: from when to when it could be, with all else moving as it has to."""
-    if not choice.get("at"):
-        return "That does not fit with the rest."
-    rows = [
-        {**row, "tasks": [{k: v for k, v in each.items() if (row["id"], each["id"], k) != (dish, task, "at")}
-                          for each in row["tasks"]]}
-        for row in request["dishes"]
-    ]  # fmt: skip
-    found = may_begin(parse_service({**request, "dishes": rows}), dish, task)
-    if found is None:
-        return "There is no plan with it there."
-    name = next(each["name"] for row in rows for each in row["tasks"] if (row["id"], each["id"]) == (dish, task))
-    first, last = (moment.astimezone(service.kitchen.zone) for moment in found)
-    when = dt.datetime.fromisoformat(choice["at"])
-    if first <= when <= last:
-        return f"{name}: something else stands there then. It can begin from {first:%H:%M} to {last:%H:%M}."
-    if first == last:
-        return f"{name} can begin at {first:%H:%M} and at no other time."
-    return f"{name} can begin from {first:%a %H:%M} to {last:%a %H:%M}."
+def _changed(service: Service, person: Person) -> None:
+    """What is planned is another from now on: a plan on its way for what was is dropped."""
+    service.revision, service.updated_by = service.revision + 1, person
+    service.save(update_fields=["revision", "updated_by", "ways_back", "hands"])
 
 
 @transaction.atomic
-def share(service: Service, person: Person, key: str, taken: Share) -> Service:
-    """Two tasks at one setting in the one's bath or oven. Raises ServiceError where it then does not fit."""
+def share(service: Service, person: Person, key: str, taken: Share) -> PlanningJob:
+    """Two tasks at one setting in the one's bath or oven; where it then does not fit all stays as it was."""
     held = hold(service)
+    before = planning.snapshot(held)
     task = next(row for row in tasks_of(held.schedule) if row.key == key)
     use = next(use for use in taken.other.uses if use.get("setting_c") is not None)
     kind = next(row["kind"] for row in (held.asked or {})["equipment"] if row["id"] == use["equipment"])
@@ -177,27 +128,25 @@ def share(service: Service, person: Person, key: str, taken: Share) -> Service:
         own["equipment"] = {**own.get("equipment", {}), kind: use["equipment"]}
         dish.choices = {**dish.choices, row.id: own}
         dish.save(update_fields=["choices"])
-    had_a_plan = held.fits
-    held = work_out(held)
-    if had_a_plan and not held.fits:
-        raise ServiceError("Together they do not fit in that time: there is too little room.")
-    held.updated_by = person
-    held.save(update_fields=["updated_by"])
-    return held
+    held.ways_back = [*held.ways_back, before | {"text": f"{task.name} and {taken.other.name} together"}][-MOST_BACK:]
+    _changed(held, person)
+    refused = {"refused": "Together they do not fit in that time: there is too little room."}
+    return planning.begin(held, person, arguments=refused, before=before if held.fits else None)
 
 
 @transaction.atomic
-def take_way_out(service: Service, person: Person, number: int) -> Service:
+def take_way_out(service: Service, person: Person, number: int) -> PlanningJob:
     """Take one of the changes that would fit. Raises ServiceError where there is no such one."""
     held = hold(service)
     ways = ((held.schedule or {}).get("conflict") or {}).get("would_fit", [])
     if not 0 <= number < len(ways):
         raise ServiceError("That way out is gone: look again.")
-    change = ways[number]["change"]
-    if "plate_up" in change:
-        dish = held.dishes.get(pk=change["dish"])
-        dish.plate_up = dt.datetime.fromisoformat(change["plate_up"])
-        dish.save(update_fields=["plate_up"])
+    before, change = planning.snapshot(held), ways[number]["change"]
+    if "plate_ups" in change or "plate_up" in change:
+        for key, at in (change.get("plate_ups") or {change["dish"]: change["plate_up"]}).items():
+            dish = held.dishes.get(pk=key)
+            dish.plate_up = dt.datetime.fromisoformat(at)
+            dish.save(update_fields=["plate_up"])
     elif "task" in change:
         key, _, task = change["task"].partition(":")
         dish = held.dishes.get(pk=key)
@@ -211,12 +160,25 @@ def take_way_out(service: Service, person: Person, number: int) -> Service:
         dish.save(update_fields=["choices"])
     elif change.get("equipment") == "hands":
         held.hands = change["capacity"]
-        held.save(update_fields=["hands"])
+    elif "without" in change:
+        raise ServiceError("A dish is taken out in the menu.")
     else:
         raise ServiceError("That is added in the kit.")
-    held.updated_by = person
-    held.save(update_fields=["updated_by"])
-    return work_out(held)
+    held.ways_back = [*held.ways_back, before | {"text": ways[number]["text"]}][-MOST_BACK:]
+    _changed(held, person)
+    return planning.begin(held, person)
+
+
+@transaction.atomic
+def take_back(service: Service, person: Person) -> PlanningJob:
+    """The way out that was taken last is taken back. Raises ServiceError where there is none, or it runs already."""
+    held = hold(service)
+    if held.started_at is not None or not held.ways_back:
+        raise ServiceError("There is nothing to take back.")
+    *held.ways_back, last = held.ways_back
+    planning.put_back(held, last)
+    _changed(held, person)
+    return planning.begin(held, person)
 
 
 @transaction.atomic

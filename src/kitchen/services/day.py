@@ -2,27 +2,23 @@
 
 from __future__ import annotations
 
-import datetime as dt
 import uuid
-from collections.abc import Mapping
-from typing import Any
 
 from django.db import transaction
 
-from ember.files.service import parse_service
-from ember.service.answer import plan_service
 from kitchen.accounts.models import Person
 from kitchen.line.models import Cook
 from kitchen.line.starting import start as start_cook
 from kitchen.line.step_actions import start_steps
+from kitchen.line.tapped import tapped_at, was_done
 
-from .actions import AGAIN_S, ServiceError, hold
-from .asked import as_it_was, asked
-from .models import Dish, Service, TaskEvent
-from .scale import for_portions
-from .state import events_of, happened, off_time
-
-MOVED_MIN = 0.5  # a task that moves by less has not moved
+from . import planning
+from .actions import ServiceError
+from .cook_from_schedule import cook_from_schedule
+from .models import Dish, PlanningJob, Service, TaskEvent
+from .planning import hold
+from .proposals import late_signature
+from .state import events_of
 
 
 @transaction.atomic
@@ -31,6 +27,8 @@ def begin(service: Service, person: Person) -> Service:
     held = hold(service)
     if held.started_at is not None:
         return held
+    if planning.plans_of(held).filter(finished_at=None, stop=False).exists():
+        raise ServiceError("It is being planned: send it when the plan is there.")
     if not held.fits:
         raise ServiceError("Settle what clashes first.")
     held.started_at, held.updated_by = held.kitchen.now(), person
@@ -48,10 +46,13 @@ def end(service: Service, person: Person) -> Service:
 
 
 @transaction.atomic
-def tap(service: Service, person: Person, dish: Dish, task: str, n: int, token: uuid.UUID) -> Cook | None:
+def tap(
+    service: Service, person: Person, dish: Dish, task: str, n: int, token: uuid.UUID, means: str = ""
+) -> Cook | None:  # fmt: skip
     """A hand did the next thing of a task: began it, or was done. The first stage of a plan starts its cook.
 
-    Once for a token. Returns the cook that was started.
+    Once for a token. `means`: "begin" or "end", what the page offered; where somebody else was quicker nothing is done,
+    so that a tap that begins never ends what another tap began. Returns the cook that was started.
     """
     held = hold(service)
     if TaskEvent.objects.filter(token=token, service=held).exists():
@@ -60,16 +61,30 @@ def tap(service: Service, person: Person, dish: Dish, task: str, n: int, token: 
         raise ServiceError("This service does not run.")
     known = events_of(held).get((str(dish.pk), task, n), ())
     if any(event.kind == TaskEvent.Kind.DONE for event in known):
+        was_done(known[-1].by, known[-1].at)
         return None
     cook = None
     first = not known
+    if means and first != (means == "begin"):
+        if known:
+            was_done(known[-1].by, known[-1].at)
+        return None
     if first and task == "s0" and dish.plan is not None:
-        cook = start_cook(dish.plan, person, None, uuid.uuid4(), for_portions(dish.plan.document, dish.portions))
+        document, chosen, planned = cook_from_schedule(held, dish)
+        cook = start_cook(dish.plan, person, None, uuid.uuid4(), document, planned, chosen)
     elif first and task == "eggs" and dish.eggs is not None:
         cook = start_steps(held.kitchen, person, dish.name, dish.eggs.document, uuid.uuid4())
     kind = TaskEvent.Kind.STARTED if first and _takes_time(held, dish, task, n) else TaskEvent.Kind.DONE
     TaskEvent.objects.create(
-        service=held, dish=dish, task=task, n=n, kind=kind, at=held.kitchen.now(), by=person, cook=cook, token=token
+        service=held,
+        dish=dish,
+        task=task,
+        n=n,
+        kind=kind,
+        at=tapped_at(held.kitchen, held.started_at),
+        by=person,
+        cook=cook,
+        token=token,
     )
     return cook
 
@@ -83,11 +98,11 @@ def _takes_time(service: Service, dish: Dish, task: str, n: int) -> bool:
 
 
 @transaction.atomic
-def untap(service: Service, person: Person, dish: Dish, task: str, n: int) -> None:
-    """Take the last tap on a task back; not where it started a cook."""
+def untap(service: Service, person: Person, dish: Dish, task: str, n: int, event: int | None = None) -> None:
+    """Take the last tap on a task back; not where it started a cook. `event`: the one that is meant."""
     held = hold(service)
     known = events_of(held).get((str(dish.pk), task, n), ())
-    if not known:
+    if not known or (event is not None and known[-1].pk != event):
         return
     if known[-1].cook_id is not None:
         raise ServiceError("It started a cook: stop that on the line.")
@@ -97,53 +112,24 @@ def untap(service: Service, person: Person, dish: Dish, task: str, n: int) -> No
 
 
 @transaction.atomic
-def replan(service: Service) -> Service:
-    """A proposal from now on: what has begun stays, the rest moves as little as it must."""
+def replan(service: Service, person: Person) -> PlanningJob:
+    """A proposal from now on: what has begun stays, the rest moves as little as it must. Raises ServiceError."""
     held = hold(service)
     if not held.is_running:
         raise ServiceError("This service does not run.")
-    now = held.kitchen.now()
-    found = asked(held, now, happened(held))
-    found.request = as_it_was(found.request, held.schedule or {"tasks": []}, "", "")
-    answer = plan_service(parse_service({**found.request, "seconds": AGAIN_S, "explain": True}))
-    held.proposal = {
-        "at": now.isoformat(), "late": _signature(held), "asked": found.request,
-        "schedule": answer.model_dump(mode="json"),
-        "moves": _moves(held.schedule or {"tasks": []}, answer.model_dump(mode="json")),
-    }  # fmt: skip
-    held.save(update_fields=["proposal"])
-    return held
-
-
-def _moves(before: Mapping[str, Any], after: Mapping[str, Any]) -> list[dict[str, Any]]:
-    """What changes for whom, by the clock."""
-    was = {(row["dish"], row["id"], row["n"]): row for row in before["tasks"]}
-    found = []
-    for row in after["tasks"]:
-        old = was.get((row["dish"], row["id"], row["n"]))
-        if old is None:
-            continue
-        times = [dt.datetime.fromisoformat(each["start"]) for each in (old, row)]
-        by = (times[1] - times[0]).total_seconds() / 60.0
-        if abs(by) >= MOVED_MIN:
-            found.append({"name": row["name"], "n": row["n"], "was": old["start"], "start": row["start"], "by_min": by})
-    return found
+    return planning.begin(held, person, PlanningJob.Kind.REPLAN)
 
 
 @transaction.atomic
-def watch(service: Service) -> Service:
+def watch(service: Service, person: Person) -> Service:
     """Plan anew by itself where something runs late that no proposal speaks of yet, nor was left as it is."""
     held = hold(service)
-    if not held.is_running:
+    if not held.is_running or planning.plans_of(held).filter(finished_at=None, stop=False).exists():
         return held
-    late = _signature(held)
-    before = (held.proposal or {}).get("late")
-    return replan(held) if late and late != before else held
-
-
-def _signature(service: Service) -> list[list[Any]]:
-    """What is late, and by how much: to five minutes, so that a proposal stands for a while."""
-    return [[*row.key, row.minutes // 5] for row in off_time(service, service.kitchen.now())]
+    late = late_signature(held)
+    if late and late != (held.proposal or {}).get("late"):
+        planning.begin(held, person, PlanningJob.Kind.REPLAN)
+    return held
 
 
 @transaction.atomic

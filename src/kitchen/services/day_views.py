@@ -13,12 +13,12 @@ from ember.errors import EmberError
 from kitchen.accounts.access import chef_required
 from kitchen.line import shared_board
 from kitchen.line.access import token_of
-from kitchen.line.actions import LineError
-from kitchen.text import tidy
+from kitchen.line.errors import LineError
+from kitchen.text import tidy, whole
 from kitchen.units.show import in_units
 
 from . import actions, day
-from .views import dish_of, page, service_of
+from .views import dish_of, page, service_of, tell
 
 Refused = (actions.ServiceError, LineError, EmberError)
 
@@ -53,9 +53,11 @@ def tap(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     if dish is not None and n.isdecimal():
         try:
             if request.POST.get("back"):
-                day.untap(service, request.user, dish, task, int(n[:4]))
+                day.untap(service, request.user, dish, task, int(n[:4]), whole(request.POST.get("event")))
             else:
-                day.tap(service, request.user, dish, task, int(n[:4]), token_of(request.POST.get("token")))
+                token = token_of(request.POST.get("token"))
+                means = request.POST.get("means", "")
+                day.tap(service, request.user, dish, task, int(n[:4]), token, means)
         except Refused as error:
             messages.error(request, in_units(str(error), request.user.units))
         shared_board.forget(request.kitchen.pk)
@@ -68,7 +70,7 @@ def tap(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def replan(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Plan anew from now on: what it says waits for the chef."""
     try:
-        day.replan(service_of(request, pk))
+        tell(request, day.replan(service_of(request, pk), request.user))
     except Refused as error:
         messages.error(request, in_units(str(error), request.user.units))
     return redirect("services:service", pk=pk)
@@ -77,12 +79,8 @@ def replan(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 def watch(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The page of a running service, as it stands now: it asks again and again."""
-    found = service_of(request, pk)
-    try:
-        found = day.watch(found)
-    except Refused as error:
-        return page(request, found, problem=in_units(str(error), request.user.units))
-    return page(request, found, task=request.POST.get("task", ""))
+    service = day.watch(service_of(request, pk), request.user)
+    return page(request, service, task=request.POST.get("task", ""))
 
 
 @require_POST

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import uuid
 from collections.abc import Mapping
 from typing import Any
@@ -13,11 +14,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from ember.service.companions import companion_kinds
+from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale, wants_both
 
 from . import actions
-from .beside import beside_of
 from .forms import MOST_BESIDE, CompanionForm, DishForm, ServiceForm
 from .models import Dish, Service
+from .side_dishes import side_dishes_of
 from .views import service_of
 
 
@@ -38,12 +40,19 @@ def _page(request: HttpRequest, service: Service, status: int = 200, **more: Any
         "service": service,
         "form": ServiceForm(None, service),
         "rows": [
-            {"dish": dish, "form": wrong.get(dish.pk) or DishForm(None, service, dish), "beside": beside_of(dish)}
+            {
+                "dish": dish,
+                "edition": edition_of(said_of(dish)),
+                "form": wrong.get(dish.pk) or DishForm(None, service, dish),
+                "beside": side_dishes_of(dish),
+            }
             for dish in dishes
         ],
         "fresh": wrong.get(None) or DishForm(None, service),
         "companion": CompanionForm(None, request.user.units),
         "kinds": companion_kinds(),
+        "edition": edition_of(head_of(service)),
+        "sent_edition": request.POST.get("edition", ""),
         **more,
     }
     return render(request, "services/menu.html", context, status=status)
@@ -57,8 +66,37 @@ def menu(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     form = ServiceForm(request.POST)
     if not form.is_valid():
         return _page(request, service, 422, form=form)
+    if is_stale(request, head_of(service), form.cleaned_data):
+        return _page(
+            request, service, 409, form=form, meanwhile=_meanwhile(service, form.cleaned_data, head_of(service))
+        )
     actions.change(service, request.user, form.cleaned_data)
     return redirect("services:menu", pk=pk)
+
+
+HEAD = ("name", "covers", "hands", "opens", "closes")
+HEAD_WORDS = {"name": "name", "covers": "covers", "hands": "hands", "opens": "hands from", "closes": "hands until"}
+DISH_WORDS = {"name": "called", "plan": "by", "eggs": "eggs", "plate_up": "up at", "portions": "portions"}
+
+
+def head_of(service: Service) -> dict[str, Any]:
+    """What the form of a service says of it."""
+    return {key: getattr(service, key) for key in HEAD}
+
+
+def said_of(dish: Dish) -> dict[str, Any]:
+    """What the form of a dish says of it."""
+    return {key: getattr(dish, key) for key in DISH_WORDS}
+
+
+def _meanwhile(service: Service, mine: Mapping[str, Any], theirs: Mapping[str, Any], both: bool = False) -> Meanwhile:
+    zone = service.kitchen.zone
+    rows = [
+        {k: v.astimezone(zone) if isinstance(v, dt.datetime) else v for k, v in row.items()} for row in (mine, theirs)
+    ]
+    words = HEAD_WORDS if "covers" in theirs else DISH_WORDS
+    url = reverse("services:menu", args=[service.pk])
+    return Meanwhile(str(service.updated_by), service.updated_at, changed_fields(*rows, words), url, both)
 
 
 def _dish(service: Service, key: uuid.UUID) -> Dish:
@@ -69,6 +107,11 @@ def _put(request: HttpRequest, service: Service, dish: Dish | None) -> HttpRespo
     form = DishForm(request.POST, service, dish)
     if not form.is_valid():
         return _page(request, service, 422, wrong={dish.pk if dish else None: form})
+    if dish is not None and is_stale(request, said_of(dish), form.found()):
+        meanwhile = _meanwhile(service, form.found(), said_of(dish), both=True)
+        return _page(request, service, 409, wrong={dish.pk: form}, dish_meanwhile=meanwhile, meanwhile_of=dish.pk)
+    if dish is not None and wants_both(request):
+        dish = None  # theirs stays, mine comes beside it
     try:
         actions.put_dish(service, request.user, form.found(), dish)
     except actions.ServiceError as error:

@@ -8,8 +8,11 @@ from typing import Any
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.utils import timezone
 
 from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
+
+LOST_AFTER_S = 60.0  # of a planning job
 
 
 class ServiceQuerySet(KitchenQuerySet):
@@ -23,7 +26,9 @@ class ServiceQuerySet(KitchenQuerySet):
 class Service(KitchenOwned):
     """An evening, a breakfast. `asked` is the `open-ember/service` request, `schedule` its answer.
 
-    `proposal` is a changed schedule that waits for the chef. Hands are there from `opens` to `closes` each day.
+    `proposal` is a changed schedule that waits for the chef. `revision` counts every change of what is planned;
+    `ways_back`: {"text", and what stood before} of each way out that was taken, the newest last. Hands are there from
+    `opens` to `closes` each day.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -36,6 +41,8 @@ class Service(KitchenOwned):
     schedule = models.JSONField(null=True, blank=True)
     planned_at = models.DateTimeField(null=True, blank=True)
     proposal = models.JSONField(null=True, blank=True)
+    revision = models.PositiveIntegerField(default=0)
+    ways_back = models.JSONField(default=list)
     started_at = models.DateTimeField(null=True, blank=True)
     ended_at = models.DateTimeField(null=True, blank=True)
     updated_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
@@ -60,6 +67,11 @@ class Service(KitchenOwned):
     def is_running(self) -> bool:
         """Sent to the line, and not over."""
         return self.started_at is not None and self.ended_at is None
+
+    @property
+    def last_way(self) -> dict[str, Any] | None:
+        """The way out that was taken last, and what stood before it."""
+        return self.ways_back[-1] if self.ways_back else None
 
     @property
     def fits(self) -> bool:
@@ -100,6 +112,60 @@ class Dish(models.Model):
         """What a hand chose for a task."""
         found = self.choices.get(task)
         return found if isinstance(found, dict) else {}
+
+
+class PlanningJob(models.Model):
+    """A plan that is looked for, and what became of it. `before`: what is put back where there is none.
+
+    `result`: of a question what was found; a plan stands in its service.
+    """
+
+    class Kind(models.TextChoices):
+        PLAN = "plan"
+        CHOOSE = "choose"
+        REPLAN = "replan"
+        LATE = "late"
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        RUNNING = "running"
+        DONE = "done"
+        REFUSED = "refused"
+        STOPPED = "stopped"
+        DROPPED = "dropped"
+
+    service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="planning_jobs")
+    kind = models.CharField(max_length=8, choices=Kind)
+    arguments = models.JSONField(default=dict)
+    before = models.JSONField(null=True)
+    result = models.JSONField(null=True)
+    revision = models.PositiveIntegerField()
+    state = models.CharField(max_length=8, choices=State, default=State.WAITING)
+    progress = models.CharField(max_length=200, blank=True, default="")
+    problem = models.TextField(blank=True, default="")
+    stop = models.BooleanField(default=False)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    begun_at = models.DateTimeField(auto_now_add=True)
+    heard_at = models.DateTimeField(null=True)
+    finished_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-id"]
+        indexes = [models.Index(fields=["service", "-id"])]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.service}: {self.state}"
+
+    @property
+    def is_over(self) -> bool:
+        """Done, refused, stopped or dropped."""
+        return self.finished_at is not None
+
+    @property
+    def is_lost(self) -> bool:
+        """Nobody works on it any more: not heard of for a minute."""
+        last = self.heard_at or self.begun_at
+        return not self.is_over and (timezone.now() - last).total_seconds() > LOST_AFTER_S
 
 
 class TaskEvent(models.Model):

@@ -9,9 +9,9 @@ from typing import Any
 from ember.files.plan import parse_plan
 from ember.service.settings import at_setting
 
-from .asked import companion_amount_g, companion_kind, dish_meat_g
 from .models import Dish, Service
 from .scale import for_portions
+from .schedule_request import companion_amount_g, companion_kind, dish_meat_g
 
 NEAR_C = {"bath": 4.0, "oven": 45.0}  # a setting further away is another dish
 MOST = 4

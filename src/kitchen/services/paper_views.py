@@ -12,10 +12,10 @@ from icalendar import Calendar, Event
 
 from kitchen.downloads import attachment
 
-from .beside import beside_of
 from .models import Service
 from .scale import brines_of, for_portions
 from .show import Task, tasks_of
+from .side_dishes import side_dishes_of
 from .views import plates_of, service_of
 
 
@@ -62,7 +62,7 @@ def lists(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
             if dish.plan is not None
             for line in brines_of(for_portions(dish.plan.document, dish.portions))
         ],
-        "weighed": [(dish, beside_of(dish)) for dish in service.dishes.select_related("plan") if dish.companions],
+        "weighed": [(dish, side_dishes_of(dish)) for dish in service.dishes.select_related("plan") if dish.companions],
     }
     return render(request, "services/lists.html", context)
 

@@ -11,16 +11,16 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
+from django_htmx.http import HttpResponseClientRedirect
 
 from ember.errors import BadInput
 from ember.quantities import parse_temperature
 from kitchen.plans.access import is_uuid
-from kitchen.text import tidy
+from kitchen.text import FIRST_YEAR, LAST_YEAR, tidy
 from kitchen.units.show import in_units
 
-from . import actions, day
-from .late import if_late as late_of
-from .models import Dish, Service
+from . import actions, day, planning
+from .models import Dish, PlanningJob, Service
 from .sharing import shares_of
 from .show import beside, chart_of, tasks_of
 from .state import off_time
@@ -68,16 +68,27 @@ def page(request: HttpRequest, found: Service, status: int = 200, **more: Any) -
         "chosen": chosen,
         "chart": chart_of(found, tasks, request.user.units, chosen.task.key if chosen else "", related),
         "conflict": conflict,
-        "ways": list(zip(LETTERS, enumerate((conflict or {}).get("would_fit", [])), strict=False)),
+        "ways": _ways(conflict),
         "menu": plates_of(found),
         "is_chef": request.membership.is_chef,
         "proposal": found.proposal if "schedule" in (found.proposal or {}) else None,
+        "job": job_of(found),
         "late": off_time(found, found.kitchen.now()) if found.is_running else [],
         **more,
     }
     alone = request.htmx and request.htmx.target == "service"
     template = "services/_service.html" if alone else "services/service.html"
     return render(request, template, context, status=status)
+
+
+def _ways(conflict: dict[str, Any] | None) -> list[dict[str, Any]]:
+    """Ways out with their letters, and whether a tap takes them: a place more stands in the kit, a dish in the menu."""
+    rows = zip(LETTERS, enumerate((conflict or {}).get("would_fit", [])), strict=False)
+    return [{"letter": letter, "number": n, "way": way, "by_tap": _by_tap(way["change"])} for letter, (n, way) in rows]
+
+
+def _by_tap(change: dict[str, Any]) -> bool:
+    return any(key in change for key in ("plate_ups", "plate_up", "task")) or change.get("equipment") == "hands"
 
 
 def _first_key(found: Service, tasks: list[Any]) -> str:
@@ -101,31 +112,81 @@ def service(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     if found.schedule is None:
         if not found.dishes.exists():
             return redirect("services:menu", pk=pk)
-        return work_out_and_show(request, found)
-    try:
-        found = day.watch(found)  # what runs late is planned anew before anybody asks
-    except (actions.ServiceError, BadInput) as error:
-        return page(request, found, problem=in_units(str(error), request.user.units))
+        if job_of(found) is None:
+            return work_out_and_show(request, found)
+        return page(request, found)
+    found = day.watch(found, request.user)  # what runs late is planned anew before anybody asks
     return page(request, found)
+
+
+def job_of(found: Service) -> PlanningJob | None:
+    """The plan that is being looked for, or was refused for the menu as it is now; None once there is one."""
+    job = planning.plans_of(found).first()
+    if job is None or job.state == PlanningJob.State.DONE or (job.is_over and job.revision < found.revision - 1):
+        return None
+    return job
 
 
 def work_out_and_show(request: HttpRequest, found: Service) -> HttpResponse:
-    """Plan it and show the lanes; what the core cannot read is said."""
+    """Have it planned and show how far that is; what the core cannot read is said."""
     try:
-        found = actions.work_out(found)
-    except (actions.ServiceError, BadInput) as error:
-        messages.error(request, in_units(str(error), request.user.units))
+        job = actions.work_out(found, request.user)
+    except actions.ServiceError as error:
+        messages.error(request, str(error))
         return redirect("services:menu", pk=found.pk)
-    return page(request, found)
+    if job.problem:
+        messages.error(request, in_units(job.problem, request.user.units))
+        return redirect("services:menu", pk=found.pk)
+    return page(request, service_of(request, found.pk))
 
 
 @require_POST
 def work_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
-    """Plan it anew."""
+    """Have it planned anew."""
     try:
-        actions.work_out(service_of(request, pk))
-    except (actions.ServiceError, BadInput) as error:
-        messages.error(request, in_units(str(error), request.user.units))
+        tell(request, actions.work_out(service_of(request, pk), request.user))
+    except actions.ServiceError as error:
+        messages.error(request, str(error))
+    return redirect("services:service", pk=pk)
+
+
+def tell(request: HttpRequest, job: PlanningJob) -> None:
+    """Say on the next page what a job was refused for, where it is over already."""
+    if job.problem:
+        messages.error(request, in_units(job.problem, request.user.units))
+
+
+def progress(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """How far the planning is; the whole page once it is over."""
+    found = service_of(request, pk)
+    job = planning.plans_of(found).first()
+    if job is None or job.is_over:
+        if job is not None:
+            tell(request, job)
+        return HttpResponseClientRedirect(reverse("services:service", args=[pk]) + _task_of(job))
+    return render(request, "services/_planning.html", {"service": found, "job": job})
+
+
+def _task_of(job: PlanningJob | None) -> str:
+    if job is None or "dish" not in job.arguments:
+        return ""
+    return f"?task={job.arguments['dish']}:{job.arguments['task']}:0"
+
+
+@require_POST
+def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Stop looking: the best plan so far, or the one from before, stays."""
+    planning.plans_of(service_of(request, pk)).filter(finished_at=None).update(stop=True)
+    return redirect("services:service", pk=pk)
+
+
+@require_POST
+def take_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Undo the way out that was taken last."""
+    try:
+        tell(request, actions.take_back(service_of(request, pk), request.user))
+    except actions.ServiceError as error:
+        messages.error(request, str(error))
     return redirect("services:service", pk=pk)
 
 
@@ -149,6 +210,8 @@ def _moment(found: Service, text: str) -> dt.datetime:
         when = dt.datetime.fromisoformat(text)
     except ValueError:
         raise actions.ServiceError(f"{text} is no time: write 15:35.") from None
+    if not FIRST_YEAR <= when.year <= LAST_YEAR:
+        raise actions.ServiceError(f"{text} is no time: write 15:35.")
     return when if when.tzinfo else when.replace(tzinfo=found.kitchen.zone)
 
 
@@ -162,7 +225,10 @@ def choose(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         return redirect("services:service", pk=pk)
     key, problem = f"{dish.pk}:{task}:{n}", ""
     try:
-        found = actions.choose(found, request.user, dish, task, _choice(request, found, request.POST.get("what", "")))
+        choice = _choice(request, found, request.POST.get("what", ""))
+        job = actions.choose(found, request.user, dish, task, choice)
+        problem = in_units(job.problem, request.user.units)
+        found = service_of(request, pk)
     except (actions.ServiceError, BadInput) as error:
         problem = in_units(str(error), request.user.units)
     if request.htmx:
@@ -177,7 +243,8 @@ def way_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take one of the ways out of a clash."""
     number = request.POST.get("number", "")
     try:
-        actions.take_way_out(service_of(request, pk), request.user, int(number) if number.isdecimal() else -1)
+        wanted = int(number[:4]) if number.isdecimal() else -1
+        tell(request, actions.take_way_out(service_of(request, pk), request.user, wanted))
     except (actions.ServiceError, BadInput) as error:
         messages.error(request, in_units(str(error), request.user.units))
     return redirect("services:service", pk=pk)
@@ -186,8 +253,11 @@ def way_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def if_late(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """What happens when a task takes longer: asked for when it is chosen."""
     found = service_of(request, pk)
-    rows = late_of(found, request.GET.get("task", ""))
-    return render(request, "services/_late.html", {"rows": rows})
+    key = tidy(request.GET.get("task"), 120)
+    if not found.fits:
+        return render(request, "services/_late.html", {"rows": []})
+    job = planning.begin_if_late(found, request.user, key)
+    return render(request, "services/_late.html", {"rows": job.result, "job": job, "service": found, "task": key})
 
 
 def shares(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
@@ -210,7 +280,7 @@ def share(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         messages.error(request, "That has changed: look again.")
     else:
         try:
-            actions.share(found, request.user, key, taken)
+            tell(request, actions.share(found, request.user, key, taken))
         except (actions.ServiceError, BadInput) as error:
             messages.error(request, in_units(str(error), request.user.units))
     return redirect(f"{reverse('services:service', args=[pk])}?task={key}")

@@ -50,11 +50,14 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "kitchen.accounts.signing_in.SignInMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "kitchen.accounts.middleware.KitchenMiddleware",
+    "kitchen.line.kept_taps.KeptTapsMiddleware",
+    "kitchen.accounts.once.OnceMiddleware",
+    "kitchen.errors.NotAllowedMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -72,7 +75,7 @@ TEMPLATES = [
                 "django.contrib.messages.context_processors.messages",
                 "kitchen.accounts.context.kitchen",
             ],
-            "builtins": ["kitchen.units.templatetags.units"],
+            "builtins": ["kitchen.units.templatetags.units", "kitchen.accounts.templatetags.once"],
         },
     }
 ]
@@ -126,9 +129,15 @@ CONTENT_SECURITY_POLICY = {
         "connect-src": [SELF],
         "form-action": [SELF],
         "manifest-src": [SELF],
+        "worker-src": [SELF],
         "base-uri": [NONE],
         "frame-ancestors": [NONE],
     }
+}
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    # Boards that one process rendered, for the others; a folder on the same machine.
+    "boards": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": LOCAL / "boards"},
 }
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
@@ -149,8 +158,9 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 
 # Done work leaves no trace: the forecasts are the trace.
-# What takes long shares one lock, so that a place is always free for forecasts.
-PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 2, "delete_jobs": "always"}
+# What takes long shares one lock, and planning another, so that a place is always free for forecasts.
+PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 3, "delete_jobs": "always"}
+PLANNING_AT_ONCE = False  # True: without a worker, within the request, for tests and the demonstration's data
 
 LOGGING = {
     "version": 1,

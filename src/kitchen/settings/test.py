@@ -10,6 +10,11 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
 }
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
+    "boards": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"},
+}
 WHITENOISE_AUTOREFRESH = True
+PLANNING_AT_ONCE = True  # no worker runs beside the tests
 WHITENOISE_USE_FINDERS = True
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]

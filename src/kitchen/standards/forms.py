@@ -7,11 +7,15 @@ from typing import Any
 from django import forms
 
 from ember.files.house import House
-from ember.judge.standards import CATEGORIES
+from ember.judge.categories import CATEGORIES
 from ember.quantities import Units
 from kitchen.units import fields
 
-HOLDING = {"hold_hot_c": ("Hot holding", 40, 95), "hold_cold_c": ("Cold holding", -5, 15)}
+HOLDING = {
+    "hold_hot_c": ("Hot holding", 40, 95),
+    "hold_cold_c": ("Cold holding", -5, 15),
+    "reheat_c": ("Reheating", 55, 99),
+}
 
 
 class HouseForm(forms.Form):

@@ -11,8 +11,9 @@ from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput
 from ember.food.catalogue import cuts
+from ember.judge.categories import CATEGORIES
 from ember.judge.doneness import official_scales, scales
-from ember.judge.standards import CATEGORIES, Standard, standards
+from ember.judge.standards import Standard, standards
 from ember.kinetics.lethality import FLOOR_C, organisms
 from ember.quantities import parse_temperature
 from kitchen.accounts.access import chef_required

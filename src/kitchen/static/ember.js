@@ -28,16 +28,29 @@ function span(seconds) {
   return h ? `${sign}${h}:${String(m).padStart(2, "0")}:${s}` : `${sign}${m}:${s}`;
 }
 
+// When a countdown is due: of what comes again and again the next time of it, up to the last.
+function dueOf(element, now) {
+  const due = Number(element.dataset.due), every = Number(element.dataset.every) * 1000;
+  if (!every || due >= now) return due;
+  return Math.min(due + Math.ceil((now - due) / every) * every, Math.max(Number(element.dataset.last), due));
+}
+
 const FUSE_PX_A_MIN = 37.2;
 let formatter = null;
 
 function tick() {
   const now = kitchenNow();
   for (const element of document.querySelectorAll("[data-count]")) {
-    const text = span((Number(element.dataset.due) - now) / 1000);
+    const left = (dueOf(element, now) - now) / 1000;
+    const digits = span(Math.abs(left));
+    const text = Math.round(left) < 0 ? `${digits} late` : digits;
     if (element.textContent !== text) element.textContent = text;
-    element.classList.toggle("long", text.length > 5);
-    element.classList.toggle("longest", text.length > 6);
+    element.classList.toggle("long", digits.length > 5);
+    element.classList.toggle("longest", digits.length > 6);
+  }
+  for (const element of document.querySelectorAll("[data-again]")) {
+    const passed = Math.floor((now - Number(element.dataset.first)) / (Number(element.dataset.every) * 1000)) + 1;
+    element.textContent = Math.min(Math.max(passed + 1, 1), Number(element.dataset.of));
   }
   for (const element of document.querySelectorAll("[data-fuse]")) {
     element.style.width = `${Math.max(0, (Number(element.dataset.due) - now) / 60000) * FUSE_PX_A_MIN}px`;
@@ -141,6 +154,8 @@ document.addEventListener("click", (event) => {
     event.preventDefault();
     event.stopImmediatePropagation();
   }
+  const shut = event.target.closest("[data-shut]");
+  if (shut) shut.closest("details").open = false;
   for (const menu of document.querySelectorAll(".hand-more[open]")) if (!menu.contains(event.target) && !button) menu.open = false;
 }, true);
 
@@ -158,17 +173,37 @@ function beep(times) {
   }
 }
 
+// Of what comes again and again each time sounds, once.
+function ringAgain(hand, count) {
+  const again = hand.querySelector("[data-again]");
+  if (!again) return;
+  const every = Number(again.dataset.every) * 1000, first = Number(again.dataset.first), now = kitchenNow();
+  const passed = Math.floor((now - first) / every);
+  if (passed < 0 || passed >= Number(again.dataset.of) || now - (first + passed * every) > 1500) return;
+  const key = `${hand.dataset.hand.split(":").slice(0, 2).join(":")}:again:${passed}`;
+  if (rung.has(key)) return;
+  rung.add(key);
+  sound(hand, 2);
+}
+
+function sound(hand, times) {
+  beep(times);
+  document.dispatchEvent(new CustomEvent("hand-rings", { detail: { hand, isDue: times > 1 } }));
+}
+
 function ring() {
   for (const hand of document.querySelectorAll("[data-hand]")) {
     const count = hand.querySelector("[data-count]");
     if (!count) continue;
-    const left = (Number(count.dataset.due) - kitchenNow()) / 1000;
+    const due = dueOf(count, kitchenNow());
+    const left = (due - kitchenNow()) / 1000;
     const early = Number(hand.dataset.early);
+    ringAgain(hand, count);
     for (const [what, when, times] of [["due", 0, 2], ["early", early, 1]]) {
-      const key = `${hand.dataset.hand}:${what}`;
+      const key = `${hand.dataset.hand}:${what}:${count.dataset.every ? due : ""}`;
       if (left > when || rung.has(key)) continue;
       rung.add(key);
-      if (left > when - 15) beep(times); // not for what was due long before this page was opened
+      if (left > when - 15) sound(hand, times); // not for what was due long before this page was opened
     }
     hand.classList.toggle("hand-due", left <= 0);
     hand.classList.toggle("hand-early", left > 0 && left <= early);

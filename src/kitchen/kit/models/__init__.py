@@ -2,7 +2,7 @@
 
 from .checks import KitCheck
 from .equipment import Equipment
-from .probes import Device, Probe, hash_token
+from .probes import Device, DeviceClock, Probe, hash_token
 from .taught import Taught
 
-__all__ = ["Device", "Equipment", "KitCheck", "Probe", "Taught", "hash_token"]
+__all__ = ["Device", "DeviceClock", "Equipment", "KitCheck", "Probe", "Taught", "hash_token"]

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import models
 
 from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
+
+SAID = (
+    "kind", "name", "station", "places", "check_days", "diameter_mm", "mass_kg", "material", "heat_c_per_min",
+    "cool_c_per_min",
+)  # fmt: skip
 
 
 class EquipmentQuerySet(KitchenQuerySet):
@@ -48,6 +54,8 @@ class Equipment(KitchenOwned):
     heat_c_per_min = models.FloatField(null=True, blank=True)
     cool_c_per_min = models.FloatField(null=True, blank=True)
     check_days = models.PositiveSmallIntegerField(default=28)
+    updated_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
+    updated_at = models.DateTimeField(auto_now=True)
     removed_at = models.DateTimeField(null=True, blank=True)
 
     objects = EquipmentQuerySet.as_manager()
@@ -67,6 +75,11 @@ class Equipment(KitchenOwned):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def said(self) -> dict[str, object]:
+        """What its form says of it."""
+        return {name: getattr(self, name) for name in SAID}
 
     @property
     def has_setting(self) -> bool:

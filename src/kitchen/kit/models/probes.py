@@ -23,6 +23,7 @@ class Device(KitchenOwned):
     created_at = models.DateTimeField(auto_now_add=True)
     revoked_at = models.DateTimeField(null=True, blank=True)
     last_seen_at = models.DateTimeField(null=True, blank=True)
+    behind_s = models.FloatField(null=True, blank=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["kitchen", "name"], name="device_name_once_a_kitchen")]
@@ -34,6 +35,17 @@ class Device(KitchenOwned):
     def new_token() -> str:
         """A token to hand to the device once."""
         return secrets.token_urlsafe(32)
+
+
+class DeviceClock(models.Model):
+    """How far a device's clock was off while it ran from one start to the next: a device without a clock starts at the
+    same time again and again, and what it says then is told apart by this."""
+
+    device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="clocks")
+    off_s = models.FloatField()
+
+    def __str__(self) -> str:
+        return f"{self.device}, {self.off_s:.0f} s off"
 
 
 class Probe(KitchenOwned):

@@ -9,7 +9,7 @@ from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
 
 from ember.judge.standards import standards
-from ember.judge.verdict import MOST_LOGS, say
+from ember.judge.words import MOST_LOGS, verdict_sentence
 from ember.quantities import Units, show_duration
 from kitchen.drawings.families import family_of, pattern
 
@@ -114,6 +114,14 @@ def countdown(seconds: float | None) -> str:
 
 
 @register.filter
+def count_or_late(seconds: float | None) -> str:
+    """A countdown: "4:30"; past its time "2:04 late"."""
+    if seconds is None:
+        return "–"
+    return f"{clock_span(-seconds)} late" if round(seconds) < 0 else clock_span(max(seconds, 0.0))
+
+
+@register.filter
 def hhmm(when: dt.datetime | str | None) -> str:
     """The time on the kitchen's clock."""
     if not when:
@@ -167,14 +175,8 @@ def isotime(when: dt.datetime) -> str:
 
 @register.filter
 def verdict_words(verdict: dict[str, object], units: Units) -> str:
-    """The verdict's three forms, in the person's unit."""
-    margin = verdict.get("margin")
-    unit = verdict.get("margin_unit")
-    if margin is None:
-        unit = next((known for known in ("log10", "min") if f"margin_{known}" in verdict), "c")
-        margin = verdict.get(f"margin_{unit}", 0.0)
-    shown = units.temperature_step(margin) if unit == "c" else margin
-    return say(verdict["met"], shown, unit, verdict.get("kind", "hold"))
+    """The verdict as a sentence, in the person's unit."""
+    return verdict_sentence(verdict, units)
 
 
 @register.filter

@@ -12,7 +12,7 @@ from kitchen.book.verify import walk
 
 
 class Command(BaseCommand):
-    """Says of each kitchen how many records hold, or which is the first that does not. Exit 1 where one does not."""
+    """Report how many records of each kitchen hold, or the first that does not; exit 1 where one does not."""
 
     help = "Walks the chain of every kitchen's records."
 

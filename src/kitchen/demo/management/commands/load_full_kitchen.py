@@ -31,6 +31,7 @@ class Command(BaseCommand):
         parser.add_argument("--kitchens", type=int, default=1)
         parser.add_argument("--cooks", type=int, default=200)
         parser.add_argument("--probes", type=int, default=4)
+        parser.add_argument("--names", default="load", help="what its people are called")
         parser.add_argument("--every", type=float, default=5.0, help="seconds between readings")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -41,8 +42,8 @@ class Command(BaseCommand):
             results.append((document, kept_result(core, evaluate(core))))
         names, devices = [], []
         for k in range(options["kitchens"]):
-            kitchen = Kitchen.objects.create(name=f"MV Tern Island {k + 1}", place="Galley")
-            person = Person.objects.create_user(f"load{k + 1}", password=PASSWORD, name=f"Watch {k + 1}")
+            kitchen = Kitchen.objects.create(name=f"MV Tern Island, {options['names']} {k + 1}", place="Galley")
+            person = Person.objects.create_user(f"{options['names']}{k + 1}", password=PASSWORD, name=f"Watch {k + 1}")
             Membership.objects.create(person=person, kitchen=kitchen, role=Membership.Role.CHEF)
             names.append(person.username)
             share = options["cooks"] // options["kitchens"]

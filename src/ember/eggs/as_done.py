@@ -1,0 +1,40 @@
+"""Eggs as they were really heated: their rules by the seconds between going in and coming out."""
+
+from __future__ import annotations
+
+from ..files.egg import EggRequest, Timed
+from ..files.result import SafetyOut
+from .answer import answer
+from .shell_answer import answer_shell
+
+SHORTEST_MIN = 0.05
+
+
+def rules_as_done(request: EggRequest, heated_s: float | None, planned_s: float) -> list[SafetyOut]:
+    """The rules of a request with `heated_s` of heat in place of the planned ones; None: it never went in.
+
+    `planned_s`: the heat its steps ask for. Raises EmberError like the answer itself.
+    """
+    given = 0.0 if heated_s is None else heated_s
+    if not isinstance(request, Timed):
+        short = given < planned_s
+        return answer(request.model_copy(update={"heated_s": given}) if short else request).rules
+    return answer(_heated_for(request, given, planned_s)).rules
+
+
+def yolk_as_done(request: Timed, heated_s: float, planned_s: float) -> tuple[float, str]:
+    """The hottest the middle of the yolk gets, °C, and the yolk in a word, after `heated_s` instead of `planned_s`.
+
+    Raises EmberError like the answer itself.
+    """
+    shell_answer = answer_shell(_heated_for(request, heated_s, planned_s))
+    return shell_answer.yolk_centre_c.peak, shell_answer.yolk
+
+
+def _heated_for(request: Timed, given_s: float, planned_s: float) -> Timed:
+    planned = request.minutes if request.minutes is not None else answer_shell(request).minutes
+    minutes = planned + (given_s - planned_s) / 60.0
+    as_heated = request.model_copy(update={"minutes": max(minutes, SHORTEST_MIN), "target": None})
+    if minutes < SHORTEST_MIN:  # out before its minutes began to count
+        as_heated = as_heated.model_copy(update={"heated_s": given_s})
+    return as_heated

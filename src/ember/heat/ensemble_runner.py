@@ -1,0 +1,132 @@
+"""A course: a piece with its conditions one after the other; and members that go through it, each a bit different."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import numpy as np
+
+from .chain import MAX_STEPS
+from .faces import Segment
+from .grid import FloatArray, IntArray
+from .problem import Problem
+
+Phase = Literal["apart", "looked", "onward", "after"]
+PHASES: dict[Phase, int] = {"apart": 0, "looked": 1, "onward": 2, "after": 3}
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """One set of conditions for a time. `group`: which of a member's media and transfers counts (0: none).
+
+    `phase`, to the wanted core: "apart" from it; "looked" at for it; gone "onward" with until it is there or the time
+    is over; "after" it.
+    """
+
+    segment: Segment
+    seconds: float
+    group: int
+    phase: Phase
+
+
+@dataclass(frozen=True)
+class Members:
+    """One row a member: factors of `size` and `shape`, `start_c`; `medium_k` (K) and `transfer` (a factor) by [member,
+    group], of which group 0 stays as it is.
+    """
+
+    size: FloatArray
+    shape: FloatArray
+    start_c: FloatArray
+    medium_k: FloatArray
+    transfer: FloatArray
+
+    def part(self, rows: IntArray) -> Members:
+        """Some of them."""
+        return Members(self.size[rows], self.shape[rows], self.start_c[rows], self.medium_k[rows], self.transfer[rows])
+
+
+@dataclass(frozen=True)
+class Followed:
+    """`temperature_c[member, time, node]` of watched nodes; by member `crossed_s` (not a number: never), `peak_c`."""
+
+    temperature_c: FloatArray
+    crossed_s: FloatArray
+    peak_c: FloatArray
+
+
+@dataclass(frozen=True)
+class ThermalHistory:
+    """What a piece goes through: `problem` for the piece, `stretches` in order."""
+
+    problem: Problem
+    stretches: tuple[Stretch, ...]
+    _packed: list[tuple[FloatArray, ...]] = field(default_factory=list, compare=False, repr=False)
+
+    def until(self, end_s: float) -> ThermalHistory:
+        """Its first `end_s` seconds, s; none of it is gone onward with."""
+        kept: list[Stretch] = []
+        for stretch in self.stretches:
+            if end_s <= 0.0:
+                break
+            phase: Phase = "looked" if stretch.phase == "onward" else stretch.phase
+            kept.append(Stretch(stretch.segment, min(stretch.seconds, end_s), stretch.group, phase))
+            end_s -= stretch.seconds
+        return ThermalHistory(self.problem, tuple(kept))
+
+    def _arrays(self) -> tuple[FloatArray, ...]:
+        if not self._packed:
+            segments: Sequence[Segment] = [stretch.segment for stretch in self.stretches]
+            starts = [np.nan if s.around_start_c is None else s.around_start_c for s in segments]
+            self._packed.append(
+                (
+                    np.array([s.faces for s in segments]), np.array([tuple(s.around) for s in segments]),
+                    np.array(starts), np.array([s.boil_c for s in segments]),
+                    np.array([stretch.seconds for stretch in self.stretches]),
+                    np.array([stretch.group for stretch in self.stretches]),
+                    np.array([PHASES[stretch.phase] for stretch in self.stretches]),
+                )
+            )  # fmt: skip
+        return self._packed[0]
+
+    def follow(
+        self, members: Members, at_s: FloatArray, watched: IntArray, want_c: float | None = None, rising: bool = True,
+        workers: int = 1,
+    ) -> Followed:  # fmt: skip
+        """All members: the `watched` nodes at ascending times `at_s`, s; when the core comes to `want_c`; its peak."""
+        # The compiler loads with the first simulation, not with the first import.
+        from .ensemble_kernel import CROSSED_S, PEAK_C, follow_members
+
+        count = len(members.size)
+        found = np.empty((count, len(at_s), len(watched)))
+        ends = np.empty((count, 3))
+        wanted = want_c if want_c is not None else np.inf
+        problem = self.problem
+
+        def some(rows: IntArray) -> None:
+            own = members.part(rows)
+            given: tuple[Any, ...] = (
+                own.size, own.shape, own.start_c, own.medium_k, own.transfer, problem.body, problem.food,
+                *self._arrays(), wanted, rising or want_c is None, problem.tolerance_k, MAX_STEPS,
+                np.asarray(at_s, dtype=float), np.asarray(watched),
+                found[rows[0] : rows[-1] + 1], ends[rows[0] : rows[-1] + 1],
+            )  # fmt: skip
+            follow_members(*given)
+
+        rows = [part for part in np.array_split(np.arange(count), min(workers, count)) if len(part)]
+        if len(rows) == 1:
+            some(rows[0])
+        else:
+            self._arrays()
+            with ThreadPoolExecutor(workers) as pool:
+                list(pool.map(some, rows))
+        return Followed(found, ends[:, CROSSED_S], ends[:, PEAK_C])
+
+
+def processors() -> int:
+    """How many there are."""
+    return os.cpu_count() or 1

@@ -1,0 +1,38 @@
+"""What a stage of a plan stands on and is held in: the kinds of equipment, in one table."""
+
+from __future__ import annotations
+
+from ..files.stages import Chill, Stage
+
+# The kind of equipment a stage stands on; none for a worktop, ice in a sink, a torch.
+STANDS_ON = {
+    "bath": "bath", "oven": "oven", "pan": "hob", "plancha": "plancha", "grill": "grill", "fry": "fryer",
+    "steam": "hob", "simmer": "hob", "poach": "hob", "boil": "hob", "rest": "shelf", "hold": "cupboard",
+    "chill": "fridge", "brine": "fridge",
+}  # fmt: skip
+REHEATED_ON = {"bath": "bath", "oven": "oven", "sauce": "hob", "steam": "hob", "pan": "hob"}
+HAS_SETTING = ("oven", "bath", "cupboard", "plancha", "fryer")
+SHARED = ("bath", "oven", "fryer", "cupboard", "plancha")  # what comes later goes beside what is there at its setting
+A_PLACE_EACH = ("bath",)  # pieces take a place each; of other equipment all of them take one
+TOLERANCE_K = {"bath": 0.3}  # how far apart two settings may be that share one of them
+USUAL_TOLERANCE_K = 2.0
+
+
+def stands_on(stage: Stage) -> str:
+    """The kind of equipment under or around a stage; empty where it needs none."""
+    if stage.kind == "reheat":
+        return REHEATED_ON[getattr(stage, "where", "bath")]
+    if isinstance(stage, Chill) and stage.blast:
+        return "chiller"
+    return STANDS_ON.get(stage.kind, "")
+
+
+def held_in(stage: Stage) -> str:
+    """The kind of thing a cook names as its place: the pan on the ring, else what it stands on."""
+    in_a_pan = stage.kind == "pan" or (stage.kind == "reheat" and getattr(stage, "where", "") == "pan")
+    return "pan" if in_a_pan else stands_on(stage)
+
+
+def tolerance_k(kind: str) -> float:
+    """How far apart two settings may be that share one piece of equipment of a kind, K."""
+    return TOLERANCE_K.get(kind, USUAL_TOLERANCE_K)

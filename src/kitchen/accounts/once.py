@@ -1,0 +1,97 @@
+"""A request that creates or changes something is carried out once, however often it is sent.
+
+A form carries a token. Its claim is a row with a unique key, written in the transaction of the work itself: of twenty
+sends at once one does the work, the others wait for it and get its answer. A request that was refused claims nothing.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import uuid
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django_htmx.http import HttpResponseClientRedirect, HttpResponseClientRefresh
+
+from .models import Claim
+
+FIELD = "token"
+NOT_CLAIMED = {FIELD, "csrfmiddlewaretoken"}
+
+
+def key_of(request: HttpRequest, token: uuid.UUID) -> str:
+    """What is claimed: the token with the address and all that was typed, so that another button is another request."""
+    fields = sorted((name, request.POST.getlist(name)) for name in request.POST if name not in NOT_CLAIMED)
+    files = sorted((name, file.name, file.size) for name, file in request.FILES.items())
+    return hashlib.sha256(repr((str(token), request.path, fields, files)).encode()).hexdigest()
+
+
+def token_in(request: HttpRequest) -> uuid.UUID | None:
+    """The token a request carries; None without one."""
+    try:
+        return uuid.UUID(request.POST.get(FIELD, ""))
+    except ValueError:
+        return None
+
+
+View = Callable[..., HttpResponse]
+
+
+def computes(view: View) -> View:
+    """A view that only works something out: it may be asked as often as anybody likes."""
+    view.computes = True  # type: ignore[attr-defined]
+    return view
+
+
+def answers_again(by: View) -> Callable[[View], View]:
+    """What a request that was carried out already is answered with: `by` takes the same arguments as the view."""
+
+    def decorate(view: View) -> View:
+        view.again = by  # type: ignore[attr-defined]
+        return view
+
+    return decorate
+
+
+class OnceMiddleware:
+    """Carries out each POST with a token once."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Nothing of its own: the claim is made where the view is known."""
+        return self.get_response(request)
+
+    def process_view(
+        self, request: HttpRequest, view: View, args: Sequence[Any], kwargs: dict[str, Any]
+    ) -> HttpResponse | None:
+        """The view's answer, or that of the send before."""
+        kitchen = getattr(request, "kitchen", None)
+        if request.method != "POST" or kitchen is None or getattr(view, "computes", False):
+            return None
+        token = token_in(request)
+        if token is None:
+            return None
+        with transaction.atomic():
+            claim, is_new = Claim.take(kitchen, request.user, key_of(request, token))
+            if not is_new:
+                again = getattr(view, "again", None)
+                return again(request, *args, **kwargs) if again and not claim.location else _again(request, claim)
+            response = view(request, *args, **kwargs)
+            if response.status_code >= 400:
+                transaction.set_rollback(True)  # refused: the same may be sent again, put right
+            else:
+                claim.keep(response.headers.get("Location") or response.headers.get("HX-Redirect") or "")
+        return response
+
+
+def _again(request: HttpRequest, claim: Claim) -> HttpResponse:
+    """The answer to a request that was carried out already: where it led; else the page as it is now."""
+    if claim.location:
+        return HttpResponseClientRedirect(claim.location) if request.htmx else HttpResponseRedirect(claim.location)
+    if request.htmx:
+        return HttpResponseClientRefresh()
+    return HttpResponseRedirect(request.headers.get("Referer") or "/")

@@ -1,0 +1,79 @@
+"""Signing in, also in the middle of work: a session that ends costs nobody what was on the screen or typed."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.middleware import LoginRequiredMiddleware
+from django.contrib.auth.views import LoginView
+from django.core import signing
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django_htmx.http import trigger_client_event
+
+from .forms import SignInForm
+
+HELD_SALT = "held-form"
+HELD_FOR_S = 12 * 3600  # a shift
+NOT_HELD = "csrfmiddlewaretoken"
+
+
+def hold(request: HttpRequest) -> str:
+    """A sent form as a signed text, to be sent again once somebody has signed in. Files are not in it."""
+    fields = [[name, value] for name in request.POST if name != NOT_HELD for value in request.POST.getlist(name)]
+    sent = {"path": request.get_full_path(), "fields": fields, "files": sorted(request.FILES)}
+    return signing.dumps(sent, salt=HELD_SALT, compress=True)
+
+
+def held(text: str) -> dict[str, Any] | None:
+    """What `hold` made a text of; None for anything else."""
+    try:
+        sent: dict[str, Any] = signing.loads(text, salt=HELD_SALT, max_age=HELD_FOR_S)
+    except signing.BadSignature:
+        return None
+    return sent
+
+
+class SignInMiddleware(LoginRequiredMiddleware):
+    """Asks who it is: a fragment with 401, a form that was sent with its input kept, any other page by redirect."""
+
+    def handle_no_permission(self, request: HttpRequest, view_func: Any) -> HttpResponse:
+        """The answer to somebody who is not signed in."""
+        if request.htmx or request.headers.get("X-Kept-Tap"):
+            return render(request, "accounts/_sign_in.html", {"form": SignInForm(request)}, status=401)
+        if request.method == "POST":
+            context = {"form": SignInForm(request), "held": hold(request)}
+            return render(request, "accounts/sign_in.html", context, status=401)
+        return super().handle_no_permission(request, view_func)
+
+
+class SignInView(LoginView):
+    """The door: a page of its own, or in place over a page whose session ended."""
+
+    template_name = "accounts/sign_in.html"
+    authentication_form = SignInForm
+    redirect_authenticated_user = True
+
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Somebody who signed in elsewhere meanwhile is told so in place."""
+        if request.htmx and request.user.is_authenticated:
+            return self._in_place()
+        return super().dispatch(request, *args, **kwargs)
+
+    def form_valid(self, form: SignInForm) -> HttpResponse:
+        """In; on with what was being done."""
+        response = super().form_valid(form)
+        if self.request.htmx:
+            return self._in_place()
+        sent = held(self.request.POST.get("held", ""))
+        return render(self.request, "accounts/held.html", {"sent": sent}) if sent else response
+
+    def form_invalid(self, form: SignInForm) -> HttpResponse:
+        """Not in; nothing held is lost."""
+        if self.request.htmx:
+            return render(self.request, "accounts/_sign_in.html", {"form": form}, status=422)
+        return self.render_to_response(self.get_context_data(form=form, held=self.request.POST.get("held", "")))
+
+    def _in_place(self) -> HttpResponse:
+        response = HttpResponse(status=204)
+        return trigger_client_event(response, "signed-in", {"person": self.request.user.pk})

@@ -1,0 +1,69 @@
+"""Which oven, bath or pan: one way to choose, for a service that is planned and for a cook that begins."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+from ember.kit.stands import SHARED, tolerance_k
+
+from .models import Equipment
+
+# Places where nobody counted them (common practice).
+ROOM = {"fridge": 40, "shelf": 12, "chiller": 6, "oven": 4, "bath": 12, "cupboard": 10}
+
+
+def room_of(equipment: Equipment) -> int:
+    """How much it takes at once, in places."""
+    return int(equipment.places or ROOM.get(equipment.kind, 1))
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What is looked for: a kind, its setting (°C), places, and of a pan the `vessel` the plan describes."""
+
+    kind: str
+    setting_c: float | None = None
+    amount: int = 1
+    vessel: Any = None
+
+
+@dataclass
+class Allocation:
+    """Who has what so far: by equipment, the load (in whatever measure) and the settings asked of it, °C."""
+
+    there: list[Equipment]
+    load: dict[int, float] = field(default_factory=lambda: defaultdict(float))
+    settings: dict[int, list[float]] = field(default_factory=lambda: defaultdict(list))
+
+    def occupy(self, equipment: Equipment | int, load: float, setting_c: float | None) -> None:
+        """Something is there, or comes there."""
+        key = equipment if isinstance(equipment, int) else equipment.pk
+        self.load[key] += load
+        if setting_c is not None:
+            self.settings[key].append(setting_c)
+
+    def clashes(self, equipment: Equipment, setting_c: float | None) -> bool:
+        """Whether something else there wants another setting."""
+        near = tolerance_k(equipment.kind)
+        return setting_c is not None and any(abs(c - setting_c) > near for c in self.settings.get(equipment.pk, ()))
+
+    def choose(self, wanted: Wanted) -> Equipment | None:
+        """The best of its kind: with room, at the same setting already, at no other one, the least busy."""
+        fitting = [row for row in self.there if row.kind == wanted.kind]
+        if wanted.vessel is not None:
+            fitting = _alike(fitting, wanted.vessel) or fitting
+
+        def cost(row: Equipment) -> tuple[bool, int, float, str]:
+            others = self.settings.get(row.pk, ())
+            shared = wanted.setting_c is not None and bool(others) and row.kind in SHARED
+            rank = 2 if self.clashes(row, wanted.setting_c) else 0 if shared else 1
+            return room_of(row) < wanted.amount, rank, self.load.get(row.pk, 0.0), row.name
+
+        return min(fitting, key=cost, default=None)
+
+
+def _alike(rows: Iterable[Equipment], vessel: Any) -> list[Equipment]:
+    return [row for row in rows if row.diameter_mm == vessel.diameter_mm and row.material == vessel.material]

@@ -1,0 +1,115 @@
+"""Snapshots of cooks for the board: what never changes once they began, and the few readings a board needs.
+
+A full kitchen's board is asked for many times a second: reading every plan and every reading anew each time would be
+most of the work.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from django.db.models import OuterRef, Subquery
+
+from ember.files.plan import Plan, parse_plan
+from ember.files.result import CurvesOut
+from ember.track.steps import Step
+from kitchen.accounts.models import Kitchen
+from kitchen.kit.models import Probe
+
+from .models import Cook, Forecast, Reading
+
+REMEMBERED = 1024  # cooks a process keeps in mind
+PAST = dt.timedelta(minutes=4.5)  # a little more than a lane shows
+FOR_LANES = ("fan", "mode")  # of a forecast, what only a lane or the next forecast needs
+
+
+@dataclass(frozen=True)
+class BoardSnapshot:
+    """A cook's plan, planned curves (as arrays), steps (None of a cook from before they were kept), and result."""
+
+    plan: Plan
+    curves: CurvesOut
+    steps: list[Step] | None
+    result: dict[str, Any]
+
+
+@lru_cache(maxsize=REMEMBERED)
+def snapshot_of(pk: uuid.UUID) -> BoardSnapshot:
+    """The snapshot of a cook; read from the database once by each process."""
+    cook = Cook.objects.only("document", "result").get(pk=pk)
+    curves = {name: np.array(values) for name, values in cook.result["curves"].items()}
+    steps = cook.result.get("steps")
+    result = {key: value for key, value in cook.result.items() if key not in ("curves", "steps")}
+    return BoardSnapshot(
+        parse_plan(cook.document), CurvesOut.model_construct(None, **curves),
+        None if not steps else [Step(**step) for step in steps], result,
+    )  # fmt: skip
+
+
+def first_probe_of(cook: Cook) -> int | None:
+    """The probe that is in the piece; of several the one that was put in first."""
+    uses = [use for use in cook.probe_uses.all() if use.during.upper is None]
+    return min(uses, key=lambda use: use.pk).probe_id if uses else None
+
+
+def put_newest_beside(kitchen: Kitchen, cooks: Sequence[Cook]) -> None:
+    """Each cook's newest forecast (`newest_forecast`), what is kept of it and its newest readings, in a few queries."""
+    last = Forecast.objects.filter(cook=OuterRef("pk")).order_by("-at", "-id").values("pk")[:1]
+    asked = Cook.objects.filter(pk__in=[cook.pk for cook in cooks]).annotate(newest=Subquery(last))
+    numbers = [number for number in asked.values_list("newest", flat=True) if number is not None]
+    rows = Forecast.objects.filter(pk__in=numbers).defer(*FOR_LANES)
+    forecasts = {forecast.cook_id: forecast for forecast in rows}
+    readings = _newest(kitchen, cooks)
+    for cook in cooks:
+        cook.snapshot = snapshot_of(cook.pk)  # type: ignore[attr-defined]
+        cook.newest_forecast = forecasts.get(cook.pk)  # type: ignore[attr-defined]
+        cook.recent_readings = readings[cook.pk]  # type: ignore[attr-defined]
+
+
+def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tuple[dt.datetime, float]]]:
+    """The newest reading of each cook, typed in or of its first probe."""
+    found: dict[uuid.UUID, list[tuple[dt.datetime, float]]] = defaultdict(list)
+    typed = Reading.objects.of(kitchen).filter(cook__in=cooks).order_by("cook_id", "-at", "-id").distinct("cook_id")
+    for pk, at, celsius in typed.values_list("cook_id", "at", "celsius"):
+        found[pk].append((at, celsius))
+    by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}
+    last = Reading.objects.filter(probe=OuterRef("pk")).order_by("-at", "-id")
+    probes = Probe.objects.of(kitchen).filter(pk__in=by_probe).annotate(newest=Subquery(last.values("pk")[:1]))
+    newest = Reading.objects.filter(pk__in=[pk for pk in probes.values_list("newest", flat=True) if pk is not None])
+    for probe, at, celsius in newest.values_list("probe_id", "at", "celsius"):
+        cook = by_probe[probe]
+        if at >= _put_in(cook, probe):
+            found[cook.pk].append((at, celsius))
+    for pk in found:
+        found[pk].sort()
+    return found
+
+
+def _put_in(cook: Cook, probe: int) -> dt.datetime:
+    return max(cook.started_at, min(use.during.lower for use in cook.probe_uses.all() if use.probe_id == probe))
+
+
+def put_past_beside(kitchen: Kitchen, cooks: Sequence[Cook], now: dt.datetime) -> None:
+    """What the lanes of a few cooks show besides: the last minutes of readings, in front of the newest, and the fan."""
+    forecasts = {c.newest_forecast.pk: c for c in cooks if c.newest_forecast is not None}  # type: ignore[attr-defined]
+    for forecast in Forecast.objects.filter(pk__in=forecasts):
+        forecasts[forecast.pk].newest_forecast = forecast  # type: ignore[attr-defined]
+    by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}
+    since = {probe: _put_in(cook, probe) for probe, cook in by_probe.items()}
+    past: dict[uuid.UUID, set[tuple[dt.datetime, float]]] = defaultdict(set)
+    rows = Reading.objects.of(kitchen).filter(probe_id__in=by_probe, at__gte=now - PAST)
+    for probe, at, celsius in rows.values_list("probe_id", "at", "celsius"):
+        if at >= since[probe]:
+            past[by_probe[probe].pk].add((at, celsius))
+    typed = Reading.objects.of(kitchen).filter(cook__in=cooks, at__gte=now - PAST)
+    for pk, at, celsius in typed.values_list("cook_id", "at", "celsius"):
+        past[pk].add((at, celsius))
+    for cook in cooks:
+        cook.recent_readings = sorted(past[cook.pk] | set(cook.recent_readings))  # type: ignore[attr-defined]

@@ -1,0 +1,48 @@
+"""The steps still to come of a cook, as a screen keeps them: without the server it goes on by them."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from typing import Any
+
+from ember.track.rounds import round_of
+from ember.track.steps import ASIDE, Step
+
+from .queries import Following
+from .step_cooks import StepFollowing, said_of
+
+MOST = 40
+
+
+def plan_coming(following: Following, step: Step) -> str:
+    """JSON rows {number, words, how, after_s} of what comes after a step of a plan's cook: s after that was tapped."""
+    again = round_of(following.steps, step.number)
+    last, at_s = (again.last, again.times_s[-1]) if again else (step.number, step.at_s)
+    rows = []
+    for each in following.steps[last + 1 : last + 1 + MOST]:
+        if each.kind in ASIDE:
+            continue
+        if each.kind == "end" and each.verb == "Check":  # that is written down on a page of the server's
+            break
+        how = each.how or f"{each.from_place} to {following.place_name(each.stage, each.to_place)}"
+        words = f"{each.verb} {following.cook.name}"
+        rows.append({"number": each.number, "words": words, "how": how, "after_s": max(each.at_s - at_s, 0.0)})
+        at_s = each.at_s
+    return json.dumps(rows)
+
+
+def steps_coming(following: StepFollowing) -> str:
+    """The same of a cook that goes by steps; a step that does not count from the one before has its time, ms."""
+    return json.dumps(list(_rows(following))[:MOST])
+
+
+def _rows(following: StepFollowing) -> Iterator[dict[str, Any]]:
+    before = following.next
+    for step in following.coming[1:]:
+        step_row = {"number": step.number, "words": f"{step.verb} {step.what}", "how": step.how, "said": said_of(step)}
+        if before is not None and step.after == before.number:
+            yield step_row | {"after_s": step.seconds}
+        else:
+            yield step_row | {"due": round(following.due_at(step).timestamp() * 1000)}
+        before = step

@@ -1,0 +1,54 @@
+"""Readings of cooks: which are theirs, which came in time, and what the probes that stay somewhere show."""
+
+from __future__ import annotations
+
+import datetime as dt
+
+from django.db.models import Q, QuerySet
+
+from kitchen.accounts.models import Kitchen
+
+from .models import Cook, Reading
+
+STALE_AFTER_S = 90.0  # of kitchen time: then the probe is not heard from
+
+
+def readings_of(cook: Cook) -> QuerySet[Reading]:
+    """Readings of a cook: those typed in for it, and those of its probes while they were in its piece.
+
+    Of a signed cook those that had come by its signature: what came later never changes what was signed.
+    """
+    readings = _all_readings(cook)
+    signed = getattr(cook, "sign_off", None) if cook.finished_at else None
+    return readings if signed is None else readings.filter(in_time(signed.at))
+
+
+def _all_readings(cook: Cook) -> QuerySet[Reading]:
+    wanted = Q(cook=cook)
+    for use in cook.probe_uses.all():
+        mine = Q(probe_id=use.probe_id, at__gte=use.during.lower)
+        if use.during.upper is not None:
+            mine &= Q(at__lt=use.during.upper)
+        wanted |= mine
+    return Reading.objects.of(cook.kitchen).filter(wanted).order_by("at", "id")
+
+
+def in_time(moment: dt.datetime) -> Q:
+    """Readings that had come by a moment."""
+    return Q(received_at=None) | Q(received_at__lte=moment)
+
+
+def came_late(cook: Cook) -> tuple[int, int]:
+    """How many readings came after a cook was finished, and how many of those after it was signed."""
+    if cook.finished_at is None:
+        return 0, 0
+    signed = getattr(cook, "sign_off", None)
+    late = _all_readings(cook).exclude(in_time(cook.finished_at))
+    return late.count(), 0 if signed is None else late.exclude(in_time(signed.at)).count()
+
+
+def fixed_readings(kitchen: Kitchen, now: dt.datetime) -> dict[int, float]:
+    """{equipment: °C} of the newest fresh reading of each probe that stays somewhere."""
+    since = now - dt.timedelta(seconds=STALE_AFTER_S)
+    rows = Reading.objects.of(kitchen).filter(probe__fixed_in__isnull=False, at__gte=since).order_by("at")
+    return dict(rows.values_list("probe__fixed_in_id", "celsius"))

@@ -1,0 +1,79 @@
+"""Lanes of the board as text, kept for a moment: a tap changes one of them, the others stand as they were drawn."""
+
+from __future__ import annotations
+
+import time
+import uuid
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from django.template.loader import render_to_string
+from django.utils import timezone
+from django.utils.safestring import SafeString, mark_safe
+
+from ember.quantities import Units
+
+from .queries import Following
+
+KEPT = 2000
+TOKEN = "csrf-token-of-the-session"  # noqa: S105  (a place to put it, not a token)
+
+Stamp = tuple[Any, ...]
+KeptLanes = dict[tuple[uuid.UUID, Units], tuple[Stamp, float, str]]  # {(cook, units): (stamp, drawn at, text)}
+_kept: KeptLanes = {}
+
+
+def kept_lanes(cooks: set[uuid.UUID], units: Units) -> KeptLanes:
+    """The lanes of some cooks as this process keeps them, for another."""
+    return {key: row for key, row in list(_kept.items()) if key[0] in cooks and key[1] == units}
+
+
+def take_lanes(lanes: KeptLanes) -> None:
+    """Lanes that another process drew, where they are newer than those kept here."""
+    for key, row in lanes.items():
+        if key not in _kept or _kept[key][1] < row[1]:
+            _kept[key] = row
+
+
+def _stamp(following: Following) -> Stamp:
+    """What a lane is drawn from: another event, reading or forecast is another lane."""
+    cook = following.cook
+    events, readings = list(cook.events.all()), getattr(cook, "recent_readings", [])
+    forecast = getattr(cook, "newest_forecast", None)
+    return events[-1].pk if events else 0, forecast.pk if forecast else 0, readings[-1] if readings else None
+
+
+def lanes_as_text(
+    found: Sequence[Following], units: Units, oldest_s: float, draw: Callable[[list[Following]], list[Any]],
+    context: dict[str, Any],
+) -> list[SafeString]:  # fmt: skip
+    """The text of each cook's lane: as kept where it is no older than `oldest_s` and nothing came since; else drawn."""
+    now = time.time()  # not the monotonic clock: lanes are passed between processes
+    if len(_kept) > KEPT:
+        _kept.clear()
+    stamps = {following.cook.pk: _stamp(following) for following in found}
+    texts: dict[uuid.UUID, str] = {}
+    stale = []
+    for following in found:
+        cached = _kept.get((following.cook.pk, units))
+        if cached is not None and cached[0] == stamps[following.cook.pk] and now - cached[1] <= oldest_s:
+            texts[following.cook.pk] = cached[2]
+        else:
+            stale.append(following)
+    for lane in draw(stale):
+        pk = lane.following.cook.pk
+        lane_context = {**context, "lane": lane, "units": units, "csrf_token": TOKEN}
+        texts[pk] = render_to_string("line/_lane.html", lane_context)
+        _kept[(pk, units)] = (stamps[pk], now, str(texts[pk]))
+    by_start = sorted(found, key=lambda f: f.cook.started_at)
+    return [mark_safe(texts[following.cook.pk]) for following in by_start]  # noqa: S308  (drawn from a template)
+
+
+def age_of_forecasts_s(found: Sequence[Following]) -> float | None:
+    """How long ago the oldest of these cooks' newest forecasts was made, s of real time; None without any."""
+    ages = [
+        (timezone.now() - forecast.made_at).total_seconds()
+        for following in found
+        if (forecast := getattr(following.cook, "newest_forecast", None)) and following.progress.next is not None
+    ]
+    return max(ages, default=None)

@@ -1,0 +1,177 @@
+"""A plan's cook one step at a time: what the page of steps asks of it, as it asks it of eggs."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from functools import cached_property
+
+from ember.track.steps import ASIDE, Step
+
+from .hands import Hand, hands_of
+from .models import Cook
+from .queries import Following, follow
+
+
+@dataclass(frozen=True)
+class PlanStep:
+    """A step in the words of the page."""
+
+    number: int
+    verb: str
+    what: str
+    how: str
+    kind: str
+    to_c: float | None = None
+    egg: int = 0
+    checks: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class PlanSteps:
+    """A plan's cook with what the page of steps asks of it."""
+
+    following: Following
+
+    @property
+    def cook(self) -> Cook:
+        """The cook."""
+        return self.following.cook
+
+    @property
+    def now(self) -> dt.datetime:
+        """The kitchen's present."""
+        return self.following.now
+
+    @property
+    def steps(self) -> list[Step]:
+        """All its steps."""
+        return self.following.steps
+
+    @cached_property
+    def hand(self) -> Hand:
+        """The next hand: of the chain, or one beside it that is due before."""
+        return hands_of([self.following], self.now)[0]
+
+    @property
+    def next(self) -> PlanStep | None:
+        """The next step; None once all are done, or only the check is left."""
+        step = self.hand.step
+        return None if step is None or self.hand.is_check else self._said(step)
+
+    @property
+    def coming(self) -> list[PlanStep]:
+        """The next step and those after it; a round counts as one."""
+        first, step = self.hand.step, self.following.progress.next
+        beside = [] if first is None or first is step else [first]
+        return [self._said(each) for each in (*beside, *(self._chain(step) if step else []))]
+
+    def _chain(self, step: Step) -> list[Step]:
+        again = self.following.round
+        last = again.last if again is not None else -1
+        chain = [step]
+        for each in self.steps[step.number + 1 :]:
+            same = each.kind == chain[-1].kind and each.stage == chain[-1].stage and each.kind in ("turn", "baste")
+            if each.kind not in ASIDE and each.number > last and not same:
+                chain.append(each)
+        return chain
+
+    def due_at(self, step: PlanStep) -> dt.datetime:
+        """When a step is due, counted on from the next one."""
+        following = self.following
+        if self.hand.step is not None and step.number == self.hand.step.number:
+            return self.hand.due_at
+        first = following.progress.next
+        ahead = 0.0 if first is None else self.steps[step.number].at_s - self._next_at_s(first)
+        return following.due_at + dt.timedelta(seconds=max(ahead, 0.0))
+
+    def _next_at_s(self, first: Step) -> float:
+        again = self.following.round
+        if again is None:
+            return first.at_s
+        return again.times_s[min(self.following.round_passed, again.count - 1)]
+
+    @property
+    def in_s(self) -> float:
+        """Seconds until the next step; negative when it is past."""
+        return self.hand.in_s
+
+    @property
+    def place(self) -> str:
+        """Where the piece is."""
+        return "" if self.cook.waits else self.following.place
+
+    @property
+    def water_c(self) -> float | None:
+        """Told of eggs only."""
+        return None
+
+    @property
+    def places(self) -> list[object]:
+        """Told of eggs only."""
+        return []
+
+    @property
+    def button(self) -> str:
+        """What the big button says: of the first stage where the piece now is, which starts the clock."""
+        step = self.hand.step
+        return self.hand.begun_words if step is not None and step.kind == "start" else "Next"
+
+    @property
+    def said(self) -> str:
+        """What the next tap records."""
+        step = self.hand.step
+        if step is None:
+            return ""
+        if step.kind == "start":
+            return "starts the clock"
+        if step.kind == "wash":
+            return "hands washed, board changed"
+        return f"{step.verb.lower()}: done" if step.kind == "prep" else f"{step.verb.lower()} {self.cook.name}: done"
+
+    @property
+    def far_too_early_s(self) -> float | None:
+        """How much too soon the next step would be, where it may be a slip."""
+        return self.hand.far_too_early_s
+
+    @property
+    def if_taken_out(self) -> None:
+        """Told of eggs only: a plan's core is said instead."""
+        return None
+
+    @property
+    def core_c(self) -> float:
+        """The core as it is now."""
+        return self.following.present_c
+
+    @property
+    def can_undo(self) -> bool:
+        """Whether something was done."""
+        return self.following.can_undo
+
+    @property
+    def last_event(self) -> int | None:
+        """The event an undo takes back."""
+        return self.following.last_event
+
+    @property
+    def last_done(self) -> PlanStep | None:
+        """The step that was done last."""
+        number = self.following.last_number
+        return None if number is None else self._said(self.steps[number])
+
+    def _said(self, step: Step) -> PlanStep:
+        verb, what, how, to_c = step.verb, self.cook.name, step.how, None
+        if step.kind == "wash":
+            verb, what = "Wash", "hands"
+        elif step.kind == "prep":  # "Dry it"
+            what = ""
+        elif step.kind not in ("prep", "turn", "baste") and not how:
+            to_c = step.to_c if step.kind != "end" else None
+            how = f"{step.from_place} to {self.following.place_name(step.stage, step.to_place)}"
+        return PlanStep(step.number, verb, what, how, step.kind, to_c)
+
+
+def plan_steps(cook: Cook) -> PlanSteps:
+    """One cook at its kitchen's present."""
+    return PlanSteps(follow(cook))

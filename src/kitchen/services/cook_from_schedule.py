@@ -1,0 +1,51 @@
+"""What a service settled for a dish: the equipment and settings of its stages, and when the first is due."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+
+from ember.evaluate import evaluate
+from ember.files.plan import parse_plan
+from ember.heat.media import medium_c
+from ember.service.settings import KEYS, plan_at_setting
+from kitchen.plans.actions import as_document
+
+from .models import Dish, Service
+from .scale import for_portions
+from .schedule_request import equipment_of
+
+SHOWN_K = 0.05  # a schedule keeps settings to one decimal
+
+
+def cook_from_schedule(service: Service, dish: Dish) -> tuple[dict[str, Any], dict[int, int], dt.datetime | None]:
+    """(the plan's document for its portions and at its settings, {stage: equipment}, when it is due to begin).
+
+    Raises EmberError where a stage cannot be cooked at the setting that was chosen for it.
+    """
+    document = for_portions({**dish.plan.document, "standard": service.kitchen.standard}, dish.portions)
+    chosen: dict[int, int] = {}
+    due_at = None
+    for row in (service.schedule or {}).get("tasks", []):
+        if row["dish"] != str(dish.pk) or row["n"] or row["id"][:1] != "s" or not row["id"][1:].isdigit():
+            continue
+        stage = int(row["id"][1:])
+        if stage == 0:
+            due_at = dt.datetime.fromisoformat(row["start"])
+        for use in row["uses"]:
+            if (equipment := equipment_of(use["equipment"])) is not None:
+                chosen[stage] = equipment
+            if use.get("setting_c") is not None:
+                document = _at(document, stage, float(use["setting_c"]))
+    return document, chosen, due_at
+
+
+def _at(document: dict[str, Any], stage: int, setting_c: float) -> dict[str, Any]:
+    """The document with a stage at a setting; as it is where that is its own."""
+    plan = parse_plan(document)
+    there = plan.stages[stage]
+    own_c = medium_c(there)
+    if there.kind not in KEYS or own_c is None or abs(own_c - setting_c) < SHOWN_K:
+        return document
+    moved = plan_at_setting(plan, evaluate(plan), stage, setting_c)
+    return {**document, "stages": as_document(moved)["stages"]}

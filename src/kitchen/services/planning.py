@@ -1,0 +1,265 @@
+"""Planning as a job: begun by a page, worked out by the worker, kept where the menu is still the same."""
+
+from __future__ import annotations
+
+import datetime as dt
+import logging
+import time
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from django.conf import settings
+from django.db import connections, transaction
+from django.db.models import QuerySet
+from django.utils import timezone
+
+from ember.errors import EmberError
+from ember.files.service import ServiceAnswer, parse_service
+from ember.service.answer import plan_service
+from ember.service.hearing import Stopped, heard_by, say
+from ember.service.range import may_begin
+from kitchen.accounts.models import Person
+
+from .models import PlanningJob, Service
+from .other_settings import with_other_settings
+from .proposals import late_signature, moves
+from .schedule_request import ScheduleRequest, as_it_was, schedule_request
+from .state import happened
+from .what_if import if_late
+
+FIRST_S, AGAIN_S = 3.0, 1.0
+TELL_EVERY_S = 0.5
+
+log = logging.getLogger(__name__)
+State = PlanningJob.State
+
+
+def hold(service: Service) -> Service:
+    """The service, held until the transaction is over."""
+    return Service.objects.select_for_update().select_related("kitchen").get(pk=service.pk)
+
+
+def begin(
+    service: Service, person: Person, kind: str = PlanningJob.Kind.PLAN, arguments: Mapping[str, Any] | None = None,
+    before: Mapping[str, Any] | None = None,
+) -> PlanningJob:  # fmt: skip
+    """Ask for a plan of a held service as it stands; one that is still being looked for is told to stop.
+
+    `before`: what is put back where there is no plan (`snapshot`).
+    """
+    pending = plans_of(service).filter(finished_at=None)
+    if before is not None and (unproven := pending.exclude(before=None).last()) is not None:
+        before = unproven.before  # what it would go back to was not planned yet either
+    pending.update(stop=True)
+    job = PlanningJob.objects.create(
+        service=service, kind=kind, arguments=dict(arguments or {}), before=before, revision=service.revision, by=person
+    )
+    _set_going(job)
+    service.refresh_from_db()
+    return job
+
+
+def begin_if_late(service: Service, person: Person, key: str) -> PlanningJob:
+    """What follows when a task takes longer: one question for each plan, whoever asks it again."""
+    arguments = {"task": key, "planned_at": service.planned_at.isoformat() if service.planned_at else ""}
+    asked_before = service.planning_jobs.filter(kind=PlanningJob.Kind.LATE, arguments=arguments).first()
+    if asked_before is not None and not asked_before.is_lost:
+        return asked_before
+    job = PlanningJob.objects.create(
+        service=service, kind=PlanningJob.Kind.LATE, arguments=arguments, revision=service.revision, by=person
+    )
+    _set_going(job)
+    return job
+
+
+def plans_of(service: Service) -> QuerySet[PlanningJob]:
+    """Its jobs that look for a plan, the newest first."""
+    return service.planning_jobs.exclude(kind=PlanningJob.Kind.LATE)
+
+
+def _set_going(job: PlanningJob) -> None:
+    if settings.PLANNING_AT_ONCE:
+        run(job, None)
+    else:
+        from .tasks import plan_soon
+
+        plan_soon(job)
+
+
+def snapshot(service: Service) -> dict[str, Any]:
+    """What a way out, a choice or a sharing changes, to be put back."""
+    dishes = {
+        str(dish.pk): {"plate_up": dish.plate_up.isoformat(), "choices": dish.choices}
+        for dish in service.dishes.all()
+    }  # fmt: skip
+    return {"hands": service.hands, "dishes": dishes}
+
+
+def put_back(service: Service, kept: Mapping[str, Any]) -> None:
+    """A held service as it was kept: its hands, and of the dishes that are still there the times and choices."""
+    service.hands = kept["hands"]
+    service.save(update_fields=["hands"])
+    for dish in service.dishes.select_for_update():
+        if (was := kept["dishes"].get(str(dish.pk))) is not None:
+            dish.plate_up, dish.choices = was["plate_up"], was["choices"]
+            dish.save(update_fields=["plate_up", "choices"])
+
+
+class JobHearing:
+    """Tells a job's row how far it is, and asks it whether to stop."""
+
+    def __init__(self, job: PlanningJob) -> None:
+        self.job, self.told_at = job, 0.0
+
+    def say(self, words: str) -> None:
+        """What is being looked for now."""
+        if time.monotonic() - self.told_at >= TELL_EVERY_S:
+            self.told_at = time.monotonic()
+            PlanningJob.objects.filter(pk=self.job.pk).update(progress=words[:200], heard_at=timezone.now())
+
+    def is_stopped(self) -> bool:
+        """Whether a page, or a newer job, said so. Called from a thread of its own: its connection is closed again."""
+        try:
+            stop = PlanningJob.objects.filter(pk=self.job.pk).values_list("stop", flat=True).first()
+        finally:
+            if connections["default"].connection is not None and not connections["default"].in_atomic_block:
+                connections["default"].close()
+        return stop is None or stop
+
+
+@dataclass
+class Outcome:
+    """What a job came to: a plan with what was asked, or a problem in words."""
+
+    request: ScheduleRequest | None = None
+    schedule: ServiceAnswer | None = None
+    lateness: list[dict[str, Any]] | None = None
+    problem: str = ""
+
+
+def run(job: PlanningJob, hearing: JobHearing | None) -> None:
+    """Work a job out and keep what came of it. A job that another worker has is left to it."""
+    now = timezone.now()
+    if not PlanningJob.objects.filter(pk=job.pk, state=State.WAITING).update(state=State.RUNNING, heard_at=now):
+        return
+    try:
+        with heard_by(hearing):
+            outcome = _worked_out(job)
+    except Stopped:
+        _stopped(job)
+        return
+    except EmberError as error:
+        outcome = Outcome(problem=error.message)
+    except Exception:
+        log.exception("planning job %s failed", job.pk)
+        outcome = Outcome(problem="The planner failed. Try again.")
+    _keep(job, outcome)
+
+
+def _worked_out(job: PlanningJob) -> Outcome:
+    service = Service.objects.select_related("kitchen").get(pk=job.service_id)
+    if not service.dishes.exists():
+        return Outcome(problem="Add a dish first.")
+    say("Reading the menu")
+    asked = schedule_request(service, service.kitchen.now(), happened(service))
+    match job.kind:
+        case PlanningJob.Kind.CHOOSE:
+            return _chosen(job, service, asked)
+        case PlanningJob.Kind.REPLAN:
+            asked.request = as_it_was(asked.request, service.schedule or {"tasks": []}, "", "")
+            request = {**asked.request, "seconds": AGAIN_S, "explain": True}
+            return Outcome(asked, plan_service(parse_service(request)))
+        case PlanningJob.Kind.LATE:
+            return Outcome(lateness=[asdict(row) for row in if_late(service, job.arguments["task"])])
+        case _:
+            return Outcome(asked, _answered(service, asked))
+
+
+def _answered(service: Service, asked: ScheduleRequest) -> ServiceAnswer:
+    """A plan; where there is none, what clashes and what would fit, other settings among it."""
+    schedule = plan_service(parse_service({**asked.request, "seconds": FIRST_S, "explain": False}))
+    if schedule.status != "infeasible":
+        return schedule
+    say("It does not fit: trying other settings")
+    asked.request = with_other_settings(service, asked.request)
+    return plan_service(parse_service({**asked.request, "seconds": FIRST_S}))
+
+
+def _chosen(job: PlanningJob, service: Service, asked: ScheduleRequest) -> Outcome:
+    """A plan with what a hand chose for a task, all else moving as little as it must."""
+    dish, task, choice = (job.arguments[key] for key in ("dish", "task", "choice"))
+    if service.schedule:
+        asked.request = as_it_was(asked.request, service.schedule, dish, task)
+    schedule = plan_service(parse_service({**asked.request, "seconds": AGAIN_S, "explain": False}))
+    if schedule.status == "infeasible" and job.before is not None:
+        return Outcome(problem=_why_not(service, asked.request, dish, task, choice))
+    return Outcome(asked, schedule if schedule.status != "infeasible" else _answered(service, asked))
+
+
+def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str, choice: Mapping[str, Any]) -> str:
+    """Why a task cannot be where a hand put it: from when to when it could be, with all else moving as it has to."""
+    if not choice.get("at"):
+        return "That does not fit with the rest."
+    rows = [
+        {**row, "tasks": [{k: v for k, v in each.items() if (row["id"], each["id"], k) != (dish, task, "at")}
+                          for each in row["tasks"]]}
+        for row in request["dishes"]
+    ]  # fmt: skip
+    span = may_begin(parse_service({**request, "dishes": rows}), dish, task)
+    if span is None:
+        return "There is no plan with it there."
+    name = next(each["name"] for row in rows for each in row["tasks"] if (row["id"], each["id"]) == (dish, task))
+    first, last = (moment.astimezone(service.kitchen.zone) for moment in span)
+    when = dt.datetime.fromisoformat(choice["at"])
+    if first <= when <= last:
+        return f"{name}: something else stands there then. It can begin from {first:%H:%M} to {last:%H:%M}."
+    if first == last:
+        return f"{name} can begin at {first:%H:%M} and at no other time."
+    return f"{name} can begin from {first:%a %H:%M} to {last:%a %H:%M}."
+
+
+@transaction.atomic
+def _keep(job: PlanningJob, outcome: Outcome) -> None:
+    """Keep a plan where its service is still as it was when it was asked for."""
+    if job.kind == PlanningJob.Kind.LATE:
+        job.result = outcome.lateness
+        job.save(update_fields=["result"])
+        _over(job, State.DONE, outcome.problem)
+        return
+    held = hold(job.service)
+    if held.revision != job.revision or (job.kind == PlanningJob.Kind.REPLAN and not held.is_running):
+        _over(job, State.DROPPED, "The service changed meanwhile: this plan was dropped.")
+        return
+    refused = job.before is not None and outcome.schedule is not None and outcome.schedule.status == "infeasible"
+    if outcome.problem or refused or outcome.schedule is None or outcome.request is None:
+        if job.before is not None:
+            put_back(held, job.before)
+        _over(job, State.REFUSED, outcome.problem or job.arguments.get("refused", "That does not fit."))
+        return
+    schedule = outcome.schedule.model_dump(mode="json")
+    if job.kind == PlanningJob.Kind.REPLAN:
+        held.proposal = {
+            "at": held.kitchen.now().isoformat(), "late": late_signature(held), "asked": outcome.request.request,
+            "schedule": schedule, "moves": moves(held.schedule or {"tasks": []}, schedule),
+        }  # fmt: skip
+        held.save(update_fields=["proposal"])
+    else:
+        held.asked, held.schedule = outcome.request.request, schedule
+        held.planned_at, held.proposal = held.kitchen.now(), None
+        held.save(update_fields=["asked", "schedule", "planned_at", "proposal"])
+    _over(job, State.DONE, "")
+
+
+@transaction.atomic
+def _stopped(job: PlanningJob) -> None:
+    """Nothing was planned: a choice that nobody changed since is put back too."""
+    held = hold(job.service)
+    if job.before is not None and held.revision == job.revision:
+        put_back(held, job.before)
+    _over(job, State.STOPPED, "Stopped: there is no plan yet.")
+
+
+def _over(job: PlanningJob, state: str, problem: str) -> None:
+    job.state, job.problem, job.finished_at = state, problem, timezone.now()
+    job.save(update_fields=["state", "problem", "finished_at"])

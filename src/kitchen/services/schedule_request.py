@@ -1,0 +1,284 @@
+"""A service as the core's request: its dishes as tasks, the kitchen's equipment and hands, what has happened so far."""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import Any
+
+from ember.eggs.answer import answer as answer_egg
+from ember.evaluate import evaluate
+from ember.files.egg import parse_egg
+from ember.files.plan import parse_plan
+from ember.kit.stands import HAS_SETTING, tolerance_k
+from ember.service.companions import CompanionKind, companion_kinds
+from ember.service.of_plan import tasks_of_plan
+from kitchen.kit.allocation import ROOM, Allocation, Wanted, room_of
+from kitchen.kit.models import Equipment
+
+from .models import Dish, Service
+from .scale import for_portions, meat_g
+from .state import Happened, Key
+
+ALONE = HAS_SETTING  # each is one of its own; of other kinds all are one with many places
+# Where nobody measured: °C a minute up and down; common practice.
+RATES = {"oven": (10.0, 3.5), "bath": (1.5, 0.4), "cupboard": (4.0, 1.0)}
+KIND_NAMES = {**dict(Equipment.Kind.choices), "hob": "Hob", "hands": "Hands"}
+COLD_C = 20.0
+EGG_HANDS_MIN = 4.0
+PAN_WAITS_MIN = 30.0  # a sauce is made while its pan or its juices are warm; common practice
+
+
+@dataclass
+class ScheduleRequest:
+    """The request, and what pages say of its tasks: by "dish:task", the kind of equipment and whether it is a stage."""
+
+    request: dict[str, Any]
+    equipment: dict[str, str] = field(default_factory=dict)
+
+
+@lru_cache(maxsize=256)
+def _plan_tasks(document: str, portions: int) -> str:
+    plan = parse_plan(json.loads(document))
+    return json.dumps(tasks_of_plan(plan, evaluate(plan), portions))
+
+
+def plan_tasks(document: Mapping[str, Any], portions: int) -> list[dict[str, Any]]:
+    """A plan's tasks, kept in mind: a plan that did not change is not worked out again."""
+    found: list[dict[str, Any]] = json.loads(_plan_tasks(json.dumps(document, sort_keys=True), portions))
+    return found
+
+
+def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, Happened]) -> ScheduleRequest:
+    """The whole request from `now` on."""
+    kitchen = service.kitchen
+    there = list(Equipment.objects.of(kitchen).current())
+    dishes = list(service.dishes.select_related("plan", "eggs"))
+    tasks = {dish.pk: dish_tasks(dish, kitchen.standard) for dish in dishes}
+    kinds = {use["equipment"] for rows in tasks.values() for task in rows for use in task["uses"]}
+    equipment = _equipment(service, there, kinds)
+    _assign(dishes, tasks, there)
+    last = max(dish.plate_up for dish in dishes)
+    rows = [
+        {
+            "id": str(dish.pk), "name": dish.name, "plate_up": dish.plate_up.isoformat(),
+            "tasks": [_as_it_went(task, happened, str(dish.pk)) for task in tasks[dish.pk]],
+        }
+        for dish in dishes
+    ]  # fmt: skip
+    hands = _hands(service, now, last)
+    request = {
+        "format": "open-ember/service", "version": 1, "now": now.isoformat(), "equipment": [*equipment, hands],
+        "dishes": rows,
+    }  # fmt: skip
+    return ScheduleRequest(request, {row["id"]: row["name"] for row in request["equipment"]})
+
+
+def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
+    """A dish's tasks, its companions among them, with what hands chose; on kinds of equipment."""
+    if dish.plan is not None:
+        document = for_portions({**dish.plan.document, "standard": standard}, dish.portions)
+        tasks = plan_tasks(document, dish.portions)
+        for task in tasks:
+            task["name"] = f"{dish.name}, {task['name'].lower()}"
+    elif dish.eggs is not None:
+        tasks = _egg_tasks(dish)
+    else:
+        tasks = [{"id": "plate", "name": f"{dish.name}, plate", "minutes": 3, "uses": [{"equipment": "hands"}]}]
+    mass_g = dish_meat_g(dish)
+    plate = tasks[-1]
+    for row in dish.companions:
+        found = companion_task(row, dish.portions, mass_g, tasks)
+        plate.setdefault("after", []).append(found["id"])
+        tasks.insert(-1, found)
+    for task in tasks:
+        _choose(task, dish.choice(task["id"]))
+    return tasks
+
+
+def dish_meat_g(dish: Dish) -> float:
+    """The meat of a dish, g; nothing where it has no plan."""
+    return 0.0 if dish.plan is None else meat_g(for_portions(dish.plan.document, dish.portions))
+
+
+def _egg_tasks(dish: Dish) -> list[dict[str, Any]]:
+    found = answer_egg(parse_egg(dish.eggs.document)).model_dump(mode="json")
+    minutes = max(float(found.get("total_s") or 60.0 * (found.get("minutes") or 5.0)) / 60.0, 1.0)
+    uses = [{"equipment": "hob"}, {"equipment": "hands", "first_min": min(EGG_HANDS_MIN, minutes)}]
+    cook = {"id": "eggs", "name": dish.name, "minutes": round(minutes + 0.499), "uses": uses, "max_wait_min": 5}
+    return [
+        cook,
+        {"id": "plate", "name": f"{dish.name}, plate", "minutes": 4, "uses": [{"equipment": "hands"}],
+         "after": ["eggs"], "max_wait_min": 2, "freshness": 2},
+    ]  # fmt: skip
+
+
+def companion_kind(row: Mapping[str, Any]) -> CompanionKind:
+    """A companion's kind, with what this one has otherwise."""
+    kind = companion_kinds()[row["kind"]]
+    own = {key: row[key] for key in ("setting_c", "width_mm", "burner_kw", "size_mm") if row.get(key)}
+    return kind.model_copy(update=own)
+
+
+def companion_amount_g(row: Mapping[str, Any], portions: int, mass_g: float) -> float:
+    """How much of it is made, g."""
+    return float(row.get("amount_g") or companion_kind(row).amount_g(portions, mass_g))
+
+
+def companion_task(
+    row: Mapping[str, Any], portions: int, mass_g: float, tasks: Iterable[Mapping[str, Any]]
+) -> dict[str, Any]:
+    """A companion as a task: tied to a stage of the dish's plan where its kind says so."""
+    kind = companion_kind(row)
+    minutes = float(row.get("minutes") or kind.minutes_for(companion_amount_g(row, portions, mass_g), kind.setting_c))
+    hands: dict[str, Any] = {"equipment": "hands"}
+    if not kind.all_hands:
+        hands["first_min"] = min(max(kind.hands_min, 1.0), minutes)
+    uses = [hands]
+    task: dict[str, Any] = {
+        "id": row["id"], "name": row.get("name") or kind.name, "minutes": minutes, "uses": uses,
+        "freshness": kind.freshness,
+    }  # fmt: skip
+    if kind.waits_min is not None:
+        task["max_wait_min"] = kind.waits_min
+    if kind.chilled_days is not None:
+        task["chilled_wait_max_min"] = 1440.0 * kind.chilled_days
+    host = _host(kind, tasks)
+    if kind.uses:
+        setting = kind.setting_c
+        if kind.last_of and host is not None:
+            setting = next((u.get("setting_c") for u in host["uses"] if u["equipment"] == kind.uses), None)
+        uses.insert(0, {"equipment": kind.uses, **({"setting_c": setting} if setting else {})})
+    if host is not None and kind.last_of and minutes <= host["minutes"]:
+        task["ends_with"] = host["id"]
+    elif host is not None and kind.after:
+        task |= {"after": [host["id"]], "max_gap_min": PAN_WAITS_MIN}
+    return task
+
+
+def _host(kind: CompanionKind, tasks: Iterable[Mapping[str, Any]]) -> Mapping[str, Any] | None:
+    """The stage a companion goes by: the longest in an oven, the last on the hob, the rest."""
+    stands = {"roast": "oven", "pan": "hob", "rest": "shelf"}.get(kind.last_of or kind.after)
+    rows = [t for t in tasks if "during" not in t and any(u["equipment"] == stands for u in t["uses"])]
+    if not rows:
+        return None
+    return max(rows, key=lambda row: row["minutes"]) if kind.last_of else rows[-1]
+
+
+def _choose(task: dict[str, Any], choice: Mapping[str, Any]) -> None:
+    """What a hand chose goes before what was reckoned."""
+    if choice.get("minutes"):
+        task["minutes"] = choice["minutes"]
+    if choice.get("at"):
+        task["at"] = choice["at"]
+    for use in task["uses"]:
+        if choice.get("setting_c") is not None and use.get("setting_c") is not None:
+            use["setting_c"] = choice["setting_c"]
+        if own := (choice.get("equipment") or {}).get(use["equipment"]):
+            use["own"] = own
+
+
+def _as_it_went(task: Mapping[str, Any], happened: Mapping[Key, Happened], dish: str) -> dict[str, Any]:
+    found = {**task, "uses": [{k: v for k, v in use.items() if k != "own"} for use in task["uses"]]}
+    went = happened.get((dish, task["id"], 0))
+    if went is not None and "during" not in task:
+        found.pop("at", None)
+        found["started"] = went.started.isoformat()
+        if went.ended is not None:
+            found["ended"] = went.ended.isoformat()
+        elif went.minutes is not None:
+            found["minutes"] = went.minutes
+    return found
+
+
+def as_it_was(request: dict[str, Any], schedule: Mapping[str, Any], dish: str, task: str) -> dict[str, Any]:
+    """The request with where each other task stood: it moves as little as it must."""
+    rows = schedule["tasks"] or (schedule.get("conflict") or {}).get("drawn", [])
+    was = {(row["dish"], row["id"]): row["start"] for row in rows if not row["n"]}
+    for row in request["dishes"]:
+        for each in row["tasks"]:
+            key = (row["id"], each["id"])
+            if key != (dish, task) and key in was and "during" not in each:
+                each["was"] = was[key]
+    return request
+
+
+# Equipment ----------------------------------------------------------------------------------------------------------
+
+
+def _equipment(service: Service, there: list[Equipment], kinds: set[str]) -> list[dict[str, Any]]:
+    """What the tasks stand on: ovens and baths one by one, the rest by kind; what the kit lacks is there once."""
+    by_kind: dict[str, list[Equipment]] = defaultdict(list)
+    for row in there:
+        by_kind[row.kind].append(row)
+    found: list[dict[str, Any]] = []
+    for kind in sorted(kinds - {"hands"}):
+        rows = by_kind.get(kind, [])
+        if kind in ALONE and rows:
+            found += [_alone(row, service) for row in rows]
+            continue
+        room = sum(row.places or ROOM.get(kind, 1) for row in rows) or ROOM.get(kind, 1)
+        name = KIND_NAMES.get(kind, kind) if len(rows) != 1 else rows[0].name
+        found.append({"id": kind, "kind": kind, "name": name if rows else f"{name}, none in the kit", "capacity": room})
+    return found
+
+
+def _alone(row: Equipment, service: Service) -> dict[str, Any]:
+    heat, cool = RATES.get(row.kind, (None, None))
+    found: dict[str, Any] = {
+        "id": key_of(row), "kind": row.kind, "name": row.name, "capacity": room_of(row),
+        "setting_tolerance_c": tolerance_k(row.kind),
+    }  # fmt: skip
+    if rate := row.heat_c_per_min or heat:
+        found["heat_c_per_min"] = rate
+    if rate := row.cool_c_per_min or cool:
+        found["cool_c_per_min"] = rate
+    if service.started_at is None and row.kind in RATES:
+        found["start_c"] = COLD_C
+    return found
+
+
+def _hands(service: Service, now: dt.datetime, last: dt.datetime) -> dict[str, Any]:
+    zone = service.kitchen.zone
+    day, shifts = now.astimezone(zone).date(), []
+    while day <= last.astimezone(zone).date():
+        opens = dt.datetime.combine(day, service.opens, zone)
+        closes = dt.datetime.combine(day, service.closes, zone)
+        shifts.append([opens.isoformat(), closes.isoformat()])
+        day += dt.timedelta(days=1)
+    return {"id": "hands", "kind": "hands", "name": "Hands", "capacity": service.hands, "shifts": shifts}
+
+
+def _assign(dishes: list[Dish], tasks: Mapping[Any, list[dict[str, Any]]], there: list[Equipment]) -> None:
+    """Which oven, which bath: as a hand chose, else where the piece is already, else as the allocation chooses."""
+    alone = {key_of(row): row for row in there if row.kind in ALONE}
+    allocation = Allocation(list(alone.values()))
+    for dish in dishes:
+        stays: dict[str, str] = {}  # a piece that goes on in an oven stays in that oven
+        for task in tasks[dish.pk]:
+            for use in task["uses"]:
+                kind, is_stage = use["equipment"], task["id"].startswith("s")
+                told = use.get("own") or (stays.get(kind) if is_stage else None)
+                wanted = Wanted(kind, use.get("setting_c"), use.get("amount", 1))
+                chosen = alone.get(told) if told in alone else allocation.choose(wanted)
+                if chosen is None:
+                    continue
+                use["amount"] = min(wanted.amount, room_of(chosen))
+                use["equipment"] = key_of(chosen)
+                if is_stage:
+                    stays[kind] = key_of(chosen)
+                allocation.occupy(chosen, task["minutes"], wanted.setting_c)
+
+
+def key_of(equipment: Equipment) -> str:
+    """What a request calls an oven or a bath."""
+    return f"e{equipment.pk}"
+
+
+def equipment_of(key: str) -> int | None:
+    """The equipment a request's key means; None for a kind."""
+    return int(key[1:]) if key[:1] == "e" and key[1:].isdigit() else None

@@ -1,0 +1,106 @@
+// The bench without the server: it says so at the first change, and keeps what was typed on the device until it can save.
+"use strict";
+
+const TRY_AGAIN_MS = 3000;
+const HEALTH_WITHIN_MS = 4000;
+const draft = { key: `ember-bench:${location.pathname}`, isOffline: false, mayLeave: false };
+
+const NOT_KEPT = ["csrfmiddlewaretoken", "token", "start_token"];
+const fieldsNow = () => [...new FormData(bench())].filter(([name, value]) => !NOT_KEPT.includes(name) && typeof value === "string");
+const keptDraft = () => JSON.parse(localStorage.getItem(draft.key) ?? "null");
+const dropDraft = () => localStorage.removeItem(draft.key);
+
+function keepDraft() {
+  const { at } = keptDraft() ?? {};
+  localStorage.setItem(draft.key, JSON.stringify({ at: draft.isOffline && at ? at : Date.now(), fields: fieldsNow() }));
+}
+
+async function isThere() {
+  try {
+    return (await fetch("/healthz", { cache: "no-store", signal: AbortSignal.timeout(HEALTH_WITHIN_MS) })).ok;
+  } catch {
+    return false;
+  }
+}
+
+function banner(text, ...buttons) {
+  let box = document.getElementById("bench-kept");
+  if (!text) { box?.remove(); return; }
+  if (!box) {
+    box = document.createElement("section");
+    box.id = "bench-kept";
+    box.className = "bench-kept";
+    box.setAttribute("role", "status");
+    bench().before(box);
+  }
+  const words = document.createElement("p");
+  words.textContent = text;
+  box.replaceChildren(words, ...buttons);
+}
+
+function button(words, look, work) {
+  const made = document.createElement("button");
+  made.type = "button";
+  made.className = look;
+  made.textContent = words;
+  made.addEventListener("click", work);
+  return made;
+}
+
+function offline() {
+  keepDraft();
+  draft.isOffline = true;
+  banner("Offline: what you type is saved on this device and sent when the server is back.");
+}
+
+document.addEventListener("htmx:afterRequest", (event) => {
+  const { xhr, requestConfig } = event.detail;
+  if (requestConfig.elt.id !== "bench") return;
+  if (xhr.status === 0 && !xhr.wasReplaced) offline();
+  else if (xhr.status > 0 && xhr.status < 500 && draft.isOffline) {
+    draft.isOffline = false;
+    keepDraft(); // until it was saved
+    banner("The server is back. Keep the plan to save it there.");
+  }
+});
+document.addEventListener("htmx:xhr:abort", (event) => { event.detail.xhr && (event.detail.xhr.wasReplaced = true); });
+document.addEventListener("htmx:sendAbort", (event) => { event.detail.xhr.wasReplaced = true; });
+
+document.addEventListener("input", (event) => {
+  if (draft.isOffline && event.target.closest("#bench")) keepDraft();
+}, true);
+
+setInterval(async () => {
+  if (draft.isOffline && bench() && await isThere()) bench().dispatchEvent(new Event("change", { bubbles: true }));
+}, TRY_AGAIN_MS);
+
+// Keep and Send leave the page: only once the server is there, so that nothing is lost to a browser's error page.
+document.addEventListener("submit", (event) => {
+  if (event.target.id !== "bench" || event.defaultPrevented) return;
+  if (draft.mayLeave) { draft.mayLeave = false; return; }
+  event.preventDefault();
+  event.stopImmediatePropagation();
+  const { submitter } = event;
+  isThere().then((there) => {
+    if (!there) { offline(); return; }
+    sessionStorage.setItem("ember-bench-sent", draft.key);
+    draft.mayLeave = true;
+    bench().requestSubmit(submitter);
+  });
+}, true);
+
+document.addEventListener("DOMContentLoaded", () => {
+  const sent = sessionStorage.getItem("ember-bench-sent");
+  if (sent && !document.querySelector(".problem")) localStorage.removeItem(sent);
+  sessionStorage.removeItem("ember-bench-sent");
+  const kept = bench() && keptDraft();
+  if (!kept) return;
+  if (JSON.stringify(kept.fields) === JSON.stringify(fieldsNow())) { dropDraft(); return; }
+  const values = {};
+  for (const [name, value] of kept.fields) (values[name] ??= []).push(value);
+  const putBack = button("Restore it", "act", () => {
+    banner("");
+    htmx.ajax("POST", bench().dataset.benchUrl, { source: "#bench", target: "#bench", swap: "morph:outerHTML", values });
+  });
+  banner(`Saved on this device at ${new Date(kept.at).toTimeString().slice(0, 5)}, not on the server.`, putBack, button("Discard it", "act-line", () => { dropDraft(); banner(""); }));
+});

@@ -1,0 +1,42 @@
+// A session that ended: the way in is laid over the page, which stays as it is. And a page from before the last sign-in
+// still sends: its forms take the token of now.
+"use strict";
+
+const tokenOfNow = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1];
+
+document.addEventListener("htmx:configRequest", (event) => {
+  const token = tokenOfNow();
+  if (!token || event.detail.verb === "get") return;
+  event.detail.headers["X-CSRFToken"] = token;
+  event.detail.parameters.csrfmiddlewaretoken = token;
+});
+
+document.addEventListener("submit", (event) => {
+  const field = event.target.querySelector("input[name=csrfmiddlewaretoken]");
+  const token = tokenOfNow();
+  if (field && token) field.value = token;
+}, true);
+
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const { xhr, target } = event.detail;
+  const door = document.getElementById("signed-out");
+  if (door?.contains(target) && xhr.status >= 400 && xhr.status !== 422) {
+    door.querySelector("[data-locked]").hidden = false;
+  } else if (xhr.status === 401 && !door) {
+    const dialog = document.createElement("dialog");
+    dialog.id = "signed-out";
+    dialog.className = "signed-out";
+    dialog.setAttribute("aria-labelledby", "signed-out-title");
+    dialog.innerHTML = xhr.response;
+    dialog.addEventListener("cancel", (cancelled) => cancelled.preventDefault());
+    document.body.append(dialog);
+    htmx.process(dialog);
+    dialog.showModal();
+  }
+});
+
+document.addEventListener("signed-in", (event) => {
+  document.getElementById("signed-out")?.remove();
+  if (String(event.detail.person) !== document.body.dataset.person) window.location.reload();
+  else htmx.trigger(document.body, "wake");
+});

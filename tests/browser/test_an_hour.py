@@ -1,0 +1,120 @@
+"""An hour's service on two tablets, one of them without the server for ten minutes, a reload and a new battery."""
+
+from __future__ import annotations
+
+import datetime as dt
+import time
+
+import pytest
+from selenium.common.exceptions import WebDriverException
+
+from ember.files.plan import parse_plan
+from kitchen.accounts.models import Kitchen, Person
+from kitchen.demo.kitchen import PASSWORD
+from kitchen.line import actions
+from kitchen.line.models import Cook, CookEvent
+from kitchen.line.starting import start
+from kitchen.plans.actions import create
+
+from .chromium import Browser
+from .proxy import Wifi
+from .test_offline import PLAN
+
+RATE = 100.0  # an hour of the kitchen in thirty-six seconds
+HOUR_S, CUT_S, RELOAD_S, BATTERY_S, MEND_S = 36.0, 10.0, 12.0, 13.0, 16.0
+NAMES = ("Ling", "Hake", "Bream", "Turbot", "Wrasse", "Gurnard")
+
+# The first hand that is due of the cooks a tablet looks after.
+TAP = """
+const mine = arguments[0];
+for (const card of document.querySelectorAll(".hand[data-cook]")) {
+  const count = card.querySelector("[data-count]");
+  const button = card.querySelector(".hand-acts form button");
+  if (!mine.includes(card.dataset.cook) || !count || !button || button.disabled || button.closest("details")) continue;
+  if (Number(count.dataset.due) > kitchenNow()) continue;
+  const said = card.dataset.hand;
+  button.click();
+  return said;
+}
+return null;
+"""
+
+
+@pytest.fixture
+def cooks(demo):
+    """Six cooks whose steps fall due all through the hour."""
+    kitchen = Kitchen.objects.get(is_demo=True)
+    runa, now = Person.objects.get(username="runa"), kitchen.now()
+    for other in Cook.objects.filter(finished_at=None):
+        actions.finish(other, runa, "for the test")
+    kitchen.clock_showed, kitchen.clock_set_at, kitchen.clock_rate = now, dt.datetime.now(dt.UTC), RATE
+    kitchen.save()
+    found = []
+    for i, name in enumerate(NAMES):
+        stages = [
+            {"kind": "bath", "water_c": 57.0, "minutes": 8.0 + 4.0 * i},
+            {"kind": "pan", "pan_c": 200.0, "seconds_a_side": 180.0, "sides": 2},
+            {"kind": "rest", "air_c": 22.0, "minutes": 6.0},
+        ]
+        found.append(start(create(kitchen, runa, parse_plan({**PLAN, "name": name, "stages": stages}), []), runa))
+    return found
+
+
+def at_the_line(browser, url, name):
+    browser.size(820, 1180)
+    browser.sign_in(url, name, PASSWORD)
+    browser.open(f"{url}/line/")
+    browser.settle()
+    browser.until(lambda: browser.driver.execute_script("return Boolean(navigator.serviceWorker.controller)"))
+
+
+def tap(browser, cooks, taps):
+    """Tap what is due; a page that is just loading has nothing to tap yet."""
+    try:
+        said = browser.driver.execute_script(TAP, [str(cook.pk) for cook in cooks])
+    except WebDriverException:
+        return
+    if said:
+        taps.append(said)
+
+
+def test_an_hour_on_two_tablets_one_of_them_away_for_ten_minutes(live_server, cooks):
+    mine: list[str] = []
+    theirs: list[str] = []
+    with Wifi(live_server.url) as wifi, Browser() as away, Browser() as there:
+        at_the_line(away, wifi.url, "runa")
+        at_the_line(there, live_server.url, "tobin")
+        time.sleep(3.0)  # a look, so that the page is kept
+
+        def waits():
+            return away.driver.execute_script("return typeof taps === 'undefined' ? 0 : waiting().length") > 0
+
+        began, gone = time.monotonic(), []
+        while (spent := time.monotonic() - began) < HOUR_S or gone[:1] != ["back"]:
+            assert spent < 4 * HOUR_S, "nothing fell due while it was away"
+            if spent > CUT_S and not gone:
+                wifi.cut()
+                gone = ["cut"]
+            if spent > RELOAD_S and gone[:1] == ["cut"]:
+                away.driver.refresh()
+                gone[0] = "loaded"
+            if spent > BATTERY_S and gone[:1] == ["loaded"]:
+                away.change_battery()
+                away.size(820, 1180)
+                away.driver.get(f"{wifi.url}/line/")
+                gone[0] = "charged"
+            if spent > MEND_S and gone[:1] == ["charged"] and waits():  # a slow machine takes longer to tap
+                wifi.mend()
+                gone[0] = "back"
+            tap(away, cooks[2:], mine)
+            tap(there, cooks[:4], theirs)  # two cooks are looked after by both
+            time.sleep(0.3)
+        away.until(lambda: away.driver.execute_script("return taps.isReady && taps.rows.length === 0"))
+    assert mine
+    assert theirs
+    done = set()
+    for cook in cooks:
+        events = list(CookEvent.objects.filter(cook=cook, kind="done"))
+        assert len({event.step for event in events}) == len(events), "a step was done twice"
+        done |= {f"{cook.pk}:{event.step}" for event in events}
+    assert {*mine, *theirs} <= done, "a tap was lost"
