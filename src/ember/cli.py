@@ -92,8 +92,8 @@ HANDLERS: dict[str, Handler] = {
 }  # fmt: skip
 
 
-def schemas() -> dict[str, dict[str, Any]]:
-    """JSON Schema of every format, by name."""
+def schemas() -> dict[str, Callable[[], dict[str, Any]]]:
+    """What writes the JSON Schema of each format, by name."""
     from pydantic import TypeAdapter
 
     from .files.brine import BrineAnswer, BrineRequest
@@ -108,20 +108,20 @@ def schemas() -> dict[str, dict[str, Any]]:
     from .files.track import TrackRequest, TrackResult
 
     return {
-        "plan": Plan.model_json_schema(),
-        "solve": SolveRequest.model_json_schema(),
-        "result": Result.model_json_schema(),
-        "judge": JudgeRequest.model_json_schema(),
-        "track": TrackRequest.model_json_schema(),
-        "forecast": TrackResult.model_json_schema(),
-        "brine": BrineRequest.model_json_schema(),
-        "brine-answer": BrineAnswer.model_json_schema(),
-        "chill": ChillRequest.model_json_schema(),
-        "chill-answer": ChillAnswer.model_json_schema(),
-        "service": ServiceRequest.model_json_schema(),
-        "schedule": ServiceAnswer.model_json_schema(),
-        "egg": TypeAdapter(EggRequest).json_schema(),
-        "egg-answer": TypeAdapter(EggAnswer).json_schema(),
+        "plan": Plan.model_json_schema,
+        "solve": SolveRequest.model_json_schema,
+        "result": Result.model_json_schema,
+        "judge": JudgeRequest.model_json_schema,
+        "track": TrackRequest.model_json_schema,
+        "forecast": TrackResult.model_json_schema,
+        "brine": BrineRequest.model_json_schema,
+        "brine-answer": BrineAnswer.model_json_schema,
+        "chill": ChillRequest.model_json_schema,
+        "chill-answer": ChillAnswer.model_json_schema,
+        "service": ServiceRequest.model_json_schema,
+        "schedule": ServiceAnswer.model_json_schema,
+        "egg": TypeAdapter(EggRequest).json_schema,
+        "egg-answer": TypeAdapter(EggAnswer).json_schema,
     }
 
 
@@ -232,7 +232,7 @@ def main(arguments: list[str]) -> int:
             known = schemas()
             if options.file not in known:
                 return _fail(BadInput(f"unknown schema; there is: {', '.join(known)}"))
-            print(json.dumps(known[options.file], indent=2, ensure_ascii=False))
+            print(json.dumps(known[options.file](), indent=2, ensure_ascii=False))
             return 0
         if options.file is None:
             return _fail(BadInput("give a file, or - for standard input"))

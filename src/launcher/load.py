@@ -32,6 +32,7 @@ from .paths import ROOT, LaunchError, say
 NOISE_K = 0.2
 SCREEN_EVERY_S = 2.0
 STARTS_WITHIN_S = 120.0
+FORECAST_AGE = re.compile(rb'data-oldest-forecast-s="(\d+)"')
 
 
 @dataclass
@@ -43,6 +44,7 @@ class Waits:
     sent: int = 0
     failed: list[str] = field(default_factory=list)
     kept: int = 0
+    forecast_ages_s: list[float] = field(default_factory=list)
 
     def took(self, began: float) -> None:
         """A request that began at a time of the performance counter is answered."""
@@ -124,6 +126,8 @@ def _screen(port: int, cookies: str, waits: Waits) -> Callable[[], None]:
         waits.took(began)
         if status != 200 or b'id="board"' not in text:
             waits.failed.append(f"{status}")
+        elif (age := FORECAST_AGE.search(text)) and time.monotonic() >= waits.from_s:
+            waits.forecast_ages_s.append(float(age[1]))
 
     return look
 
@@ -182,34 +186,18 @@ def _manage(environment: dict[str, str], *arguments: str) -> str:
     return done.stdout
 
 
-# The oldest a forecast of any cook was between two moments: the longest gap between two of a cook's, ends included.
 COUNT = """
-import datetime as dt, json, statistics
-from collections import defaultdict
-from kitchen.line.models import Cook, Forecast, Reading
-first, last = (dt.datetime.fromisoformat(text) if text else None for text in ({first!r}, {last!r}))
-took, made = [], defaultdict(list)
-for cook, at, ms in Forecast.objects.order_by("made_at").values_list("cook", "made_at", "took_ms"):
-    made[cook].append(at)
-    took.append(ms)
-oldest = None
-if first:
-    oldest = 0.0
-    for cook in Cook.objects.filter(finished_at=None).values_list("pk", flat=True):
-        before = [at for at in made[cook] if at <= first]
-        times = [before[-1]] if before else [first - dt.timedelta(hours=1)]
-        times += [at for at in made[cook] if first < at <= last] + [last]
-        gaps = [(b - max(a, first - dt.timedelta(hours=1))).total_seconds() for a, b in zip(times, times[1:])]
-        oldest = max(oldest, *gaps)
-print("COUNTED", json.dumps({{"readings": Reading.objects.count(), "forecasts": len(took), "cooks_with_one": len(made),
-    "median_ms": round(statistics.median(took), 1) if took else None,
-    "oldest_s": None if oldest is None else round(oldest, 1)}}))
+import json, statistics
+from kitchen.line.models import Forecast, Reading
+took = list(Forecast.objects.values_list("took_ms", flat=True))
+print("COUNTED", json.dumps({"readings": Reading.objects.count(), "forecasts": len(took),
+    "cooks_with_one": Forecast.objects.values("cook").distinct().count(),
+    "median_ms": round(statistics.median(took), 1) if took else None}))
 """
 
 
-def _count(environment: dict[str, str], first: str = "", last: str = "") -> dict[str, Any]:
-    text = COUNT.format(first=first, last=last)
-    line = next(line for line in _manage(environment, "shell", "-c", text).splitlines() if line.startswith("COUNTED"))
+def _count(environment: dict[str, str]) -> dict[str, Any]:
+    line = next(line for line in _manage(environment, "shell", "-c", COUNT).splitlines() if line.startswith("COUNTED"))
     return dict(json.loads(line.removeprefix("COUNTED")))
 
 
@@ -286,9 +274,7 @@ def _measure(
         thread.start()
     for thread in threads:
         thread.join()
-    last = dt.datetime.now(dt.UTC)
-    first = last - dt.timedelta(seconds=options.seconds)
-    after = _count(environment, first.isoformat(), last.isoformat())
+    after = _count(environment)
     sent = options.probes * posts.sent
     return {
         "cooks": options.cooks, "kitchens": options.kitchens, "probes": options.probes, "seconds": options.seconds,
@@ -296,7 +282,7 @@ def _measure(
         "readings": {"sent": sent, "kept": posts.kept, "found": after["readings"] - before["readings"]},
         "forecasts": {
             "made": after["forecasts"] - before["forecasts"], "cooks_with_one": after["cooks_with_one"],
-            "median_ms": after["median_ms"], "oldest_s": after["oldest_s"],
+            "median_ms": after["median_ms"], "oldest_s": max(screens.forecast_ages_s, default=None),
         },
     }  # fmt: skip
 
@@ -370,6 +356,8 @@ def missed(report: dict[str, Any]) -> list[str]:
         if not readings["sent"] == readings["kept"] == readings["found"]:
             words.append(f"readings: {readings['sent']} sent, {readings['kept']} kept, {readings['found']} found")
         oldest = report["forecasts"]["oldest_s"]
-        if oldest > OLDEST_FORECAST_S:
+        if oldest is None:
+            words.append("forecasts: some cook has none")
+        elif oldest > OLDEST_FORECAST_S:
             words.append(f"forecasts: up to {oldest:g} s old, at most {OLDEST_FORECAST_S:g}")
     return words

@@ -345,5 +345,5 @@ def test_spoons_are_a_weighing_with_its_error():
 def test_the_schema_takes_it():
     import jsonschema
 
-    jsonschema.validate(BASE, schemas()["brine"])
-    jsonschema.validate(told(BASE), schemas()["brine-answer"])
+    jsonschema.validate(BASE, schemas()["brine"]())
+    jsonschema.validate(told(BASE), schemas()["brine-answer"]())

@@ -115,6 +115,49 @@ def test_without_a_worker_the_plan_still_says_when(bath, signed_in):
     assert 'id="board"' in bath.page(signed_in)
 
 
+def looked_at_by_the_worker(watched):
+    """The newest forecast after a sweep, whose clock shows a moment of the kitchen's."""
+    forecasting.refresh_some([watched.fresh()])
+    return watched.cook.forecasts.first()
+
+
+def test_a_forecast_stands_while_the_readings_do_what_it_foretold(bath):
+    began_s = 0.5 * bath.true_s
+    bath.at(began_s)
+    first = bath.forecast()
+    for after_s in (25.0, 60.0, 100.0):
+        bath.at(began_s + after_s)
+        newest = looked_at_by_the_worker(bath)
+        assert newest.pk == first.pk
+        assert newest.confirmed_at > first.at + dt.timedelta(seconds=after_s - 2)
+        assert newest.made_at > first.made_at
+    assert newest.hottest_c > first.hottest_c
+    bath.at(began_s + forecasting.STANDS_S + 5.0)
+    assert looked_at_by_the_worker(bath).pk != first.pk
+
+
+@pytest.mark.parametrize("off_k", [-1.0, 1.0])
+def test_readings_that_were_not_foretold_make_a_new_forecast(bath, off_k):
+    began_s = 0.5 * bath.true_s
+    bath.at(began_s)
+    first = bath.forecast()
+    bath.at(began_s + 60.0, change=lambda _, c: c + off_k)
+    assert looked_at_by_the_worker(bath).pk != first.pk
+
+
+def test_a_probe_that_went_silent_and_an_event_make_a_new_forecast(bath, chef):
+    began_s = 0.5 * bath.true_s
+    bath.at(began_s)
+    first = bath.forecast()
+    bath.at(began_s + 30.0)
+    assert looked_at_by_the_worker(bath).pk == first.pk
+    silent = looked_at_by_the_worker(bath)
+    assert silent.pk != first.pk
+    bath.at(began_s + 60.0)
+    actions.tell(bath.fresh(), chef, "interrupted", uuid.uuid4(), 0)
+    assert looked_at_by_the_worker(bath).pk != silent.pk
+
+
 def test_an_old_forecast_is_not_shown(bath):
     bath.at(600.0)
     forecast = bath.forecast()

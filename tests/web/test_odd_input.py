@@ -14,6 +14,8 @@ from .posting import posted
 
 ODD = ["", "\x00", "a\x00b", "\ud800", "9" * 400, "1e400", "-", "½", "²", "<script>", "💥", "None", " ", "０", "١٢"]
 
+SPREAD = 3  # each field of the bench meets every third odd text, each text every third field
+
 
 @pytest.fixture
 def chef_in(client, chef):
@@ -33,8 +35,9 @@ def test_odd_text_everywhere(chef_in, running, plan, document, odd):
     ok(chef_in.get("/plans/", {"q": text}))
     ok(chef_in.get("/plans/new/", {"cut": text}))
     ok(chef_in.get("/log/", {"page": text}))
-    for key in posted(document):
-        ok(chef_in.post(reverse("plans:bench"), posted(document) | {key: text}))
+    for at, key in enumerate(sorted(posted(document))):
+        if (at + ODD.index(odd)) % SPREAD == 0:
+            ok(chef_in.post(reverse("plans:bench"), posted(document) | {key: text}))
     for key in ("do", "plan", "was_cut", "probe", "start_token"):
         ok(chef_in.post(reverse("plans:edit", args=[plan.pk]), posted(document) | {key: text}))
     ok(chef_in.post(reverse("line:do", args=[running.pk]), {"step": text, "token": text}))

@@ -133,6 +133,13 @@ class Fitting:
                 found[m] += temperature_c[m, bins, node] * weight
         return found
 
+    def probe_path(self, z: FloatArray, temperature_c: FloatArray) -> FloatArray:
+        """What the probe reads where it is now, by one member: °C [time] from `temperature_c` [time, node]."""
+        place = self.data.place[-1] if self.data.count else -1
+        off = self.unknowns.off_centre_m(z[self.unknowns.of_members :])[place] / self.unknowns.members(z[None]).size[0]
+        i = np.clip(np.searchsorted(self._x, off), 1, len(self._x) - 2)
+        return np.asarray(sum(temperature_c[:, node] * weight for node, weight in _parabola(self._x, i, off)))
+
     def misfit(self, z: FloatArray, shown: FloatArray) -> FloatArray:
         """Minus the logarithm of the posterior, but for a constant; by member."""
         r = (self.data.celsius - shown) / self.data.sigma_k

@@ -12,6 +12,7 @@ from .fit import Fit, Fitting
 
 SHARES = (10.0, 25.0, 40.0, 50.0, 60.0, 75.0, 90.0)
 FAN_TIMES, FAN_DRAWS, FAN_LEAST_S, FAN_LONGER = 24, 300, 240.0, 2.0
+NEAR_S = np.arange(0.0, 151.0, 30.0)  # ahead: close enough for readings to be held against it, see `confirm`
 REACH = 1.2  # deviations out along each axis
 DRAWS = 1500
 MODEL_SHARE = 0.012  # how far off the coarse model is itself, of the time
@@ -23,12 +24,16 @@ NORMAL = _rng.standard_normal((DRAWS, 16))
 
 @dataclass(frozen=True)
 class Draws:
-    """Draws of the forecast: when the core comes to what is wanted, s (infinite: never), its peak, and the core now."""
+    """Draws of the forecast: when the core comes to what is wanted, s (infinite: never), its peak, and the core now.
+
+    `probe_c[time]` is what the probe should read at `fan.t_s` by the mode, °C.
+    """
 
     crossed_s: FloatArray
     peak_c: FloatArray
     core_now_c: FloatArray
     fan: Fan
+    probe_c: FloatArray
 
 
 @dataclass(frozen=True)
@@ -56,7 +61,8 @@ def draws_of(
     if data.count:
         z = fitting.led_back(fit, z, variance, axes, np.tile(loose, 2))
     z = np.concatenate([fit.z[None], z])
-    ahead = now_s + np.linspace(0.0, max(FAN_LONGER * left_s, FAN_LEAST_S), FAN_TIMES)
+    far_s = np.linspace(0.0, max(FAN_LONGER * left_s, FAN_LEAST_S), FAN_TIMES)
+    ahead = now_s + np.union1d(far_s, NEAR_S)
     at = np.concatenate([fitting.at_s, ahead])
     watched = fitting.watched
     followed = course.follow(fitting.unknowns.members(z), at, watched, want_c, rising)
@@ -73,6 +79,7 @@ def draws_of(
     return Draws(
         _crossed(followed, out, n, data.count > 0) * own, _sum(followed.peak_c, out, n), _sum(paths[:, 0], out, n),
         _fan(paths, followed.crossed_s, ahead, want_c, out, n),
+        fitting.probe_path(fit.z, followed.temperature_c[0, data.count :]),
     )  # fmt: skip
 
 

@@ -59,12 +59,12 @@ def first_probe_of(cook: Cook) -> int | None:
     return min(uses, key=lambda use: use.pk).probe_id if uses else None
 
 
-def put_newest_beside(kitchen: Kitchen, cooks: Sequence[Cook]) -> None:
-    """Each cook's newest forecast (`newest_forecast`), what is kept of it and its newest readings, in a few queries."""
+def put_newest_beside(kitchen: Kitchen, cooks: Sequence[Cook], without: Sequence[str] = FOR_LANES) -> None:
+    """Each cook's newest forecast (`newest_forecast`) but for some fields, its plan and its newest readings."""
     last = Forecast.objects.filter(cook=OuterRef("pk")).order_by("-at", "-id").values("pk")[:1]
     asked = Cook.objects.filter(pk__in=[cook.pk for cook in cooks]).annotate(newest=Subquery(last))
     numbers = [number for number in asked.values_list("newest", flat=True) if number is not None]
-    rows = Forecast.objects.filter(pk__in=numbers).defer(*FOR_LANES)
+    rows = Forecast.objects.filter(pk__in=numbers).defer(*without)
     forecasts = {forecast.cook_id: forecast for forecast in rows}
     readings = _newest(kitchen, cooks)
     for cook in cooks:

@@ -279,6 +279,7 @@ def board(
             lambda some: lanes(kitchen, some, now),
             {"ticks": ticks, "kitchen": kitchen, "token": uuid.uuid4()},
         ),
+        "oldest_forecast_s": old_s,
         "forecasts_old_s": 60.0 * round(old_s / 60.0) if old_s and old_s > TOLD_OLD_S else None,
         "step_lanes": by_steps,
         "waiting_lanes": [following for following in everyone if following.cook.waits],

@@ -41,10 +41,11 @@ class ForecastView:
 
     @property
     def is_fresh(self) -> bool:
-        """Whether it was made lately, by the real clock."""
+        """Whether it was made or borne out lately, by the real clock."""
         kitchen = self.cook.kitchen
         rate = kitchen.clock_rate if kitchen.is_demo else 1.0
-        return (self.now - self.forecast.at).total_seconds() <= FRESH_S * max(rate, 1.0)
+        last = self.forecast.confirmed_at or self.forecast.at
+        return (self.now - last).total_seconds() <= FRESH_S * max(rate, 1.0)
 
     @property
     def hottest_c(self) -> float | None:

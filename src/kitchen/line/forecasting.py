@@ -5,26 +5,29 @@ from __future__ import annotations
 import datetime as dt
 import logging
 import time
+import uuid
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from django.db.models import Max, prefetch_related_objects
+from django.db.models import Max, Q, prefetch_related_objects
 from django.utils import timezone
 
 from ember.errors import EmberError
 from ember.files.track import Event, TrackResult
+from ember.track.confirm import confirms
 from ember.track.estimate import Estimate, Planned, estimate, result_of
 from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
 
-from .board_snapshot import put_newest_beside
+from .board_snapshot import first_probe_of, put_newest_beside
 from .models import Cook, Forecast, Reading
 from .queries import Following
 from .track_events import setting_c, track_events
 
-EVERY_S = 24.0  # a cook's forecast is refreshed at most so often, but at once after an event
+EVERY_S = 20.0  # a cook's forecast is looked at so often, and at once after an event
+STANDS_S = 120.0  # it is estimated anew at least so often, however well the readings bear it out
 SOONEST_S = 2.0  # of real time, however fast a demonstration's clock runs
 MOST_READINGS = 4000  # of a probe; of more the older ones are thinned out
 WHOLE_S = 1200.0  # the last minutes are looked at whole: that is where a needle slips
@@ -144,11 +147,18 @@ def refresh(cook: Cook) -> Forecast | None:
     return Forecast.objects.create(
         kitchen=cook.kitchen, cook=cook, at=following.now, stage=following.stage,
         p50_s=reaches.p50 if reaches else None, late_s=late_s, answer=answer.model_dump(mode="json"),
-        fan={"t_s": np.round(fan.t_s, 1).tolist(), "core_c": np.round(fan.core_c, 2).tolist()},
+        fan={"t_s": np.round(fan.t_s, 1).tolist(), "core_c": np.round(fan.core_c, 2).tolist(),
+             "probe_c": np.round(found.draws.probe_c, 2).tolist()},
         hottest_c=max((c for _, c in found.probe.believed), default=None),
         ways=[vars(way) for way in ways], mode=np.round(found.fit.z, 4).tolist() if found.used else [],
         took_ms=1e3 * (time.perf_counter() - began),
     )  # fmt: skip
+
+
+def newest_of(cook: Cook) -> Forecast | None:
+    """The newest forecast that was put beside a cook."""
+    forecast: Forecast | None = getattr(cook, "newest_forecast", None)
+    return forecast
 
 
 def due_cooks() -> list[Cook]:
@@ -178,6 +188,56 @@ def refresh_some(cooks: Sequence[Cook]) -> None:
         by_kitchen[cook.kitchen].append(cook)
     for kitchen, own in by_kitchen.items():
         prefetch_related_objects(own, "events", "probe_uses")
-        put_newest_beside(kitchen, own)
+        put_newest_beside(kitchen, own, without=())
+        now = kitchen.now()
+        newer = readings_since_forecast(kitchen, own)
         for cook in own:
-            refresh(cook)
+            if stands(cook, newer[cook.pk], now):
+                confirm(cook, newer[cook.pk], now)
+            else:
+                refresh(cook)
+
+
+def readings_since_forecast(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, Readings]:
+    """The readings of each cook's first probe since its newest forecast: s from its start, °C."""
+    since = Q()
+    by_probe: dict[int, Cook] = {}
+    for cook in cooks:
+        last, probe = newest_of(cook), first_probe_of(cook)
+        if last is not None and probe is not None:
+            by_probe[probe] = cook
+            since |= Q(probe=probe, at__gt=last.at)
+    found: dict[uuid.UUID, Readings] = defaultdict(list)
+    if by_probe:
+        rows = Reading.objects.of(kitchen).filter(since).order_by("at")
+        for probe, at, celsius in rows.values_list("probe_id", "at", "celsius"):
+            cook = by_probe[probe]
+            found[cook.pk].append(((at - cook.started_at).total_seconds(), celsius))
+    return found
+
+
+def stands(cook: Cook, newer: Readings, now: dt.datetime) -> bool:
+    """Whether a cook's newest forecast still holds: nothing happened to it, and its readings do what was foretold."""
+    last = newest_of(cook)
+    if last is None or (now - last.at).total_seconds() > STANDS_S or now < last.at:
+        return False
+    if any(event.at > last.at for event in cook.events.all()):
+        return False
+    if any(at > last.at for at, _ in cook.recent_readings[-1:]) and not newer:  # type: ignore[attr-defined]
+        return False  # typed in
+    if last.answer["by"] == "plan":
+        return not newer
+    since = last.confirmed_at or last.at
+    lately = [row for row in newer if row[0] > (since - cook.started_at).total_seconds()]
+    if last.answer["probe"]["state"] != "ok" or not lately or "probe_c" not in last.fan:
+        return False
+    believed = [(s, celsius) for s, celsius in newer if celsius is not None]
+    return len(believed) == len(newer) and confirms(last.fan["t_s"], last.fan["probe_c"], believed)
+
+
+def confirm(cook: Cook, newer: Readings, now: dt.datetime) -> None:
+    """Write down that a forecast was borne out up to now."""
+    last = newest_of(cook)
+    assert last is not None  # noqa: S101  (it stands)
+    hottest = max([c for _, c in newer if c is not None] + ([last.hottest_c] if last.hottest_c else []), default=None)
+    Forecast.objects.filter(pk=last.pk).update(confirmed_at=now, made_at=timezone.now(), hottest_c=hottest)

@@ -179,13 +179,15 @@ class Reading(KitchenOwned):
 class Forecast(KitchenOwned):
     """What was predicted of a cook at a moment of the kitchen's time, stored to show how it moved.
 
-    `answer` is the format's answer; `fan` the core from then on, {"t_s", "core_c"}; `ways` out of being late; `mode`
-    what the next estimate goes on from.
+    `answer` is the format's answer; `fan` the core and the probe's readings from then on, {"t_s", "core_c",
+    "probe_c"}; `ways` out of being late; `mode` what the next estimate goes on from. `confirmed_at`: up to when newer
+    readings bore it out; `made_at`: when it was made or last borne out, by the real clock.
     """
 
     cook = models.ForeignKey(Cook, on_delete=models.CASCADE, related_name="forecasts")
     at = models.DateTimeField()
     made_at = models.DateTimeField(auto_now_add=True)
+    confirmed_at = models.DateTimeField(null=True, blank=True)
     stage = models.PositiveSmallIntegerField()
     p50_s = models.FloatField(null=True, blank=True)
     late_s = models.FloatField(null=True, blank=True)

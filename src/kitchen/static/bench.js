@@ -195,7 +195,7 @@ document.addEventListener("pointercancel", () => {
 
 // Undo ----------------------------------------------------------------------------------------------------------------
 
-const past = { states: [], at: -1, going: false };
+const past = { states: [], at: -1 };
 const UNDO_DEEP = 60;
 
 function snapshot() {
@@ -203,12 +203,10 @@ function snapshot() {
   return [...new FormData(bench())].filter(([key]) => !skip.includes(key)).map(([key, value]) => [key, String(value)]);
 }
 
-function remember() {
+function remember(isPast) {
   if (!bench()) return;
   const now = snapshot();
-  const text = JSON.stringify(now);
-  if (past.going) past.going = false;
-  else if (JSON.stringify(past.states[past.at]) !== text) {
+  if (!isPast && JSON.stringify(past.states[past.at]) !== JSON.stringify(now)) {
     past.states = [...past.states.slice(Math.max(0, past.at + 1 - UNDO_DEEP), past.at + 1), now];
     past.at = past.states.length - 1;
   }
@@ -218,13 +216,14 @@ function remember() {
 }
 
 function go(by) {
-  const to = past.at + by;
-  if (to < 0 || to >= past.states.length) return;
-  past.at = to;
-  past.going = true;
   document.activeElement?.blur?.();
+  const isAsking = bench().classList.contains("htmx-request"); // what is being asked is not among the states yet
+  const to = isAsking && by < 0 ? past.at : past.at + by;
+  if (to < 0 || to >= past.states.length) return;
+  htmx.trigger(bench(), "htmx:abort");
+  past.at = to;
   edits += 1;
-  htmx.ajax("POST", bench().dataset.benchUrl, {
+  htmx.ajax("POST", bench().dataset.benchUrl, { // of the body: by that its answer is known below
     target: "#bench", swap: "morph:outerHTML", values: { ...Object.fromEntries(past.states[to]), do: "" },
   });
 }
@@ -348,9 +347,9 @@ document.addEventListener("keydown", (event) => {
 
 let priced = null;
 
-function afterBench() {
+function afterBench(isPast = false) {
   readData();
-  remember();
+  remember(isPast);
   clearTimeout(priced);
   document.getElementById("prices")?.classList.add("stale");
   priced = setTimeout(() => { if (bench()) htmx.trigger("#prices", "refresh"); }, 500);
@@ -365,7 +364,10 @@ document.addEventListener("htmx:afterSwap", (event) => {
     document.getElementById("cut-search").setAttribute("aria-expanded", String(open));
     return;
   }
-  if (event.target.id === "bench" || event.detail.target?.id === "bench") afterBench();
+  if (event.target.id === "bench" || event.detail.target?.id === "bench") afterBench(event.detail.requestConfig?.elt === document.body);
+});
+document.addEventListener("htmx:beforeRequest", (event) => {
+  if (event.detail.elt.id === "bench") htmx.trigger(document.body, "htmx:abort"); // an undo that was overtaken
 });
 
 if (window.Idiomorph) { // what comes later stays until it comes again

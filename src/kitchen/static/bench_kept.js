@@ -53,18 +53,18 @@ function offline() {
   banner("Offline: what you type is saved on this device and sent when the server is back.");
 }
 
+const isOfBench = (event) => event.detail.requestConfig.target?.id === "bench";
+// Not by a status of 0: a request that was dropped for a newer one has it too.
+for (const lost of ["htmx:sendError", "htmx:timeout"]) {
+  document.addEventListener(lost, (event) => { if (isOfBench(event)) offline(); });
+}
 document.addEventListener("htmx:afterRequest", (event) => {
-  const { xhr, requestConfig } = event.detail;
-  if (requestConfig.elt.id !== "bench") return;
-  if (xhr.status === 0 && !xhr.wasReplaced) offline();
-  else if (xhr.status > 0 && xhr.status < 500 && draft.isOffline) {
-    draft.isOffline = false;
-    keepDraft(); // until it was saved
-    banner("The server is back. Keep the plan to save it there.");
-  }
+  const { status } = event.detail.xhr;
+  if (!isOfBench(event) || !draft.isOffline || status === 0 || status >= 500) return;
+  draft.isOffline = false;
+  keepDraft(); // until it was saved
+  banner("The server is back. Keep the plan to save it there.");
 });
-document.addEventListener("htmx:xhr:abort", (event) => { event.detail.xhr && (event.detail.xhr.wasReplaced = true); });
-document.addEventListener("htmx:sendAbort", (event) => { event.detail.xhr.wasReplaced = true; });
 
 document.addEventListener("input", (event) => {
   if (draft.isOffline && event.target.closest("#bench")) keepDraft();
