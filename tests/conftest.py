@@ -6,6 +6,7 @@ import os
 from typing import Any
 
 import pytest
+from django.db.models.signals import post_migrate
 from hypothesis import settings
 
 PASSWORD = "a long test pass"
@@ -14,6 +15,12 @@ PASSWORD = "a long test pass"
 settings.register_profile("same", derandomize=True)
 settings.register_profile("explore", derandomize=False)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "same"))
+
+
+@pytest.fixture(scope="session", autouse=True)
+def no_table_of_permissions() -> None:
+    """Roles are the kitchen's own: Django's permissions would be written anew after every test that commits."""
+    post_migrate.disconnect(dispatch_uid="django.contrib.auth.management.create_permissions")
 
 
 @pytest.fixture

@@ -9,7 +9,7 @@ import time
 from . import packages
 from .cluster import Cluster
 from .environment import application_environment
-from .paths import ROOT, say
+from .paths import LOCAL, ROOT, say
 
 SUITES = ("core", "web", "browser")
 TWO = ("-n", "2", "--dist", "loadfile")
@@ -36,9 +36,9 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
 
 
 def run(arguments: list[str]) -> int:
-    """Run the checks; returns the exit code. Leaves the database as it found it."""
+    """Run the checks, on a database of their own; returns the exit code."""
     packages.ensure(packages.FOR_SERVING | packages.FOR_TESTS)
-    cluster = Cluster()
+    cluster = Cluster(LOCAL / "test-db", is_lasting=False)
     started = cluster.start()
     failed = []
     began = time.monotonic()

@@ -41,6 +41,7 @@ class Cluster:
 
     home: Path = LOCAL / "db"
     bin: Path = field(default_factory=postgres_bin)
+    is_lasting: bool = True  # False: nothing is forced to the disk, for tests
 
     @property
     def data(self) -> Path:
@@ -137,6 +138,8 @@ class Cluster:
             handed.unlink(missing_ok=True)
         with (self.data / "postgresql.conf").open("a") as conf:
             conf.write("\nlisten_addresses = '127.0.0.1'\nunix_socket_directories = ''\nlog_min_messages = warning\n")
+            if not self.is_lasting:
+                conf.write("fsync = off\nsynchronous_commit = off\nfull_page_writes = off\n")
 
     def _processes(self) -> list[int]:
         """Live processes whose working directory is the data folder: the pid file may name a stranger."""

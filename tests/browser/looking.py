@@ -9,6 +9,7 @@ from typing import Any
 from .chromium import Browser
 
 SIZES = ((1280, 800), (820, 1180))  # a desk's screen, and the tablet where cooks stand
+NARROW = ((390, 844), (320, 640))  # phones: nothing goes sideways
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
 
@@ -38,13 +39,20 @@ def type_into(browser: Browser, css: str, text: str) -> None:
     field.send_keys(text)
 
 
+def fits(browser: Browser, what: str, size: tuple[int, int]) -> None:
+    """Nothing of the page as it stands reaches beyond a window of that size."""
+    browser.size(*size)
+    wide = browser.driver.execute_script("return document.documentElement.scrollWidth")
+    assert wide <= size[0], (what, size, wide)
+
+
 def whole(browser: Browser, what: str) -> None:
-    """The page as it stands fits either window, axe finds nothing that matters, and the console is silent."""
+    """The page as it stands fits every window, axe finds nothing that matters, and the console is silent."""
     try:
+        for size in NARROW:
+            fits(browser, what, size)
         for size in SIZES:
-            browser.size(*size)
-            wide = browser.driver.execute_script("return document.documentElement.scrollWidth")
-            assert wide <= size[0], (what, size)
+            fits(browser, what, size)
             assert serious(browser) == [], (what, size)
         complaints = browser.console()
         assert complaints == [], (what, complaints)
@@ -53,7 +61,7 @@ def whole(browser: Browser, what: str) -> None:
 
 
 def whole_and_accessible(browser: Browser, base: str, paths: Sequence[str]) -> None:
-    """Each of the pages fits either window, is accessible, and complains of nothing."""
+    """Each of the pages fits every window, is accessible, and complains of nothing."""
     for path in paths:
         browser.open(base + path)
         browser.settle()
