@@ -10,13 +10,13 @@ from selenium.common.exceptions import WebDriverException
 
 from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.demo.kitchen import PASSWORD
 from kitchen.line import actions
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.starting import start
 from kitchen.plans.actions import create
 
 from .chromium import Browser
+from .looking import enter
 from .proxy import Wifi
 from .test_offline import PLAN
 
@@ -62,7 +62,7 @@ def cooks(demo):
 
 def at_the_line(browser, url, name):
     browser.size(820, 1180)
-    browser.sign_in(url, name, PASSWORD)
+    enter(browser, url, name)
     browser.open(f"{url}/line/")
     browser.settle()
     browser.until(lambda: browser.driver.execute_script("return Boolean(navigator.serviceWorker.controller)"))

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from kitchen.batches.models import Batch
-from kitchen.demo.kitchen import PASSWORD
 
-from .looking import press, type_into, whole_and_accessible
+from .looking import enter, press, type_into, whole_and_accessible
 
 ADDRESS = (
     "/batches/new/?cut=pork/belly&shape=slab&size=42&mass=900&count=4&portions=16&start=70&bagged=on&wait=8"
@@ -14,7 +13,7 @@ ADDRESS = (
 
 
 def test_every_page_is_whole_and_accessible(browser, live_server, demo):
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     shin = Batch.objects.get(name__startswith="Shin").pk
     belly = Batch.objects.get(name__startswith="Pressed").pk
     mine = f"/batches/{belly}/"
@@ -23,7 +22,7 @@ def test_every_page_is_whole_and_accessible(browser, live_server, demo):
 
 
 def test_from_the_bath_to_the_label_to_the_plate(browser, live_server, demo):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(live_server.url + ADDRESS)
     browser.settle()
     assert "In time" in browser.text(".desk-says")
@@ -66,7 +65,7 @@ def test_from_the_bath_to_the_label_to_the_plate(browser, live_server, demo):
 
 
 def test_a_missed_first_stage_is_put_right(browser, live_server, demo):
-    browser.sign_in(live_server.url, "pell", PASSWORD)
+    enter(browser, live_server.url, "pell")
     browser.open(f"{live_server.url}/batches/")
     browser.settle()
     assert "Cooling missed" in browser.text(".shelf-row")

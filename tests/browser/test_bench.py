@@ -9,17 +9,16 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from kitchen.demo.kitchen import PASSWORD
 from kitchen.plans.models import Plan
 
-from .looking import press, serious, type_into, whole, whole_and_accessible
+from .looking import enter, press, serious, type_into, whole, whole_and_accessible
 
 
 @pytest.fixture
 def strip(browser, live_server, demo):
     """The bench with the strip steaks."""
     browser.size(1280, 800)
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     return open_plan(browser, live_server.url, "Bosun")
 
 

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from kitchen.accounts.models import Kitchen
 from kitchen.book.verify import walk
-from kitchen.demo.kitchen import PASSWORD
 
-from .looking import press, type_into, whole_and_accessible
+from .looking import enter, press, type_into, whole_and_accessible
 
 
 def test_every_page_is_whole_and_accessible(browser, live_server, demo):
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     today = Kitchen.objects.get(is_demo=True).now().date()
     paths = (
         "/book/",
@@ -25,7 +24,7 @@ def test_every_page_is_whole_and_accessible(browser, live_server, demo):
 
 
 def test_written_down_found_added_to_and_reported(browser, live_server, demo):
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/book/")
     browser.settle()
     type_into(browser, "#entry-what", "Bait fridge")

@@ -3,22 +3,21 @@
 from __future__ import annotations
 
 from kitchen.brines.models import BrinePlan
-from kitchen.demo.kitchen import PASSWORD
 from kitchen.line.models import Cook
 
-from .looking import press, type_into, whole_and_accessible
+from .looking import enter, press, type_into, whole_and_accessible
 
 ADDRESS = "/brines/?school=equilibrium&flesh=meat&meat=3000&shape=slab&size=36&water=2200&salt_pct=1.9&hours=44&temp=3"
 
 
 def test_the_desk_is_whole_and_accessible(browser, live_server, demo):
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     paths = ("/brines/", f"{ADDRESS}&cure=11&strength=6.25&product=immersion", f"{ADDRESS}&cure=11")
     whole_and_accessible(browser, live_server.url, paths)
 
 
 def test_refused_then_confirmed_by_a_second_person_and_run(browser, live_server, demo):
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}{ADDRESS}&cure=40&name=Ribs+for+the+bridge")
     browser.settle()
     assert "The difference poisons" in browser.text(".desk-fields")
@@ -31,7 +30,7 @@ def test_refused_then_confirmed_by_a_second_person_and_run(browser, live_server,
     press(browser, ".desk-acts .act")
     browser.until(lambda: "Waits for a second person" in browser.text(".desk-says"))
     plan = BrinePlan.objects.get(name="Ribs for the bridge")
-    browser.sign_in(live_server.url, "pell", PASSWORD)
+    enter(browser, live_server.url, "pell")
     browser.open(f"{live_server.url}/brines/{plan.pk}/")
     browser.settle()
     assert "Read the bag: 6.25 %" in browser.text(".desk-says")

@@ -8,10 +8,9 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from kitchen.demo.kitchen import PASSWORD
 from kitchen.line.models import Cook, CookEvent
 
-from .looking import press, serious, type_into, whole_and_accessible
+from .looking import enter, press, serious, type_into, whole_and_accessible
 
 METHODS = (
     "boil", "steam", "circulator", "poach", "scramble", "omelette", "emulsion", "pasta", "custard", "stirred",
@@ -21,7 +20,7 @@ METHODS = (
 @pytest.fixture
 def bench(browser, live_server, demo):
     """The egg bench with boiled eggs."""
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/eggs/boil/")
     browser.settle()
     return browser

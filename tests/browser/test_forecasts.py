@@ -8,13 +8,12 @@ import pytest
 
 from ember.files.plan import parse_plan
 from kitchen.accounts.models import Person
-from kitchen.demo.kitchen import PASSWORD
 from kitchen.kit.models import Probe
 from kitchen.line import forecasting, starting
 from kitchen.line.models import Cook, CookEvent
 from kitchen.plans.actions import create
 
-from .looking import press, serious
+from .looking import enter, press, serious
 
 ROAST = {
     "format": "open-ember/plan", "version": 1, "name": "Rump for the pilot", "target": {"doneness": "medium-rare"},
@@ -48,7 +47,7 @@ def shows(browser, cook, words, seconds=60.0):
 
 
 def test_a_needle_that_slides_is_told_and_mended(browser, live_server, roast, probe):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     back_in = time.monotonic() + 0.15 * 110 + 3
     probe("--speed", "33", "--every", "0.15", "--fault", "slipped@60-100", "--noise", "0.1")
@@ -68,7 +67,7 @@ def test_a_needle_that_slides_is_told_and_mended(browser, live_server, roast, pr
 
 
 def test_a_cool_oven_is_told_and_the_pull_moves_with_it(browser, live_server, roast, probe):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     probe("--speed", "240", "--every", "0.25", "--medium", "-38", "--size", "1.0", "--noise", "0.1")
     shows(browser, roast, "cool")
@@ -82,7 +81,7 @@ def test_a_cool_oven_is_told_and_the_pull_moves_with_it(browser, live_server, ro
 
 
 def test_a_late_roast_is_replanned(browser, live_server, roast, probe):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     device = probe("--speed", "240", "--every", "0.25", "--medium", "0", "--size", "1.14", "--noise", "0.1")
     shows(browser, roast, "B Serve")

@@ -13,7 +13,7 @@ from kitchen.line.models import CookEvent
 from kitchen.line.starting import start
 from kitchen.plans.models import Plan
 
-from .looking import press, type_into
+from .looking import enter, press, type_into
 
 COUNT_SWAPS = "window.swaps = 0; document.addEventListener('htmx:afterSwap', () => { window.swaps += 1; });"
 
@@ -37,7 +37,7 @@ def tapped():
 
 
 def test_a_board_waits_while_a_finger_is_down_and_takes_the_tap(browser, live_server, two_cooks):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     browser.driver.execute_script(COUNT_SWAPS)
@@ -57,7 +57,7 @@ def test_a_board_waits_while_a_finger_is_down_and_takes_the_tap(browser, live_se
 
 
 def test_a_key_that_never_comes_up_does_not_stop_the_board(browser, live_server, two_cooks):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     browser.driver.execute_script(COUNT_SWAPS)
@@ -68,7 +68,7 @@ def test_a_key_that_never_comes_up_does_not_stop_the_board(browser, live_server,
 
 
 def test_a_look_asked_for_before_a_tap_never_covers_it(browser, live_server, two_cooks):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     # A look whose answer is held back until the tap is through.
@@ -100,7 +100,7 @@ def test_a_look_asked_for_before_a_tap_never_covers_it(browser, live_server, two
 
 
 def test_a_tap_while_a_look_is_on_its_way_is_not_dropped(browser, live_server, two_cooks):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     # A server that is slow to show the board: every look takes two seconds, a tap does not.
@@ -128,7 +128,7 @@ def test_a_tap_while_a_look_is_on_its_way_is_not_dropped(browser, live_server, t
 def test_a_session_that_ends_leaves_the_board_and_takes_the_next_tap(browser, live_server, two_cooks):
     from django.contrib.sessions.models import Session
 
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     Session.objects.all().delete()
@@ -145,7 +145,7 @@ def test_a_session_that_ends_leaves_the_board_and_takes_the_next_tap(browser, li
 
 
 def test_what_was_typed_stays_and_a_refusal_can_be_read(browser, live_server, two_cooks):
-    browser.sign_in(live_server.url, "tobin", PASSWORD)
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     browser.driver.execute_script(COUNT_SWAPS)

@@ -9,7 +9,6 @@ import pytest
 
 from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.demo.kitchen import PASSWORD
 from kitchen.line import actions
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.queries import follow
@@ -17,7 +16,7 @@ from kitchen.line.starting import start
 from kitchen.line.step_actions import start_steps
 from kitchen.plans.actions import create
 
-from .looking import press, type_into
+from .looking import enter, press, type_into
 from .proxy import Wifi
 
 PLAN = {
@@ -60,7 +59,7 @@ def is_kept(browser):
 
 def at_the_line(browser, wifi, cook, name="runa"):
     browser.size(820, 1180)
-    browser.sign_in(wifi.url, name, PASSWORD)
+    enter(browser, wifi.url, name)
     browser.open(f"{wifi.url}/line/")
     browser.settle()
     browser.until(lambda: cook.name in browser.text(".hand-first h3"))
@@ -139,7 +138,7 @@ def test_the_answer_that_was_lost_does_not_count_twice(browser, wifi, cook):
 
 def test_the_bench_keeps_what_is_typed_until_it_can_save(browser, wifi, cook):
     browser.size(1280, 800)
-    browser.sign_in(wifi.url, "runa", PASSWORD)
+    enter(browser, wifi.url, "runa")
     browser.open(f"{wifi.url}/plans/{cook.plan_id}/")
     browser.settle()
     wifi.cut()
@@ -165,7 +164,7 @@ def test_the_steps_of_eggs_go_on_without_the_server(browser, wifi, cook):
     kitchen = Kitchen.objects.get(is_demo=True)
     eggs = start_steps(kitchen, Person.objects.get(username="runa"), "Mess eggs", EGGS, uuid.uuid4())
     browser.size(820, 1180)
-    browser.sign_in(wifi.url, "runa", PASSWORD)
+    enter(browser, wifi.url, "runa")
     browser.open(f"{wifi.url}/line/{eggs.pk}/steps/")
     browser.settle()
     browser.until(lambda: is_kept(browser))
@@ -186,7 +185,7 @@ def test_the_steps_of_eggs_go_on_without_the_server(browser, wifi, cook):
 
 def test_the_pan_goes_round_without_the_server(browser, wifi, cook):
     browser.size(1280, 800)
-    browser.sign_in(wifi.url, "runa", PASSWORD)
+    enter(browser, wifi.url, "runa")
     plan = {**PLAN, "piece": {**PLAN["piece"], "count": 2}, "name": "Two in a pan"}
     runa = Person.objects.get(username="runa")
     two = start(create(cook.kitchen, runa, parse_plan(plan), []), runa)

@@ -17,7 +17,7 @@ from kitchen.line.starting import start
 from kitchen.plans.models import Plan
 from kitchen.practice.models import Call, Drill
 
-from .looking import press, whole, whole_and_accessible
+from .looking import enter, press, whole, whole_and_accessible
 
 
 def people():
@@ -35,7 +35,7 @@ def running_cook():
 
 def test_two_taps_from_the_line_then_the_probe_speaks(browser, live_server, demo):
     running_cook()
-    browser.sign_in(live_server.url, "tobin", "galley-demo-7")
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     press(browser, ".lane-acts a[href*='/practice/']")  # one
@@ -50,7 +50,7 @@ def test_two_taps_from_the_line_then_the_probe_speaks(browser, live_server, demo
 
 
 def test_a_drill_is_cooked_pulled_and_cut(browser, live_server, demo):
-    browser.sign_in(live_server.url, "tobin", "galley-demo-7")
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/practice/drills/")
     browser.settle()
     browser.find(".drill-row input[name='seed']").send_keys("7")
@@ -78,7 +78,7 @@ def test_a_drill_is_cooked_pulled_and_cut(browser, live_server, demo):
 
 
 def test_pieces_are_laid_and_turned_in_order(browser, live_server, demo):
-    browser.sign_in(live_server.url, "tobin", "galley-demo-7")
+    enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/practice/drills/")
     browser.settle()
     press(browser, "input[value='lay'] ~ .drill-levels button")
@@ -95,7 +95,7 @@ def test_a_proposal_is_looked_at_accepted_and_used(browser, live_server, demo):
     kitchen = Kitchen.objects.get(is_demo=True)
     plans = {plan.name: plan for plan in Plan.objects.all()}
     add_weeks(kitchen, people(), Probe.objects.get(name="Needle box"), plans)
-    browser.sign_in(live_server.url, "runa", "galley-demo-7")
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/learned/")
     press(browser, ".learn-ask button")
     browser.until(lambda: "Waiting for its turn" in browser.text("#study"))
@@ -118,5 +118,5 @@ def test_a_proposal_is_looked_at_accepted_and_used(browser, live_server, demo):
 def test_every_page_is_whole_and_accessible(browser, live_server, demo):
     add_practice(Kitchen.objects.get(is_demo=True), people())
     running_cook()
-    browser.sign_in(live_server.url, "tobin", "galley-demo-7")
+    enter(browser, live_server.url, "tobin")
     whole_and_accessible(browser, live_server.url, ["/practice/", "/practice/drills/", "/learned/"])

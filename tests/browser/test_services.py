@@ -9,11 +9,10 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.support.ui import Select
 
 from kitchen.accounts.models import Kitchen
-from kitchen.demo.kitchen import PASSWORD
 from kitchen.services.models import Service, TaskEvent
 
 from ..planned import planned
-from .looking import press, type_into, whole_and_accessible
+from .looking import enter, press, type_into, whole_and_accessible
 
 
 def demo_service():
@@ -21,7 +20,7 @@ def demo_service():
 
 
 def test_every_page_is_whole_and_accessible(browser, live_server, demo):
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     key = demo_service().pk
     paths = (
         "/service/",
@@ -39,7 +38,7 @@ def drag(browser, name, by):
 
 
 def test_a_clash_is_settled_then_a_task_is_dragged(browser, live_server, demo):
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/service/{demo_service().pk}/")
     browser.settle()
     assert "Oven 1 is wanted at 200 and 205" in browser.text(".clash")
@@ -56,7 +55,7 @@ def test_a_clash_is_settled_then_a_task_is_dragged(browser, live_server, demo):
 
 def test_written_down_planned_and_sent(browser, live_server, demo):
     kitchen = Kitchen.objects.get(is_demo=True)
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/service/new/")
     type_into(browser, "#service-name", "Pilot's lunch")
     press(browser, ".menu-head .act")
@@ -97,7 +96,7 @@ def test_late_it_is_planned_anew_and_taken_over(browser, live_server, demo):
         for key in ("start", "end"):
             row[key] = (dt.datetime.fromisoformat(row[key]) - dt.timedelta(minutes=115)).isoformat()
     Service.objects.filter(pk=service.pk).update(schedule=schedule, started_at=now - dt.timedelta(hours=2))
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/service/{service.pk}/")
     browser.until(lambda: browser.all(".proposal"))
     assert "Take it over" in browser.text(".proposal")

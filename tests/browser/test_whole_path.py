@@ -12,7 +12,7 @@ from kitchen.demo.kitchen import PASSWORD
 from kitchen.line.models import Cook, Reading
 from kitchen.plans.models import Plan
 
-from .looking import press, type_into, whole, whole_and_accessible
+from .looking import enter, press, type_into, whole, whole_and_accessible
 
 
 def test_from_plan_to_signed_record(browser, live_server, demo, probe):
@@ -126,7 +126,7 @@ def test_every_screen_is_whole_and_accessible(browser, live_server, demo):
     browser.sign_out(url)
     browser.settle()
     whole(browser, "sign-in")
-    browser.sign_in(url, "runa", PASSWORD)
+    enter(browser, url, "runa")
     plan = Plan.objects.get(name__startswith="Lamb rump")
     from kitchen.accounts.models import Person
     from kitchen.line.starting import start
@@ -145,7 +145,7 @@ def test_every_screen_is_whole_and_accessible(browser, live_server, demo):
 def test_keeping_asks_before_work_is_left(browser, live_server, demo):
     url = live_server.url
     browser.size(1280, 800)
-    browser.sign_in(url, "tobin", PASSWORD)
+    enter(browser, url, "tobin")
     plan = Plan.objects.get(name__startswith="Roe loin")
     browser.open(f"{url}/plans/{plan.pk}/")
     browser.settle()
@@ -161,7 +161,7 @@ def test_keeping_asks_before_work_is_left(browser, live_server, demo):
 def test_the_time_a_temperature_takes_follows_the_typing(browser, live_server, demo):
     url = live_server.url
     browser.size(1280, 800)
-    browser.sign_in(url, "tobin", PASSWORD)
+    enter(browser, url, "tobin")
     browser.open(f"{url}/standards/")
     browser.settle()
     type_into(browser, "#kill-c", "63")
@@ -175,7 +175,7 @@ def test_the_time_a_temperature_takes_follows_the_typing(browser, live_server, d
 
 def test_a_cut_is_found_and_planned(browser, live_server, demo):
     url = live_server.url
-    browser.sign_in(url, "tobin", PASSWORD)
+    enter(browser, url, "tobin")
     browser.open(f"{url}/cuts/")
     browser.settle()
     type_into(browser, "input[name=q]", "monk")
@@ -195,7 +195,7 @@ def test_a_basting_round_runs_by_itself_and_is_ended_once_by_two(browser, live_s
     cook = start(Plan.objects.get(name__startswith="Turkey"), runa)
     client.force_login(tobin)
     browser.size(820, 1180)
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     assert browser.text(".hand-first h3") == "Wash hands"
@@ -225,7 +225,7 @@ def test_a_hold_opens_late_skip_and_undo_and_is_no_tap(browser, live_server, dem
 
     cook = start(Plan.objects.get(name__startswith="Turkey"), Person.objects.get(username="runa"))
     browser.size(820, 1180)
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     ActionChains(browser.driver).click_and_hold(browser.find(".hand-first .act-paper")).pause(0.9).release().perform()
@@ -246,7 +246,7 @@ def test_pieces_go_round_the_pan_by_one_big_button(browser, live_server, demo):
 
     cook = start(Plan.objects.get(name__startswith="Roe loin"), Person.objects.get(username="runa"))
     browser.size(1280, 800)
-    browser.sign_in(live_server.url, "runa", PASSWORD)
+    enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/line/{cook.pk}/pan/0/")
     browser.settle()
     said = []
