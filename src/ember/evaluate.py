@@ -94,7 +94,7 @@ def check_target_and_media(plan: Plan) -> None:
     wanted = stage.until.core_c if stage.until else None
     if wanted is not None and wanted > plan.piece.start_c and hottest_c(stage) <= wanted:
         raise BadInput(
-            f"The core cannot pass {hottest_c(stage):g} °C in this {stage.kind}: ask for less, or give more heat.",
+            f"The core cannot pass {hottest_c(stage):g} °C in this {stage.kind}. Lower the target or use a hotter medium.",
             "stages[0].until.core_c",
         )
 

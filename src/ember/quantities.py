@@ -54,11 +54,11 @@ def _parts(text: str, what: str) -> list[tuple[float, str]]:
     while position < len(cleaned):
         match = _PART.match(cleaned, position)
         if match is None or match.end() == position:
-            raise BadInput(f"“{text.strip()[:40]}” is not a {what}. Write a number, like 38.")
+            raise BadInput(f"“{text.strip()[:40]}” is not a {what}. Enter a number, like 38.")
         found.append((_number(match[1]), match[2].lower().rstrip(".")))
         position = match.end()
     if not found:
-        raise BadInput(f"Write a {what}, like 38.")
+        raise BadInput(f"Enter a {what}, like 38.")
     if not all(math.isfinite(value) for value, _ in found):
         raise BadInput(f"“{text.strip()[:40]}” is too large for a {what}.")
     return found
@@ -82,7 +82,7 @@ def parse_temperature(text: str, unit: TemperatureUnit = "C") -> float:
     """
     parts = _parts(text.replace("°", "").replace("º", ""), "temperature")
     if len(parts) != 1:
-        raise BadInput(f"“{text.strip()[:40]}” is not a temperature. Write one number, like 54.5.")
+        raise BadInput(f"“{text.strip()[:40]}” is not a temperature. Enter one number, like 54.5.")
     value, said = parts[0]
     said = said.upper() or unit
     if said not in ("C", "F"):

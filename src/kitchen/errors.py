@@ -30,7 +30,7 @@ class NotAllowedMiddleware:
         response = self.get_response(request)
         if response.status_code != HTTPStatus.METHOD_NOT_ALLOWED or response.content:
             return response
-        page = _answer(request, 405, "Nothing to open here", "This address only takes what a page sends it. Go back.")
+        page = _answer(request, 405, "Nothing to open here", "This address only accepts forms sent from a page. Go back.")
         page.headers["Allow"] = response.headers.get("Allow", "")
         return page
 
@@ -47,19 +47,19 @@ def _answer(request: HttpRequest, status: int, title: str, text: str) -> HttpRes
 
 def forbidden(request: HttpRequest, exception: Exception) -> HttpResponse:
     """403."""
-    return _answer(request, 403, "Not yours to do", str(exception) or "Ask a chef of this kitchen.")
+    return _answer(request, 403, "Not allowed", str(exception) or "Ask a chef of this kitchen.")
 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """404."""
-    return _answer(request, 404, "Not here", "There is nothing at this address in your kitchen.")
+    return _answer(request, 404, "Page not found", "There is no such page in your kitchen.")
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
     """500."""
-    return _answer(request, 500, "Something broke", "Nothing you saved is lost. Go back and try again.")
+    return _answer(request, 500, "Something went wrong", "Nothing you saved is lost. Go back and try again.")
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
     """A form from an old page."""
-    return _answer(request, 403, "This page is too old", "Go back, reload it, and do it again. Nothing was changed.")
+    return _answer(request, 403, "This page has expired", "Go back, reload the page and try again. Nothing was changed.")

@@ -89,7 +89,7 @@ def test_from_plan_to_signed_record(browser, live_server, demo, probe):
 
     # Rare lamb misses the rule: the sign-off wants a word about it first.
     press(browser, "form[action$='/sign/'] button")
-    browser.until(lambda: "Write down the corrective action" in browser.text(".says"))
+    browser.until(lambda: "Enter the corrective action" in browser.text(".says"))
     type_into(browser, "#note", "Flashed in the oven to 66, second needle.")
     press(browser, "form.note button")
     browser.until(lambda: "Flashed in the oven" in browser.text(".log-record"))

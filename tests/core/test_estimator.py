@@ -115,7 +115,7 @@ def test_a_cool_bath_is_told_in_degrees():
 def test_a_probe_of_the_ovens_own_is_believed():
     recipe = plan(ROAST, "beef/rump-roast", shape={"kind": "cylinder", "diameter_mm": 90})
     found = estimate(recipe, planned(recipe), [], [(60.0 * i, 5.0) for i in range(4)], 240.0, medium_seen=(-12.0, 2.0))
-    assert any("oven runs about 12 °C cool: 160 in place of 172" in belief.text for belief in found.beliefs)
+    assert any("oven runs about 12 °C cool: 160 instead of 172" in belief.text for belief in found.beliefs)
 
 
 def test_a_slow_oven_is_told_as_one_that_is_cool():

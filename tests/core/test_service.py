@@ -365,7 +365,7 @@ def test_too_few_hands_and_the_least_that_is_later():
     assert "not hands enough (1)" in found.text
     later = [fit for fit in found.would_fit if "plate_up" in fit.change]
     assert {fit.price_min for fit in later} == {5}
-    assert any(fit.text == "One more pair of hands" for fit in found.would_fit)
+    assert any(fit.text == "One more cook" for fit in found.would_fit)
 
 
 def test_of_two_clashes_one_is_told_with_what_settles_it():
@@ -407,7 +407,7 @@ def test_where_nothing_small_would_do_it_is_said_what_large_would():
     found = clash_of(dishes, [HANDS])
     assert found.would_fit
     assert all(fit.large == fit.settles_all for fit in found.would_fit)
-    assert any("more pairs of hands" in fit.text for fit in found.would_fit)
+    assert any("more cooks" in fit.text for fit in found.would_fit)
     stagger = next(fit for fit in found.would_fit if "plate_ups" in fit.change)
     answer = planned(with_plates(dishes, stagger.change["plate_ups"]), [HANDS])
     assert answer.status != "infeasible"

@@ -146,7 +146,7 @@ def test_unknown_addresses_get_a_page(client, cook_person):
     client.force_login(cook_person)
     response = client.get(f"/plans/{uuid.uuid4()}/")
     assert response.status_code == 404
-    assert "Not here" in response.content.decode()
+    assert "Page not found" in response.content.decode()
 
 
 def test_health(client, db):

@@ -195,7 +195,7 @@ def test_prices_and_fits_in_fahrenheit_and_inches(document):
         assert "°C" not in line.what + line.does
         assert " mm" not in line.what + line.does
     ways = fit_lines(plan, fit(plan, 40 * 60.0), 40 * 60.0, units)
-    assert ways[0].what == "As it stands"
+    assert ways[0].what == "As planned"
     assert any("°F" in way.what for way in ways)
 
 
@@ -227,7 +227,7 @@ def test_methods_stand_side_by_side_and_one_is_picked(signed_in, document):
     columns = response.context["columns"]
     assert [column.key for column in columns] == ["now", *offered[:2]]
     assert {row.label for row in response.context["rows"]} >= {
-        "Time needed", "Hands on", "Grey edge", "Window", "Yield", "Rule",
+        "Time needed", "Hands-on time", "Grey edge", "Window", "Yield", "Rule",
     }  # fmt: skip
     picked = signed_in.post(reverse("plans:bench"), posted(document) | {"do": f"method:{offered[0]}"})
     assert b"<!doctype html>" in picked.content.lower()  # a whole page: the page did not ask for a piece of itself

@@ -92,7 +92,7 @@ def test_it_is_written_down_once_and_found(signed_in, kitchen):
         ("cold", {"celsius": ""}, "write a number"),
         ("cold", {"celsius": "cold"}, "cold"),
         ("cold", {"what": " "}, "Say what it is"),
-        ("note", {"note": ""}, "Write it down"),
+        ("note", {"note": ""}, "Enter a note"),
         ("cold", {"celsius": "9"}, "write down what was done"),
         ("hot", {"celsius": "400"}, "Read must be from"),
     ],

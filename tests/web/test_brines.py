@@ -40,7 +40,7 @@ def cured(kitchen, chef):
 def test_the_desk_opens_and_answers(signed_in):
     body = body_of(signed_in.get("/brines/"))
     assert "% salt" in body
-    assert "Keep it" in body
+    assert ">Save<" in body
     assert " style=" not in body
     assert not has_word(body, "safe")
 
@@ -55,7 +55,7 @@ def test_every_school_answers(signed_in, school):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"meat": ""}, "Mass: write a number"), ({"water": "0"}, "How much water?"),
+        ({"meat": ""}, "Mass: enter a number"), ({"water": "0"}, "Enter the water."),
         ({"salt_pct": ""}, "How much salt"),
         ({"salt_pct": "80"}, "Salt must be from"), ({"temp": "60"}, "At must be from"), ({"hours": "many"}, "many"),
         ({"cure": "9"}, "The difference poisons"), ({"cure": "9", "strength": "own"}, "strength on the bag"),
@@ -88,7 +88,7 @@ def test_a_kept_brine_comes_back_as_it_was(typed):
 
 def test_nitrite_over_its_limit_is_refused_with_the_reason(signed_in, kitchen):
     body = body_of(signed_in.get("/brines/", TOO_MUCH))
-    assert "Not met: refused" in body
+    assert "Not met: cannot be started" in body
     assert "693 over" in body
     kept = signed_in.post(reverse("brines:keep"), TOO_MUCH)
     plan = BrinePlan.objects.get()
@@ -101,7 +101,7 @@ def test_nitrite_over_its_limit_is_refused_with_the_reason(signed_in, kitchen):
 def test_a_brine_with_curing_salt_waits_for_a_second_person(client, kitchen, chef, cook_person, cured):
     client.force_login(chef)
     page = reverse("brines:kept", args=[cured.pk])
-    assert "Waits for a second person" in body_of(client.get(page, follow=True))
+    assert "A second person must confirm" in body_of(client.get(page, follow=True))
     assert "must confirm it first" in body_of(client.post(reverse("brines:start", args=[cured.pk]), follow=True))
     refused = client.post(reverse("brines:confirm", args=[cured.pk]), follow=True)
     assert "does not confirm it" in body_of(refused)

@@ -36,7 +36,7 @@ def test_the_catalogue_shows_every_cut_and_finds(client, cook_person):
     body = client.get(reverse("cuts:catalogue")).content.decode()
     for row in cuts().values():
         assert row.name.replace("'", "&#x27;") in body
-    assert "Own cut" not in body.split("<h1")[1].split("</div>")[0]
+    assert "Add your own cut" not in body.split("<h1")[1].split("</div>")[0]
     found = client.get(reverse("cuts:catalogue"), {"q": "tough braise"}).content.decode()
     assert "Oxtail" in found
     assert "Sole fillet" not in found
@@ -81,11 +81,11 @@ def test_another_cut_leaves_the_own_one_behind(as_chef, own):
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"name": ""}, "Give the cut a name."),
+        ({"name": ""}, "Enter a name."),
         ({"low1": "51"}, "The words go upwards"),
         ({"word1": "pink"}, "The words go upwards"),
-        ({"low1": ""}, "From which temperature?"),
-        ({"word0": ""}, "Which word?"),
+        ({"low1": ""}, "Enter the temperature it starts at."),
+        ({"word0": ""}, "Enter the word."),
         ({"low0": "500"}, "From must be from 20 to 98 °C."),
         ({"fat": "80"}, "they must make 1"),
         ({"base": "moon/rock"}, "Select a valid choice"),

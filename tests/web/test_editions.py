@@ -53,7 +53,7 @@ def test_a_plan_changed_meanwhile_is_told_and_kept_as_it_is(signed_in, plan, doc
     answer = keep(signed_in, plan, thicker(document, 28.0), opened)
     body = answer.content.decode()
     assert answer.status_code == 409
-    assert "Ada Chef changed it meanwhile" in body
+    assert "Ada Chef changed this while you were editing" in body
     assert "31" in body.split("Theirs:")[1][:80]
     assert 'value="28' in body, "what was typed is still there"
     assert edition_in(body) == opened
@@ -107,7 +107,7 @@ def test_the_head_of_a_service(signed_in, service, chef):
     }
     answer = signed_in.post(reverse("services:menu", args=[service.pk]), said)
     assert answer.status_code == 409
-    assert "Ada Chef changed it meanwhile" in answer.content.decode()
+    assert "Ada Chef changed this while you were editing" in answer.content.decode()
     assert "covers: 44, yours 18" in answer.content.decode()
     assert Service.objects.get(pk=service.pk).covers == 44
     signed_in.post(reverse("services:menu", args=[service.pk]), said | {"meanwhile": "mine"})
@@ -146,7 +146,7 @@ def test_a_brine_of_a_name_that_is_there_is_not_overwritten(client, cook_person,
     other = BRINE | {"name": "Belly cure", "meat": "2750", "edition": ""}
     answer = client.post(reverse("brines:keep"), other)
     assert answer.status_code == 409
-    assert "Ada Chef changed it meanwhile" in answer.content.decode()
+    assert "Ada Chef changed this while you were editing" in answer.content.decode()
     assert BrinePlan.objects.get(pk=brine.pk).document == brine.document
     client.post(reverse("brines:keep"), other | {"meanwhile": "both"})
     assert BrinePlan.objects.get(pk=brine.pk).document == brine.document
@@ -172,7 +172,7 @@ def test_a_piece_of_equipment(client, chef, cook_person, kit):
     url = reverse("kit:equipment", args=[oven.pk])
     answer = client.post(url, said)
     assert answer.status_code == 409
-    assert "Bo Cook changed it meanwhile" in answer.content.decode()
+    assert "Bo Cook changed this while you were editing" in answer.content.decode()
     assert "places: 5, yours 3" in answer.content.decode()
     assert Equipment.objects.get(pk=oven.pk).places == 5
     assert client.post(url, said | {"meanwhile": "mine"}).status_code == 302

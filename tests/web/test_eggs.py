@@ -117,7 +117,7 @@ def test_another_bird_begins_with_its_own_mass(signed_in):
     [
         ({"mass": "900"}, "A hen egg weighs 35 to 100 g"), ({"mass": "heavy"}, "heavy"),
         ({"count": "0"}, "greater than"),
-        ({"start": "99"}, "Start must be from"), ({"altitude": "9000"}, "Above sea must be from"),
+        ({"start": "99"}, "Start must be from"), ({"altitude": "9000"}, "Altitude must be from"),
         ({"target": "clock", "minutes": "soon"}, "soon"), ({"up_at": "26:70"}, "time of day"),
         ({"pot_start": "cold", "litres": "80", "power": "200"}, "less water, fewer eggs"),
     ],
@@ -186,7 +186,7 @@ def test_keeping_opening_putting_away_and_back(signed_in, kitchen):
     assert kept.url == reverse("eggs:kept", args=[plan.pk])
     opened = signed_in.get(signed_in.get(kept.url).url)
     assert "Deck eggs" in body_of(opened)
-    assert "Put away" in body_of(opened)
+    assert "Archive" in body_of(opened)
     signed_in.post(reverse("eggs:keep", args=["boil"]), data | {"count": "9"})
     assert EggPlan.objects.get().document["count"] == 9, "the same name replaces"
     signed_in.post(reverse("eggs:put-away", args=[plan.pk]))
@@ -199,7 +199,7 @@ def test_keeping_opening_putting_away_and_back(signed_in, kitchen):
 def test_keeping_needs_a_name(signed_in):
     response = signed_in.post(reverse("eggs:keep", args=["boil"]), TYPED)
     assert response.status_code == 422
-    assert "Give it a name first." in body_of(response)
+    assert "Enter a name first." in body_of(response)
     assert not EggPlan.objects.exists()
 
 

@@ -195,7 +195,7 @@ def test_a_slipped_probe_is_told_not_believed_and_mended(bath, signed_in):
     bath.at(1300.0, every_s=5.0, change=slip(1200.0, 9.0)).forecast()
     page = bath.page(signed_in)
     assert "Probe slipped" in page
-    assert "It is back in the middle" in page
+    assert "Probe re-centred" in page
     following = queries.follow(bath.fresh())
     assert not following.is_measured
     truth = float(bath.run.node_c(np.array([1300.0]), bath.run.grid.core)[0])
@@ -376,7 +376,7 @@ def test_a_finished_cook_shows_how_the_prediction_moved(bath, client, chef):
     actions.finish(bath.fresh(), chef)
     assert forecasts_moved(queries.follow(bath.fresh())).actual_y is not None
     client.force_login(chef)
-    assert "How the forecast moved" in client.get(reverse("logbook:record", args=[bath.cook.pk])).content.decode()
+    assert "Forecast history" in client.get(reverse("logbook:record", args=[bath.cook.pk])).content.decode()
     assert bath.forecast() is None  # nothing is predicted of what is over
 
 
@@ -458,14 +458,14 @@ def test_screens_share_a_rendering_but_not_a_form_token(bath, client, chef, cook
 
 
 BY_THE_DEGREE = [
-    (Belief(what="cooler", amount=-1.5, text="The bath runs about 1.5 °C cool: 55.0 in place of 56.5", stated_c=56.5),
-     "The bath runs about 2.7 °F cool: 131 in place of 134"),
-    (Belief(what="hotter", amount=10.0, text="The oven runs about 10 °C hot: 190 in place of 180"),
+    (Belief(what="cooler", amount=-1.5, text="The bath runs about 1.5 °C cool: 55.0 instead of 56.5", stated_c=56.5),
+     "The bath runs about 2.7 °F cool: 131 instead of 134"),
+    (Belief(what="hotter", amount=10.0, text="The oven runs about 10 °C hot: 190 instead of 180"),
      "The oven runs about 18 °F hot"),
     (Belief(what="thicker", amount=5.08, text="The piece is thicker than planned by about 5 mm"),
      "The piece is thicker than planned by about 0.2 in"),
-    (Belief(what="colder-start", amount=-2.0, text="It began colder than planned, at about 3 °C", stated_c=5.0),
-     "It began colder than planned, by about 3.6 °F"),
+    (Belief(what="colder-start", amount=-2.0, text="The piece started colder than planned, at about 3 °C", stated_c=5.0),
+     "The piece started colder than planned, by about 3.6 °F"),
     (Belief(what="less-heat", amount=0.8, text="Less heat, about 80 %, as if the oven ran 20 °C cool",
             as_if_k=-20.0), "Less heat, about 80 %, as if the oven ran 36 °F cool"),
     (Belief(what="more-heat", amount=1.5, text="It takes heat faster than planned: the pan covers more"),

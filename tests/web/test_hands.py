@@ -147,7 +147,7 @@ def test_a_skipped_step_is_told_as_left_out(signed_in, kitchen, running):
     tap(signed_in, next_hands(kitchen)[0], how="skip")
     assert CookEvent.objects.filter(data__skipped=True).get().step == 2
     body = signed_in.get(reverse("line:check", args=[running.pk])).content.decode()
-    assert "Turn left out" in body
+    assert "Turn skipped" in body
 
 
 # Places --------------------------------------------------------------------------------------------------------------

@@ -63,7 +63,7 @@ def test_an_earlier_version_comes_back_as_a_new_one(signed_in, plan, document):
     plan.refresh_from_db()
     assert plan.document["stages"][0]["water_c"] == 57.0
     assert [v.number for v in plan.versions.all()] == [3, 2, 1]
-    assert plan.versions.first().changes == ["Version 1 brought back"]
+    assert plan.versions.first().changes == ["Version 1 restored"]
     assert signed_in.post(reverse("plans:bring-back", args=[plan.pk, 9])).status_code == 404
     signed_in.post(reverse("plans:bring-back", args=[plan.pk, 1]))
     assert plan.versions.count() == 3  # nothing to bring back
@@ -83,7 +83,7 @@ def test_what_changed_is_told_by_kind(document):
     new["stages"] = [{"kind": "oven", "air_c": 150.0, "until": {"core_c": 55.0}}, *document["stages"][1:]]
     new["prep"] = [{"kind": "dry", "minutes": 2}]
     assert changes(document, new) == [
-        "Pieces 2 → 6", "Start 5 °C → 12 °C", "Wanted medium-rare → 61 °C", "New: dry it",
+        "Pieces 2 → 6", "Start 5 °C → 12 °C", "Target medium-rare → 61 °C", "Added: dry it",
         "Out: bath to peak at 54.5 °C", "New: oven until core 55 °C",
     ]  # fmt: skip
     assert changes(document, document) == []
@@ -98,8 +98,8 @@ def test_history_shows_versions_past_cooks_and_what_it_is_a_copy_of(signed_in, p
     assert "Cooked 1 time" in body
     assert "stopped" in body
     body = signed_in.get(reverse("plans:versions", args=[copy.pk])).content.decode()
-    assert f"A copy of {plan.name}" in body
-    assert "Not yet." in body
+    assert f"Copied from {plan.name}" in body
+    assert "Not cooked yet." in body
     assert "Cooked 1 time" in signed_in.get(reverse("plans:edit", args=[plan.pk])).content.decode()
     assert "Cooked 1 time" in signed_in.get("/plans/").content.decode()
 
@@ -131,9 +131,9 @@ def test_too_many_or_too_long_tags_are_told_and_nothing_is_lost(signed_in, plan,
 
 def test_a_card_has_its_steps_checks_and_cautions(signed_in, plan):
     body = signed_in.get(reverse("plans:card", args=[plan.pk])).content.decode()
-    for words in ("Pull at", "Lay it away from you", "It needs a reading", "Local code comes first", "Too much:"):
+    for words in ("Pull at", "Lay it away from you", "Take a probe reading", "Local code comes first", "Overcooked:"):
         assert words in body
-    for head in ("Steps", "Checks", "Mind", "The rule, by plan"):
+    for head in ("Steps", "Checks", "Watch for", "Safety rule, on plan"):
         assert f">{head}" in body
 
 

@@ -51,8 +51,8 @@ def test_equipment_is_added_changed_taken_out_and_brought_back(chef_in, kitchen)
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"mass": ""}, "What does the pan weigh?"),
-        ({"material": ""}, "What is the pan made of?"),
+        ({"mass": ""}, "Enter the pan's mass."),
+        ({"material": ""}, "Choose the pan's material."),
         ({"diameter": "9999"}, "from 80 to 1200 mm"),
         ({"name": ""}, "Give it a name"),
         ({"check_days": "0"}, "greater than or equal to 1"),

@@ -99,7 +99,7 @@ def test_what_fails_is_said_and_changes_nothing(kitchen, chef, chef_in, monkeypa
 def test_a_look_is_asked_for_and_shows_how_far_it_is(chef_in, kitchen):
     chef_in.post(reverse("learning:look"))
     page = chef_in.get(reverse("learning:learned")).content.decode()
-    assert "Waiting for its turn" in page
+    assert "Waiting to start" in page
     Study.objects.update(done=3, of=9)
     page = chef_in.get(reverse("learning:learned"), headers={"hx-request": "true"}).content.decode()
     assert "3 of 9 cooks" in page
@@ -171,7 +171,7 @@ def test_it_is_said_when_a_cook_starts_with_it(chef_in, asked, oven, roast, chef
     assert "Worked in" not in chef_in.post(url, data, follow=True).content.decode()
     actions.accept(asked, "oven", str(oven.pk), chef)
     shown = chef_in.post(url, data, follow=True).content.decode()
-    assert "Worked in from the cooks before: Oven 7 runs 9.2° cool." in shown
+    assert "Applied from learned calibration: Oven 7 runs 9.2° cool." in shown
 
 
 def test_a_newer_one_replaces_and_the_older_comes_back(kitchen, asked, oven, chef):

@@ -39,7 +39,7 @@ def test_sending_to_the_line_makes_one_cook_however_often(signed_in, plan, docum
         assert url == reverse("line:steps", args=[Cook.objects.get().pk])
     assert Cook.objects.count() == 1
     body = signed_in.get("/line/").content.decode()
-    assert "Next hand" in body
+    assert "Next action" in body
     assert "Drop Test strip" in body
 
 
@@ -160,7 +160,7 @@ def test_a_record_shows_plan_against_done_and_its_rule(client, chef, running, co
     actions.finish(running, cook_person)
     client.force_login(chef)
     body = client.get(reverse("logbook:record", args=[running.pk])).content.decode()
-    for words in ("Not met", "3-401.11", "Sign as Ada Chef", "Core at pull", "planned", "measured"):
+    for words in ("Not met", "3-401.11", "Sign off as Ada Chef", "Core at pull", "planned", "measured"):
         assert words in body
 
 
@@ -169,7 +169,7 @@ def test_a_missed_rule_is_not_signed_without_a_word(client, chef, running, cook_
     actions.finish(running, cook_person)
     client.force_login(chef)
     url = reverse("logbook:record", args=[running.pk])
-    assert "Write down the corrective action" in client.post(
+    assert "Enter the corrective action" in client.post(
         reverse("logbook:sign", args=[running.pk]), follow=True
     ).content.decode()  # fmt: skip
     assert not SignOff.objects.exists()

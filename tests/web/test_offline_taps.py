@@ -57,7 +57,7 @@ def test_what_cannot_be_is_refused_with_its_reason(signed_in, running, later):
     gone = signed_in.post(
         reverse("line:do", args=[uuid.uuid4()]), {"step": "1"}, headers={"X-Kept-Tap": "1700000000000"}
     )
-    assert gone.json() == {"result": "refused", "why": "it is not there any more"}
+    assert gone.json() == {"result": "refused", "why": "that step no longer exists"}
     assert "not next" not in signed_in.get(reverse("line:board")).content.decode(), "said where it was tapped"
 
 

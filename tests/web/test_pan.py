@@ -119,7 +119,7 @@ def test_what_was_done_last_is_taken_back_whichever_piece_comes_next(signed_in, 
     for piece in (1, 2):
         tap(signed_in, chops, piece, "lay")
     tap(signed_in, chops, 3, "undo")  # the next one is the third; the second was laid last
-    assert "Piece 2 taken one back" in signed_in.get(reverse("line:check", args=[chops.pk])).content.decode()
+    assert "Piece 2 last tap undone" in signed_in.get(reverse("line:check", args=[chops.pk])).content.decode()
     assert signed_in.get(url(chops)).context["map"].laid == 1
     tap(signed_in, chops, 2, "lay")
     assert signed_in.get(url(chops)).context["map"].laid == 2

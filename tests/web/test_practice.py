@@ -44,7 +44,7 @@ def reads(cook, celsius):
 def test_two_taps_make_a_call_and_the_probe_speaks(signed_in, running):
     reads(running, 52.3)
     page = body_of(signed_in.get(reverse("practice:calls"), {"cook": running.pk}))
-    assert "The probe is covered until you call" in page
+    assert "The probe reading is hidden until you call" in page
     assert "52.3" not in page
     shown = signed_in.get(post_call(signed_in, running).url)
     call = Call.objects.get()
@@ -118,7 +118,7 @@ def test_how_far_off_is_shown_with_its_interval(signed_in, kitchen, cook_person)
 def test_few_calls_are_said(signed_in, kitchen, cook_person):
     some_calls(kitchen, cook_person, 3)
     page = body_of(signed_in.get(reverse("practice:calls")))
-    assert "Call more." in page
+    assert "Make more calls." in page
     assert "few" in page
 
 
@@ -177,7 +177,7 @@ def test_a_pan_drill_from_the_first_look_to_the_cut(signed_in):
     for what in ("wait:60", "wait:60", "turn", "baste", "pin"):
         page = body_of(act(signed_in, drill, what, **{"hx-request": "true"}))
     assert "2:36" in page
-    for words in ("You hear", "The face up is", "The pin on the lip"):
+    for words in ("You hear", "The top face is", "Cake tester on the lip"):
         assert words in page
     assert act(signed_in, drill, "cut").status_code == 422
     for what in ("wait:300", "rest"):

@@ -91,8 +91,8 @@ def upload(client, cook, text):
 def test_readings_from_a_file_are_kept_once(signed_in, running):
     Cook.objects.filter(pk=running.pk).update(started_at=running.started_at - dt.timedelta(minutes=10))
     text = "time,celsius\n0,5\n120,21.5\n240,30\n"
-    assert "3 readings taken in." in upload(signed_in, running, text)
-    assert "1 reading taken in, 3 known already." in upload(signed_in, running, text + "300,33\n")
+    assert "3 readings imported." in upload(signed_in, running, text)
+    assert "1 reading imported, 3 already there." in upload(signed_in, running, text + "300,33\n")
     assert [celsius for _, celsius in queries.follow(Cook.objects.get()).readings] == [5, 21.5, 30, 33]
 
 

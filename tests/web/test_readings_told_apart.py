@@ -126,5 +126,5 @@ def test_what_comes_after_a_signature_never_changes_the_record(post, signed_in, 
     assert came_late(running) == (2, 1)
     assert b"".join(signed_in.get(csv_url).streaming_content) == csv
     page = signed_in.get(record_url).content.decode()
-    assert "2 readings came late, after the cook was finished; 1 after it was signed, and not in the record" in page
+    assert "2 readings arrived after the cook was finished; 1 after it was signed off, and not in the record" in page
     assert "99.0" not in page

@@ -104,7 +104,7 @@ def test_a_piece_that_is_left_in_goes_on_heating(began, chef):
     bath = simulate(parse_plan({**began.document, "stages": [{"kind": "bath", "water_c": 62, "minutes": minutes}]}))
     assert present_c == pytest.approx(float(bath.reading_c(60.0 * minutes)[0]), abs=0.4)
     assert present_c > pull["reading_c"] + 3.0
-    assert shown["lanes"][0].rule.endswith("as tapped")
+    assert shown["lanes"][0].rule.endswith("from times tapped")
 
 
 def test_a_bath_that_was_set_hotter_is_followed(began, chef):
@@ -120,7 +120,7 @@ def test_the_cook_page_shows_the_inside_by_the_times_tapped(client, chef, began)
     client.force_login(chef)
     body = client.get(reverse("line:check", args=[began.pk])).content.decode()
     assert "Inside now, by the times tapped" in body
-    assert "estimated by the times tapped" in body
+    assert "estimated from the times tapped" in body
 
 
 def test_an_egg_lifted_far_too_soon_is_asked_about(client, chef, kitchen):
@@ -135,5 +135,5 @@ def test_an_egg_lifted_far_too_soon_is_asked_about(client, chef, kitchen):
         assert number < 5
     for name in ("line:steps", "line:board"):
         body = client.get(reverse(name, args=[cook.pk] if name == "line:steps" else [])).content.decode()
-        assert " early.</b> The middle of the yolk would come to" in body
+        assert " early.</b> The centre of the yolk would reach" in body
         assert "Tapped by mistake" in body

@@ -47,7 +47,7 @@ def a_day(kitchen, running, chef):
 def test_everything_of_the_day_is_in_it(kitchen, a_day, today):
     found = report_of(kitchen, today, today)
     assert [(kind, number, missed) for kind, number, missed, _ in found.counts.rows] == [
-        ("Cold storage", 2, 1), ("Cook", 1, 1), ("Kit check", 1, 0),
+        ("Cold storage", 2, 1), ("Cook", 1, 1), ("Equipment check", 1, 0),
     ]  # fmt: skip
     cold = next(row for row in found.rows if row.met is False and row.kind != "Cook")
     assert cold.put_right == ["moved to the walk-in"]
@@ -55,7 +55,7 @@ def test_everything_of_the_day_is_in_it(kitchen, a_day, today):
     cook = next(row for row in found.rows if row.kind == "Cook")
     assert cook.signed_by
     assert "fire drill" in cook.put_right
-    assert "-6.0 °C off" in next(row.words for row in found.rows if row.kind == "Kit check")
+    assert "-6.0 °C off" in next(row.words for row in found.rows if row.kind == "Equipment check")
 
 
 def test_a_period_has_its_days_and_no_others(kitchen, a_day, today):
@@ -68,7 +68,7 @@ def test_batches_and_what_put_them_right(kitchen, chef, cook_person, today):
     add_batches(kitchen, {"tobin": cook_person, "pell": cook_person, "runa": chef})
     found = report_of(kitchen, today - dt.timedelta(days=3), today)
     words = {row.name.split(",")[0]: row.words for row in found.rows}
-    assert words["Shin"] == "cooling was missed"
+    assert words["Shin"] == "cooling missed"
     assert next(row for row in found.rows if row.name.startswith("Shin")).is_open
 
 

@@ -62,7 +62,7 @@ def test_a_service_is_written_down_and_planned(client, chef, kit, plan, evening)
     client.post(reverse("services:add-beside", args=[found.pk, row.pk]), beside_it)
     body = body_of(client.get(reverse("services:service", args=[found.pk])))
     assert "Beets" in body
-    assert "Send it to the line" in body
+    assert "Send to the line" in body
     assert " style=" not in body
     assert not has_word(body, "safe")
     client.post(reverse("services:remove-beside", args=[found.pk, row.pk, "c1"]))
@@ -74,7 +74,7 @@ def test_a_service_is_written_down_and_planned(client, chef, kit, plan, evening)
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"plate_up": ""}, "When is it up?"),
+        ({"plate_up": ""}, "Enter the plating time."),
         ({"plate_up": "soon"}, "Write day and time"),
         ({"plate_up": "2001-01-01T18:00"}, "over already"),
         ({"plate_up": "2099-01-01T18:00"}, "14 days ahead"),
@@ -404,7 +404,7 @@ def test_a_late_task_is_planned_anew_and_the_chef_takes_it(client, chef, on_the_
     on_the_day.refresh_from_db()
     assert off_time(on_the_day, kitchen.now())
     body = body_of(client.post(reverse("services:watch", args=[on_the_day.pk])))
-    assert "Take it over" in body
+    assert "Accept changes" in body
     client.post(reverse("services:answer", args=[on_the_day.pk]), {"take": "yes"})
     on_the_day.refresh_from_db()
     assert on_the_day.proposal is None
@@ -461,7 +461,7 @@ def test_only_a_chef_sends_it(signed_in, two):
 
 def test_put_away_and_back(signed_in, two):
     body = body_of(signed_in.post(reverse("services:put-away", args=[two.pk]), follow=True))
-    assert "Put away" in body
+    assert "Archive" in body
     assert signed_in.get(reverse("services:service", args=[two.pk])).status_code == 404
     signed_in.post(reverse("services:put-back", args=[two.pk]))
     assert signed_in.get(reverse("services:service", args=[two.pk])).status_code == 200

@@ -87,7 +87,7 @@ def test_a_cook_sees_the_house_limits(as_cook, kitchen):
     kitchen.save()
     body = as_cook.get(reverse("standards:mine")).content.decode()
     assert "Minced meat" in body
-    assert "Keep house limits" not in body
+    assert "Save house limits" not in body
 
 
 def test_the_kill_table_is_live_and_gives_no_credit_below_the_floor(as_cook, cook_person):

@@ -105,7 +105,7 @@ def test_the_page_of_trends(signed_in, kitchen, plan, cook_person, chef):
     body = signed_in.get(reverse("book:trends")).content.decode()
     assert "pulled late" in body
     assert "trend-mark trend-few" in body
-    assert "2 checks, moved \u22123.0° between them" in body
+    assert "2 checks, drift \u22123.0°" in body
 
 
 def test_the_strip_shows_weeks_at_their_place_and_the_plan_at_nought():
@@ -153,9 +153,9 @@ def test_anything_is_found_by_words_or_by_its_day(kitchen, running, chef, cook_p
     Cook.objects.filter(pk=running.pk).update(finished_at=kitchen.now())
     today = kitchen.now().astimezone(kitchen.zone).date()
     for text in ("strip", today.isoformat()):
-        assert [kind.name for kind in found_of(kitchen, text, chef.units)] == ["Cooks", "Book", "Kit checks"]
+        assert [kind.name for kind in found_of(kitchen, text, chef.units)] == ["Cooks", "Book", "Equipment checks"]
     assert found_of(kitchen, "no such thing", chef.units) == []
-    assert [kind.name for kind in found_of(kitchen, chef.name, chef.units)] == ["Book", "Kit checks"]
+    assert [kind.name for kind in found_of(kitchen, chef.name, chef.units)] == ["Book", "Equipment checks"]
 
 
 def test_the_page_of_what_is_found(signed_in, kitchen, chef, stranger, client):
@@ -264,10 +264,10 @@ def test_a_long_paper_is_asked_for_made_and_taken(signed_in, kitchen, cook_perso
     page = signed_in.get(reverse("book:report-pdf"), asked)
     paper = Paper.objects.get()
     assert page.url == reverse("book:paper", args=[paper.pk])
-    assert "Reading the records" in signed_in.get(page.url).content.decode()
+    assert "Reading records" in signed_in.get(page.url).content.decode()
     assert signed_in.get(reverse("book:paper-pdf", args=[paper.pk])).url == page.url
     make_paper(str(paper.pk))
-    assert "Take it" in signed_in.get(page.url, headers={"hx-request": "true"}).content.decode()
+    assert ">Download<" in signed_in.get(page.url, headers={"hx-request": "true"}).content.decode()
     assert signed_in.get(reverse("book:paper-pdf", args=[paper.pk])).content.startswith(b"%PDF")
     signed_in.force_login(chef)  # only who asked
     assert signed_in.get(page.url).status_code == 404

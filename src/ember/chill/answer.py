@@ -47,7 +47,7 @@ def answer_chill(request: ChillRequest) -> ChillAnswer:
     """Everything a chill leads to. Raises BadInput with the place in the request."""
     rules = standard(request.standard)
     if "cool" not in rules.phases:
-        raise BadInput(f"{rules.name} has no rule here for cooling.", "standard")
+        raise BadInput(f"{rules.name} has no cooling rule here.", "standard")
     _check_reachable(request)
     piece = stacked(request, request.piece)
     cooling = _followed(request, rules, piece, request.cold, request.wait_min)

@@ -42,7 +42,7 @@ def back_of(request: ChillRequest, back: BackIn, rules: Standard) -> BackOut:
     if to_c > hottest - UNDER_MEDIUM_K + NEAR_K:
         raise BadInput(f"The middle cannot get to {to_c:g} °C in {hottest:g} °C: warmer, or ask for less.", "back.to_c")
     if to_c <= request.kept_c:
-        raise BadInput(f"It is kept at {request.kept_c:g} °C: bring it back to more than that.", "back.to_c")
+        raise BadInput(f"It is kept at {request.kept_c:g} °C: reheat it to more than that.", "back.to_c")
     plan = _plan(request, stage, to_c, straight=back.then == "held")
     found = simulate(plan)
     run = found.stages[0]
@@ -65,7 +65,7 @@ def back_of(request: ChillRequest, back: BackIn, rules: Standard) -> BackOut:
 def _stage(back: BackIn, bagged: bool) -> Reheat:
     given = {} if back.medium_c is None else {MEDIUM_KEY.get(back.where, ""): back.medium_c}
     if "" in given:
-        raise BadInput("Steam has its own temperature.", "back.medium_c")
+        raise BadInput("Steam is always at boiling point: give no temperature.", "back.medium_c")
     try:
         return Reheat.model_validate({"kind": "reheat", "in": back.where, "minutes": 1, "bagged": bagged, **given})
     except ValueError:
@@ -106,7 +106,7 @@ def rule_as_done(request: ChillRequest, rules: Standard, heated_s: float) -> Saf
     Raises BadInput for a request that does not say how it is brought back.
     """
     if request.back is None:
-        raise BadInput("It is not said how to bring it back.", "back")
+        raise BadInput("No reheating method was given.", "back")
     stage = _stage(request.back, request.bagged).model_copy(update={"minutes": max(heated_s, 1.0) / 60.0})
     piece = request.piece.model_copy(update={"start_c": max(request.kept_c, -1.0)})
     return _rule(rules, request.back, simulate(plan_for(request, piece, [stage, Rest(minutes=REST_MIN)])))

@@ -47,7 +47,7 @@ def keep_of(rules: Standard, stored: Stored) -> KeepOut:
     rows = rule.kept.get(packed, ()) if rule else ()
     if rule is None or not rows:
         how = packed.replace("-", " ")
-        return _none(packed, "", f"{rules.name} says nothing here of food kept {how}: ask your local authority.")
+        return _none(packed, "", f"{rules.name} gives no shelf life for food stored {how}: ask your local authority.")
     why = fish_without_air(rule, stored.category, packed, stored.frozen)
     if why and rule.barriers is not None:
         return _none(packed, rule.barriers.fish_section, f"{why[0].upper()}{why[1:]}.")
@@ -65,7 +65,7 @@ def _row(rule: PhaseRule, packed: Packed, kept_c: float, barrier: BarrierOut | N
     fits = [row for row in days_by_limit if kept_c <= row[0] + NEAR]
     if not fits:
         warmest = max(at for at, _ in days_by_limit)
-        text = f"Kept at {kept_c:g} °C it is warmer than the {warmest:.0f} °C of the rule: no days are given."
+        text = f"Stored at {kept_c:g} °C it is warmer than the {warmest:.0f} °C of the rule: no days are given."
         return _none(packed, rule.section, text, barrier).model_copy(update={"too_warm": True})
     at, days = fits[-1]
     shorter = [row for row in days_by_limit if row[0] > at + NEAR]

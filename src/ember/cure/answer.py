@@ -99,7 +99,7 @@ def _warnings(
         near = [s for s in salt_data().strength if abs(pct - s.pct) <= STRENGTH_NEAR * s.pct]
         if not near:
             sold = ", ".join(s.name for s in salt_data().strength)
-            found.append(f"{pct:g} % is no usual strength ({sold}): read the bag again, and have it read.")
+            found.append(f"{pct:g} % is no usual strength ({sold}): check the bag again, and have a second person check it.")
         row = limits()[request.standard]
         if ppm is not None and row.minimum_ppm is not None and ppm < row.minimum_ppm:
             found.append(f"{ppm:.0f} ppm is little: {row.least_words}.")
@@ -108,7 +108,7 @@ def _warnings(
     if request.want_pct is not None and wanted is None and request.school != "injected":
         found.append(f"The middle never comes to {request.want_pct:g} %: more salt, or more brine.")
     if last is not None and last.mean_pct > 3.5:
-        found.append(f"{last.mean_pct:.1f} % is too salty to eat as it is: soak it back, or for less long.")
+        found.append(f"{last.mean_pct:.1f} % is too salty to eat: desalt it, or cure it for less time.")
     if request.temp_c > 5.0 and (request.hours or 0.0) > 4.0:
         found.append(f"{request.temp_c:g} °C for {request.hours:g} h: colder than 5 °C, or within four hours.")
     return found

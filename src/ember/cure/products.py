@@ -57,7 +57,7 @@ def ruling_of(request: BrineRequest, limits: Limits) -> Ruling:
         by_process = "comminuted"
     chosen = request.product
     if chosen == "fish-smoked":
-        return Ruling(None, None, "Smoked fish is the product, and this is no fish: choose another product.")
+        return Ruling(None, None, "The product is smoked fish, but this cut is not fish: choose another product.")
     if chosen is None and cut_entry is not None and cut_entry.id in BACON_CUTS and by_process != "comminuted":
         return Ruling(None, None, f"{cut_entry.name}: choose the product first, bacon or not. Their limits differ.")
     product = chosen or by_process

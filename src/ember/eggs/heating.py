@@ -175,7 +175,7 @@ def _cold_start(
     if not len(there):
         hottest = float(up.water_c.max())
         raise BadInput(
-            f"This much water does not come to {celsius:.0f} °C within 45 min on this burner (it comes to "
+            f"This much water does not reach {celsius:.0f} °C within 45 min on this burner (it comes to "
             f"{hottest:.0f} °C): less water, fewer eggs, or more power.", "pot.power_w",
         )  # fmt: skip
     i = int(there[0])

@@ -57,7 +57,7 @@ def answer_scramble(request: ScrambleRequest) -> ScrambleAnswer:
     )  # fmt: skip
     if not made.reached:
         raise NeverReached(
-            f"The eggs come to {made.off_c:.0f} °C and no further on so little heat: more power, or fewer eggs.",
+            f"The eggs come to {made.off_c:.0f} °C and no hotter on this little heat. Use more power or fewer eggs.",
             "power_w", made.off_c,
         )  # fmt: skip
     rules = [cooked(request, request.eggs > 3 or request.held, made.t_s, made.egg_c)]
@@ -81,9 +81,9 @@ def _scramble_warnings(made: Stirred, pan_c: float, lifted_k: float) -> list[str
     if pan_c >= HOT_BUTTER_C:
         found.append(f"Butter is {butter_sign(pan_c)} at {pan_c:.0f} °C.")
     if set_word(made.peak_c, lifted_k) in ("dry", "weeps"):
-        found.append("They go on to dry: off sooner, or stop them with more.")
+        found.append("They will carry over to dry. Take them off sooner, or stop them with more.")
     if made.film_mm > 12.0:
-        found.append(f"{made.film_mm:.0f} mm deep in this pan: a wider one, or two batches.")
+        found.append(f"{made.film_mm:.0f} mm deep in this pan. Use a wider pan or two batches.")
     return found
 
 
@@ -135,11 +135,11 @@ def _omelette_word(row: OmeletteRow, made: InThePan) -> str:
 def _omelette_warnings(request: OmeletteRequest, row: OmeletteRow, made: InThePan, pan_c: float) -> list[str]:
     found = []
     if made.brown >= 3.5:
-        found.append(f"Its face goes {browning_word(made.brown)}: a cooler pan, or a wider one.")
-    if butter_sign(pan_c) in ("dark", "black: wipe out, begin again"):
+        found.append(f"Its face goes {browning_word(made.brown)}. Use a cooler or wider pan.")
+    if butter_sign(pan_c) in ("dark", "black: wipe the pan out and start again"):
         found.append(f"Butter is {butter_sign(pan_c)} at {pan_c:.0f} °C: clarified, or oil and butter last.")
     if not row.whole and row.density is None and made.film_mm > 8.0 and not row.turned:
-        found.append(f"{made.film_mm:.0f} mm thick: too thick to fold; a wider pan or two omelettes.")
+        found.append(f"{made.film_mm:.0f} mm thick: too thick to fold. Use a wider pan, or make two omelettes.")
     if row.whole and request.eggs * 80.0**2 > request.pan_mm**2:
         found.append(f"{request.eggs} eggs run into each other in a pan of {request.pan_mm:.0f} mm.")
     return found

@@ -99,11 +99,11 @@ def _sauce_warnings(request: EmulsionRequest, state: str, phi: float, hold_c: fl
     row = sauce_data().yolk
     found = []
     if state == "curdled":
-        found.append("It curdles here.")
+        found.append("It curdles at this temperature.")
     if phi > row.phi_most:
-        found.append("More butter than these yolks hold: it breaks.")
+        found.append("That is more butter than these yolks can hold: it will break.")
     elif phi > row.phi_best + 5e-3:
-        found.append("Near the limit of butter: thin with warm water as it goes.")
+        found.append("Close to the butter limit: thin with warm water as you go.")
     if 0.0 < hold_c < row.breaks_cold_c and request.butter_g > 0:
         found.append("Too cold to hold: the butter sets.")
     if request.school == "cold-cubes" and request.clarified:
@@ -166,9 +166,9 @@ def _wobble(share: float, diameter_mm: float) -> str:
 def _custard_warnings(edge_c: float, curdles_c: float, bath_c: float) -> list[str]:
     found = []
     if edge_c > curdles_c:
-        found.append(f"Its edge comes to {edge_c:.0f} °C: it weeps there. A cooler bath, or a cloth under the dishes.")
+        found.append(f"Its edge comes to {edge_c:.0f} °C: it weeps there. Use a cooler bath, or put a cloth under the dishes.")
     if bath_c > 90.0:
-        found.append("A bath above 90 °C leaves a narrow window: pull to the minute.")
+        found.append("A bath above 90 °C leaves a narrow window: pull on the minute.")
     return found
 
 
@@ -191,7 +191,7 @@ def answer_stirred(request: StirredRequest) -> StirredAnswer:
               span="end")  # fmt: skip
     warnings = ["It curdles: with 15 g of starch a litre it may boil."] if state == "curdled" else []
     if pours[0][1] > row.shock_c:
-        warnings.append("The first pour takes the yolks past where they set: less at once.")
+        warnings.append("The first pour takes the yolks past where they set: pour less at once.")
     return StirredAnswer(
         method="stirred", rules=rules, goes_out=goes_out(request, rules),
         cautions=cautions_of(request, rules, "pooled", "hot_cream"), steps=steps.in_order(), warnings=warnings,
@@ -216,7 +216,7 @@ def answer_pasta(request: PastaRequest) -> PastaAnswer:
     rules = [cooked(request, True, *course, "stuffed" if request.bound == "stuffing" else "")]
     steps = _pasta_steps(request, best)
     state = pasta_state(mixed, request.starch_water)
-    warnings = {"thin": [f"It stays thin at {mixed:.0f} °C: hotter pasta, or a moment over its own steam."],
+    warnings = {"thin": [f"It stays thin at {mixed:.0f} °C. Use hotter pasta, or hold it a moment over the steam."],
                 "curdled": [f"It scrambles at {mixed:.0f} °C: let the pasta fall to {best:.0f} °C first."]}  # fmt: skip
     return PastaAnswer(
         method="pasta", rules=rules, goes_out=goes_out(request, rules), cautions=cautions_of(request, rules, "pooled"),

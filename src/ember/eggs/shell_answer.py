@@ -161,14 +161,14 @@ def _back_c(request: Timed, state: EggState) -> float | None:
 def _warnings(request: Timed, state: EggState, heat: Heat) -> list[str]:
     found = []
     if state.green >= 1.0:
-        found.append("A green edge shows round the yolk: shorter, or into ice at once.")
+        found.append("A grey-green ring will show around the yolk. Cook for less time, or ice them at once.")
     if state.white_inside_set < 0.1 and state.white_set >= 0.1:
         found.append("The white beside the yolk is still milky.")
     if egg_in(request).kind.id == "ostrich":
-        found.append("Ostrich eggs are known badly: allow a quarter more, and open one to see.")
+        found.append("Little is known about ostrich eggs: allow a quarter more time, and open one to check.")
     dip = _dip(request, heat)
     if dip is not None and dip.lowest_c < water_c(request) - 8.0:
-        found.append(f"{request.count} eggs pull the water down to {dip.lowest_c:.0f} °C: more water, or two pots.")
+        found.append(f"{request.count} eggs pull the water down to {dip.lowest_c:.0f} °C. Use more water or two pots.")
     return found
 
 

@@ -39,7 +39,7 @@ def minutes_for(heat: Heat, target: EggTarget) -> float:
         here = heat.after(yolk[1] if later is white else yolk[0])
         raise NeverReached(
             f"No time gives a {target.yolk} yolk in a {target.white} white here: with the yolk {target.yolk} the white "
-            f"is {here.white}. Another water, or another start, would move them apart.", "target.white", float("nan"),
+            f"is {here.white}. Change the water temperature or the start to move them apart.", "target.white", float("nan"),
         )  # fmt: skip
     return 0.5 * (low + high)
 
@@ -127,6 +127,6 @@ def _never(heat: Heat, part: str, word: str, longest: float) -> NeverReached:
     came = heat.after(longest)
     return NeverReached(
         f"The {part} never comes to {word} here: after {longest:.0f} min it is {getattr(came, part)}. "
-        f"Hotter water would take it there.",
+        f"Use hotter water.",
         f"target.{part}", came.middle_peak[0],
     )  # fmt: skip

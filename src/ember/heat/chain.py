@@ -69,7 +69,7 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
         problem.tolerance_k, longest, MAX_STEPS,
     )  # fmt: skip
     if ended == terms.ENDED_STEPS:
-        raise BadInput("This stage is too violent to follow; check its numbers.", f"stages[{stage}]")
+        raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")
     return Block(stage, segment, t, history, sums, ended == terms.ENDED_REACHED)
 
 
@@ -108,7 +108,7 @@ def run_stage(problem: Problem, index: int, state: State, stop: terms.Stop) -> l
     left_s = stop.duration_s
     for number, segment in enumerate(segments(problem.plan.stages[index], problem.settings[index])):
         if number >= MAX_SEGMENTS:
-            raise BadInput("This stage has too many turns to follow; check its numbers.", f"stages[{index}]")
+            raise BadInput("This stage has too many turns to calculate. Check its numbers.", f"stages[{index}]")
         lasts = left_s if segment.duration_s is None else min(segment.duration_s, left_s)
         block = call(problem, index, state, segment, stop._replace(duration_s=lasts))
         blocks.append(block)
@@ -174,7 +174,7 @@ def _what_would(stage: Stage, wanted_c: float, rising: bool) -> str:
         return f"It needs more than the {stage.until.max_minutes:g} min allowed."
     if isinstance(stage, Medium):
         return "It needs more heat transfer." if rising else "It needs more cooling."
-    return "A hotter medium or a thinner piece would." if rising else "A colder medium or a thinner piece would."
+    return "Use a hotter medium or a thinner piece." if rising else "Use a colder medium or a thinner piece."
 
 
 def highest_core_c(blocks: list[Block], core: int) -> float:

@@ -85,7 +85,7 @@ def cooling(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
     """The step with the least to spare decides."""
     steps = cooling_steps(rule, record)
     if not steps:
-        raise BadInput("This standard has no steps for cooling.", "standard")
+        raise BadInput("This standard has no cooling stages.", "standard")
     worst = min(steps, key=lambda step: step.margin_min)
     last_c = float(record.temperature_c[-1])
     needed = {"to_c": round(worst.to_c, 1)}

@@ -113,7 +113,7 @@ def time_control(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
         cold = record.duration_s - outside_s(record.warmer, low, above=True)[0]
         hot = record.duration_s - outside_s(record.colder, high, above=False)[0]
         spent = (record.duration_s - cold - hot) / 60.0
-        notes = ["Between 2 and 4 h: use it now, do not chill it again."] if 120 <= spent <= 60 * hours else []
+        notes = ["Between 2 and 4 h: use it now, and do not chill it again."] if 120 <= spent <= 60 * hours else []
         return _verdict(
             rule, 60.0 * hours - spent, "min", {"minutes": 60.0 * hours}, {"minutes": round(spent, 1)}, *notes
         )
@@ -160,7 +160,7 @@ def storing(rule: PhaseRule, record: TemperatureRecord, food: PhaseFood) -> Verd
     """Days kept against how cold it was kept, and how it is packed."""
     options = rule.kept.get(food.packed)
     if not options:
-        raise BadInput(f"This standard says nothing of food kept {food.packed.replace('-', ' ')}.", "kept")
+        raise BadInput(f"This standard gives no shelf life for food stored {food.packed.replace('-', ' ')}.", "kept")
     days, warmest = record.duration_s / 86_400.0, float(record.temperature_c.max())
     reached = {"c": round(warmest, 1), "days": round(days, 2)}
     frozen = food.frozen_before and warmest <= FROZEN_C + NEAR

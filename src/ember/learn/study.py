@@ -14,8 +14,8 @@ from .pool import SURE, Estimate, Observed, Pooled, pool
 FOLDS = 5
 LEAST_COOKS = 10  # of a thing, before anything is proposed
 SEED = 11
-WITHIN = "what plans take it to be is within the interval: nothing to change"
-NO_BETTER = "not enough data: what it did not learn from was foretold no better"
+WITHIN = "the value in use is within the interval: nothing to change"
+NO_BETTER = "not enough data: cooks held back as a test were predicted no better"
 
 
 @dataclass(frozen=True)

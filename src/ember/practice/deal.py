@@ -52,9 +52,9 @@ class Level:
 
 
 LEVELS = (
-    Level(1, "Nearly as told", 0.05, 1.0, 8.0, 5.0, (0, 1, 4)),
-    Level(2, "A strange kitchen", 0.12, 3.0, 20.0, 12.0, (0, 1, 2, 3, 4, 5)),
-    Level(3, "Nothing as told", 0.22, 5.0, 35.0, 22.0, tuple(range(len(DISHES)))),
+    Level(1, "Easy", 0.05, 1.0, 8.0, 5.0, (0, 1, 4)),
+    Level(2, "Unfamiliar kitchen", 0.12, 3.0, 20.0, 12.0, (0, 1, 2, 3, 4, 5)),
+    Level(3, "Blind", 0.22, 5.0, 35.0, 22.0, tuple(range(len(DISHES)))),
 )
 
 

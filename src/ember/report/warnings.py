@@ -70,7 +70,7 @@ def _rub(plan: Plan, rubs: Sequence[RubOut]) -> Iterator[tuple[str, str]]:
         if rub.burns:
             names = " and ".join(rub.burns[:2])
             what = "rub" if plan.prep[rub.step].kind == "rub" else "seasoning"
-            remedy = "put it on after the colour" if not rub.other_burns else "leave that out"
+            remedy = "put it on after browning" if not rub.other_burns else "leave it out"
             yield "rub-burns", f"A {what} put on before stage {rub.before + 1} burns ({names}): {remedy}."
 
 
@@ -92,7 +92,7 @@ def _still_rising(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:
     rate = float(outcome.trajectory.slope_k_s[-1, outcome.trajectory.grid.core]) * 60.0
     at_its_peak = outcome.peak_c - float(outcome.trajectory.core_c[-1]) < STILL_RISING_K_MIN
     if plan.pull_stage is not None and at_its_peak and rate > STILL_RISING_K_MIN:
-        yield "still-rising", "The core is still rising when the plan ends: rest it longer."
+        yield "still-rising", "The core is still rising when the plan ends. Rest it longer."
 
 
 def _danger(outcome: Outcome) -> Iterator[tuple[str, str]]:
@@ -115,7 +115,7 @@ def _stages(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:
         if hot < BROWNS_FROM_C and stage.start == "hot":
             yield "pan-heat", f"Stage {i + 1}: a pan at {hot:g} °C is too cool to brown."
         if hot > OIL_BEARS_C:
-            yield "pan-heat", f"Stage {i + 1}: a pan at {hot:g} °C is hotter than most oils bear."
+            yield "pan-heat", f"Stage {i + 1}: a pan at {hot:g} °C is hotter than most oils can take."
         covered = covered_share(stage, settings[i])
         run = outcome.trajectory.stages[i]
         coldest = float(np.nanmin(outcome.trajectory.around_c[run.first : run.last + 1]))

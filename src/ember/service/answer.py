@@ -24,10 +24,10 @@ def plan_service(request: ServiceRequest) -> ServiceAnswer:
     began = time.perf_counter()
     problem = make_problem(request)
     model = make_model(problem)
-    say("Looking for a plan")
+    say("Looking for the best plan")
     found = run(model, request.seconds)
     if found.status == "unknown":
-        say("Looking for any plan at all")
+        say("Looking for any plan that fits")
         found = run(make_model(problem, goals=False), FIRST_S, first_only=True)
         found.status = "feasible" if found.starts else found.status
     if not found.starts:

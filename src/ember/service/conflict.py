@@ -31,7 +31,7 @@ def _least(all_: list[Any], still_clashes: Callable[[list[Any]], bool]) -> list[
 
 def explain(problem: Problem) -> Conflict:
     """The clash of a service that has no plan, and what would fit."""
-    say("There is none: looking for what clashes")
+    say("No plan fits: finding the clash")
     until = time.perf_counter() + FIND_S
     request = problem.request
     equipment = [row.id for row in request.equipment if row.id in problem.on]
@@ -86,7 +86,7 @@ def _text(problem: Problem, steps: list[int], rows: list[str], plates: list[str]
         wanted = " and ".join(f"{celsius:g}" for celsius in settings[:3])
         return f"{where} is wanted at {wanted} °C at once: {_list(titles)}."
     if len(rows) == 1 and names[rows[0]].kind == HANDS:
-        return f"There are not hands enough ({names[rows[0]].capacity}) for {_list(titles)} in that time."
+        return f"There are not enough cooks ({names[rows[0]].capacity}) for {_list(titles)} in that time."
     return f"{where} {'has' if len(rows) == 1 else 'have'} no room for {_list(titles)} in that time."
 
 
@@ -103,7 +103,7 @@ def _titles(problem: Problem, steps: list[int]) -> list[str]:
 def _too_short(problem: Problem, title: str, dish: str) -> str:
     late = _latest(problem, frozenset(row.id for row in problem.request.equipment), dish)
     if late is None:
-        return f"{title}: its tasks contradict each other; no time would do."
+        return f"{title}: its tasks contradict each other, so no plating time works."
     return f"{title} takes {spell(problem.minutes(late))} longer than there is until its plate-up."
 
 

@@ -69,7 +69,7 @@ def _tried(
     for changed, fit in _candidates(request, clashing, rows):
         if time.perf_counter() > until:
             break
-        say(f"Trying a way out: {fit.text}")
+        say(f"Trying a change: {fit.text}")
         if fits(make_problem(changed)):
             found.append(fit)
     for key in plates:
@@ -83,7 +83,7 @@ def _staggered(problem: Problem, most_min: float, large: bool = False) -> WouldF
     dishes = problem.request.dishes
     if len(dishes) < 2:
         return None
-    say("Trying a way out: stagger the plates")
+    say("Trying a change: stagger the plates")
     plan = least_late(problem, Relaxed(), frozenset(dish.id for dish in dishes), most_min)
     moved = {key: late for key, late in plan.late.items() if late > 0} if plan.starts else {}
     if not moved or (len(moved) < 2 and not large):  # one dish alone is told as such
@@ -131,7 +131,7 @@ def _many_more(request: ServiceRequest, key: str) -> WouldFit | None:
         say(f"Trying {more} more on {equipment.title}")
         if fits(make_problem(request.model_copy(update={"equipment": rows}))):
             what = (
-                f"{more} more pairs of hands" if equipment.kind == HANDS else f"{more} more places on {equipment.title}"
+                f"{more} more cooks" if equipment.kind == HANDS else f"{more} more places on {equipment.title}"
             )
             change = {"equipment": key, "capacity": equipment.capacity + more}
             return WouldFit(change=change, text=what, price_min=LATEST_MIN, large=True)
@@ -214,6 +214,6 @@ def _one_more(request: ServiceRequest, key: str) -> Candidate:
         each.model_copy(update={"capacity": each.capacity + 1}) if each.id == key else each
         for each in request.equipment
     ]
-    text = "One more pair of hands" if row.kind == HANDS else f"One more place on {row.title}"
+    text = "One more cook" if row.kind == HANDS else f"One more place on {row.title}"
     fit = WouldFit(change={"equipment": key, "capacity": row.capacity + 1}, text=text, price_min=LATEST_MIN)
     return request.model_copy(update={"equipment": more}), fit

@@ -70,7 +70,7 @@ def _start(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | N
     return Belief(
         what=what,
         amount=round(by, 1),
-        text=f"It began {word} than planned, at about {start:.0f} °C",
+        text=f"The piece started {word} than planned, at about {start:.0f} °C",
         stated_c=plan.piece.start_c,
     )
 
@@ -87,7 +87,7 @@ def _medium(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | 
     what: BeliefKind = "cooler" if by < 0 else "hotter"
     word = "cool" if by < 0 else "hot"
     is_now, was = f"{set_c + by:.{digits}f}", f"{set_c:g}"
-    text = f"The {name} runs about {abs(by):.{digits}f} °C {word}: {is_now} in place of {was}"
+    text = f"The {name} runs about {abs(by):.{digits}f} °C {word}: {is_now} instead of {was}"
     return Belief(what=what, amount=round(by, 1), text=text, stated_c=set_c)
 
 
@@ -106,5 +106,5 @@ def _transfer(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief 
         text = f"It takes heat faster than planned, about {factor:.1f} times{why}"
         return Belief(what="more-heat", amount=round(factor, 2), text=text, as_if_k=by)
     why = as_if or f": the {name} is full or still"
-    text = f"Less heat comes in than planned, about {100 * factor:.0f} %{why}"
+    text = f"Less heat is reaching it than planned, about {100 * factor:.0f} %{why}"
     return Belief(what="less-heat", amount=round(factor, 2), text=text, as_if_k=by)

@@ -24,7 +24,7 @@ EARLY_S = {
 }  # fmt: skip
 PAN_READY_S = 180.0
 PAN_READY = (
-    "Pan ready: oil shimmers, first wisp of smoke, butter foam sinks, it sizzles on touch. Silence: cold or crowded."
+    "The pan is ready when the oil shimmers, the first wisp of smoke rises, butter foam sinks and the meat sizzles on contact. No sizzle means it is cold or crowded."
 )
 
 

@@ -228,15 +228,15 @@ def _words(fault: _Fault, now_s: float, around_c: float | None) -> str:
     since = show_duration(max(now_s - fault.since_s, 0.0))
     match fault.state:
         case "unplugged":
-            return f"No reading for {since}: check the plug and the lead. Until then the core is estimated."
+            return f"No reading for {since}: check the plug and the cable. Until then the core is estimated."
         case "stuck":
-            return f"Same value for {since}: pull the needle, look, push it back into the middle."
+            return f"Same value for {since}: pull the probe, check it, and push it back to the centre."
         case "off-food":
             what = (
                 "the kitchen's air"
                 if fault.to_c < KITCHEN_C[1] and (around_c or 0) > KITCHEN_C[1]
                 else "what is around"
             )
-            return f"The needle reads {what}, not the piece: push it back into the middle."
+            return f"The probe reads {what}, not the food: push it back to the centre."
         case _:
-            return f"The needle slid towards the outside {since} ago: push it back into the middle."
+            return f"The probe slid towards the surface {since} ago: push it back to the centre."

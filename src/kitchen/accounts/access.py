@@ -18,7 +18,7 @@ def chef_required(view: View) -> View:
     @wraps(view)
     def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if request.membership is None or not request.membership.is_chef:
-            raise PermissionDenied("Only a chef of this kitchen can do that.")
+            raise PermissionDenied("Only a chef of this kitchen can do this.")
         return view(request, *args, **kwargs)
 
     return guarded

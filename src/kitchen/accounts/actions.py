@@ -24,6 +24,6 @@ def set_role(membership: Membership, role: str) -> None:
     """Change a role. Raises LastChefError when nobody would be left to sign."""
     chefs = Membership.objects.select_for_update().filter(kitchen=membership.kitchen, role=Membership.Role.CHEF)
     if role != Membership.Role.CHEF and list(chefs) == [membership]:
-        raise LastChefError("Somebody must stay chef: make another person chef first.")
+        raise LastChefError("A kitchen needs at least one chef. Make someone else a chef first.")
     membership.role = role
     membership.save(update_fields=["role"])

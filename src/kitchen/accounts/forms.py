@@ -15,8 +15,8 @@ class SignInForm(AuthenticationForm):
     """Sign-in, in the kitchen's words."""
 
     error_messages = {
-        "invalid_login": "That name and password do not go together.",
-        "inactive": "This person may no longer sign in.",
+        "invalid_login": "Wrong name or password.",
+        "inactive": "This account can no longer sign in.",
     }
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:

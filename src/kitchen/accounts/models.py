@@ -13,7 +13,7 @@ from django.utils import timezone
 from ember.quantities import Units
 
 LEAST_KEPT_MONTHS = 6
-KEPT_CHOICES = [("", "for good"), (12, "a year"), (24, "two years"), (36, "three years"), (84, "seven years")]
+KEPT_CHOICES = [("", "indefinitely"), (12, "a year"), (24, "two years"), (36, "three years"), (84, "seven years")]
 
 
 class Kitchen(models.Model):

@@ -55,7 +55,7 @@ def _held(batch: Batch) -> tuple[Batch, BatchCourse]:
     held = Batch.objects.select_for_update().select_related("kitchen").get(pk=batch.pk)
     course = course_of(held, held.kitchen.now())
     if course.is_discarded:
-        raise BatchError("It was thrown away.")
+        raise BatchError("This batch was discarded.")
     return held, course
 
 
@@ -78,18 +78,18 @@ def press(batch: Batch, person: Person, note: str) -> BatchEvent:
     """It lies under a weight. Raises BatchError before it is cold: a press keeps the heat in."""
     held, course = _held(batch)
     if not course.is_cold:
-        raise BatchError("Cold first: a press keeps the heat in, and the clock runs.")
+        raise BatchError("Chill it first: pressing now keeps the heat in while the cooling clock runs.")
     return _add(held, person, Kind.PRESSED, note=note)
 
 
 @transaction.atomic
 def portion(batch: Batch, person: Person, portions: int) -> BatchEvent:
-    """It is cut into so many. Raises BatchError before it is cold, and for fewer than were taken already."""
+    """It is cut into so many. Raises BatchError before it is cold, and for fewer than are already used."""
     held, course = _held(batch)
     if not course.is_cold:
-        raise BatchError("Cold first: it is cut when it is cold.")
+        raise BatchError("Chill it first: portion it when it is cold.")
     if portions < course.taken:
-        raise BatchError(f"{course.taken} were taken already.")
+        raise BatchError(f"{course.taken} are already used.")
     return _add(held, person, Kind.PORTIONED, portions=portions)
 
 
@@ -118,7 +118,7 @@ def bring_back(batch: Batch, person: Person, portions: int, note: str, token: uu
     if known is not None:
         return known.cook
     if not batch.document.get("back"):
-        raise BatchError("It is not said how to bring it back.")
+        raise BatchError("This batch has no reheating method.")
     use(batch, person, portions, note or "brought back")
     name = f"{batch.name[:60]}, {portions} back"
     place = PLACES[batch.document["back"]["in"]]
@@ -131,7 +131,7 @@ def put_back(batch: Batch, person: Person, event_id: int) -> BatchEvent:
     held, _ = _held(batch)
     used = held.events.filter(pk=event_id, kind=Kind.USED).first()
     if used is None or held.events.filter(kind=Kind.RETURNED, note=str(used.pk)).exists():
-        raise BatchError("That is put back already.")
+        raise BatchError("Those portions are already returned.")
     return _add(held, person, Kind.RETURNED, portions=used.portions, note=str(used.pk))
 
 
@@ -149,12 +149,12 @@ def reheated(batch: Batch, person: Person, celsius: float, note: str) -> BatchEv
     """
     held, course = _held(batch)
     if not any(stage.missed for stage in course.stages):
-        raise BatchError("Nothing was missed: nothing to put right.")
+        raise BatchError("The cooling rule was not missed: no corrective action is needed.")
     if course.was_reheated:
-        raise BatchError("It was heated again once already: throw it away.")
+        raise BatchError("It was already reheated once. Discard it.")
     last = course.stages[-1]
     if last.missed:
-        raise BatchError("Its whole time is over: throw it away.")
+        raise BatchError("The total cooling time has passed. Discard it.")
     least = reheat_least_c(held)
     if celsius < least:
         raise BatchError(f"The rule for reheating needs {least:.1f} °C: {celsius:.1f} °C is not there.")
@@ -166,9 +166,9 @@ def decide(batch: Batch, person: Person, note: str) -> BatchEvent:
     """A chef decides about a missed cooling in writing. Raises BatchError without words."""
     held, course = _held(batch)
     if not course.is_missed:
-        raise BatchError("Nothing was missed: nothing to decide.")
+        raise BatchError("The cooling rule was not missed: there is nothing to decide.")
     if not note:
-        raise BatchError("Write what was found and why it may be used.")
+        raise BatchError("Enter what you found and why it may be served.")
     return _add(held, person, Kind.DECIDED, note=note)
 
 

@@ -42,7 +42,7 @@ def _celsius(request: HttpRequest, what: str) -> float:
 def _cold(request: HttpRequest, batch: Batch) -> None:
     place = tidy(request.POST.get("place"), MOST_PLACE)
     if not place:
-        raise Wrong(place_problem="Say where it stands.")
+        raise Wrong(place_problem="Choose where it is.")
     actions.into_the_cold(batch, request.user, place)
 
 
@@ -59,7 +59,7 @@ def held_words(batch: Batch) -> str:
 def _reheated(request: HttpRequest, batch: Batch) -> None:
     celsius = _celsius(request, "reheated")
     if not request.POST.get("held") and celsius >= actions.reheat_least_c(batch):
-        problem = f"Hold it there for {held_words(batch)}, then tick it."
+        problem = f"Hold it there for {held_words(batch)}, then tick the box."
         raise Wrong(held_problem=problem, wrong="reheated", reading=ReadingForm(request.POST, request.user.units))
     actions.reheated(batch, request.user, celsius, _note(request))
 
@@ -100,7 +100,7 @@ def _back(request: HttpRequest, batch: Batch) -> None:
 
 def _decided(request: HttpRequest, batch: Batch) -> None:
     if not request.membership.is_chef:
-        raise actions.BatchError("A chef decides that.")
+        raise actions.BatchError("Only a chef can decide this.")
     actions.decide(batch, request.user, _note(request))
 
 

@@ -187,7 +187,7 @@ class BatchCourse:
 
     @cached_property
     def is_past(self) -> bool:
-        """Its last day is over."""
+        """It is past its use-by date."""
         return self.use_by is not None and self.now.astimezone(self.batch.kitchen.zone).date() > self.use_by
 
     @cached_property
@@ -199,15 +199,15 @@ class BatchCourse:
     def why_not(self) -> str:
         """Why nothing may be taken of it; empty when something may."""
         if self.is_discarded:
-            return "It was thrown away."
+            return "This batch was discarded."
         if self.left == 0:
-            return "Nothing is left of it."
+            return "No portions are left."
         if self.is_missed:
-            return "Its cooling was missed: put it right first."
+            return "Cooling missed: take a corrective action first."
         if self.is_past:
-            return "Its last day is over."
+            return "It is past its use-by date."
         if not self.is_cold and not self._decided:
-            return "It is not cold yet: read it first."
+            return "It is not cold yet. Log a reading first."
         return ""
 
 

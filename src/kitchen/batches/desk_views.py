@@ -61,7 +61,7 @@ def _ways(answer: ChillAnswer, chosen: str) -> Table:
         row = words()["ways"][way.way]
         line = row["line"] if way.way == chosen else "" if way.met else "misses the rule"
         rows.append(Row(row["name"], line, cells, way.way, way.way == chosen))
-    return Table("Each way alone", heads, tuple(rows), "way")
+    return Table("Each method on its own", heads, tuple(rows), "way")
 
 
 def _context(request: HttpRequest, form: ChillForm, answer: ChillAnswer | None, problem: str) -> dict[str, Any]:
@@ -91,7 +91,7 @@ def out(request: HttpRequest) -> HttpResponse:
     """Out of the heat: the batch is there, and its clock runs."""
     form, answer, problem = _worked(request, _typed(request.POST))
     if answer is not None and not form.title:
-        form.add_error("name", "Give it a name first.")
+        form.add_error("name", "Enter a name first.")
     if answer is None or form.errors:
         context = _context(request, form, answer, problem)
         return render(request, "batches/desk.html", context, status=422)

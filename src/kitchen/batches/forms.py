@@ -14,8 +14,8 @@ from kitchen.desk.forms import DeskForm, count_field
 from kitchen.units import fields
 
 SHAPES = [("slab", "Flat"), ("cylinder", "Roll"), ("sphere", "Ball")]
-PACKED = [("cook-chill", "In its bag"), ("open", "In a tray, covered"), ("reduced-oxygen", "Vacuum packed")]
-BACK = [("", "not yet known"), ("bath", "Water bath"), ("oven", "Oven"), ("sauce", "In its sauce"), ("steam", "Steam")]
+PACKED = [("cook-chill", "In the bag"), ("open", "In a tray, covered"), ("reduced-oxygen", "Vacuum packed")]
+BACK = [("", "not known"), ("bath", "Water bath"), ("oven", "Oven"), ("sauce", "In the sauce"), ("steam", "Steam")]
 THEN = [("served", "Served at once"), ("held", "Held hot")]
 MOST_PORTIONS = 2000
 
@@ -37,22 +37,22 @@ class ChillForm(DeskForm):
         "kept": 3.0, "back": "bath", "medium": 66.0, "after": "served", "bagged": "on",
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("cut", "Of", ""), ("shape", "Shape", ""), ("size", "Thick", "mm"), ("mass", "Each", "g"),
-        ("count", "Pieces", ""), ("portions", "Portions", ""), ("start", "Middle, out of heat", "c"),
-        ("bagged", "In its bag", ""),
+        ("cut", "Cut", ""), ("shape", "Shape", ""), ("size", "Thickness", "mm"), ("mass", "Mass each", "g"),
+        ("count", "Pieces", ""), ("portions", "Portions", ""), ("start", "Core when off the heat", "c"),
+        ("bagged", "In the bag", ""),
     )  # fmt: skip
     COLD: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("wait", "Stands before it", "min"), ("way", "First", ""), ("until", "until", "c"), ("then", "then", ""),
+        ("wait", "Stands before chilling", "min"), ("way", "Chill in", ""), ("until", "until", "c"), ("then", "then", ""),
         ("layers", "Layers", ""),
     )  # fmt: skip
     KEPT: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("packed", "Packed", ""), ("kept", "Kept at", "c"), ("back", "Back in", ""), ("medium", "set to", "c"),
-        ("to", "to a middle of", "c"), ("after", "then", ""),
+        ("packed", "Packaging", ""), ("kept", "Stored at", "c"), ("back", "Reheated in", ""), ("medium", "set to", "c"),
+        ("to", "until the core reaches", "c"), ("after", "then", ""),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("first", "First cooked to", "c"), ("room", "Room", "c"), ("air", "Its air", "c"),
-        ("ph", "pH", ""), ("aw", "Water activity", ""), ("salt", "Salt in its water", "%"), ("cured", "Cured meat", ""),
-        ("heat", "Middle held at", "c"), ("heat_min", "for", "min"),
+        ("first", "First cooked to", "c"), ("room", "Room", "c"), ("air", "Air temperature", "c"),
+        ("ph", "pH", ""), ("aw", "Water activity", ""), ("salt", "Salt in the water phase", "%"), ("cured", "Cured meat", ""),
+        ("heat", "Core held at", "c"), ("heat_min", "for", "min"),
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
@@ -61,41 +61,41 @@ class ChillForm(DeskForm):
         ways = [(key, row["name"]) for key, row in words()["ways"].items()]
         add["cut"] = forms.ChoiceField(choices=sorted(((key, row.name) for key, row in cuts().items()), key=_by_name))
         add["shape"] = forms.ChoiceField(choices=SHAPES)
-        add["size"] = fields.length("Thick", units, 2, 400)
-        add["mass"] = fields.mass("Each", units, 1, 60_000)
+        add["size"] = fields.length("Thickness", units, 2, 400)
+        add["mass"] = fields.mass("Mass each", units, 1, 60_000)
         add["count"] = count_field("Pieces", 500)
         add["portions"] = count_field("Portions", MOST_PORTIONS)
-        add["start"] = fields.temperature("Middle", units, 20, 95)
+        add["start"] = fields.temperature("Core", units, 20, 95)
         add["bagged"] = forms.BooleanField(required=False)
-        add["wait"] = fields.plain_number("Stands", 0, 720, "min", required=False)
+        add["wait"] = fields.plain_number("Standing time", 0, 720, "min", required=False)
         add["way"] = forms.ChoiceField(choices=ways)
         add["until"] = fields.temperature("until", units, 1, 60, required=False)
         add["then"] = forms.ChoiceField(choices=[("", "it stays there"), *ways[1:]], required=False)
         add["layers"] = count_field("Layers", 12)
         add["packed"] = forms.ChoiceField(choices=PACKED)
-        add["kept"] = fields.temperature("Kept at", units, -30, 10)
+        add["kept"] = fields.temperature("Stored at", units, -30, 10)
         add["back"] = forms.ChoiceField(choices=BACK, required=False)
         add["medium"] = fields.temperature("set to", units, 30, 320, required=False)
-        add["to"] = fields.temperature("Middle", units, 20, 98, required=False)
+        add["to"] = fields.temperature("Core", units, 20, 98, required=False)
         add["after"] = forms.ChoiceField(choices=THEN, required=False)
         add["first"] = fields.temperature("First", units, 20, 98, required=False)
         add["room"] = fields.temperature("Room", units, -5, 45, required=False)
         add["air"] = fields.temperature("Air", units, -40, 15, required=False)
         add["ph"] = fields.plain_number("pH", 2, 10, required=False)
         add["aw"] = fields.plain_number("Water activity", 0.5, 1, required=False)
-        add["salt"] = fields.plain_number("Salt in its water", 0, 26, "%", required=False)
+        add["salt"] = fields.plain_number("Salt in the water phase", 0, 26, "%", required=False)
         add["cured"] = forms.BooleanField(required=False)
-        add["heat"] = fields.temperature("Held at", units, 70, 121, required=False)
+        add["heat"] = fields.temperature("Core held at", units, 70, 121, required=False)
         add["heat_min"] = fields.plain_number("Held for", 0.1, 2880, "min", required=False)
 
     def clean(self) -> dict[str, Any]:
         """A cold place that is left for another has its end."""
         found = super().clean() or {}
         if found.get("then") and found.get("until") is None and "until" not in self.errors:
-            self.add_error("until", "Until which middle? Then it goes on.")
+            self.add_error("until", "Enter the core temperature at which it moves on.")
         heat, minutes = found.get("heat"), found.get("heat_min")
         if (heat is None) != (minutes is None) and not {"heat", "heat_min"} & set(self.errors):
-            self.add_error("heat" if heat is None else "heat_min", "A temperature and its minutes go together.")
+            self.add_error("heat" if heat is None else "heat_min", "Enter both a temperature and its minutes.")
         return found
 
     def document(self) -> dict[str, Any]:
@@ -152,7 +152,7 @@ class ReadingForm(forms.Form):
 
     def __init__(self, data: Mapping[str, Any] | None, units: Units) -> None:
         super().__init__(data)
-        self.fields["celsius"] = fields.temperature("Middle", units, -40, 120)
+        self.fields["celsius"] = fields.temperature("Core", units, -40, 120)
         self.fields["celsius"].widget.attrs |= {"id": "batch-celsius", "placeholder": units.degree}
 
 

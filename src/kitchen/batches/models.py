@@ -49,14 +49,14 @@ class BatchEvent(models.Model):
 
     class Kind(models.TextChoices):
         COLD = "cold", "Chilling started"
-        PRESSED = "pressed", "Under a press"
+        PRESSED = "pressed", "Pressed"
         PORTIONED = "portioned", "Portioned"
         READ = "read", "Read"
         USED = "used", "Used"
-        RETURNED = "returned", "Put back"
-        REHEATED = "reheated", "Heated through again"
+        RETURNED = "returned", "Returned"
+        REHEATED = "reheated", "Reheated"
         DECIDED = "decided", "Decided"
-        DISCARDED = "discarded", "Thrown away"
+        DISCARDED = "discarded", "Discarded"
 
     batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="events")
     kind = models.CharField(max_length=10, choices=Kind)

@@ -65,7 +65,7 @@ def write(kitchen: Kitchen, person: Person, found: Mapping[str, Any], token: uui
         rule = held_against(kitchen, found["kind"], found["celsius"])
     refused = found.get("accepted") is False
     if rule is not None and not rule["met"] and not refused and not found.get("note"):
-        raise BookError("The rule is not met: write down what was done about it.")
+        raise BookError("The rule is not met. Enter the corrective action.")
     return Entry.objects.create(kitchen=kitchen, by=person, at=kitchen.now(), token=token, rule=rule, **found)
 
 
@@ -73,9 +73,9 @@ def write(kitchen: Kitchen, person: Person, found: Mapping[str, Any], token: uui
 def add_to(cook: Cook, person: Person, note: str, token: uuid.UUID) -> Entry:
     """Add to a signed record: the record stays, the addition stands beside it. Raises BookError without words."""
     if not note:
-        raise BookError("Write what is to be added.")
+        raise BookError("Enter the note to add.")
     if not hasattr(cook, "sign_off"):
-        raise BookError("It is not signed yet: write it down in the record itself.")
+        raise BookError("This record is not signed off yet. Enter it in the record itself.")
     if known := Entry.objects.filter(token=token, cook=cook).first():
         return known
     return Entry.objects.create(

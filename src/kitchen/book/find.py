@@ -53,7 +53,7 @@ def found_of(kitchen: Kitchen, text: str, units: Units) -> list[Found]:
         ("Cooks", cooks, list(of_cooks(_first(cooks), units))),
         ("Batches", batches, list(of_batches(_first(batches), kitchen.now()))),
         ("Book", entries, list(of_entries(_first(entries), units))),
-        ("Kit checks", checks, list(of_checks(_first(checks), units))),
+        ("Equipment checks", checks, list(of_checks(_first(checks), units))),
     )
     return [Found(name, rows, query.count() - len(rows)) for name, query, rows in kinds if rows]
 

@@ -18,8 +18,8 @@ from .models import Entry
 Kind = Entry.Kind
 STORES = {Kind.COLD: ("fridge", "chiller"), Kind.HOT: ("cupboard", "bath"), Kind.REHEAT: ()}
 WHAT = {
-    Kind.COLD: "Where, or what", Kind.HOT: "Where, or what", Kind.REHEAT: "What", Kind.DELIVERY: "What came, from whom",
-    Kind.NOTE: "What about",
+    Kind.COLD: "Place or item", Kind.HOT: "Place or item", Kind.REHEAT: "What", Kind.DELIVERY: "Item and supplier",
+    Kind.NOTE: "Subject",
 }  # fmt: skip
 
 
@@ -38,7 +38,7 @@ class EntryForm(forms.Form):
         if self.kind != Kind.NOTE:
             self.fields["celsius"] = fields.temperature("Read", units, -60, 300)
         if self.kind == Kind.DELIVERY:
-            self.fields["accepted"] = forms.ChoiceField(choices=[("yes", "taken in"), ("no", "sent back")])
+            self.fields["accepted"] = forms.ChoiceField(choices=[("yes", "accepted"), ("no", "rejected")])
         self.fields["note"] = forms.CharField(max_length=500, required=False)
         for name, field in self.fields.items():
             field.widget.attrs |= {"id": f"entry-{name}", "autocomplete": "off"}
@@ -47,9 +47,9 @@ class EntryForm(forms.Form):
         """It says of what it is."""
         found = super().clean() or {}
         if not found.get("equipment") and not tidy(found.get("what"), 120):
-            self.add_error("what", "Say what it is.")
+            self.add_error("what", "Enter the place or item.")
         if self.kind == Kind.NOTE and not tidy(found.get("note"), 500):
-            self.add_error("note", "Write it down.")
+            self.add_error("note", "Enter a note.")
         return found
 
     def found(self) -> dict[str, Any]:

@@ -62,8 +62,8 @@ class Entry(KitchenOwned):
         REHEAT = "reheat", "Reheating"
         DELIVERY = "delivery", "Delivery"
         NOTE = "note", "Note"
-        RETENTION = "retention", "How long readings are kept"
-        ADDITION = "addition", "Added to a signed record"
+        RETENTION = "retention", "Retention of readings"
+        ADDITION = "addition", "Note on a signed record"
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     token = models.UUIDField(unique=True, default=uuid.uuid4)

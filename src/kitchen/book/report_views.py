@@ -39,7 +39,7 @@ def _day(text: str | None, usual: dt.date) -> tuple[dt.date, str]:
     if not text:
         return usual, ""
     day = day_in(text)
-    return (day, "") if day else (usual, f"{text[:20]} is not a day: write it as 2031-05-07.")
+    return (day, "") if day else (usual, f"{text[:20]} is not a date. Enter it as 2031-05-07.")
 
 
 def _period(request: HttpRequest) -> tuple[dt.date, dt.date, str]:
@@ -49,7 +49,7 @@ def _period(request: HttpRequest) -> tuple[dt.date, dt.date, str]:
     last, also = _day(request.GET.get("to"), max(first, today) if not request.GET.get("from") else first)
     problem = wrong or also
     if not problem and last < first:
-        problem = "The last day comes before the first."
+        problem = "The end date is before the start date."
     if not problem and (last - first).days > LONGEST_DAYS:
         problem = f"At most {LONGEST_DAYS} days at once."
     return (first, last, problem) if not problem else (first, first, problem)
@@ -120,9 +120,9 @@ def more(request: HttpRequest) -> HttpResponse:
         part = Part(first, last, int(request.GET.get("done", "")))
         seen = _unpacked(request.GET.get("seen", "")[:MOST_SEEN])
     except ValueError:
-        problem = "That is no part of a report."
+        problem = "That part of the report does not exist."
     if problem or part.done < 0 or part.is_last:
-        return refused(problem or "There is no more of it.")
+        return refused(problem or "There are no more weeks in this report.")
     found = report_of(request.kitchen, *part.days, request.user.units)
     counts = seen + found.counts
     part = Part(first, last, part.done + 1, _packed(counts))

@@ -34,7 +34,7 @@ def keep_for(kitchen: Kitchen, person: Person, months: int | None) -> Entry | No
         return None
     kitchen.readings_kept_months = months
     kitchen.save(update_fields=["readings_kept_months"])
-    kept = "for good" if months is None else f"for {months} months"
+    kept = "indefinitely" if months is None else f"for {months} months"
     return Entry.objects.create(
         kitchen=kitchen, kind=Entry.Kind.RETENTION, by=person, at=kitchen.now(), what=f"Readings are kept {kept}"
     )
@@ -53,7 +53,7 @@ def forget_old(kitchen: Kitchen) -> int:
         if last is not None:
             Entry.objects.create(
                 kitchen=kitchen, kind=Entry.Kind.RETENTION, by=last.by, at=kitchen.now(),
-                what=f"{gone} readings from before {before:%-d %B %Y} were taken away",
+                what=f"{gone} readings from before {before:%-d %B %Y} were deleted",
             )  # fmt: skip
     return gone
 

@@ -103,7 +103,7 @@ def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
     for course in courses_of(list(batches.select_related("kitchen", "out_by")), now):
         rule = course.batch.result["rule"]
         missed = any(stage.missed for stage in course.stages)
-        words = "cooling was missed" if missed else "cooled in time" if course.is_cold else "cooling"
+        words = "cooling missed" if missed else "cooled in time" if course.is_cold else "cooling"
         state = State.of(False if missed else True if course.is_cold else None)
         yield Row(
             "Batch", str(course.batch.pk), course.batch.out_at, f"{course.batch.name}, {course.portions}",
@@ -113,7 +113,7 @@ def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
 
 
 def _put_right(course: BatchCourse) -> list[str]:
-    told = {"reheated": "heated through again", "decided": "decided", "discarded": "thrown away"}
+    told = {"reheated": "reheated", "decided": "decided", "discarded": "discarded"}
     return [
         f"{told[event.kind]}{f': {event.note}' if event.note else ''} ({event.by})"
         for event in course.events
@@ -126,7 +126,7 @@ def of_entries(entries: Any, units: Units) -> Iterator[Row]:
     for entry in entries.exclude(kind=Entry.Kind.ADDITION).select_related("by"):
         rule = entry.rule or {}
         read = "" if entry.celsius is None else f"{units.temperature_value(entry.celsius):.1f} {units.degree}"
-        sent = {True: "taken in", False: "sent back", None: ""}[entry.accepted]
+        sent = {True: "accepted", False: "rejected", None: ""}[entry.accepted]
         note = entry.note if not rule or rule["met"] else ""
         put_right = [part for part in (sent if entry.accepted is False else "", entry.note) if part]
         yield Row(
@@ -143,6 +143,6 @@ def of_checks(checks: Any, units: Units) -> Iterator[Row]:
     for check in checks.select_related("by", "equipment", "probe"):
         off = units.temperature_step(check.off_k)
         yield Row(
-            "Kit check", str(check.pk), check.at, str(check.equipment or check.probe), str(check.by),
+            "Equipment check", str(check.pk), check.at, str(check.equipment or check.probe), str(check.by),
             f"{check.get_kind_display()}, {off:+.1f} {units.degree} off",
         )  # fmt: skip

@@ -65,9 +65,9 @@ def _changed(links: list[dict[str, Any]]) -> tuple[int, str] | None:
         now = _rows(table, [link["row_key"] for link in mine])
         for link in mine:
             written, there = json.loads(link["payload"])["row"], now.get(link["row_key"])
-            why = "its row is gone" if there is None else ""
+            why = "its row is missing" if there is None else ""
             if there is not None and any(there.get(key) != value for key, value in written.items()):
-                why = "its row says something else than was written"
+                why = "its row differs from what was recorded"
             if why and (worst is None or link["number"] < worst[0]):
                 worst = (link["number"], why)
     return worst

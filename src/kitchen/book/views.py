@@ -36,7 +36,7 @@ MOST_MONTHS = 1200  # a hundred years
 
 def _kind(text: str) -> str:
     if text not in WRITTEN:
-        raise Http404("There is nothing of that kind to write.")
+        raise Http404("There is no entry of that kind.")
     return text
 
 
@@ -94,7 +94,7 @@ def keep(request: HttpRequest) -> HttpResponse:
     text = request.POST.get("months", "")
     months = whole(text)
     if text and (months is None or months > MOST_MONTHS):
-        messages.error(request, "Choose for how long.")
+        messages.error(request, "Choose how long to keep them.")
         return redirect("accounts:more")
     try:
         retention.keep_for(request.kitchen, request.user, months)

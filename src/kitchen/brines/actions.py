@@ -33,9 +33,9 @@ def confirm(plan: BrinePlan, person: Person) -> Confirmation:
     """
     plan = BrinePlan.objects.select_for_update().get(pk=plan.pk)
     if not plan.has_nitrite:
-        raise BrineError("There is no curing salt in it: nothing to confirm.")
+        raise BrineError("This brine has no curing salt: there is nothing to confirm.")
     if plan.updated_by_id == person.pk:
-        raise BrineError("Whoever wrote it down does not confirm it: a second person reads bag and scale.")
+        raise BrineError("A second person must confirm (not the author), reading the bag and the scale.")
     found = answer_brine(parse_brine(held_against(plan)))
     if not found.allowed:
         raise BrineError(f"Refused: {found.why}")
@@ -58,7 +58,7 @@ def start(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = "") ->
     if plan.has_nitrite:
         confirmation = plan.confirmation
         if confirmation is None:
-            raise BrineError("Curing salt: a second person must confirm it first.")
+            raise BrineError("Curing salt: a second person must confirm this brine first.")
         more = {"confirmed_by": str(confirmation.by), "confirmed_at": confirmation.at.isoformat()}
     return start_steps(
         plan.kitchen, person, plan.name, document, token, None, place, document.get("temp_c", 4.0), **more

@@ -16,7 +16,7 @@ from kitchen.units import fields
 
 FLESH = [("meat", "Meat"), ("poultry", "Poultry"), ("fish", "Fish"), ("shellfish", "Prawns, shellfish")]
 PRODUCTS = [
-    ("", "by the cut"), ("immersion", "Immersed"), ("pumped", "Pumped"), ("dry", "Dry cured"),
+    ("", "from the cut"), ("immersion", "Immersed"), ("pumped", "Pumped"), ("dry", "Dry cured"),
     ("comminuted", "Mince, sausage"), ("bacon-immersion", "Bacon, immersed"), ("bacon-pumped", "Bacon, pumped"),
     ("bacon-dry", "Bacon, dry"), ("fish-smoked", "Smoked fish"),
 ]  # fmt: skip
@@ -41,14 +41,14 @@ class BrineForm(DeskForm):
         "shape": "slab", "size": 32.0, "hours": 36.0, "temp": 3.0, "strength": "",
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("school", "School", ""), ("flesh", "Of", ""), ("cut", "Cut", ""), ("meat", "Mass", "g"),
-        ("shape", "Shape", ""), ("size", "Thick", "mm"),
+        ("school", "Method", ""), ("flesh", "Of", ""), ("cut", "Cut", ""), ("meat", "Mass", "g"),
+        ("shape", "Shape", ""), ("size", "Thickness", "mm"),
         ("water", "Water", "g"), ("salt_pct", "Salt", "%"), ("sugar", "Sugar", "g"), ("hours", "Hours", ""),
         ("temp", "At", "c"),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("want", "Wanted in the middle", "%"), ("pickup", "Pick-up", "%"), ("soak", "Soaked back", "h"),
-        ("soak_water", "in water", "g"), ("treated", "Bought treated", ""),
+        ("want", "Target at the core", "%"), ("pickup", "Pick-up", "%"), ("soak", "Desalted", "h"),
+        ("soak_water", "in water", "g"), ("treated", "Bought pre-treated", ""),
     )  # fmt: skip
     SPOONS: ClassVar[tuple[str, ...]] = ("spoons", "spoon_kind")
 
@@ -59,10 +59,10 @@ class BrineForm(DeskForm):
         add["school"] = forms.ChoiceField(choices=schools)
         add["flesh"] = forms.ChoiceField(choices=FLESH)
         named = sorted(((key, row.name) for key, row in cuts().items()), key=lambda row: row[1].lower())
-        add["cut"] = forms.ChoiceField(choices=[("", "not said"), *named], required=False)
+        add["cut"] = forms.ChoiceField(choices=[("", "not stated"), *named], required=False)
         add["meat"] = fields.mass("Mass", units, 1, 1_000_000)
         add["shape"] = forms.ChoiceField(choices=SHAPES, required=False)
-        add["size"] = fields.length("Thick", units, 1, 600, required=False)
+        add["size"] = fields.length("Thickness", units, 1, 600, required=False)
         add["water"] = fields.mass("Water", units, 0, 1_000_000, required=False)
         add["salt_pct"] = fields.plain_number("Salt", 0, 36, "%", required=False)
         add["sugar"] = fields.mass("Sugar", units, 0, 1_000_000, required=False)
@@ -70,13 +70,13 @@ class BrineForm(DeskForm):
         add["temp"] = fields.temperature("At", units, -1, 25)
         add["cure"] = fields.plain_number("Curing salt", 0.01, 100_000, "g", required=False)
         sold = [(f"{s.pct:g}", s.name) for s in salt_data().strength]
-        choices = [("", "choose it"), *sold, (OWN_STRENGTH, "another")]
+        choices = [("", "choose"), *sold, (OWN_STRENGTH, "another")]
         add["strength"] = forms.ChoiceField(choices=choices, required=False)
         add["strength_pct"] = fields.plain_number("Strength", 0.01, 100, "%", required=False)
         add["product"] = forms.ChoiceField(choices=PRODUCTS, required=False)
         add["want"] = fields.plain_number("Wanted", 0.1, 20, "%", required=False)
         add["pickup"] = fields.plain_number("Pick-up", 0.1, 60, "%", required=False)
-        add["soak"] = fields.plain_number("Soaked back", 0.02, 336, "h", required=False)
+        add["soak"] = fields.plain_number("Desalted", 0.02, 336, "h", required=False)
         add["soak_water"] = fields.mass("Water", units, 0, 1_000_000, required=False)
         add["treated"] = forms.BooleanField(required=False)
         add["spoons"] = fields.plain_number("Spoons", 0.1, 1000, required=False)
@@ -87,16 +87,16 @@ class BrineForm(DeskForm):
         """A brine needs its water, salt its number, curing salt its strength: never a strength that nobody said."""
         found = super().clean() or {}
         if found.get("school") != "dry" and not found.get("water") and "water" not in self.errors:
-            self.add_error("water", "How much water?")
+            self.add_error("water", "Enter the water.")
         if found.get("salt_pct") is None and "salt_pct" not in self.errors:
-            self.add_error("salt_pct", "How much salt, in per cent?")
+            self.add_error("salt_pct", "Enter the salt, in percent.")
         if found.get("cure") is not None:
             if not found.get("cut") and not found.get("product") and "product" not in self.errors:
-                self.add_error("product", "Choose the product, or the cut above: the limit of nitrite goes by it.")
+                self.add_error("product", "Choose the product, or the cut above: the nitrite limit depends on it.")
             if not found.get("strength"):
-                self.add_error("strength", "Read the bag: 0.4 to 0.6 % or 6.25 %. The difference poisons.")
+                self.add_error("strength", "Choose the strength on the bag: 0.4 to 0.6 %, or 6.25 %. Mixing them up is poisonous.")
             elif found["strength"] == OWN_STRENGTH and found.get("strength_pct") is None:
-                self.add_error("strength_pct", "Write the strength on the bag, % of sodium nitrite.")
+                self.add_error("strength_pct", "Enter the strength on the bag, % sodium nitrite.")
         return found
 
     def document(self) -> dict[str, Any]:

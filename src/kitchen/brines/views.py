@@ -185,7 +185,7 @@ def keep(request: HttpRequest) -> HttpResponse:
     """Keep the brine under its name."""
     form, found, document, problem = _worked(request, _typed(request.POST))
     if found is not None and not form.title:
-        form.add_error("name", "Give it a name first.")
+        form.add_error("name", "Enter a name first.")
     if found is None or form.errors:
         return render(request, "brines/desk.html", _context(request, form, found, document, problem), status=422)
     there = saved_requests.named(BrinePlan, request.kitchen, form.title)
@@ -198,7 +198,7 @@ def keep(request: HttpRequest) -> HttpResponse:
     if there is not None and wants_both(request):
         title = saved_requests.free_name(BrinePlan, request.kitchen, title)
     plan = saved_requests.save_request(BrinePlan, request.kitchen, request.user, title, document)
-    messages.success(request, f"Kept: {plan.name}.")
+    messages.success(request, f"Saved: {plan.name}.")
     return redirect("brines:kept", pk=plan.pk)
 
 
@@ -245,7 +245,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     saved_requests.archive(plan)
-    messages.success(request, f"Put away: {plan.name}.", extra_tags=reverse("brines:put-back", args=[plan.pk]))
+    messages.success(request, f"Archived: {plan.name}.", extra_tags=reverse("brines:put-back", args=[plan.pk]))
     return redirect("brines:desk")
 
 
@@ -254,7 +254,7 @@ def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen), pk=pk)
     if not saved_requests.restore(plan):
-        messages.error(request, f"There is another “{plan.name}” by now.")
+        messages.error(request, f"There is already another “{plan.name}”. Rename it first.")
     return redirect("brines:desk")
 
 

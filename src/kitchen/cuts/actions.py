@@ -24,7 +24,7 @@ def keep(kitchen: Kitchen, own: OwnCut | None, data: dict[str, Any]) -> OwnCut:
         with transaction.atomic():
             own.save()
     except IntegrityError:
-        raise NameTakenError(f"There is an own cut “{own.name}” already.") from None
+        raise NameTakenError(f"You already have a cut called “{own.name}”.") from None
     return own
 
 
@@ -41,4 +41,4 @@ def restore(own: OwnCut) -> None:
         with transaction.atomic():
             own.save(update_fields=["removed_at"])
     except IntegrityError:
-        raise NameTakenError(f"There is an own cut “{own.name}” already.") from None
+        raise NameTakenError(f"You already have a cut called “{own.name}”.") from None

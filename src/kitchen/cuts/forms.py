@@ -20,7 +20,7 @@ LABELS = {"water": "Water", "protein": "Protein", "fat": "Fat", "carbohydrate": 
 class OwnCutForm(forms.Form):
     """Name, what it is like, its words with their low ends, and its composition in g/100 g; the last two if wanted."""
 
-    name = forms.CharField(max_length=80, error_messages={"required": "Give the cut a name."})
+    name = forms.CharField(max_length=80, error_messages={"required": "Enter a name."})
     base = forms.ChoiceField(label="Like", widget=CutSelect)
 
     def __init__(self, data: Any, units: Units, initial: dict[str, Any] | None = None) -> None:
@@ -54,9 +54,9 @@ class OwnCutForm(forms.Form):
         for i in range(WORDS):
             word, low = (found.get(f"word{i}") or "").strip(), found.get(f"low{i}")
             if word and low is None and f"low{i}" not in self.errors:
-                self.add_error(f"low{i}", "From which temperature?")
+                self.add_error(f"low{i}", "Enter the temperature it starts at.")
             if low is not None and not word:
-                self.add_error(f"word{i}", "Which word?")
+                self.add_error(f"word{i}", "Enter the word.")
             if word and low is not None:
                 words.append([word.lower(), round(low, 2)])
         found["doneness"] = words
@@ -64,7 +64,7 @@ class OwnCutForm(forms.Form):
             try:
                 CoreOwnCut(name=found["name"], doneness=[(word, low) for word, low in words])
             except ValueError:
-                self.add_error("word0", "The words go upwards, at least a degree apart, each once.")
+                self.add_error("word0", "Words must go up in temperature, at least one degree apart, each used once.")
         found["composition"] = self._composition(found)
         return found
 

@@ -59,7 +59,7 @@ def own(request: HttpRequest, pk: uuid.UUID | None = None) -> HttpResponse:
         except actions.NameTakenError as error:
             form.add_error("name", str(error))
         else:
-            messages.success(request, f"{made.name} is among your own cuts.")
+            messages.success(request, f"{made.name} saved to your own cuts.")
             return redirect("cuts:catalogue")
     status = 422 if form.errors else 200
     return render(request, "cuts/own.html", {"form": form, "kept": kept}, status=status)
@@ -72,7 +72,7 @@ def remove(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     kept = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk)
     actions.remove(kept)
     messages.success(
-        request, f"{kept.name} is out. Plans made with it stay.", extra_tags=reverse("cuts:restore", args=[pk])
+        request, f"{kept.name} removed. Plans that use it stay.", extra_tags=reverse("cuts:restore", args=[pk])
     )
     return redirect("cuts:catalogue")
 

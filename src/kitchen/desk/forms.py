@@ -129,5 +129,5 @@ class DeskForm(forms.Form):
 def count_field(what: str, most: int) -> forms.IntegerField:
     return forms.IntegerField(
         min_value=1, max_value=most, widget=forms.TextInput(attrs={"inputmode": "numeric"}),
-        error_messages={"required": f"{what}: write a number."},
+        error_messages={"required": f"{what}: enter a number."},
     )  # fmt: skip

@@ -29,14 +29,14 @@ def show_scramble(bench: EggBench, document: dict[str, Any], units: Units) -> No
         found.word, (f"{found.curd} curd", f"{degrees(found.plate_c, units, 0)} on the plate after a minute"),
         "Off after", minutes_clock(found.minutes),
         f"Stop with {figure(found.stop_g, 0)} g {found.stop}: {figure(units.temperature_step(found.stop_drop_k), 1)} "
-        f"{units.degree} less." if found.stop_g else "Nothing stops them: they go on in the pan.",
+        f"{units.degree} less." if found.stop_g else "Nothing stops them: they keep cooking in the pan.",
     )  # fmt: skip
     rows = []
     for school, other in each_other(document, "school", data.scramble):
         row = data.scramble[school]
         cells = ("–",) * 3 if other is None else (minutes_clock(other.minutes), other.curd, other.word)
         rows.append(Row(row.name, row.line, cells, school, school == document.get("school")))
-    schools = Table("Schools", ("time", "curd", "they are"), tuple(rows), "school")
+    schools = Table("Methods", ("time", "curd", "they are"), tuple(rows), "school")
     rows = []
     for stop, other in each_other({k: v for k, v in document.items() if k != "stop_g"}, "stop", data.stop):
         cells = ("–",) * 3
@@ -99,6 +99,6 @@ def show_omelette(bench: EggBench, document: dict[str, Any], units: Units) -> No
             cells = (minutes_clock(other.minutes), f"{degrees(inside, units, 0)}, {other.word}", face)
         chosen = school == document.get("school")
         rows.append(Row(known.name, known.line if chosen else "", cells, school, chosen))
-    bench.tables = (Table("Schools", ("time", "inside", "face"), tuple(rows), "school"),)
+    bench.tables = (Table("Methods", ("time", "inside", "face"), tuple(rows), "school"),)
     pan_c = float(document.get("pan_c") or row.pan_c)
     bench.bars = (_butter_bar(pan_c, units),)

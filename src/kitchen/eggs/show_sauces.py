@@ -54,7 +54,7 @@ def show_sauce(bench: EggBench, document: dict[str, Any], units: Units) -> None:
         known = sauce_data().schools[school]
         cells = ("–", "") if other is None else (minutes_clock(other.whisk_min), known.risk)
         rows.append(Row(known.name, known.line, cells, school, school == document.get("school")))
-    bench.tables = (Table("Schools", ("whisked", "beware"), tuple(rows), "school"),)
+    bench.tables = (Table("Methods", ("whisked", "beware"), tuple(rows), "school"),)
 
 
 def _bears(minutes: float) -> str:
@@ -71,7 +71,7 @@ def show_custard(bench: EggBench, document: dict[str, Any], units: Units) -> Non
     )  # fmt: skip
     rise = found.peak_c - found.pull_c
     bench.chart_head = (
-        f"pulled at {degrees(found.pull_c, units)}, it goes on by {figure(units.temperature_step(rise), 1)}"
+        f"pulled at {degrees(found.pull_c, units)}, carryover {figure(units.temperature_step(rise), 1)}"
     )
     bench.says = Summary(
         "set", (f"{degrees(found.peak_c, units)} in the middle", f"sets {degrees(found.low_c, units, 0)} to "

@@ -21,9 +21,9 @@ AFTER_WORDS = {"ice_bath": "in ice", "tap": "in cold water", "air": "on the boar
 
 
 AFTER_NOTE = (
-    {"ice_bath": "Ice 5 min, then peel.", "tap": "Cold tap 5 min, then peel.", "air": "Left whole: it goes on.",
-     "open": "Open it at once, or it goes on."},
-    {"ice_bath": "Into ice.", "tap": "Into cold water.", "air": "On a cloth: it goes on.",
+    {"ice_bath": "Ice 5 min, then peel.", "tap": "Cold tap 5 min, then peel.", "air": "Left unpeeled: it keeps cooking.",
+     "open": "Peel at once, or it keeps cooking."},
+    {"ice_bath": "Into ice.", "tap": "Into cold water.", "air": "On a cloth: it keeps cooking.",
      "open": "On a cloth, and out."},
 )  # fmt: skip
 
@@ -153,4 +153,4 @@ def _poach_table(document: dict[str, Any]) -> Table:
         )  # fmt: skip
         chosen = school == document.get("school")
         rows.append(Row(row.name, row.line if chosen else "", cells, school, chosen))
-    return Table("Schools", ("time", "white", "yolk"), tuple(rows), "school")
+    return Table("Methods", ("time", "white", "yolk"), tuple(rows), "school")

@@ -55,7 +55,7 @@ def first(request: HttpRequest) -> HttpResponse:
 
 def _form_class(method: str) -> type[EggForm]:
     if method not in FORMS:
-        raise Http404("No such way with eggs.")
+        raise Http404("There is no such egg method.")
     return FORMS[method]
 
 
@@ -191,9 +191,9 @@ def send(request: HttpRequest, method: str) -> HttpResponse:
     goes = found.answer.goes_out
     refused = ""
     if goes == "no":
-        refused = "Not for these guests: cook it to the rule, or use pasteurised egg."
+        refused = "Not for susceptible guests: cook to the rule, or use pasteurised egg."
     elif goes == "advisory" and not form.cleaned_data["advisory"]:
-        refused = "It misses its rule: tick the advisory on the ticket first."
+        refused = "This does not meet the rule: tick the consumer advisory first."
     if refused:
         return render(request, "eggs/bench.html", _context(request, form, found, refused=refused), status=422)
     place = next((e.name for e in _where(request, method) if str(e.pk) == request.POST.get("where")), "")
@@ -224,7 +224,7 @@ def keep(request: HttpRequest, method: str) -> HttpResponse:
     if not document:
         return render(request, "eggs/bench.html", _context(request, form, found), status=422)
     if not form.title:
-        form.add_error("name", "Give it a name first.")
+        form.add_error("name", "Enter a name first.")
         return render(request, "eggs/bench.html", _context(request, form, found), status=422)
     document = {k: v for k, v in document.items() if k not in ("standard", "house")}
     there, title = saved_requests.named(EggPlan, request.kitchen, form.title), form.title
@@ -236,7 +236,7 @@ def keep(request: HttpRequest, method: str) -> HttpResponse:
         if wants_both(request):
             title = saved_requests.free_name(EggPlan, request.kitchen, title)
     plan = saved_requests.save_request(EggPlan, request.kitchen, request.user, title, document)
-    messages.success(request, f"Kept: {plan.name}.")
+    messages.success(request, f"Saved: {plan.name}.")
     return redirect("eggs:kept", pk=plan.pk)
 
 
@@ -255,7 +255,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
     saved_requests.archive(plan)
-    messages.success(request, f"Put away: {plan.name}.", extra_tags=reverse("eggs:put-back", args=[plan.pk]))
+    messages.success(request, f"Archived: {plan.name}.", extra_tags=reverse("eggs:put-back", args=[plan.pk]))
     return redirect("eggs:bench", method=plan.document["method"])
 
 
@@ -264,7 +264,7 @@ def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen), pk=pk)
     if not saved_requests.restore(plan):
-        messages.error(request, f"There is another “{tidy(plan.name, 80)}” by now.")
+        messages.error(request, f"There is already another “{tidy(plan.name, 80)}”. Rename it first.")
     return redirect("eggs:bench", method=plan.document["method"])
 
 

@@ -96,7 +96,7 @@ def keep_equipment(
         with transaction.atomic():
             equipment.save()
     except IntegrityError:
-        raise EquipmentError(f"There is already something called {equipment.name}.") from None
+        raise EquipmentError(f"There is already equipment called {equipment.name}.") from None
     return equipment
 
 

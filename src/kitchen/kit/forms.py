@@ -23,8 +23,8 @@ class EquipmentForm(forms.Form):
     """A piece of equipment; a pan needs its measures."""
 
     kind = forms.ChoiceField(choices=Equipment.Kind.choices)
-    name = forms.CharField(max_length=40, error_messages={"required": "Give it a name, like “Oven 2”."})
-    station = forms.CharField(max_length=40, required=False, label="Station, or who has it")
+    name = forms.CharField(max_length=40, error_messages={"required": "Enter a name, like “Oven 2”."})
+    station = forms.CharField(max_length=40, required=False, label="Station")
     places = forms.IntegerField(required=False, min_value=1, max_value=99, label="Racks or places")
     material = forms.ChoiceField(choices=[("", "–"), *Equipment.Material.choices], required=False)
     heat_min = forms.FloatField(required=False, min_value=0.05, max_value=200, label="Heats, °C a minute")
@@ -52,8 +52,8 @@ class EquipmentForm(forms.Form):
         """A pan has all of its measures."""
         found = super().clean() or {}
         if found.get("kind") == Equipment.Kind.PAN:
-            for name, words in (("diameter", "How wide is the pan?"), ("mass", "What does the pan weigh?"),
-                                ("material", "What is the pan made of?")):  # fmt: skip
+            for name, words in (("diameter", "Enter the pan's diameter."), ("mass", "Enter the pan's mass."),
+                                ("material", "Choose the pan's material.")):  # fmt: skip
                 if not found.get(name) and name not in self.errors:
                     self.add_error(name, words)
         return found
@@ -92,7 +92,7 @@ class ProbeCheckForm(forms.Form):
 
     def __init__(self, data: Any, units: Units) -> None:
         super().__init__(data)
-        self.fields["read"] = fields.temperature("The probe showed", units, -20, 130)
+        self.fields["read"] = fields.temperature("Probe reads", units, -20, 130)
 
     def found(self, kitchen: Kitchen) -> dict[str, Any]:
         """The check's fields; water boils by the kitchen's altitude."""

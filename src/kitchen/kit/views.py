@@ -64,7 +64,7 @@ def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
         except actions.EquipmentError as error:
             form.add_error("name", str(error))
         else:
-            messages.success(request, f"Kept {equipment.name}.")
+            messages.success(request, f"Saved {equipment.name}.")
             return redirect("kit:kit")
     edition = edition_of(found.said) if found else ""
     context = {"form": form, "equipment": found, "edition": request.POST.get("edition", edition)}
@@ -77,7 +77,7 @@ def remove(request: HttpRequest, pk: int) -> HttpResponse:
     """Take a piece of equipment out, with a way back."""
     found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
     actions.remove_equipment(found)
-    messages.success(request, f"{found.name} is out.", extra_tags=reverse("kit:restore", args=[found.pk]))
+    messages.success(request, f"{found.name} archived.", extra_tags=reverse("kit:restore", args=[found.pk]))
     return redirect("kit:kit")
 
 
@@ -159,7 +159,7 @@ def revoke(request: HttpRequest, pk: int) -> HttpResponse:
     """Take a device's token away."""
     device = get_object_or_404(Device.objects.of(request.kitchen), pk=pk)
     actions.revoke(device)
-    messages.success(request, f"{device.name} can no longer send. What it sent stays.")
+    messages.success(request, f"{device.name} revoked. Its past readings stay.")
     return redirect("kit:kit")
 
 

@@ -93,12 +93,12 @@ def accept(asked: Study, kind: str, key: str, person: Person) -> Taught:
     if row is None:
         raise LearningError("That was not proposed.")
     if row["why_not"]:
-        raise LearningError(f"Not taken over: {row['why_not']}.")
+        raise LearningError(f"Not accepted: {row['why_not']}.")
     equipment = None
     if kind != "cut":
         equipment = Equipment.objects.of(kitchen).current().filter(pk=int(key)).first()
         if equipment is None:
-            raise LearningError(f"{row['name']} is not there any more.")
+            raise LearningError(f"{row['name']} has been archived.")
     mine = Taught.objects.of(kitchen).filter(kind=kind, equipment=equipment, cut=key if kind == "cut" else "")
     before = mine.current().first()
     mine.current().update(undone_by=person, undone_at=kitchen.now())

@@ -49,7 +49,7 @@ def accept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     kind, _, key = request.POST.get("thing", "").partition(":")
     try:
         taught = actions.accept(asked, kind, key, request.user)
-        messages.success(request, f"{taught.equipment or taught.cut}: it counts from now on.")
+        messages.success(request, f"{taught.equipment or taught.cut} accepted: in use from now on.")
     except actions.LearningError as error:
         messages.error(request, str(error))
     return redirect("learning:learned")
@@ -61,5 +61,5 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
     """Take back what was taken over."""
     taught = get_object_or_404(Taught.objects.of(request.kitchen), pk=pk)
     actions.take_back(taught, request.user)
-    messages.success(request, "Taken back.")
+    messages.success(request, "Undone.")
     return redirect("learning:learned")

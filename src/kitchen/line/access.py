@@ -22,7 +22,7 @@ def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
     """A plan's cook. Raises Http404 for one that goes by steps: it has no stages and no forecast."""
     cook = any_cook_of(request, pk)
     if cook.goes_by_steps:
-        raise Http404("It goes by steps.")
+        raise Http404("This cook is followed step by step.")
     return cook
 
 

@@ -22,7 +22,7 @@ from .places import equipment_snapshot
 from .tapped import sent_late, tapped_at, was_done
 from .tasks import soon
 
-NOT_NEXT = "That step is not next; the screen was behind. Look again."
+NOT_NEXT = "That step is not next: the screen was out of date. Look again."
 
 
 def unused(token: uuid.UUID | None) -> uuid.UUID:
@@ -172,7 +172,7 @@ def tell(
         return known
     must_run(cook)
     if what not in WHAT or (what == "setting") != (celsius is not None):
-        raise LineError("That cannot be told of this cook.")
+        raise LineError("That event does not apply to this cook.")
     begun = {ended: begun for begun, ended in PAIRS.items()}
     holds = open_ends(cook)
     if what in holds or (what in begun and begun[what] not in holds):
@@ -241,12 +241,12 @@ def _must_follow(cook: Cook, stage: int, piece: int, did: str) -> None:
     done = [event.data["did"] for event in piece_events(cook, stage, [piece])]
     if did == "undo":
         if not done:
-            raise LineError("There is nothing to take back.")
+            raise LineError("There is nothing to undo.")
         return
     if "lift" in done:
-        raise LineError(f"Piece {piece} is out already.")
+        raise LineError(f"Piece {piece} is already out.")
     if did == "lay" and done:
-        raise LineError(f"Piece {piece} is down already; the screen was behind. Look again.")
+        raise LineError(f"Piece {piece} is already down: the screen was out of date. Look again.")
     if did != "lay" and not done:
         raise LineError(f"Piece {piece} is not in the pan yet.")
 

@@ -218,17 +218,17 @@ def _trouble(following: Following) -> Trouble | None:
 
 
 def _rule(following: Following) -> str:
-    """Whether the rule is met, or when: by plan, or by the times as tapped where these are far off it."""
+    """Whether the rule is met, or when: on plan, or by the times from times tapped where these are far off it."""
     result = following.result
     if (course := following.course) is not None:
-        return _rule_words(following, course.rule_met_s, following.now_s, "as tapped")
+        return _rule_words(following, course.rule_met_s, following.now_s, "from times tapped")
     if "rule_met_s" not in result:  # begun before this was kept
         return ""
-    return _rule_words(following, result["rule_met_s"], following.progress.plan_s, "by plan")
+    return _rule_words(following, result["rule_met_s"], following.progress.plan_s, "on plan")
 
 
 def _rule_words(following: Following, met_s: float | None, now_s: float, by: str) -> str:
-    """ "rule at 09:51 by plan": one line has to hold it beside the doneness."""
+    """ "rule at 09:51 on plan": one line has to hold it beside the doneness."""
     if met_s is None:
         return f"rule not met {by}"
     left_s = met_s - now_s

@@ -56,7 +56,7 @@ def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.d
             raise BadInput("Temperature must be from −60 to 500 °C.", f"line {number}")
         found.append((at, celsius))
     if not found:
-        raise BadInput("There is no reading in this file.")
+        raise BadInput("There are no readings in this file.")
     return found
 
 
@@ -68,7 +68,7 @@ def _time(text: str, began: dt.datetime, zone: dt.tzinfo) -> dt.datetime:
                 seconds=float(clock[3] or 0)
             )
         except ValueError:
-            raise BadInput(f"“{text}” is no time of day.") from None
+            raise BadInput(f"“{text}” is not a time of day.") from None
         return at if at >= local - dt.timedelta(minutes=1) else at + dt.timedelta(days=1)  # past midnight
     try:
         return began + dt.timedelta(seconds=float(text))

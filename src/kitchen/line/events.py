@@ -36,15 +36,15 @@ def _words(following: Following, event: CookEvent) -> str:
         case CookEvent.Kind.DONE if event.data.get("round"):
             return _round_words(following, event)
         case CookEvent.Kind.DONE:
-            return f"{verb} left out" if event.data.get("skipped") else verb
+            return f"{verb} skipped" if event.data.get("skipped") else verb
         case CookEvent.Kind.UNDONE:
-            return f"{verb} taken back"
+            return f"{verb} undone"
         case CookEvent.Kind.LATE:
-            return f"{verb} put off by {event.data['minutes']:g} min"
+            return f"{verb} postponed by {event.data['minutes']:g} min"
         case CookEvent.Kind.PLACED:
             return "To " + ", ".join(row["name"] for row in event.data["kit"].values())
         case CookEvent.Kind.PIECE:
-            did = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "taken one back"}[event.data["did"]]
+            did = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "last tap undone"}[event.data["did"]]
             return f"Piece {event.data['piece']} {did}"
         case CookEvent.Kind.TOLD:
             c = event.data.get("c")

@@ -17,7 +17,7 @@ from .observations import WHAT
 SENSES = [
     ("probe", "Probe in the core"),
     ("press", "Press"),
-    ("pin", "Tester pin on the lip"),
+    ("pin", "Cake tester on the lip"),
     ("juices", "Juices"),
     ("cut", "Cut face"),
 ]
@@ -34,18 +34,18 @@ class ReadingForm(forms.Form):
 class TellForm(forms.Form):
     """What happened beside the plan's steps; a setting says to what."""
 
-    what = forms.ChoiceField(choices=list(WHAT.items()), error_messages={"required": "Say what happened."})
+    what = forms.ChoiceField(choices=list(WHAT.items()), error_messages={"required": "Choose what happened."})
     late_s = forms.FloatField(required=False, min_value=0, max_value=14 * 86400)
 
     def __init__(self, data: Any, units: Units) -> None:
         super().__init__(data)
-        self.fields["celsius"] = fields.temperature("The setting", units, -2, 500, required=False)
+        self.fields["celsius"] = fields.temperature("Setting", units, -2, 500, required=False)
 
     def clean(self) -> dict[str, Any]:
         """A setting without a number says nothing."""
         found = super().clean()
         if found.get("what") == "setting" and found.get("celsius") is None and "celsius" not in self.errors:
-            self.add_error("celsius", "The setting: write a number.")
+            self.add_error("celsius", "Setting: enter a number.")
         return found if found.get("what") == "setting" else {**found, "celsius": None}
 
 
@@ -60,7 +60,7 @@ class CheckForm(forms.Form):
         own = piece.own_cut.doneness if piece.own_cut else ()
         words = [word.word for word in scale_of(cut(piece.cut).doneness, own)[1:]]
         self.fields["core_c"] = fields.temperature("Core", units, -20, 150, required=False)
-        self.fields["weighed_g"] = fields.mass("Weighed out", units, 1, 200_000, required=False)
+        self.fields["weighed_g"] = fields.mass("Cooked weight", units, 1, 200_000, required=False)
         self.fields["word"] = forms.ChoiceField(
             choices=[("", "Choose"), *((word, word.capitalize()) for word in words)], required=False
         )
@@ -71,9 +71,9 @@ class CheckForm(forms.Form):
         """A probe gives a number, a sense a word."""
         found = super().clean()
         if found.get("sense") == "probe" and found.get("core_c") is None and "core_c" not in self.errors:
-            self.add_error("core_c", "Write what the probe showed.")
+            self.add_error("core_c", "Enter the probe reading.")
         if found.get("sense") not in (None, "probe") and not found.get("word"):
-            self.add_error("word", "Choose what it felt or looked like.")
+            self.add_error("word", "Choose what you felt or saw.")
         return found
 
     def found(self) -> dict[str, Any]:

@@ -48,9 +48,9 @@ def _moment(text: str) -> dt.datetime | None:
 def _became(request: HttpRequest, response: HttpResponse, tap: Tap) -> dict[str, str]:
     problems = [str(m) for m in messages.get_messages(request) if m.level >= messages.ERROR]
     if response.status_code == 404:
-        problems = ["it is not there any more"]
+        problems = ["that step no longer exists"]
     elif response.status_code >= 400 and not problems:
-        problems = ["it could not be read: look again"]
+        problems = ["it could not be read. Look again"]
     if problems:
         return {"result": "refused", "why": in_units(" ".join(problems), request.user.units)}
     if tap.done_at is not None:

@@ -37,7 +37,7 @@ class Cook(KitchenOwned):
         PLAN = "plan", "Plan"
         EGGS = "eggs", "Eggs"
         BRINE = "brine", "Brine"
-        BACK = "back", "Bring back"
+        BACK = "back", "Reheat"
 
     kind = models.CharField(max_length=5, choices=Kind, default=Kind.PLAN)
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)

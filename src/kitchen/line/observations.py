@@ -6,8 +6,8 @@ from .models import Cook, CookEvent
 
 # What can be told, with what a button says, and what takes it back to where it was.
 WHAT = {
-    "interrupted": "Off the heat", "resumed": "Back on the heat", "opened": "Door open", "closed": "Door shut",
-    "probe-moved": "Needle put in anew", "setting": "Set to", "wait": "Served late",
+    "interrupted": "Off the heat", "resumed": "Back on the heat", "opened": "Door open", "closed": "Door closed",
+    "probe-moved": "Probe reinserted", "setting": "Set to", "wait": "Served late",
 }  # fmt: skip
 PAIRS = {"interrupted": "resumed", "opened": "closed"}
 

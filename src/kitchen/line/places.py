@@ -75,21 +75,21 @@ class Use:
 def _must_be_free(equipment: Equipment | None, wanted: Wanted, uses: Mapping[int, list[Use]], stage: int) -> None:
     """Of the first stage only: what comes later is said when it comes."""
     if equipment is None:
-        raise LineError("What was chosen for it is not in the kit any more. Choose another in the service.")
+        raise LineError("The equipment chosen for this is no longer available. Choose another in the service.")
     here = [use for use in uses.get(equipment.pk, []) if use.now]
     if stage or not here:
         return
     for use in here:
         if None not in (use.setting_c, wanted.setting_c) and _is_far(equipment, use.setting_c, wanted.setting_c):
             raise LineError(
-                f"{equipment.name} is at {use.setting_c:g} °C for {use.name}; this wants {wanted.setting_c:g} °C. "
-                "Choose another for it in the service, or finish that first."
+                f"{equipment.name} is at {use.setting_c:g} °C for {use.name}; this needs {wanted.setting_c:g} °C. "
+                "Choose other equipment in the service, or finish that first."
             )
     taken = sum(use.amount for use in here)
     if taken + min(wanted.amount, room_of(equipment)) > room_of(equipment):
         raise LineError(
             f"{equipment.name} takes {room_of(equipment)} and {taken} are in it. "
-            "Choose another for it in the service, or finish those first."
+            "Choose other equipment in the service, or finish those first."
         )
 
 
@@ -141,5 +141,5 @@ def clash_words(kitchen: Kitchen, kit: Mapping[str, Mapping[str, Any]], cook: Co
         return ""
     for use in uses.get(equipment.pk, []):
         if use.cook != cook.pk and use.setting_c is not None and _is_far(equipment, use.setting_c, float(wanted)):
-            return f"{equipment.name} is at {use.setting_c:g} °C for {use.name}; this wants {float(wanted):g} °C"
+            return f"{equipment.name} is at {use.setting_c:g} °C for {use.name}; this needs {float(wanted):g} °C"
     return ""

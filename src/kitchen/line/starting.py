@@ -118,7 +118,7 @@ def _confirmed(kitchen: Kitchen, document: dict[str, Any], result: Result) -> di
             continue
         found = confirmation_of(kitchen, document["stages"][brine.stage]["recipe"])
         if found is None:
-            raise LineError("Not started: curing salt. A second person confirms the brine on its own desk first.")
+            raise LineError("Not started: curing salt. A second person must confirm the brine first.")
         told.append({"stage": brine.stage, "by": str(found.by), "at": found.at.isoformat()})
     return {"confirmed": told} if told else {}
 
@@ -131,4 +131,4 @@ def attach_probe(cook: Cook, probe: Probe, at: dt.datetime) -> ProbeUse:
     except IntegrityError:
         other = ProbeUse.objects.filter(probe=probe, during__endswith=None).select_related("cook").first()
         where = f" in {other.cook.name}" if other else " in use"
-        raise LineError(f"{probe.name} is already{where}. Take another, or finish that cook first.") from None
+        raise LineError(f"{probe.name} is already{where}. Choose another, or finish that cook first.") from None

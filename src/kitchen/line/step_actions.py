@@ -32,7 +32,7 @@ KEPT = {
 def _brought_back(document: dict[str, Any]) -> dict[str, Any]:
     request = parse_chill(document)
     if request.back is None:
-        raise BadInput("It is not said how to bring it back.", "back")
+        raise BadInput("This batch has no reheating method.", "back")
     found = back_of(request, request.back, standard(request.standard))
     rule = found.rule.model_dump(mode="json") if found.rule else None
     return {

@@ -85,7 +85,7 @@ def _brine_verdict(following: StepFollowing) -> dict[str, Any]:
         return verdict | {"state": State.NOT_MET.value, "met": False, "reason": answer.why.rstrip(".")}
     if lasted is None or (request.school != "injected" and lasted < CURED_SHORT * planned):
         spent = "was never put into the salt" if lasted is None else f"was in the salt for {show_duration(lasted)}"
-        reason = f"it {spent} of the {show_duration(planned)} planned: the middle is not cured as planned"
+        reason = f"it {spent} of the {show_duration(planned)} planned: the core is not cured as planned"
         return verdict | {"state": State.NOT_MET.value, "met": False, "reason": reason}
     ppm, limit = answer.nitrite_ppm or 0.0, answer.limit_ppm or 0.0
     reason = f"{ppm:.0f} ppm of sodium nitrite (at most {limit:g}), {show_duration(lasted)} in the salt"

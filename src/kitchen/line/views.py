@@ -225,12 +225,12 @@ def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         rows = read_csv(file.read(MOST_BYTES + 1), cook.started_at, request.kitchen.zone)
         new = reading_actions.take_in_readings(cook, request.user, rows)
     except BadInput as error:
-        messages.error(request, f"Not taken in: {error.message}{f' ({error.at})' if error.at else ''}")
+        messages.error(request, f"Not imported: {error.message}{f' ({error.at})' if error.at else ''}")
     except LineError as error:
-        messages.error(request, f"Not taken in: {error}")
+        messages.error(request, f"Not imported: {error}")
     else:
-        again = f", {len(rows) - new} known already" if len(rows) > new else ""
-        messages.success(request, f"{new} reading{'' if new == 1 else 's'} taken in{again}.")
+        again = f", {len(rows) - new} already there" if len(rows) > new else ""
+        messages.success(request, f"{new} reading{'' if new == 1 else 's'} imported{again}.")
     return redirect("line:check", pk=cook.pk)
 
 
@@ -244,7 +244,7 @@ def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     there = Equipment.objects.of(request.kitchen).current()
     found = there.filter(pk=key).first() if key is not None else None
     if found is None or stage is None or stage >= len(stages) or held_in(stages[stage]) != found.kind:
-        messages.error(request, "That stage cannot be done there.")
+        messages.error(request, "That stage cannot be done on that equipment.")
     else:
         try:
             actions.place(cook, request.user, stage, found)
@@ -259,7 +259,7 @@ def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     cook = any_cook_of(request, pk)
     why = tidy(request.POST.get("why"), 300)
     if not why:
-        messages.error(request, "Write why it is stopped: the record needs it.")
+        messages.error(request, "Enter the reason for stopping: the record needs it.")
         return redirect("line:check", pk=cook.pk)
     actions.finish(cook, request.user, stopped_why=why)
     return redirect("logbook:record", pk=cook.pk)

@@ -23,10 +23,10 @@ def sign(cook: Cook, person: Person) -> SignOff:
     if known := SignOff.objects.filter(cook=cook).first():
         return known
     if cook.finished_at is None:
-        raise LineError("Finish the cook before signing it.")
+        raise LineError("Finish the cook before signing it off.")
     signature = SignOff(cook=cook, by=person, at=cook.kitchen.now())  # from here on later readings do not count
     signature.record = record = record_of(cook)
     if record["state"] == State.NOT_MET and not record["corrections"]:
-        raise LineError("The rule was not met. Write down the corrective action, then sign.")
+        raise LineError("The rule was not met. Enter the corrective action, then sign off.")
     signature.save()
     return signature

@@ -73,9 +73,9 @@ def correct(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     note = tidy(request.POST.get("note"), 500)
     if hasattr(cook, "sign_off"):
-        messages.error(request, "This record is signed; nothing can be added.")
+        messages.error(request, "This record is signed off and cannot be changed.")
     elif not note:
-        messages.error(request, "Write what was done first.")
+        messages.error(request, "Enter the corrective action first.")
     else:
         line_actions.correct(cook, request.user, note)
     return redirect("logbook:record", pk=pk)

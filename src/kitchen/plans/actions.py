@@ -54,14 +54,14 @@ def create(
     """Keep a new plan."""
     plan = Plan.objects.create(
         kitchen=kitchen,
-        name=core.name.strip() or "Plan without a name",
+        name=core.name.strip() or "Untitled plan",
         document=as_document(core),
         tags=list(tags),
         copied_from=copied_from,
         created_by=person,
         updated_by=person,
     )
-    _note(plan, person, [f"A copy of {copied_from.name}"] if copied_from else ["New"])
+    _note(plan, person, [f"Copy of {copied_from.name}"] if copied_from else ["New"])
     return plan
 
 
@@ -97,7 +97,7 @@ def bring_back(plan: Plan, person: Person, version: PlanVersion) -> Plan:
         return locked
     locked.name, locked.document, locked.updated_by = version.name, version.document, person
     locked.save()
-    _note(locked, person, [f"Version {version.number} brought back"])
+    _note(locked, person, [f"Version {version.number} restored"])
     return locked
 
 

@@ -191,7 +191,7 @@ class Bench:
         if not all(valid):
             return None
         if not self.stages:
-            self.problem = "Add a stage: nothing happens to the piece yet."
+            self.problem = "Add a stage: nothing heats the piece yet."
             return None
         typed = self.piece.cleaned_data
         old = kept.get("piece", {}) if kept else {}

@@ -97,7 +97,7 @@ def _steps(bench: Bench, units: Units) -> Iterator[CardStep]:
         )  # fmt: skip
         if pull is not None and pull.stage == i:
             reading = f"at {fixed(units.temperature_value(pull.reading_c), 1)} {units.degree}"
-            yield CardStep(pull.s + by_hand_s, "Pull", None, f"{reading}, needle in the middle", is_pull=True)
+            yield CardStep(pull.s + by_hand_s, "Pull", None, f"{reading}, probe tip in the centre", is_pull=True)
     yield CardStep(result.stages[-1].end_s + by_hand_s, "Serve", None, "across the grain where it is sliced")
 
 
@@ -109,18 +109,18 @@ def _checks(bench: Bench, units: Units) -> Iterator[CardCheck]:
     def shown(celsius: float) -> str:
         return fixed(units.temperature_value(celsius), 1)
 
-    yield CardCheck("Core at the start", "middle of the thickest", f"planned {shown(core.piece.start_c)}")
+    yield CardCheck("Core at the start", "centre of the thickest piece", f"planned {shown(core.piece.start_c)}")
     for i, stage in enumerate(core.stages):
         celsius = medium_c(stage)
         if stage.kind in CHECKED_KINDS and celsius is not None:
             yield CardCheck(STAGE_NAMES[stage.kind], f"a second probe, stage {i + 1}", f"set {shown(celsius)}")
         if stage.kind in ENDS_CHECKED:
             after = f"Core after the {STAGE_NAMES[stage.kind].lower()}"
-            yield CardCheck(after, "needle, in the thickest", f"planned {shown(result.stages[i].core_c[1])}")
+            yield CardCheck(after, "probe tip in the thickest piece", f"planned {shown(result.stages[i].core_c[1])}")
     if result.pull is not None:
         low, high = result.pull.reading_c - READING_MAY_BE_OFF_K, result.pull.reading_c + READING_MAY_BE_OFF_K
-        yield CardCheck("Core at the pull", "needle, from the side", f"{shown(low)} to {shown(high)}")
-    yield CardCheck("Core at its peak", "needle, in the rest", f"planned {shown(result.core.peak_reading_c)}")
+        yield CardCheck("Core at the pull", "probe from the side", f"{shown(low)} to {shown(high)}")
+    yield CardCheck("Peak core", "probe, during the rest", f"planned {shown(result.core.peak_reading_c)}")
 
 
 def _density(rows: int) -> str:

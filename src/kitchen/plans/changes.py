@@ -16,7 +16,7 @@ from .stage_kinds import STAGE_KINDS, Choice
 PIECE_WORDS = {
     "mass_g": ("Mass", "g"), "count": ("Pieces", ""), "spread_mm": ("Thin to thick", "mm"), "start_c": ("Start", "°C"),
     "fat_cap_mm": ("Fat cap", "mm"), "trim_pct": ("Trim", "%"), "bone_pct": ("Bone", "%"),
-    "portions": ("Portions a piece", ""), "origin": ("Origin", ""), "stuffed": ("Stuffed", ""),
+    "portions": ("Portions per piece", ""), "origin": ("Origin", ""), "stuffed": ("Stuffed", ""),
 }  # fmt: skip
 DEFAULT = {"count": 1, "spread_mm": 0, "origin": "farmed", "stuffed": False, "trim_pct": 0, "portions": 1}
 ENDS = {
@@ -93,8 +93,8 @@ def _chain(old: Sequence[Mapping[str, Any]], new: Sequence[Mapping[str, Any]]) -
             for i, j in zip(range(a, b), range(c, d), strict=True):
                 yield from _stage(after[j], old[i], new[j])
             continue
-        yield from (f"Out: {before[i].lower()} {_end(old[i])}".strip() for i in range(a, b))
-        yield from (f"New: {after[j].lower()} {_end(new[j])}".strip() for j in range(c, d))
+        yield from (f"Removed: {before[i].lower()} {_end(old[i])}".strip() for i in range(a, b))
+        yield from (f"Added: {after[j].lower()} {_end(new[j])}".strip() for j in range(c, d))
 
 
 def _prep(old: Sequence[Mapping[str, Any]], new: Sequence[Mapping[str, Any]]) -> Iterator[str]:
@@ -105,9 +105,9 @@ def _prep(old: Sequence[Mapping[str, Any]], new: Sequence[Mapping[str, Any]]) ->
     for kind in [*before, *(k for k in after if k not in before)]:
         name = prep_kinds()[kind].name
         if kind not in after:
-            yield f"Out: {name.lower()}"
+            yield f"Removed: {name.lower()}"
         elif kind not in before:
-            yield f"New: {name.lower()}"
+            yield f"Added: {name.lower()}"
         elif before[kind] != after[kind]:
             yield f"{name} changed"
 

@@ -96,12 +96,12 @@ def fit_list(request: HttpRequest) -> HttpResponse:
     typed = request.POST.get("fit_minutes", "").strip()
     context: dict[str, Any] = {"bench": bench, "typed": typed, "problem": "", "lines": []}
     if bench.core is None or bench.result is None:
-        context["problem"] = "Put right what is marked on the bench first."
+        context["problem"] = "Fix the highlighted fields on the plan first."
     elif typed:
         try:
             minutes = parse_minutes(typed)
             if not 1 <= minutes <= 14 * 1440:
-                raise BadInput("Give from 1 min to 14 days.")
+                raise BadInput("Enter 1 min to 14 days.")
             ways = fit(bench.core, minutes * 60.0)
             context["lines"] = fit_lines(bench.core, ways, minutes * 60.0, request.user.units)
         except EmberError as error:
@@ -126,7 +126,7 @@ def compare(request: HttpRequest) -> HttpResponse:
             if len(columns) == MOST_COMPARED:
                 break
             if key == AS_IT_STANDS:
-                columns.append(column_of(key, "As it stands", "", bench.core, bench.result, bench.cut))
+                columns.append(column_of(key, "As planned", "", bench.core, bench.result, bench.cut))
                 continue
             method = methods()[key]
             try:

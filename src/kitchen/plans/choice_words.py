@@ -57,7 +57,7 @@ def price_lines(plan: CorePlan, prices: Sequence[Price], units: Units) -> list[P
 def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
     match price.choice:
         case "temper":
-            warmer = "core no warmer to begin with"
+            warmer = "core starts no warmer"
             if (price.start_k or 0.0) >= LITTLE_K:
                 warmer = f"core {_degrees(price.start_k or 0.0, units)} warmer to begin with"
             heat = "the heat as long"
@@ -108,7 +108,7 @@ def _what(plan: CorePlan, way: Fit, units: Units) -> str:
     before, after = way.before or 0.0, way.after or 0.0
     match way.what:
         case "as-it-is":
-            return "As it stands"
+            return "As planned"
         case "medium":
             name = STAGE_NAMES[plan.stages[way.stage or 0].kind]
             shown = [figure(units.temperature_value(c), 1) for c in (before, after)]

@@ -97,7 +97,7 @@ def rows_of(columns: Sequence[Column], units: Units) -> list[Row]:
     results = [column.result for column in columns]
     rows = [
         _bars("Time needed", "", [c.total_s for c in columns], lambda s: show_duration(s), least=True),
-        _bars("Hands on", "", [r.hands_on_min for r in results], lambda m: f"{m:.0f} min", least=True),
+        _bars("Hands-on time", "", [r.hands_on_min for r in results], lambda m: f"{m:.0f} min", least=True),
         _bars("Grey edge", "", [r.doneness.grey_band_mm for r in results], lambda mm: _mm(mm, units), least=True),
         _peaks(results, units),
         _bars(
@@ -111,7 +111,7 @@ def rows_of(columns: Sequence[Column], units: Units) -> list[Row]:
         cells = tuple(Cell(r.tenderness.word if r.tenderness else "") for r in results)
         rows.append(Row("Tenderness", "", "words", cells))
     rules = [r.safety[0].model_dump() for r in results]
-    rows.append(Row("Rule", "needs a reading", "words", tuple(Cell("", verdict=rule) for rule in rules)))
+    rows.append(Row("Rule", "needs a probe reading", "words", tuple(Cell("", verdict=rule) for rule in rules)))
     return rows
 
 

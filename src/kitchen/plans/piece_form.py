@@ -17,7 +17,7 @@ from kitchen.units import fields
 
 SHAPES = [
     ("slab", "Flat piece"), ("cylinder", "Roll"), ("sphere", "Ball"), ("general", "Between"),
-    ("from_mass", "By its mass"),
+    ("from_mass", "From its mass"),
 ]  # fmt: skip
 BETWEEN_EXPONENT = 0.6  # a thick short piece: half way from a flat one to a roll
 # Keys of a plan's piece that have fields of their own; the others travel along as long as the cut stays.
@@ -65,7 +65,7 @@ class PieceForm(forms.Form):
 
     name = forms.CharField(
         max_length=120,
-        error_messages={"required": "Give the plan a name."},
+        error_messages={"required": "Enter a name for the plan."},
         widget=forms.TextInput(attrs={"autocomplete": "off"}),
     )
     cut = forms.CharField(max_length=80, widget=forms.HiddenInput)
@@ -105,16 +105,16 @@ class PieceForm(forms.Form):
     def clean_cut(self) -> str:
         """A cut of the catalogue."""
         if self.cleaned_data["cut"] not in cuts():
-            raise forms.ValidationError("Choose a cut of the list.")
+            raise forms.ValidationError("Choose a cut from the list.")
         return str(self.cleaned_data["cut"])
 
     def clean(self) -> dict[str, Any]:
         """A core target needs its number; a spread may not eat the piece."""
         found = super().clean()
         if found.get("target") == "core" and found.get("target_core") is None and "target_core" not in self.errors:
-            self.add_error("target_core", "Write the core temperature you want.")
+            self.add_error("target_core", "Enter the core temperature you want.")
         if found.get("shape") == "from_mass" and found.get("mass") is None and "mass" not in self.errors:
-            self.add_error("mass", "Weigh it: its size follows from its mass.")
+            self.add_error("mass", "Enter the mass: the size is worked out from it.")
         size, spread = found.get("size"), found.get("spread")
         if size is not None and found.get("shape") != "from_mass" and spread is not None and spread / 2 >= size:
             self.add_error("spread", "The spread must be less than twice the size.")

@@ -72,7 +72,7 @@ def bring_back(request: HttpRequest, pk: uuid.UUID, number: int) -> HttpResponse
     plan = get_object_or_404(plans_of(request), pk=pk)
     version = get_object_or_404(plan.versions, number=number)
     actions.bring_back(plan, request.user, version)
-    messages.success(request, f"Version {number} is back.")
+    messages.success(request, f"Version {number} restored.")
     return redirect("plans:edit", pk=plan.pk)
 
 
@@ -148,7 +148,7 @@ def import_plan(request: HttpRequest) -> HttpResponse:
         plan = actions.import_document(request.kitchen, request.user, data)
     except EmberError as error:
         place = f" (at {error.at})" if error.at else ""
-        messages.error(request, f"Not taken in: {error.message}{place}")
+        messages.error(request, f"Not imported: {error.message}{place}")
         return redirect("plans:list")
-    messages.success(request, f"Took in {plan.name}.")
+    messages.success(request, f"Imported {plan.name}.")
     return redirect("plans:edit", pk=plan.pk)

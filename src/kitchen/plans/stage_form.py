@@ -93,7 +93,7 @@ class StageForm(forms.Form):
         except ValueError:
             found = None
         if not isinstance(found, dict):
-            raise forms.ValidationError("This stage came back damaged; take it out and add it again.")
+            raise forms.ValidationError("This stage is damaged. Remove it and add it again.")
         return found
 
     @property

@@ -45,11 +45,11 @@ class Kind:
 
 _AIR = Number("Air", -40, 60)
 _BAGGED = Choice("In a bag", (("yes", "bagged"), ("no", "bare")), flag=True)
-_BAGGED_AS_BEFORE = Choice("In a bag", (("", "bag as it was"), *_BAGGED.choices), flag=True, required=False)
+_BAGGED_AS_BEFORE = Choice("In a bag", (("", "bag left on"), *_BAGGED.choices), flag=True, required=False)
 _SIDES = {
     "seconds_a_side": Number("Seconds a side", 1, 7200, "s a side"),
     "sides": Number("Sides", 1, 400, "sides", whole=True),
-    "first": Choice("First down", (("under", "under first"), ("top", "top first"))),
+    "first": Choice("First down", (("under", "underside first"), ("top", "top first"))),
 }
 # An oven's door: what it is opened for, by the key of the stage that says how often.
 DOOR_KEYS = {"open_every_min": "door opened", "baste_every_min": "basted"}

@@ -195,9 +195,9 @@ def _save(request: HttpRequest, plan: Plan | None) -> HttpResponse:
     worked_out = found.work_out(kept_of(request, plan), depth_map=True)
     sent = SendForm(request.POST)
     if not sent.is_valid():
-        refused = "the time on the plate, see beside it."
+        refused = "see the message beside the plating time."
     if refused or not worked_out or found.core is None or found.result is None:
-        words = f"Not kept: {refused}" if refused else "Not kept: put right what is marked first."
+        words = f"Not saved: {refused}" if refused else "Not saved: fix the highlighted fields first."
         context = bench_context(request, found, plan, changed=True, refused=words, sent=sent)
         return render(request, "plans/bench.html", context, status=422)
     if plan and (answer := _changed_meanwhile(request, plan, found, tags)):
@@ -210,7 +210,7 @@ def _save(request: HttpRequest, plan: Plan | None) -> HttpResponse:
         plan = actions.create(request.kitchen, request.user, found.core, tags)
     if request.POST.get("then") == "start":
         return _send(request, plan, sent.begins_at(request.kitchen, found.result.stages[-1].end_s))
-    messages.success(request, f"Kept {plan.name}.")
+    messages.success(request, f"Saved {plan.name}.")
     return redirect("plans:edit", pk=plan.pk)
 
 
@@ -241,7 +241,7 @@ def _send(request: HttpRequest, plan: Plan, due_at: dt.datetime | None) -> HttpR
         messages.warning(request, f"{clash}.")
     learned = worked_in(plan.document, cook.document, kit, request.user.units)
     if learned:
-        messages.info(request, f"Worked in from the cooks before: {learned}.")
+        messages.info(request, f"Applied from learned calibration: {learned}.")
     return redirect("line:steps", pk=cook.pk)
 
 
@@ -266,5 +266,5 @@ def restore(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Undo a deletion."""
     plan = get_object_or_404(Plan.objects.of(request.kitchen), pk=pk)
     actions.restore(plan, request.user)
-    messages.success(request, f"{plan.name} is back.")
+    messages.success(request, f"{plan.name} restored.")
     return redirect("plans:list")

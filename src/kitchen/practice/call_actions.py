@@ -34,14 +34,14 @@ def call(
     if known := Call.objects.filter(token=token, person=person).first():
         return known
     if sense not in Call.Sense.values:
-        raise CallError("Say by which sense.")
+        raise CallError("Choose the sense you judged by.")
     if cook.finished_at is not None or cook.goes_by_steps:
-        raise CallError("It is over: call the next one.")
+        raise CallError("This call is finished. Make a new one.")
     following = follow(cook)
     if called_c is None:
         row = next((one for one in following.scale if one.word == word), None)
         if row is None:
-            raise CallError("Say a word of the list, or a temperature.")
+            raise CallError("Choose a word, or enter a temperature.")
         called_c = row.aim_c
     else:
         word = word_for(following.scale, called_c).word

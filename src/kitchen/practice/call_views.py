@@ -104,7 +104,7 @@ def call(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         if text and not word:
             celsius = parse_temperature(text, request.user.units.temperature)
             if not -20 <= celsius <= 150:
-                raise BadInput("A core is between -20 and 150 °C.")
+                raise BadInput("Core: enter −20 to 150 °C.")
         token = token_of(request.POST.get("token"))
         made = call_actions.call(cook, request.user, request.POST.get("sense", ""), word, celsius, token)
     except (BadInput, call_actions.CallError) as error:
@@ -124,12 +124,12 @@ def read(request: HttpRequest, pk: int) -> HttpResponse:
     made = get_object_or_404(Call.objects.of(request.kitchen).filter(person=request.user), pk=pk)
     if request.POST.get("then") == "drop":
         call_actions.drop(made)
-        messages.success(request, "The call is dropped.")
+        messages.success(request, "Call discarded.")
         return redirect("practice:calls")
     try:
         celsius = parse_temperature(request.POST.get("celsius", ""), request.user.units.temperature)
         if not -20 <= celsius <= 150:
-            raise BadInput("A core is between -20 and 150 °C.")
+            raise BadInput("Core: enter −20 to 150 °C.")
     except BadInput as error:
         context = {"call": made, "problem": str(error), "typed": request.POST.get("celsius", "")[:20]}
         return render(request, "practice/called.html", context, status=422)

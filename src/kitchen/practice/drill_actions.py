@@ -34,7 +34,7 @@ def begin(kitchen: Kitchen, person: Person, kind: str, level: int, seed: int | N
     if kind not in KINDS or not 1 <= level <= len(LEVELS):
         raise DrillError("There is no such drill.")
     if seed is not None and not 0 <= seed < MOST_SEED:
-        raise DrillError(f"A number is from 0 to {MOST_SEED - 1}.")
+        raise DrillError(f"Drill number: enter 0 to {MOST_SEED - 1}.")
     number = secrets.randbelow(MOST_SEED) if seed is None else seed
     return Drill.objects.create(
         kitchen=kitchen, person=person, kind=kind, level=level, seed=number, begun_at=kitchen.now()
@@ -51,21 +51,21 @@ def act(drill: Drill, what: str) -> Drill:
     """Wait so many seconds ("wait:15"), or do something. What cannot be done so raises DrillError."""
     drill = Drill.objects.select_for_update().get(pk=drill.pk)
     if drill.finished_at is not None:
-        raise DrillError("It is over.")
+        raise DrillError("This drill is finished.")
     verb, _, number = what.partition(":")
     if verb == "wait":
         if number not in map(str, WAITS_S):
-            raise DrillError("Wait 5 s, 15 s, a minute or five.")
+            raise DrillError("Choose 5 s, 15 s, 1 min or 5 min.")
         drill.now_s += float(number)
         longest = EGG_LONGEST_S.get(drill.kind, LONGEST_S)  # type: ignore[call-overload]
         if drill.now_s > longest:
-            raise DrillError("Nobody waits so long.")
+            raise DrillError("That is the longest this drill goes on.")
     elif drill.kind == "pan":
         _pan(drill, verb)
     elif verb == "off" and drill.kind in EGG_KINDS:
         _off(drill)
     else:
-        raise DrillError("That is not done here.")
+        raise DrillError("That is not part of this drill.")
     drill.save()
     return drill
 
@@ -73,7 +73,7 @@ def act(drill: Drill, what: str) -> Drill:
 def _pan(drill: Drill, verb: str) -> None:
     dealt = deal(drill.level, drill.seed)
     if verb not in ("turn", "baste", "oven", "rest", "cut", "pin"):
-        raise DrillError("That is not done here.")
+        raise DrillError("That is not part of this drill.")
     if verb in ("oven", "cut", "rest") and drill.now_s < 1.0:
         raise DrillError("It is not hot yet.")
     done = [kind for kind, _ in drill.moves]
@@ -82,7 +82,7 @@ def _pan(drill: Drill, verb: str) -> None:
     if verb in ("turn", "baste") and ("oven" in done or "rest" in done):
         raise DrillError("Only in the pan.")
     if verb in ("oven", "rest") and "rest" in done:
-        raise DrillError("It rests already.")
+        raise DrillError("It is already resting.")
     moves = [*drill.moves, [verb, drill.now_s]]
     try:
         stages_of(dealt, [Move(kind, s) for kind, s in moves if kind != "pin"], drill.now_s + 1.0)
@@ -122,14 +122,14 @@ def lay(drill: Drill, rows: object) -> Drill:
     """A pan of pieces as it was tapped: [[laid s, turned s, out s], ...] clockwise from the handle."""
     drill = Drill.objects.select_for_update().get(pk=drill.pk)
     if drill.finished_at is not None:
-        raise DrillError("It is over.")
+        raise DrillError("This drill is finished.")
     try:
         laid, turned, out = zip(*[[float(s) for s in row] for row in rows], strict=True)  # type: ignore[attr-defined]
         if len(laid) != pieces_of(drill):
             raise DrillError(f"There are {pieces_of(drill)} pieces.")
         found = lay_finish(Taps(laid, turned, out), side_s(drill))
     except (BadInput, TypeError, ValueError, OverflowError) as error:
-        said = str(error) if isinstance(error, BadInput) else "each piece is laid, turned and taken out"
+        said = str(error) if isinstance(error, BadInput) else "lay, turn and take out each piece"
         raise DrillError(f"{said.capitalize()}.") from None
     _over(drill, found.score, {
         "first_s": found.first_s, "second_s": found.second_s, "orders": found.orders, "spread_s": found.spread_s,

@@ -21,14 +21,14 @@ from .drill_picture import drill_picture
 from .models import Drill
 
 NAMES = {
-    "pan": ("In the pan", "Turn, baste, move to the oven, pull, rest, cut: by what the pan and the piece tell."),
-    "scramble": ("Scramble", "Off the heat before it is done: the pan goes on."),
-    "poach": ("Poach", "Lift it by what the white shows."),
-    "custard": ("Custard", "Out of the oven while the middle still wobbles."),
+    "pan": ("In the pan", "Turn, baste, move to the oven, pull, rest and cut, judging by the pan and the piece."),
+    "scramble": ("Scramble", "Take it off the heat before it is done: the pan keeps cooking."),
+    "poach": ("Poach", "Lift it by the look of the white."),
+    "custard": ("Custard", "Take it out of the oven while the centre still wobbles."),
     "lay": ("Order in the pan", "Lay clockwise, turn and take out in the same order."),
 }
-SIGNS = {"sizzle": "You hear", "face": "The face up is", "juices": "On the surface", "firmness": "Pressed",
-         "pin": "The pin on the lip"}  # fmt: skip
+SIGNS = {"sizzle": "You hear", "face": "The top face is", "juices": "On the surface", "firmness": "Pressed",
+         "pin": "Cake tester on the lip"}  # fmt: skip
 PLACES = {"pan": "in the pan", "oven": "in the oven", "rest": "resting"}
 HISTORY = 12
 
@@ -127,6 +127,6 @@ def lay(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     try:
         drill_actions.lay(found, json.loads(request.POST.get("taps", "")[:4000]))
     except (ValueError, drill_actions.DrillError) as error:
-        said = str(error) if isinstance(error, drill_actions.DrillError) else "That was no pan."
+        said = str(error) if isinstance(error, drill_actions.DrillError) else "That was not a drill in the pan."
         return _page(request, found, said, 422)
     return redirect("practice:drill", pk=pk)

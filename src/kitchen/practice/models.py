@@ -15,7 +15,7 @@ class Call(KitchenOwned):
 
     class Sense(models.TextChoices):
         PRESS = "press", "Press"
-        PIN = "pin", "Tester pin on the lip"
+        PIN = "pin", "Cake tester on the lip"
         JUICES = "juices", "Juices"
         CUT = "cut", "Cut face"
         OPACITY = "opacity", "Opacity"

@@ -12,7 +12,7 @@ from kitchen.units.show import fixed
 
 from .models import Call
 
-SHORT = {"pin": "the tester pin", "cut": "the cut face", "juices": "the juices", "press": "the press",
+SHORT = {"pin": "the cake tester", "cut": "the cut face", "juices": "the juices", "press": "the press",
          "opacity": "the opacity", "wobble": "the wobble", "float": "the float"}  # fmt: skip
 NAMES = dict(Call.Sense.choices)
 
@@ -30,7 +30,7 @@ def advice_words(found: Sequence[Advice], units: Units) -> list[tuple[str, str]]
     told = []
     for row in found:
         if row.kind == "few":
-            told.append(("Call more.", f"Under {FEW} calls of a sense nothing can be said of it."))
+            told.append(("Make more calls.", f"Under {FEW} calls with one sense, nothing can be said about it."))
             continue
         name = SHORT[row.sense]
         if row.kind == "trust":

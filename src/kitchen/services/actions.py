@@ -54,7 +54,7 @@ def put_dish(service: Service, person: Person, found: Mapping[str, Any], dish: D
     """Add a dish, or change one. Raises ServiceError once the service runs."""
     held = hold(service)
     if held.started_at is not None:
-        raise ServiceError("It has begun: dishes stay as they are. Replan, or end it first.")
+        raise ServiceError("The service has started: its dishes cannot be changed. Re-plan it, or end it first.")
     if dish is None:
         dish = Dish(service=held)
     for key, value in found.items():
@@ -69,7 +69,7 @@ def remove_dish(dish: Dish, person: Person) -> None:
     """Take a dish out. Raises ServiceError once the service runs."""
     held = hold(dish.service)
     if held.started_at is not None:
-        raise ServiceError("It has begun: dishes stay as they are.")
+        raise ServiceError("The service has started: its dishes cannot be changed.")
     dish.delete()
     _stale(held, person)
 
@@ -130,7 +130,7 @@ def share(service: Service, person: Person, key: str, taken: Share) -> PlanningJ
         dish.save(update_fields=["choices"])
     held.ways_back = [*held.ways_back, before | {"text": f"{task.name} and {taken.other.name} together"}][-MOST_BACK:]
     _changed(held, person)
-    refused = {"refused": "Together they do not fit in that time: there is too little room."}
+    refused = {"refused": "Together they do not fit: there is not enough room."}
     return planning.begin(held, person, arguments=refused, before=before if held.fits else None)
 
 
@@ -140,7 +140,7 @@ def take_way_out(service: Service, person: Person, number: int) -> PlanningJob:
     held = hold(service)
     ways = ((held.schedule or {}).get("conflict") or {}).get("would_fit", [])
     if not 0 <= number < len(ways):
-        raise ServiceError("That way out is gone: look again.")
+        raise ServiceError("That option no longer applies. Look again.")
     before, change = planning.snapshot(held), ways[number]["change"]
     if "plate_ups" in change or "plate_up" in change:
         for key, at in (change.get("plate_ups") or {change["dish"]: change["plate_up"]}).items():
@@ -161,9 +161,9 @@ def take_way_out(service: Service, person: Person, number: int) -> PlanningJob:
     elif change.get("equipment") == "hands":
         held.hands = change["capacity"]
     elif "without" in change:
-        raise ServiceError("A dish is taken out in the menu.")
+        raise ServiceError("Remove a dish in the menu.")
     else:
-        raise ServiceError("That is added in the kit.")
+        raise ServiceError("Add it under Equipment.")
     held.ways_back = [*held.ways_back, before | {"text": ways[number]["text"]}][-MOST_BACK:]
     _changed(held, person)
     return planning.begin(held, person)
@@ -174,7 +174,7 @@ def take_back(service: Service, person: Person) -> PlanningJob:
     """The way out that was taken last is taken back. Raises ServiceError where there is none, or it runs already."""
     held = hold(service)
     if held.started_at is not None or not held.ways_back:
-        raise ServiceError("There is nothing to take back.")
+        raise ServiceError("There is nothing to undo.")
     *held.ways_back, last = held.ways_back
     planning.put_back(held, last)
     _changed(held, person)

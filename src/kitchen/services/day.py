@@ -28,9 +28,9 @@ def begin(service: Service, person: Person) -> Service:
     if held.started_at is not None:
         return held
     if planning.plans_of(held).filter(finished_at=None, stop=False).exists():
-        raise ServiceError("It is being planned: send it when the plan is there.")
+        raise ServiceError("The service is being planned. Send it when the plan is ready.")
     if not held.fits:
-        raise ServiceError("Settle what clashes first.")
+        raise ServiceError("Resolve the clash first.")
     held.started_at, held.updated_by = held.kitchen.now(), person
     held.save(update_fields=["started_at", "updated_by"])
     return held
@@ -58,7 +58,7 @@ def tap(
     if TaskEvent.objects.filter(token=token, service=held).exists():
         return None
     if not held.is_running:
-        raise ServiceError("This service does not run.")
+        raise ServiceError("This service is not running.")
     known = events_of(held).get((str(dish.pk), task, n), ())
     if any(event.kind == TaskEvent.Kind.DONE for event in known):
         was_done(known[-1].by, known[-1].at)
@@ -105,7 +105,7 @@ def untap(service: Service, person: Person, dish: Dish, task: str, n: int, event
     if not known or (event is not None and known[-1].pk != event):
         return
     if known[-1].cook_id is not None:
-        raise ServiceError("It started a cook: stop that on the line.")
+        raise ServiceError("This task started a cook: stop the cook on the line.")
     TaskEvent.objects.create(
         service=held, dish=dish, task=task, n=n, kind=TaskEvent.Kind.UNDONE, at=held.kitchen.now(), by=person
     )
@@ -116,7 +116,7 @@ def replan(service: Service, person: Person) -> PlanningJob:
     """A proposal from now on: what has begun stays, the rest moves as little as it must. Raises ServiceError."""
     held = hold(service)
     if not held.is_running:
-        raise ServiceError("This service does not run.")
+        raise ServiceError("This service is not running.")
     return planning.begin(held, person, PlanningJob.Kind.REPLAN)
 
 
@@ -137,7 +137,7 @@ def accept(service: Service, person: Person) -> Service:
     """The chef takes the proposal: it is the schedule now. Raises ServiceError where there is no plan in it."""
     held = hold(service)
     if "schedule" not in (held.proposal or {}) or held.proposal["schedule"]["status"] == "infeasible":
-        raise ServiceError("There is no plan to take over.")
+        raise ServiceError("There is no new plan to accept.")
     held.asked, held.schedule = held.proposal["asked"], held.proposal["schedule"]
     held.planned_at, held.proposal, held.updated_by = held.kitchen.now(), None, person
     held.save(update_fields=["asked", "schedule", "planned_at", "proposal", "updated_by"])

@@ -28,11 +28,11 @@ WHEN = "%Y-%m-%dT%H:%M"
 class ServiceForm(forms.Form):
     """Its name, covers, and the hands there are each day."""
 
-    name = forms.CharField(max_length=80, error_messages={"required": "Give it a name, like “Friday supper”."})
+    name = forms.CharField(max_length=80, error_messages={"required": "Enter a name, like “Friday supper”."})
     covers = count_field("Covers", MOST_COVERS)
     hands = count_field("Hands", MOST_HANDS)
-    opens = forms.TimeField(error_messages={"required": "When do hands begin?", "invalid": "Write it as 14:00."})
-    closes = forms.TimeField(error_messages={"required": "When do they end?", "invalid": "Write it as 23:00."})
+    opens = forms.TimeField(error_messages={"required": "Enter when cooks start.", "invalid": "Enter a time like 14:00."})
+    closes = forms.TimeField(error_messages={"required": "Enter when cooks finish.", "invalid": "Enter a time like 23:00."})
 
     def __init__(self, data: Mapping[str, Any] | None = None, service: Service | None = None) -> None:
         initial: dict[str, Any] = {"covers": 20, "hands": 2, "opens": dt.time(8), "closes": dt.time(23)}
@@ -52,7 +52,7 @@ class ServiceForm(forms.Form):
         """They begin before they end."""
         found = super().clean() or {}
         if found.get("opens") and found.get("closes") and found["opens"] >= found["closes"]:
-            self.add_error("closes", "Hands end after they begin.")
+            self.add_error("closes", "The finish must be after the start.")
         return found
 
 
@@ -63,7 +63,7 @@ class DishForm(forms.Form):
     name = forms.CharField(max_length=80, required=False)
     plate_up = forms.DateTimeField(
         input_formats=[WHEN, "%Y-%m-%d %H:%M"],
-        error_messages={"required": "When is it up?", "invalid": "Write day and time."},
+        error_messages={"required": "Enter the plating time.", "invalid": "Enter a date and time."},
     )
     portions = count_field("Portions", MOST_COVERS)
 
@@ -75,7 +75,7 @@ class DishForm(forms.Form):
         super().__init__(data, initial=self._first(dish))
         self.fields["of"] = forms.ChoiceField(
             required=False,
-            choices=[("", "only what is beside it"), *((f"plan:{p.pk}", p.name) for p in self.plans),
+            choices=[("", "sides and sauces only"), *((f"plan:{p.pk}", p.name) for p in self.plans),
                      *((f"eggs:{e.pk}", f"Eggs: {e.name}") for e in self.eggs)],
         )  # fmt: skip
         self.fields["plate_up"].widget = forms.DateTimeInput(format=WHEN, attrs={"type": "datetime-local"})
@@ -104,7 +104,7 @@ class DishForm(forms.Form):
             when = timezone.make_aware(when, self.service.kitchen.zone)
         now = self.service.kitchen.now()
         if when <= now:
-            raise forms.ValidationError("That is over already.")
+            raise forms.ValidationError("That time has passed.")
         if when > now + dt.timedelta(days=DAYS_AHEAD):
             raise forms.ValidationError(f"At most {DAYS_AHEAD} days ahead.")
         return when
@@ -113,7 +113,7 @@ class DishForm(forms.Form):
         """A dish without a plan has a name of its own."""
         found = super().clean() or {}
         if not found.get("of") and not tidy(found.get("name"), 80) and "of" not in self.errors:
-            self.add_error("name", "Say what it is, or choose a plan.")
+            self.add_error("name", "Enter a name, or choose a plan.")
         return found
 
     def found(self) -> dict[str, Any]:
@@ -141,7 +141,7 @@ class CompanionForm(forms.Form):
     def __init__(self, data: Mapping[str, Any] | None, units: Units) -> None:
         super().__init__(data)
         kinds = [(key, row.name) for key, row in companion_kinds().items()]
-        self.fields["kind"] = forms.ChoiceField(choices=kinds, error_messages={"required": "Choose what."})
+        self.fields["kind"] = forms.ChoiceField(choices=kinds, error_messages={"required": "Choose a kind."})
         self.fields["name"] = forms.CharField(max_length=60, required=False)
         self.fields["minutes"] = fields.minutes("Time", 1, 1440, required=False)
         self.fields["setting"] = fields.temperature("At", units, 30, 320, required=False)

@@ -75,8 +75,8 @@ def menu(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 HEAD = ("name", "covers", "hands", "opens", "closes")
-HEAD_WORDS = {"name": "name", "covers": "covers", "hands": "hands", "opens": "hands from", "closes": "hands until"}
-DISH_WORDS = {"name": "called", "plan": "by", "eggs": "eggs", "plate_up": "up at", "portions": "portions"}
+HEAD_WORDS = {"name": "name", "covers": "covers", "hands": "hands", "opens": "cooks from", "closes": "cooks until"}
+DISH_WORDS = {"name": "called", "plan": "by", "eggs": "eggs", "plate_up": "plate at", "portions": "portions"}
 
 
 def head_of(service: Service) -> dict[str, Any]:
@@ -180,7 +180,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     service = service_of(request, pk)
     actions.put_away(service)
-    messages.success(request, f"Put away: {service.name}.", extra_tags=reverse("services:put-back", args=[pk]))
+    messages.success(request, f"Archived: {service.name}.", extra_tags=reverse("services:put-back", args=[pk]))
     return redirect("services:list")
 
 

@@ -174,7 +174,7 @@ class TaskEvent(models.Model):
     class Kind(models.TextChoices):
         STARTED = "started", "Started"
         DONE = "done", "Done"
-        UNDONE = "undone", "Taken back"
+        UNDONE = "undone", "Undone"
 
     service = models.ForeignKey(Service, on_delete=models.CASCADE, related_name="events")
     dish = models.ForeignKey(Dish, on_delete=models.CASCADE, related_name="events")

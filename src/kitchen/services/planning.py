@@ -200,7 +200,7 @@ def _chosen(job: PlanningJob, service: Service, asked: ScheduleRequest) -> Outco
 def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str, choice: Mapping[str, Any]) -> str:
     """Why a task cannot be where a hand put it: from when to when it could be, with all else moving as it has to."""
     if not choice.get("at"):
-        return "That does not fit with the rest."
+        return "That does not fit with the other tasks."
     rows = [
         {**row, "tasks": [{k: v for k, v in each.items() if (row["id"], each["id"], k) != (dish, task, "at")}
                           for each in row["tasks"]]}
@@ -208,15 +208,18 @@ def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str,
     ]  # fmt: skip
     span = may_begin(parse_service({**request, "dishes": rows}), dish, task)
     if span is None:
-        return "There is no plan with it there."
+        return "No plan works with it there."
     name = next(each["name"] for row in rows for each in row["tasks"] if (row["id"], each["id"]) == (dish, task))
     first, last = (moment.astimezone(service.kitchen.zone) for moment in span)
     when = dt.datetime.fromisoformat(choice["at"])
     if first <= when <= last:
-        return f"{name}: something else stands there then. It can begin from {first:%H:%M} to {last:%H:%M}."
+        return (
+            f"{name} cannot go there: something else is in the way. "
+            f"It can start between {first:%H:%M} and {last:%H:%M}."
+        )
     if first == last:
-        return f"{name} can begin at {first:%H:%M} and at no other time."
-    return f"{name} can begin from {first:%a %H:%M} to {last:%a %H:%M}."
+        return f"{name} can start at {first:%H:%M} only."
+    return f"{name} can start between {first:%a %H:%M} and {last:%a %H:%M}."
 
 
 @transaction.atomic
@@ -229,7 +232,7 @@ def _keep(job: PlanningJob, outcome: Outcome) -> None:
         return
     held = hold(job.service)
     if held.revision != job.revision or (job.kind == PlanningJob.Kind.REPLAN and not held.is_running):
-        _over(job, State.DROPPED, "The service changed meanwhile: this plan was dropped.")
+        _over(job, State.DROPPED, "The service changed meanwhile: this plan was discarded.")
         return
     refused = job.before is not None and outcome.schedule is not None and outcome.schedule.status == "infeasible"
     if outcome.problem or refused or outcome.schedule is None or outcome.request is None:

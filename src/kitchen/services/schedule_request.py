@@ -223,7 +223,7 @@ def _equipment(service: Service, there: list[Equipment], kinds: set[str]) -> lis
             continue
         room = sum(row.places or ROOM.get(kind, 1) for row in rows) or ROOM.get(kind, 1)
         name = KIND_NAMES.get(kind, kind) if len(rows) != 1 else rows[0].name
-        found.append({"id": kind, "kind": kind, "name": name if rows else f"{name}, none in the kit", "capacity": room})
+        found.append({"id": kind, "kind": kind, "name": name if rows else f"{name}, none in the equipment list", "capacity": room})
     return found
 
 

@@ -209,9 +209,9 @@ def _moment(found: Service, text: str) -> dt.datetime:
     try:
         when = dt.datetime.fromisoformat(text)
     except ValueError:
-        raise actions.ServiceError(f"{text} is no time: write 15:35.") from None
+        raise actions.ServiceError(f"{text} is not a time. Enter it like 15:35.") from None
     if not FIRST_YEAR <= when.year <= LAST_YEAR:
-        raise actions.ServiceError(f"{text} is no time: write 15:35.")
+        raise actions.ServiceError(f"{text} is not a time. Enter it like 15:35.")
     return when if when.tzinfo else when.replace(tzinfo=found.kitchen.zone)
 
 
@@ -277,7 +277,7 @@ def share(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         None,
     )  # fmt: skip
     if taken is None:
-        messages.error(request, "That has changed: look again.")
+        messages.error(request, "This task has changed. Look again.")
     else:
         try:
             tell(request, actions.share(found, request.user, key, taken))

@@ -91,7 +91,7 @@ def choose(request: HttpRequest) -> HttpResponse:
     if wanted not in standards():
         raise Http404
     actions.choose_standard(request.kitchen, wanted)
-    messages.success(request, f"From now on plans and records are held against {standards()[wanted].name}.")
+    messages.success(request, f"Plans and records now use {standards()[wanted].name}.")
     return redirect("standards:mine")
 
 
@@ -103,7 +103,7 @@ def house(request: HttpRequest) -> HttpResponse:
     if not form.is_valid():
         return standard_page(request, form=form, status=422)
     actions.set_house(request.kitchen, form.house())
-    messages.success(request, "House limits kept.")
+    messages.success(request, "House limits saved.")
     return redirect("standards:mine")
 
 
@@ -114,7 +114,7 @@ def kill(request: HttpRequest) -> HttpResponse:
     try:
         celsius = parse_temperature(request.GET.get("c", ""), units.temperature)
         if not 0 <= celsius <= 121:
-            raise BadInput("Write a temperature a middle can have.")
+            raise BadInput("Enter a core temperature.")
     except BadInput as error:
         problem = error.message
     rows = [] if problem or celsius is None else kill_rows(celsius)
@@ -132,5 +132,5 @@ def doneness(request: HttpRequest) -> HttpResponse:
     for name in (name for name in scales() if name in families):
         rows.append((name, families[name], scales()[name]))
         if name in official_scales():
-            rows.append((f"{name}, in guides", ["words as guides use them"], official_scales()[name]))
+            rows.append((f"{name}, in guides", ["words as other guides use them"], official_scales()[name]))
     return render(request, "standards/doneness.html", {"chart": doneness_chart(rows, 1232.0)})

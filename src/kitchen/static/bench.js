@@ -232,7 +232,7 @@ function go(by) {
 
 function openSheet(what) {
   const body = document.getElementById("sheet-body");
-  body.replaceChildren(Object.assign(document.createElement("p"), { textContent: "Working it out …", className: "sheet-wait" }));
+  body.replaceChildren(Object.assign(document.createElement("p"), { textContent: "Calculating …", className: "sheet-wait" }));
   document.getElementById("sheet").showModal();
   htmx.ajax("POST", bench().dataset[`${what}Url`], { source: "#bench", target: "#sheet-body", swap: "innerHTML" });
 }

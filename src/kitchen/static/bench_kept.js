@@ -63,7 +63,7 @@ document.addEventListener("htmx:afterRequest", (event) => {
   if (!isOfBench(event) || !draft.isOffline || status === 0 || status >= 500) return;
   draft.isOffline = false;
   keepDraft(); // until it was saved
-  banner("The server is back. Keep the plan to save it there.");
+  banner("You are back online. Save the plan now.");
 });
 
 document.addEventListener("input", (event) => {
@@ -98,9 +98,9 @@ document.addEventListener("DOMContentLoaded", () => {
   if (JSON.stringify(kept.fields) === JSON.stringify(fieldsNow())) { dropDraft(); return; }
   const values = {};
   for (const [name, value] of kept.fields) (values[name] ??= []).push(value);
-  const putBack = button("Restore it", "act", () => {
+  const putBack = button("Restore", "act", () => {
     banner("");
     htmx.ajax("POST", bench().dataset.benchUrl, { source: "#bench", target: "#bench", swap: "morph:outerHTML", values });
   });
-  banner(`Saved on this device at ${new Date(kept.at).toTimeString().slice(0, 5)}, not on the server.`, putBack, button("Discard it", "act-line", () => { dropDraft(); banner(""); }));
+  banner(`Saved on this device at ${new Date(kept.at).toTimeString().slice(0, 5)}, not on the server.`, putBack, button("Discard", "act-line", () => { dropDraft(); banner(""); }));
 });

@@ -27,7 +27,7 @@ function goOn(tap) {
   const form = holder.querySelector("form[hx-post]") ?? document.querySelector(".steps-do");
   holder.classList.add("is-ahead");
   if (!next) {
-    setText(holder, "h3, .steps-verb", "The server tells what comes next");
+    setText(holder, "h3, .steps-verb", "Waiting for the server");
     for (const button of form?.querySelectorAll("button") ?? []) button.disabled = true;
     return;
   }

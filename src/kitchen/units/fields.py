@@ -30,7 +30,7 @@ class MeasureField(forms.CharField):
         self.what, self.read, self.write, self.unit = what, read, write, unit
         self.low, self.high = low, high
         kwargs.setdefault("widget", forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"}))
-        super().__init__(max_length=40, error_messages={"required": f"{what}: write a number."}, **kwargs)
+        super().__init__(max_length=40, error_messages={"required": f"{what}: enter a number."}, **kwargs)
 
     def prepare_value(self, value: Any) -> Any:
         """Show SI numbers in the person's unit; leave typed text as it was typed."""

@@ -23,9 +23,9 @@ class EggForm(DeskForm):
 
     up_at = forms.TimeField(
         required=False, input_formats=["%H:%M", "%H.%M", "%H"],
-        error_messages={"invalid": "Write a time of day, as 19:30."},
+        error_messages={"invalid": "Enter a time of day, like 19:30."},
     )  # fmt: skip
-    guests = forms.ChoiceField(choices=[("general", "Everybody"), ("susceptible", "At risk")], required=False)
+    guests = forms.ChoiceField(choices=[("general", "Everybody"), ("susceptible", "Susceptible")], required=False)
     advisory = forms.BooleanField(required=False)
     pasteurised = forms.BooleanField(required=False)
 

@@ -29,7 +29,7 @@ class ScrambleForm(EggForm):
         "liquid": 0.0, "plate": 45.0,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("school", "School", ""), *EGG, ("liquid", "Milk, cream", "g"), ("pan", "Pan", "mm"),
+        ("school", "Method", ""), *EGG, ("liquid", "Milk, cream", "g"), ("pan", "Pan", "mm"),
         ("stop", "Stop", ""), ("stop_g", "with", "g"),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
@@ -69,7 +69,7 @@ class OmeletteForm(EggForm):
         "school": "pale", "count": 3, "kind": "hen", "mass": 58.0, "start": 5.0, "pan": 200.0, "plate": 45.0,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("school", "School", ""), *EGG, ("pan", "Pan", "mm"), ("pan_c", "Pan at", "c"),
+        ("school", "Method", ""), *EGG, ("pan", "Pan", "mm"), ("pan_c", "Pan at", "c"),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (("seconds", "Off after", "s"), ("plate", "Plate", "c"))
 

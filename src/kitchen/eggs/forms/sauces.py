@@ -29,7 +29,7 @@ class SauceForm(EggForm):
         "clarified": True, "yolk_c": 65.0, "there": 3.0, "hold_c": 58.0, "hold": 45.0, "covers": 8,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("sauce", "Sauce", ""), ("school", "School", ""), ("yolks", "Yolks", "g"), ("liquid", "Reduction", "g"),
+        ("sauce", "Sauce", ""), ("school", "Method", ""), ("yolks", "Yolks", "g"), ("liquid", "Reduction", "g"),
         ("butter", "Butter", "g"), ("clarified", "Clarified", ""), ("yolk_c", "Whisked to", "c"),
         ("there", "and kept there", "min"), ("hold_c", "Held at", "c"), ("hold", "for", "min"),
         ("covers", "Covers", ""),

@@ -17,7 +17,7 @@ from .base import EGG, EggForm
 
 YOLK_WORDS = ("runny", "syrupy", "jammy", "fudgy", "set", "chalky")
 CLOCK = "clock"
-AFTER = [("ice_bath", "Ice bath"), ("open", "Opened at once"), ("tap", "Cold tap"), ("air", "Left whole")]
+AFTER = [("ice_bath", "Ice bath"), ("open", "Peeled at once"), ("tap", "Cold tap"), ("air", "Left unpeeled")]
 
 
 class WholeForm(EggForm):
@@ -30,7 +30,7 @@ class WholeForm(EggForm):
     DEFAULTS: ClassVar[dict[str, Any]] = {
         "kind": "hen", "mass": 58.0, "count": 6, "start": 5.0, "target": "jammy", "after": "ice_bath",
     }  # fmt: skip
-    SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (*EGG, ("altitude", "Above sea", "m"))
+    SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (*EGG, ("altitude", "Altitude", "m"))
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
         ("girth", "Girth instead", "mm"), ("litres", "Water", "l"), ("power", "Burner", "W"),
     )  # fmt: skip
@@ -43,7 +43,7 @@ class WholeForm(EggForm):
         add["girth"] = fields.length("Girth", units, 50, 600, required=False)
         add["count"] = count_field("Eggs", 500)
         add["start"] = fields.temperature("Start", units, -0.5, 45)
-        add["altitude"] = fields.plain_number("Above sea", -400, 5000, "m", required=False)
+        add["altitude"] = fields.plain_number("Altitude", -400, 5000, "m", required=False)
         add["litres"] = fields.plain_number("Water", 0.2, 200, "l", required=False)
         add["power"] = fields.plain_number("Burner", 0, 60_000, "W", required=False)
         add["after"] = forms.ChoiceField(choices=AFTER)
@@ -55,7 +55,7 @@ class WholeForm(EggForm):
         """The clock needs its minutes; another kind of egg begins with its own mass."""
         found = super().clean() or {}
         if found.get("target") == CLOCK and found.get("minutes") is None and "minutes" not in self.errors:
-            self.add_error("minutes", "Write the minutes, or choose a yolk.")
+            self.add_error("minutes", "Enter the minutes, or choose a yolk.")
         return found
 
     def document(self) -> dict[str, Any]:
@@ -136,22 +136,22 @@ class PoachForm(WholeForm):
         "back_min": 10.0,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("school", "School", ""), ("water", "Water", "c"), *EGG,
+        ("school", "Method", ""), ("water", "Water", "c"), *EGG,
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("altitude", "Above sea", "m"), ("back_c", "Brought back in", "c"), ("back_min", "for", "min"),
+        ("altitude", "Altitude", "m"), ("back_c", "Reheated in", "c"), ("back_min", "for", "min"),
         *WholeForm.MORE,
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
         """School, water, and how it is brought back."""
         super().build(units)
-        after = [("ice_bath", "Ice bath"), ("open", "Served now"), ("tap", "Cold water"), ("air", "Left on a cloth")]
+        after = [("ice_bath", "Ice bath"), ("open", "Served at once"), ("tap", "Cold water"), ("air", "Left on a cloth")]
         self.fields["after"] = forms.ChoiceField(choices=after)
         self.fields["school"] = forms.ChoiceField(choices=[(s.id, s.name) for s in poach_schools().values()])
         self.fields["water"] = fields.temperature("Water", units, 55, 102, required=False)
-        self.fields["back_c"] = fields.temperature("Brought back in", units, 40, 100, required=False)
-        self.fields["back_min"] = fields.minutes("Brought back for", 0.2, 60, required=False)
+        self.fields["back_c"] = fields.temperature("Reheated in", units, 40, 100, required=False)
+        self.fields["back_min"] = fields.minutes("Reheated for", 0.2, 60, required=False)
 
     def document(self) -> dict[str, Any]:
         """Only what comes out of the cold is brought back."""

@@ -30,7 +30,7 @@ def belief_words(belief: Belief, units: Units) -> str:
             return f"The piece is {belief.what} than planned by about {by} {units.length}"
         case "warmer-start" | "colder-start":
             word = belief.what.removesuffix("-start")
-            return f"It began {word} than planned, by about {_step(belief.amount, units)}"
+            return f"The piece started {word} than planned, by about {_step(belief.amount, units)}"
         case "hotter" | "cooler":
             name = belief.text.split(" runs ")[0]
             words = f"{name} runs about {_off(belief.amount, units)}"
@@ -38,7 +38,7 @@ def belief_words(belief: Belief, units: Units) -> str:
                 return words
             both = (belief.stated_c + belief.amount, belief.stated_c)
             now, was = (figure(units.temperature_value(celsius), 0) for celsius in both)
-            return f"{words}: {now} in place of {was}"
+            return f"{words}: {now} instead of {was}"
         case _:
             words = belief.text.split(", as if ")[0]
             if belief.as_if_k is None:
