@@ -47,8 +47,8 @@ def _solve(data: object) -> str:
     from .files.solve import Answer, parse_solve
     from .solve.find import find
 
-    found = find(parse_solve(data))
-    return Answer(value=found.value, unit=found.unit, result=found.result).model_dump_json()
+    answer = find(parse_solve(data))
+    return Answer(value=answer.value, unit=answer.unit, result=answer.result).model_dump_json()
 
 
 def _track(data: object) -> str:
@@ -187,8 +187,8 @@ def _list(what: str) -> int:
 def _lines(verb: str, name: str) -> int:
     """Answer line by line, in order, on every processor; a line is answered as soon as those before it are."""
     lines = sys.stdin if name == "-" else iter(_read(name).splitlines())
-    told = (line for line in lines if line.strip())
-    first = next(told, None)
+    filled = (line for line in lines if line.strip())
+    first = next(filled, None)
     if first is None:
         return 0
     # The first in this process: what it loads, the others share.
@@ -196,7 +196,7 @@ def _lines(verb: str, name: str) -> int:
     gc.freeze()
     gc.set_threshold(GARBAGE_EVERY)
     gc.enable()
-    for text in _spread(partial(_answer_line, verb), told):
+    for text in _spread(partial(_answer_line, verb), filled):
         print(text, flush=True)
     return 0
 

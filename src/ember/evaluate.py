@@ -69,11 +69,11 @@ def _advice(plan: Plan, target: Word | None, outcome: Outcome) -> AdviceOut | No
 
 
 def _end_of_batch(
-    fixed: Plan, size_mm: float, row: Cut, rules: Standard, target: Word | None, times_s: list[float]
+    fixed: Plan, size_mm: float, cut_entry: Cut, rules: Standard, target: Word | None, times_s: list[float]
 ) -> BatchEndOut:
     """The same times with a piece of another size."""
-    piece = with_size(fixed.piece, row, density_of(fixed), size_mm)
-    outcome = outcome_of(fixed, row, rules, simulate(fixed.model_copy(update={"piece": piece})))
+    piece = with_size(fixed.piece, cut_entry, density_of(fixed), size_mm)
+    outcome = outcome_of(fixed, cut_entry, rules, simulate(fixed.model_copy(update={"piece": piece})))
     pull = pull_of(outcome.trajectory, fixed.pull_stage)
     return BatchEndOut(
         size_mm=round(size_mm, 2), peak_c=round(outcome.peak_c, 2), word=outcome.word.word,
@@ -94,7 +94,8 @@ def check_target_and_media(plan: Plan) -> None:
     wanted = stage.until.core_c if stage.until else None
     if wanted is not None and wanted > plan.piece.start_c and hottest_c(stage) <= wanted:
         raise BadInput(
-            f"The core cannot pass {hottest_c(stage):g} °C in this {stage.kind}. Lower the target or use a hotter medium.",
+            f"The core cannot pass {hottest_c(stage):g} °C in this {stage.kind}. "
+            "Lower the target or use a hotter medium.",
             "stages[0].until.core_c",
         )
 
@@ -104,24 +105,24 @@ def evaluate(plan: Plan) -> Result:
 
     Raises BadInput and NeverReached with the place in the plan.
     """
-    row = cut(plan.piece.cut)
+    cut_entry = cut(plan.piece.cut)
     rules = standard(plan.standard)
     target = target_of(plan)
     check_target_and_media(plan)
     wanted, plan = plan, with_log_ends(plan)
     trajectory = simulate(plan)
-    outcome = outcome_of(plan, row, rules, trajectory)
-    mass = mass_of(plan.piece, row, density_of(plan))
+    outcome = outcome_of(plan, cut_entry, rules, trajectory)
+    mass = mass_of(plan.piece, cut_entry, density_of(plan))
     yield_share = 1.0 - trajectory.water_lost_share
     pull = pull_of(trajectory, plan.pull_stage)
     curves = curves_of(trajectory)
     thin = thick = None
     if plan.piece.spread_mm > 0:
-        size = body_size(plan.piece, row, density_of(plan)).size_mm
+        size = body_size(plan.piece, cut_entry, density_of(plan)).size_mm
         half = min(plan.piece.spread_mm / 2, size - 1.0)
         fixed = timed(plan, trajectory)
-        thin = _end_of_batch(fixed, size - half, row, rules, target, curves.t_s)
-        thick = _end_of_batch(fixed, size + half, row, rules, target, curves.t_s)
+        thin = _end_of_batch(fixed, size - half, cut_entry, rules, target, curves.t_s)
+        thick = _end_of_batch(fixed, size + half, cut_entry, rules, target, curves.t_s)
     rubs = rubs_of(plan, trajectory)
     brines = brines_of(plan, mass)
     holds = holds_of(plan, rules, trajectory, scale_for(plan))
@@ -135,25 +136,25 @@ def evaluate(plan: Plan) -> Result:
         core=core_out(outcome, pull.s if pull else 0.0),
         curves=curves,
         depth_map=depth_map_of(trajectory) if plan.depth_map else None,
-        cut_face=cut_face_of(row, trajectory) if plan.depth_map else None,
+        cut_face=cut_face_of(cut_entry, trajectory) if plan.depth_map else None,
         doneness=doneness_out(outcome, target, window_s(plan, trajectory, outcome.word.high_c)),
         advice=_advice(plan, target, outcome),
-        parts=parts_of(plan, row, rules, trajectory),
+        parts=parts_of(plan, cut_entry, rules, trajectory),
         thin=thin,
         thick=thick,
-        tenderness=tenderness_of(row, trajectory),
-        firmness=firmness_of(row, trajectory),
+        tenderness=tenderness_of(cut_entry, trajectory),
+        firmness=firmness_of(cut_entry, trajectory),
         lethality=outcome.lethality,
         safety=[safety_out(rules, outcome.verdict), *phases_of(plan, rules, trajectory, outcome.category)],
         yield_pct=round(100.0 * yield_share, 2),
         mass_g=round(mass, 1),
         mass_after_g=round(mass * yield_share, 1),
-        serves=serves_of(plan.piece, row, mass, yield_share),
+        serves=serves_of(plan.piece, cut_entry, mass, yield_share),
         rubs=rubs,
         holds=holds,
         brines=brines,
         browning=browning_of(trajectory),
         hands_on_min=hands_on_min(plan, [(run.end_s - run.start_s) / 60.0 for run in trajectory.stages]),
-        warnings=[*warnings_of(plan, target, outcome, rubs, row), *hold_warnings(holds), *brine_warnings(brines)],
-        cautions=cautions_of(plan, row),
+        warnings=[*warnings_of(plan, target, outcome, rubs, cut_entry), *hold_warnings(holds), *brine_warnings(brines)],
+        cautions=cautions_of(plan, cut_entry),
     )

@@ -49,19 +49,19 @@ def _parts(text: str, what: str) -> list[tuple[float, str]]:
     for sign, value in _FRACTIONS.items():
         cleaned = re.sub(rf"(\d)\s*{sign}", lambda m, v=value: f"{int(m[1]) + v:g}", cleaned)  # type: ignore[misc]
         cleaned = cleaned.replace(sign, f"{value:g}")
-    found: list[tuple[float, str]] = []
+    parts: list[tuple[float, str]] = []
     position = 0
     while position < len(cleaned):
         match = _PART.match(cleaned, position)
         if match is None or match.end() == position:
             raise BadInput(f"“{text.strip()[:40]}” is not a {what}. Enter a number, like 38.")
-        found.append((_number(match[1]), match[2].lower().rstrip(".")))
+        parts.append((_number(match[1]), match[2].lower().rstrip(".")))
         position = match.end()
-    if not found:
+    if not parts:
         raise BadInput(f"Enter a {what}, like 38.")
-    if not all(math.isfinite(value) for value, _ in found):
+    if not all(math.isfinite(value) for value, _ in parts):
         raise BadInput(f"“{text.strip()[:40]}” is too large for a {what}.")
-    return found
+    return parts
 
 
 def _sum_of(text: str, what: str, factors: dict[str, float], default: str) -> float:

@@ -30,7 +30,9 @@ class NotAllowedMiddleware:
         response = self.get_response(request)
         if response.status_code != HTTPStatus.METHOD_NOT_ALLOWED or response.content:
             return response
-        page = _answer(request, 405, "Nothing to open here", "This address only accepts forms sent from a page. Go back.")
+        page = _answer(
+            request, 405, "Nothing to open here", "This address only accepts forms sent from a page. Go back."
+        )
         page.headers["Allow"] = response.headers.get("Allow", "")
         return page
 
@@ -62,4 +64,6 @@ def server_error(request: HttpRequest) -> HttpResponse:
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
     """A form from an old page."""
-    return _answer(request, 403, "This page has expired", "Go back, reload the page and try again. Nothing was changed.")
+    return _answer(
+        request, 403, "This page has expired", "Go back, reload the page and try again. Nothing was changed."
+    )

@@ -8,8 +8,8 @@ import unicodedata
 
 def tidy(text: str | None, longest: int) -> str:
     """The text without control characters (PostgreSQL takes no NUL) and outer space, at most `longest` long."""
-    kept = "".join(c for c in text or "" if c in "\n\t" or unicodedata.category(c) not in ("Cc", "Cs"))
-    return kept.strip()[:longest]
+    clean = "".join(c for c in text or "" if c in "\n\t" or unicodedata.category(c) not in ("Cc", "Cs"))
+    return clean.strip()[:longest]
 
 
 MOST_DIGITS = 9  # what PostgreSQL's integer holds

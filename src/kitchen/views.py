@@ -37,11 +37,11 @@ def manifest(request: HttpRequest) -> HttpResponse:
         {"src": static(f"icon-{size}.png"), "sizes": f"{size}x{size}", "type": "image/png", "purpose": purpose}
         for size, purpose in ((192, "any"), (512, "any"), (512, "maskable"))
     ]
-    found = {
+    document = {
         "name": "Open Ember", "short_name": "Ember", "start_url": "/line/", "scope": "/", "display": "standalone",
         "background_color": "#f4efe6", "theme_color": "#1b1a18", "icons": icons,
     }  # fmt: skip
-    return JsonResponse(found, content_type="application/manifest+json")
+    return JsonResponse(document, content_type="application/manifest+json")
 
 
 @login_not_required

@@ -143,16 +143,16 @@ class Cluster:
 
     def _processes(self) -> list[int]:
         """Live processes whose working directory is the data folder: the pid file may name a stranger."""
-        found = []
+        processes = []
         data = str(self.data.resolve())
         for entry in Path("/proc").iterdir():
             if entry.name.isdigit():
                 try:
                     if os.readlink(entry / "cwd") == data and (entry / "stat").read_text().split(") ")[1][0] != "Z":
-                        found.append(int(entry.name))
+                        processes.append(int(entry.name))
                 except OSError:
                     continue
-        return found
+        return processes
 
     def is_ready(self) -> bool:
         """Whether the server answers and is ours."""

@@ -238,9 +238,9 @@ def run(arguments: list[str]) -> int:
             taps = _measure_taps(port, first["people"][0], first["password"], TAP_COOKS)
             _manage(environment, "shell", "-c", TAKE_OUT)
             say(f"Filling {options.kitchens} kitchen(s) with {options.cooks} cooks ...")
-            told = ["--kitchens", str(options.kitchens), "--cooks", str(options.cooks)]
-            told += ["--probes", str(options.probes), "--every", str(options.every)]
-            loaded = json.loads(_manage(environment, "load_full_kitchen", *told).splitlines()[-1])
+            options_list = ["--kitchens", str(options.kitchens), "--cooks", str(options.cooks)]
+            options_list += ["--probes", str(options.probes), "--every", str(options.every)]
+            loaded = json.loads(_manage(environment, "load_full_kitchen", *options_list).splitlines()[-1])
             report = _measure(port, environment, loaded, options) | {"taps": taps}
             words = missed(report)
             print(json.dumps({"line": report | {"missed": words}}))

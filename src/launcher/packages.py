@@ -59,7 +59,9 @@ def postgres_bin() -> Path:
 
     Raises LaunchError when there is none.
     """
-    found = sorted(glob("/usr/lib/postgresql/*/bin/initdb"), key=lambda path: int(Path(path).parts[4]), reverse=True)
-    if not found:
+    installed = sorted(
+        glob("/usr/lib/postgresql/*/bin/initdb"), key=lambda path: int(Path(path).parts[4]), reverse=True
+    )
+    if not installed:
         raise LaunchError("PostgreSQL is not installed. Run: ./ember setup")
-    return Path(found[0]).parent
+    return Path(installed[0]).parent

@@ -118,7 +118,7 @@ def lines_s() -> float:
 
 def track_update_ms() -> dict[str, float]:
     """One more estimate of a cook half way, going on from the one before; a bath, a roast, a turned steak."""
-    found = {}
+    timings = {}
     for job in ("steak, bath", "roast", "thick steak, pan"):
         cook = next(c for c in (simulated_cook(job, np.random.default_rng(n)) for n in range(9)) if c is not None)
         now = 0.5 * cook.true_s
@@ -127,8 +127,8 @@ def track_update_ms() -> dict[str, float]:
         again = partial(
             estimate, cook.plan, cook.known, cook.events, seen, now, as_told=True, start=first.fit.z
         )  # fmt: skip
-        found[job] = median_ms(again, 10)
-    return found
+        timings[job] = median_ms(again, 10)
+    return timings
 
 
 def main() -> None:
@@ -150,7 +150,7 @@ def main() -> None:
     )  # fmt: skip
     at = np.linspace(0.0, simulate(roast).end_s, 90)
     day_errors, roast_errors = errors_c(day), errors_c(roast)
-    found = {
+    report = {
         "machine": {
             "processor": platform.processor() or platform.machine(), "processors": os.cpu_count(),
             "python": platform.python_version(),
@@ -171,8 +171,8 @@ def main() -> None:
         "lines_1000_s": lines_s(),
     }  # fmt: skip
     if importlib.util.find_spec("pde") is None:
-        found["note"] = "py-pde, a test dependency, is not installed: its ratio was not measured."
-    print(json.dumps(found))
+        report["note"] = "py-pde, a test dependency, is not installed: its ratio was not measured."
+    print(json.dumps(report))
 
 
 if __name__ == "__main__":

@@ -21,7 +21,7 @@ def one_oven(seed: int) -> tuple[float, float, float, float, float, float]:
     """(truth, found, low, high, K a minute; error before, after, min) of one oven; not numbers where none is found."""
     random = np.random.default_rng([7, seed])
     truth = math.exp(random.uniform(math.log(SLOWEST_K_MIN), math.log(FASTEST_K_MIN)))
-    said = usual_rate_k_min(AIR_C)
+    expected_rate = usual_rate_k_min(AIR_C)
     doors = []
     for _ in range(DOORS):
         rate = truth * math.exp(random.normal(0.0, DOOR_LOG))
@@ -36,11 +36,11 @@ def one_oven(seed: int) -> tuple[float, float, float, float, float, float]:
         shown = np.interp(t, run.t_s, run.around_c) + NOISE_K * random.standard_normal(len(t))
         door = door_of(list(zip(t.tolist(), shown.tolist(), strict=True)), 60.0 * EVERY_MIN - OPEN_S)
         if door is not None:
-            doors.append((door, said))
-    found = recovery_of(doors)
-    if found is None:
+            doors.append((door, expected_rate))
+    recovery = recovery_of(doors)
+    if recovery is None:
         return (truth, math.nan, math.nan, math.nan, math.nan, math.nan)
-    return truth, found.rate_k_min, found.low, found.high, found.before_min, found.after_min
+    return truth, recovery.rate_k_min, recovery.low, recovery.high, recovery.before_min, recovery.after_min
 
 
 def doors_study(ovens: int) -> dict[str, Any]:

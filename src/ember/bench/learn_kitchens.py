@@ -75,7 +75,7 @@ class Kitchen:
 
 def a_kitchen(random: np.random.Generator) -> Kitchen:
     """One with truths of its own."""
-    things = sorted({thing for _, row in menu() for thing in row if thing is not None})
+    things = sorted({thing for _, things_used in menu() for thing in things_used if thing is not None})
     return Kitchen({thing: float(random.normal(0.0, OFF[thing[0]])) for thing in things})
 
 
@@ -83,9 +83,9 @@ def cooks_of(kitchen: Kitchen, each: int, random: np.random.Generator) -> Iterat
     """Finished cooks, `each` of every plan; those whose core never came to what was wanted are left out."""
     for number in range(each):
         for index, (plan, things) in enumerate(menu()):
-            found = _cook(f"{index}-{number}", plan, things, kitchen, random)
-            if found is not None:
-                yield found
+            simulated = _cook(f"{index}-{number}", plan, things, kitchen, random)
+            if simulated is not None:
+                yield simulated
 
 
 def _cook(

@@ -93,11 +93,11 @@ def _scipy(nodes: int, rtol: float) -> FloatArray:
 
     band = diags([np.ones(nodes - 1), np.ones(nodes), np.ones(nodes - 1)], [-1, 0, 1])
     solve: Any = solve_ivp
-    found = solve(
+    solution = solve(
         rates, (0.0, END_S), np.full(nodes, START_C), method="BDF", t_eval=LOOKED_AT_S, rtol=rtol, atol=rtol,
         jac_sparsity=band,
     )  # fmt: skip
-    core_and_face: FloatArray = np.asarray([found.y[nodes // 2], found.y[-1]]).T
+    core_and_face: FloatArray = np.asarray([solution.y[nodes // 2], solution.y[-1]]).T
     return core_and_face
 
 

@@ -14,11 +14,11 @@ AGAIN_S = 1.0
 
 def schedule_study() -> dict[str, Any]:
     """By size: tasks, seconds to the first plan and in all, the widest gap; seconds of planning anew from the same."""
-    found: dict[str, Any] = {}
+    report: dict[str, Any] = {}
     for dishes, seconds, seeds in SIZES:
         answers = [plan_service(parse_service(made_service(dishes, seed) | {"seconds": seconds})) for seed in seeds]
         again = [planned_anew(dishes, seed, answer) for seed, answer in zip(seeds, answers, strict=True)]
-        found[f"dishes_{dishes}"] = {
+        report[f"dishes_{dishes}"] = {
             "tasks": max(len(answer.tasks) for answer in answers),
             "first_s": max(answer.first_s or 0.0 for answer in answers),
             "seconds": max(answer.seconds for answer in answers),
@@ -27,7 +27,7 @@ def schedule_study() -> dict[str, Any]:
             "again_first_s": max(answer.first_s or 0.0 for answer in again),
             "again_moved_min": max(answer.moved_min or 0.0 for answer in again),
         }
-    return found
+    return report
 
 
 def planned_anew(dishes: int, seed: int, before: ServiceAnswer) -> ServiceAnswer:

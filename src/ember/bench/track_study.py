@@ -84,16 +84,16 @@ def predict(cook: SimulatedCook, at: float = AT) -> Predicted:
     )  # fmt: skip
 
 
-def row_of(name: str, found: Sequence[Predicted]) -> dict[str, Any]:
+def row_of(name: str, predicted: Sequence[Predicted]) -> dict[str, Any]:
     """A line of the table: medians in per cent of the true time, and how often the band of 80 % covers it."""
 
     def middle(key: str) -> float:
-        return float(statistics.median(getattr(each, key) for each in found))
+        return float(statistics.median(getattr(each, key) for each in predicted))
 
     return {
-        "job": name, "cooks": len(found), "error_pct": round(100 * middle("error"), 2),
+        "job": name, "cooks": len(predicted), "error_pct": round(100 * middle("error"), 2),
         "line_pct": round(100 * middle("line"), 1), "newton_pct": round(100 * middle("newton"), 1),
-        "covered_pct": round(100 * statistics.mean(each.covered for each in found)),
+        "covered_pct": round(100 * statistics.mean(each.covered for each in predicted)),
         "width_pct": round(100 * middle("width"), 1), "peak_k": round(middle("peak_k"), 2),
         "update_ms": round(middle("update_ms"), 1),
     }  # fmt: skip
@@ -102,7 +102,7 @@ def row_of(name: str, found: Sequence[Predicted]) -> dict[str, Any]:
 def cooks(each: int, seed: int = SEED, jobs: Sequence[str] = tuple(JOBS)) -> tuple[list[SimulatedCook], int]:
     """So many cooks of each job, and how many truths never came to what was wanted and were drawn anew."""
     random = np.random.default_rng(seed)
-    found: list[SimulatedCook] = []
+    simulated: list[SimulatedCook] = []
     never = 0
     for job in jobs:
         count = 0
@@ -111,26 +111,26 @@ def cooks(each: int, seed: int = SEED, jobs: Sequence[str] = tuple(JOBS)) -> tup
             if cook is None:
                 never += 1
                 continue
-            found.append(cook)
+            simulated.append(cook)
             count += 1
-    return found, never
+    return simulated, never
 
 
-def predictions(found: Sequence[SimulatedCook], at: float = AT) -> list[dict[str, Any]]:
+def predictions(simulated: Sequence[SimulatedCook], at: float = AT) -> list[dict[str, Any]]:
     """The table: a line a job, then all baths, then all."""
-    all_ = [predict(cook, at) for cook in found]
+    all_ = [predict(cook, at) for cook in simulated]
     jobs = list(dict.fromkeys(each.job for each in all_))
     rows = [row_of(job, [each for each in all_ if each.job == job]) for job in jobs]
     baths = [each for each in all_ if each.bath]
     return [*rows, *([row_of("all baths", baths)] if baths else []), row_of("all", all_)]
 
 
-def faults(found: Sequence[SimulatedCook], seed: int = SEED) -> dict[str, Any]:
+def faults(simulated: Sequence[SimulatedCook], seed: int = SEED) -> dict[str, Any]:
     """How many faults of each kind are found within a minute of readings, what they are called, and false alarms."""
     random = np.random.default_rng(seed)
     table: dict[str, dict[str, Any]] = {}
     alarms = 0
-    for cook in found:
+    for cook in simulated:
         moments = [event.s for event in cook.events]
         stages = cook.plan.stages
         around = medium_c(stages[cook.plan.pull_stage or 0])
@@ -142,13 +142,13 @@ def faults(found: Sequence[SimulatedCook], seed: int = SEED) -> dict[str, Any]:
             readings, began = made
             around = medium_c(stages[max(e.stage or 0 for e in cook.events if e.s <= began)])
             state = watch(readings, moments, [], began + FOUND_WITHIN_S, around).state
-            row = table.setdefault(kind, {"made": 0, "found": 0, "called": {}})
-            row["made"] += 1
-            row["found"] += state != "ok"
-            row["called"][state] = row["called"].get(state, 0) + 1
-    made = sum(row["made"] for row in table.values())
-    share = sum(row["found"] for row in table.values()) / made if made else 0.0
-    return {"kinds": table, "found_pct": round(100 * share, 1), "false_alarms": alarms, "clean_cooks": len(found)}
+            counts = table.setdefault(kind, {"made": 0, "found": 0, "called": {}})
+            counts["made"] += 1
+            counts["found"] += state != "ok"
+            counts["called"][state] = counts["called"].get(state, 0) + 1
+    made = sum(counts["made"] for counts in table.values())
+    share = sum(counts["found"] for counts in table.values()) / made if made else 0.0
+    return {"kinds": table, "found_pct": round(100 * share, 1), "false_alarms": alarms, "clean_cooks": len(simulated)}
 
 
 def main(arguments: Sequence[str]) -> int:
@@ -158,14 +158,15 @@ def main(arguments: Sequence[str]) -> int:
     parser.add_argument("--seed", type=int, default=SEED)
     parser.add_argument("--at", type=float, default=AT, help="share of the true time at which is predicted")
     options = parser.parse_args(arguments)
-    found, never = cooks(options.each, options.seed)
-    rows = predictions(found, options.at)
+    simulated, never = cooks(options.each, options.seed)
+    rows = predictions(simulated, options.at)
     print(f"{'job':28}cooks  error  line  newton  covers  width  peak  update", file=sys.stderr)
-    for row in rows:
+    for summary in rows:
         print(
-            f"{row['job']:28}{row['cooks']:5}{row['error_pct']:6.2f}%{row['line_pct']:5.0f}%{row['newton_pct']:7.1f}%"
-            f"{row['covered_pct']:7} %{row['width_pct']:6.1f}%{row['peak_k']:6.2f}{row['update_ms']:6.0f} ms",
+            f"{summary['job']:28}{summary['cooks']:5}{summary['error_pct']:6.2f}%{summary['line_pct']:5.0f}%{summary['newton_pct']:7.1f}%"
+            f"{summary['covered_pct']:7} %{summary['width_pct']:6.1f}%{summary['peak_k']:6.2f}"
+            f"{summary['update_ms']:6.0f} ms",
             file=sys.stderr,
         )  # fmt: skip
-    print(json.dumps({"track": {"at": options.at, "never_reached": never, "jobs": rows, "faults": faults(found)}}))
+    print(json.dumps({"track": {"at": options.at, "never_reached": never, "jobs": rows, "faults": faults(simulated)}}))
     return 0

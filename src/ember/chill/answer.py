@@ -89,8 +89,8 @@ def end_c_of(rules: Standard) -> float:
 def _check_reachable(request: ChillRequest) -> None:
     for i, step in enumerate(request.cold):
         if step.to_c is not None and step.to_c <= medium_of(step):
-            said = words()["warnings"]["flat"].format(medium=medium_of(step))
-            raise BadInput(f"{said} Ask for more, or colder.", f"cold[{i}].to_c")
+            message = words()["warnings"]["flat"].format(medium=medium_of(step))
+            raise BadInput(f"{message} Ask for more, or colder.", f"cold[{i}].to_c")
 
 
 def _followed(
@@ -117,8 +117,8 @@ def _stages(rules: Standard, cooling: Cooling) -> list[StageReached]:
 
 def _way(request: ChillRequest, rules: Standard, piece: Piece, way: Way) -> WayOut:
     """As asked, but for where it gets cold; its own air where it is one of those asked for."""
-    asked = next((step for step in request.cold if step.way == way), ColdIn(way=way))
-    only = ColdIn(way=way, air_c=asked.air_c)
+    step_wanted = next((step for step in request.cold if step.way == way), ColdIn(way=way))
+    only = ColdIn(way=way, air_c=step_wanted.air_c)
     cooling = _followed(request, rules, piece, [only], request.wait_min, rough=True)
     verdict = _judged(rules, cooling)
     ends = [step.ends_s for step in cooling_steps(rules.phases["cool"], cooling.record)]
@@ -181,22 +181,22 @@ def _ice_kg(request: ChillRequest) -> float | None:
 
 
 def _warnings(request: ChillRequest, rules: Standard, piece: Piece) -> list[str]:
-    row, found = words()["warnings"], []
+    texts, warnings = words()["warnings"], []
     if request.layers > 1:
-        found.append(row["stack"].format(layers=request.layers, mm=size_of(request, piece)))
+        warnings.append(texts["stack"].format(layers=request.layers, mm=size_of(request, piece)))
     if request.wait_min > 0:
-        found.append(row["wait"].format(minutes=request.wait_min))
+        warnings.append(texts["wait"].format(minutes=request.wait_min))
     if request.cold[0].way == "fridge":
-        found.append(row["warm_load"])
+        warnings.append(texts["warm_load"])
     last = medium_of(request.cold[-1])
     if last >= end_c_of(rules):
-        found.append(row["flat"].format(medium=last))
+        warnings.append(texts["flat"].format(medium=last))
     keep = keep_of(rules, stored_of(request))
     if keep.too_warm:
-        found.append(row["raised"].format(kept=request.kept_c))
-    return found
+        warnings.append(texts["raised"].format(kept=request.kept_c))
+    return warnings
 
 
 def _cautions(request: ChillRequest) -> list[str]:
-    row = words()["cautions"]
-    return [*row["always"], *([row["reduced-oxygen"]] if request.packed != "open" else [])]
+    texts = words()["cautions"]
+    return [*texts["always"], *([texts["reduced-oxygen"]] if request.packed != "open" else [])]

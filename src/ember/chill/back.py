@@ -44,16 +44,16 @@ def back_of(request: ChillRequest, back: BackIn, rules: Standard) -> BackOut:
     if to_c <= request.kept_c:
         raise BadInput(f"It is kept at {request.kept_c:g} °C: reheat it to more than that.", "back.to_c")
     plan = _plan(request, stage, to_c, straight=back.then == "held")
-    found = simulate(plan)
-    run = found.stages[0]
-    peak, _ = found.peak()
-    minutes, reading_c = round(run.end_s / 60.0, 2), round(float(found.reading_c(run.end_s)[0]), 1)
-    rule = _rule(rules, back, found)
+    trajectory = simulate(plan)
+    run = trajectory.stages[0]
+    peak, _ = trajectory.peak()
+    minutes, reading_c = round(run.end_s / 60.0, 2), round(float(trajectory.reading_c(run.end_s)[0]), 1)
+    rule = _rule(rules, back, trajectory)
     return BackOut(
         minutes=minutes,
         pull_reading_c=reading_c,
         peak_c=round(peak, 2),
-        end_c=round(float(found.core_c[-1]), 2),
+        end_c=round(float(trajectory.core_c[-1]), 2),
         passes_first=peak > first + NEAR_K,
         latest_min=_latest(request, back, first, hottest),
         rule=rule,
@@ -91,12 +91,12 @@ def _latest(request: ChillRequest, back: BackIn, first: float, hottest: float) -
     return round(simulate(_plan(request, stage, first)).stages[0].end_s / 60.0, 2)
 
 
-def _rule(rules: Standard, back: BackIn, found: Trajectory) -> SafetyOut | None:
+def _rule(rules: Standard, back: BackIn, trajectory: Trajectory) -> SafetyOut | None:
     """The rule for reheating, where it is for hot holding; served at once the first cooking stands."""
     if back.then == "served" or "reheat" not in rules.phases:
         return None
-    t = np.linspace(0.0, found.end_s, SAMPLES)
-    verdict = judge_phase(rules, "reheat", TemperatureRecord(t, found.profile(t).min(axis=1)))
+    t = np.linspace(0.0, trajectory.end_s, SAMPLES)
+    verdict = judge_phase(rules, "reheat", TemperatureRecord(t, trajectory.profile(t).min(axis=1)))
     return safety_out(rules, replace(verdict, needs_probe=True))
 
 
@@ -113,7 +113,7 @@ def rule_as_done(request: ChillRequest, rules: Standard, heated_s: float) -> Saf
 
 
 def _said(first: float, peak: float, back: BackIn) -> str:
-    row = words()["back"]
+    texts = words()["back"]
     key = "over" if peak > first + NEAR_K else "under"
-    said = str(row[key]).format(first=first, by=peak - first)
-    return f"{said} {row['held']}" if back.then == "held" else said
+    message = str(texts[key]).format(first=first, by=peak - first)
+    return f"{message} {texts['held']}" if back.then == "held" else message

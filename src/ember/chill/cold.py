@@ -68,19 +68,19 @@ def stacked(request: ChillRequest, piece: Piece) -> Piece:
 def stages_of(request: ChillRequest, cold: list[ColdIn], wait_min: float) -> list[Stage]:
     """The room first, then each cold place."""
     bagged = request.bagged
-    found: list[Stage] = []
+    stages: list[Stage] = []
     if wait_min >= SHORTEST_MIN:
-        found.append(Chill(air_c=request.room_c, minutes=wait_min, bagged=bagged))
+        stages.append(Chill(air_c=request.room_c, minutes=wait_min, bagged=bagged))
     for step in cold:
         ends: dict[str, Any] = {"minutes": step.minutes or LONGEST_MIN}
         if step.to_c is not None:
             ends = {"until": Until(core_c=step.to_c)}
         if step.way == "ice-bath":
-            found.append(IceBath(bagged=bagged, **ends))
+            stages.append(IceBath(bagged=bagged, **ends))
         else:
             blown = {"blast": step.way == "blast", "walk_in": step.way == "walk-in"}
-            found.append(Chill(air_c=medium_of(step), bagged=bagged, **blown, **ends))
-    return found
+            stages.append(Chill(air_c=medium_of(step), bagged=bagged, **blown, **ends))
+    return stages
 
 
 class Cooling:

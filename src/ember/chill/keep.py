@@ -13,9 +13,9 @@ NEAR = 1e-6
 NO_AIR: Packed = "reduced-oxygen"
 
 
-def barrier_of(rule: Barriers, told: BarriersIn | None) -> BarrierOut:
+def barrier_of(rule: Barriers, given: BarriersIn | None) -> BarrierOut:
     """Whether one of a rule's barriers is there, and what follows."""
-    there = list(barriers_there(rule, told or BarriersIn()))
+    there = list(barriers_there(rule, given or BarriersIn()))
     if not there:
         return BarrierOut(met=False, words=f"{rule.otherwise}.", section=rule.section)
     then = "" if rule.needed else "; its days are then your own, shown to hold, and your authority sees them"
@@ -61,14 +61,14 @@ def keep_of(rules: Standard, stored: Stored) -> KeepOut:
 
 
 def _row(rule: PhaseRule, packed: Packed, kept_c: float, barrier: BarrierOut | None) -> KeepOut:
-    days_by_limit = sorted(((rule.most_c(at), days) for at, days in rule.kept[packed]), key=lambda row: row[1])
-    fits = [row for row in days_by_limit if kept_c <= row[0] + NEAR]
+    days_by_limit = sorted(((rule.most_c(at), days) for at, days in rule.kept[packed]), key=lambda limit: limit[1])
+    fits = [limit for limit in days_by_limit if kept_c <= limit[0] + NEAR]
     if not fits:
         warmest = max(at for at, _ in days_by_limit)
         text = f"Stored at {kept_c:g} °C it is warmer than the {warmest:.0f} °C of the rule: no days are given."
         return _none(packed, rule.section, text, barrier).model_copy(update={"too_warm": True})
     at, days = fits[-1]
-    shorter = [row for row in days_by_limit if row[0] > at + NEAR]
+    shorter = [limit for limit in days_by_limit if limit[0] > at + NEAR]
     warmer = f"Once above {at:.0f} °C: {shorter[-1][1]:g} days." if shorter else f"Once above {at:.0f} °C: none."
     wants = rule.wants.get(packed, "") if days == days_by_limit[-1][1] else ""
     return KeepOut(

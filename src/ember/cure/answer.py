@@ -89,34 +89,36 @@ def _warnings(
     request: BrineRequest, mixed: Mixed, ppm: float | None, brine_pct: float, wanted: float | None,
     last: SaltPoint | None,
 ) -> list[str]:  # fmt: skip
-    found = []
+    warnings = []
     if request.treated:
-        found.append(words()["cautions"]["treated"])
+        warnings.append(words()["cautions"]["treated"])
     if request.school != "dry" and brine_pct > SOLUBLE_PCT:
-        found.append(f"{brine_pct:.0f} % does not dissolve: water holds {SOLUBLE_PCT:g} % at 5 °C.")
+        warnings.append(f"{brine_pct:.0f} % does not dissolve: water holds {SOLUBLE_PCT:g} % at 5 °C.")
     if request.cure is not None:
         pct = request.cure.nitrite_pct
         near = [s for s in salt_data().strength if abs(pct - s.pct) <= STRENGTH_NEAR * s.pct]
         if not near:
             sold = ", ".join(s.name for s in salt_data().strength)
-            found.append(f"{pct:g} % is no usual strength ({sold}): check the bag again, and have a second person check it.")
-        row = limits()[request.standard]
-        if ppm is not None and row.minimum_ppm is not None and ppm < row.minimum_ppm:
-            found.append(f"{ppm:.0f} ppm is little: {row.least_words}.")
+            warnings.append(
+                f"{pct:g} % is no usual strength ({sold}): check the bag again, and have a second person check it."
+            )
+        rules = limits()[request.standard]
+        if ppm is not None and rules.minimum_ppm is not None and ppm < rules.minimum_ppm:
+            warnings.append(f"{ppm:.0f} ppm is little: {rules.least_words}.")
         if request.school in ("gradient", "injected") and request.pickup_pct is None:
-            found.append("Pick-up is taken as 10 %: weigh the meat before and after.")
+            warnings.append("Pick-up is taken as 10 %: weigh the meat before and after.")
     if request.want_pct is not None and wanted is None and request.school != "injected":
-        found.append(f"The middle never comes to {request.want_pct:g} %: more salt, or more brine.")
+        warnings.append(f"The middle never comes to {request.want_pct:g} %: more salt, or more brine.")
     if last is not None and last.mean_pct > 3.5:
-        found.append(f"{last.mean_pct:.1f} % is too salty to eat: desalt it, or cure it for less time.")
+        warnings.append(f"{last.mean_pct:.1f} % is too salty to eat: desalt it, or cure it for less time.")
     if request.temp_c > 5.0 and (request.hours or 0.0) > 4.0:
-        found.append(f"{request.temp_c:g} °C for {request.hours:g} h: colder than 5 °C, or within four hours.")
-    return found
+        warnings.append(f"{request.temp_c:g} °C for {request.hours:g} h: colder than 5 °C, or within four hours.")
+    return warnings
 
 
 def _cautions(request: BrineRequest) -> list[str]:
-    said = words()["cautions"]
-    found = list(said["cure"]) if request.cure else []
+    texts = words()["cautions"]
+    cautions = list(texts["cure"]) if request.cure else []
     if request.school == "injected":
-        found.append(said["injected"])
-    return [*found, *said["always"]]
+        cautions.append(texts["injected"])
+    return [*cautions, *texts["always"]]

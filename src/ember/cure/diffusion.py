@@ -117,5 +117,5 @@ def hours_until(body: Body, brine: float, own: float, wanted: float, d_m2s: floa
 def hours_even(body: Body, brine: float, own: float, d_m2s: float, ratio: float | None) -> float:
     """Hours until the middle is 95 % of the way to where all is even."""
     final = brine if ratio is None else (own + ratio * brine) / (1.0 + ratio)
-    found = hours_until(body, brine, own, own + EVEN_SHARE * (final - own), d_m2s, ratio)
-    return found if found is not None else float("inf")
+    hours = hours_until(body, brine, own, own + EVEN_SHARE * (final - own), d_m2s, ratio)
+    return hours if hours is not None else float("inf")

@@ -16,8 +16,8 @@ def hours_of(request: BrineRequest, even_h: float | None, want_h: float | None) 
     """How long it stays: as said, else until the middle is as wanted, else until it is even."""
     if request.hours is not None:
         return request.hours
-    found = want_h if want_h is not None else even_h
-    return found if found else USUAL_H
+    hours = want_h if want_h is not None else even_h
+    return hours if hours else USUAL_H
 
 
 def brine_steps(request: BrineRequest, salt_g: float, hours: float) -> list[StepOut]:

@@ -68,8 +68,8 @@ def nitrite_of(request: BrineRequest, mixed: Mixed) -> tuple[float | None, str]:
     if request.cure is None:
         return None, ""
     if request.school == "equilibrium":
-        found = equilibrium_ppm(mixed.cure_g, mixed.nitrite_share, request.meat_g, request.water_g)
-        return found, "nitrite ÷ (meat + water)"
+        ppm = equilibrium_ppm(mixed.cure_g, mixed.nitrite_share, request.meat_g, request.water_g)
+        return ppm, "nitrite ÷ (meat + water)"
     if request.school == "dry":
         return dry_ppm(mixed.cure_g, mixed.nitrite_share, request.meat_g), "nitrite ÷ meat"
     pickup = pickup_of(request)
@@ -90,15 +90,15 @@ def allowed_of(request: BrineRequest, ppm: float | None) -> Allowed:
     """A cure held against its standard. Raises BadInput for a standard that is not there."""
     if request.standard not in limits():
         raise BadInput(f"Unknown standard “{request.standard}”. There is: {', '.join(limits())}.", "standard")
-    row = limits()[request.standard]
-    ruling = ruling_of(request, row)
+    limit_rows = limits()[request.standard]
+    ruling = ruling_of(request, limit_rows)
     limit, product = ruling.limit_ppm, ruling.product
     if ppm is None:
         return Allowed(limit, True, "No curing salt: no limit applies.", product)
     if limit is None or product is None:
         return Allowed(None, False, ruling.why, None)
-    section = row.fish_section if product == "fish-smoked" else row.section
-    limit_text = f"{row.authority}, {section}: at most {limit:g} ppm, {NAMES[product]}"
+    section = limit_rows.fish_section if product == "fish-smoked" else limit_rows.section
+    limit_text = f"{limit_rows.authority}, {section}: at most {limit:g} ppm, {NAMES[product]}"
     if ppm > limit + ROUNDED_PPM:
         return Allowed(
             limit, False, f"{ppm:.0f} ppm of sodium nitrite is {ppm - limit:.0f} over. {limit_text}.", product

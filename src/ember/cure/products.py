@@ -30,18 +30,18 @@ class Ruling:
     least_ppm: float | None = None
 
 
-def _is_ground(row: Cut) -> bool:
-    return row.category == "minced" or "minced" in row.tissue or row.id.split("/")[1] in GROUND
+def _is_ground(cut_entry: Cut) -> bool:
+    return cut_entry.category == "minced" or "minced" in cut_entry.tissue or cut_entry.id.split("/")[1] in GROUND
 
 
-def _of_fish(row: Cut | None, limits: Limits) -> Ruling:
+def _of_fish(cut_entry: Cut | None, limits: Limits) -> Ruling:
     """Only the fish a standard names, smoked and cured."""
-    if row is None or row.species not in limits.fish:
+    if cut_entry is None or cut_entry.species not in limits.fish:
         some = " and ".join(sorted(limits.fish))
         only = f"only for {some}, smoked and cured" if some else "for no fish or shellfish"
-        what = row.name if row is not None else "This fish"
+        what = cut_entry.name if cut_entry is not None else "This fish"
         return Ruling(None, None, f"{what}: {limits.authority} allows nitrite {only} ({limits.fish_section}).")
-    least, most = limits.fish[row.species]
+    least, most = limits.fish[cut_entry.species]
     return Ruling("fish-smoked", most, least_ppm=least or None)
 
 

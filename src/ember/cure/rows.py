@@ -71,7 +71,7 @@ def _read(name: str) -> dict[str, object]:
 @cache
 def limits() -> dict[str, Limits]:
     """Limits by standard."""
-    return {key: Limits.model_validate(row) for key, row in _read("limits").items()}
+    return {key: Limits.model_validate(values) for key, values in _read("limits").items()}
 
 
 @cache

@@ -24,9 +24,15 @@ def flesh_of(request: BrineRequest) -> Flesh:
     """How salt spreads in it: by its cut, else by what is said."""
     kind: str = request.flesh
     if request.cut is not None:
-        row = cut(request.cut)
-        family = "fish" if row.category == "fish" else "shellfish" if row.category in ("shellfish", "molluscs") else ""
-        kind = family or FLESH_OF.get(row.species, "meat")
+        cut_entry = cut(request.cut)
+        family = (
+            "fish"
+            if cut_entry.category == "fish"
+            else "shellfish"
+            if cut_entry.category in ("shellfish", "molluscs")
+            else ""
+        )
+        kind = family or FLESH_OF.get(cut_entry.species, "meat")
     return salt_data().diffusivity[kind]
 
 
@@ -47,9 +53,9 @@ def body_of(request: BrineRequest) -> Body | None:
         case FromMass():
             if request.cut is None:
                 raise BadInput("a size from its mass needs the cut", "size")
-            row = cut(request.cut)
+            cut_entry = cut(request.cut)
             piece = Piece(cut=request.cut, shape=shape, start_c=4.0, mass_g=min(request.meat_g, 60_000.0))
-            found = body_size(piece, row, 1050.0)
+            found = body_size(piece, cut_entry, 1050.0)
             return make_body(found.size_mm, found.exponent)
 
 

@@ -19,12 +19,15 @@ def scaled(recipe: Mapping[str, Any], meat_g: float) -> dict[str, Any]:
     if meat_g <= 0:
         raise ValueError("a recipe is weighed for some meat")
     share = meat_g / recipe["meat_g"]
-    found = dict(recipe)
+    recipe_scaled = dict(recipe)
     for key, decimals in WEIGHED.items():
-        if found.get(key):
-            found[key] = round(found[key] * share, decimals)
-    if found.get("cure"):
-        found["cure"] = {**found["cure"], "grams": round(found["cure"]["grams"] * share, CURE_DECIMALS)}
-    if (soak := found.get("soak")) and soak.get("water_g"):
-        found["soak"] = {**soak, "water_g": round(soak["water_g"] * share)}
-    return found
+        if recipe_scaled.get(key):
+            recipe_scaled[key] = round(recipe_scaled[key] * share, decimals)
+    if recipe_scaled.get("cure"):
+        recipe_scaled["cure"] = {
+            **recipe_scaled["cure"],
+            "grams": round(recipe_scaled["cure"]["grams"] * share, CURE_DECIMALS),
+        }
+    if (soak := recipe_scaled.get("soak")) and soak.get("water_g"):
+        recipe_scaled["soak"] = {**soak, "water_g": round(soak["water_g"] * share)}
+    return recipe_scaled

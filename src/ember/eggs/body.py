@@ -56,9 +56,9 @@ class EggBody:
 
 
 def _weights(volume: FloatArray, part: slice) -> FloatArray:
-    found = np.zeros(len(volume))
-    found[part] = volume[part]
-    return np.asarray(found / found.sum())
+    weights = np.zeros(len(volume))
+    weights[part] = volume[part]
+    return np.asarray(weights / weights.sum())
 
 
 def _body(radius_m: float, yolk_m: float, exponent: float, egg: Egg, shell_m2k_w: float, surface_m2: float) -> EggBody:

@@ -48,14 +48,14 @@ def bath_in_oven_c(oven_c: float, cover: bool, fan: bool = False) -> float:
     >>> 80 <= bath_in_oven_c(165.0, False) <= 87  # McGee 2004
     True
     """
-    row = sauce_data().bath
+    bath = sauce_data().bath
     if cover:
-        return min(row.covered_c, oven_c)
-    h = row.fan_h if fan else row.still_h
+        return min(bath.covered_c, oven_c)
+    h = bath.fan_h if fan else bath.still_h
 
     def gain(water_c: float) -> float:
-        radiated = row.emissivity * SIGMA * ((oven_c + KELVIN) ** 4 - (water_c + KELVIN) ** 4)
-        p_s, p_a = vapour_pressure_pa(water_c, 1.0), row.vapour_pa
+        radiated = bath.emissivity * SIGMA * ((oven_c + KELVIN) ** 4 - (water_c + KELVIN) ** 4)
+        p_s, p_a = vapour_pressure_pa(water_c, 1.0), bath.vapour_pa
         y_s, y_a = 0.622 * p_s / (101_325.0 - 0.378 * p_s), 0.622 * p_a / (101_325.0 - 0.378 * p_a)
         vapour = h / (CP_AIR * LEWIS) * math.log(1.0 + max((y_s - y_a) / (1.0 - y_s), 0.0))
         return HEATED_TO_WET * (h * (oven_c - water_c) + radiated) - vapour * (2.501e6 - 2370.0 * water_c)
@@ -197,14 +197,14 @@ def _exponent(rate: float, size_m: float, biot_per_m: float) -> float:
 
 def row_of(kind: str, yolk_pct: float | None, sugar_pct: float) -> CustardRow:
     """The custard's window: more sugar sets it later, more yolk sooner (2 K from 0 to 30 %, common practice)."""
-    row = sauce_data().custards[kind]
+    custard = sauce_data().custards[kind]
     lifted = sauce_data().bath.sugar_lifts_k * (sugar_pct - 12.0)
     if yolk_pct is not None:
         lifted -= 2.0 * (min(yolk_pct, 40.0) - 15.0) / 30.0
-    return row.model_copy(
+    return custard.model_copy(
         update={
-            "set_c": row.set_c + lifted, "low_c": row.low_c + lifted, "high_c": row.high_c + lifted,
-            "curdles_c": row.curdles_c + lifted,
+            "set_c": custard.set_c + lifted, "low_c": custard.low_c + lifted, "high_c": custard.high_c + lifted,
+            "curdles_c": custard.curdles_c + lifted,
         }
     )  # fmt: skip
 

@@ -26,23 +26,23 @@ def fat_share(yolks_g: float, liquid_g: float, butter_g: float, clarified: bool)
     >>> round(fat_share(17.0, 10.0, 58.0, True), 2)
     0.76
     """
-    row = sauce_data().yolk
-    n = yolks_g / row.yolk_g
-    fat = n * row.fat_g + butter_g * (1.0 if clarified else row.butter_fat)
-    water = n * row.water_g + liquid_g + (0.0 if clarified else butter_g * row.butter_water)
-    watery = water + n * row.solids_g / SOLIDS_G_ML
+    yolk = sauce_data().yolk
+    n = yolks_g / yolk.yolk_g
+    fat = n * yolk.fat_g + butter_g * (1.0 if clarified else yolk.butter_fat)
+    water = n * yolk.water_g + liquid_g + (0.0 if clarified else butter_g * yolk.butter_water)
+    watery = water + n * yolk.solids_g / SOLIDS_G_ML
     return fat / FAT_G_ML / (fat / FAT_G_ML + watery)
 
 
 def most_butter_g(yolks_g: float, liquid_g: float, clarified: bool, phi: float) -> float:
     """How much butter these yolks hold at a fat share φ, g."""
-    row = sauce_data().yolk
-    n = yolks_g / row.yolk_g
-    watery = n * (row.water_g + row.solids_g / SOLIDS_G_ML) + liquid_g
+    yolk = sauce_data().yolk
+    n = yolks_g / yolk.yolk_g
+    watery = n * (yolk.water_g + yolk.solids_g / SOLIDS_G_ML) + liquid_g
     odds = phi / (1.0 - phi)
-    fat, water = (1.0, 0.0) if clarified else (row.butter_fat, row.butter_water)
+    fat, water = (1.0, 0.0) if clarified else (yolk.butter_fat, yolk.butter_water)
     room = fat / FAT_G_ML - odds * water
-    wanted = odds * watery - n * row.fat_g / FAT_G_ML
+    wanted = odds * watery - n * yolk.fat_g / FAT_G_ML
     return math.inf if room <= 0 else max(wanted / room, 0.0)
 
 
@@ -60,19 +60,19 @@ def water_to_thin_g(yolks_g: float, liquid_g: float, butter_g: float, clarified:
     return high
 
 
-def lift_k(row: YolkRow, yolks_g: float, liquid_g: float, acid: bool, sugar_g: float) -> float:
+def lift_k(yolk: YolkRow, yolks_g: float, liquid_g: float, acid: bool, sugar_g: float) -> float:
     """By how much acid liquid and sugar raise where the yolk curdles, K."""
-    per_yolk = liquid_g * row.yolk_g / yolks_g
-    by_acid = row.acid_lifts_k * min(per_yolk / row.acid_full_g, 1.0) if acid else 0.0
-    return by_acid + row.sugar_lifts_k * min(sugar_g / yolks_g, 1.0)
+    per_yolk = liquid_g * yolk.yolk_g / yolks_g
+    by_acid = yolk.acid_lifts_k * min(per_yolk / yolk.acid_full_g, 1.0) if acid else 0.0
+    return by_acid + yolk.sugar_lifts_k * min(sugar_g / yolks_g, 1.0)
 
 
 def state_of(yolks_g: float, liquid_g: float, acid: bool, sugar_g: float, yolk_c: float, minutes: float) -> State:
     """A whisked base that was `minutes` at a temperature."""
-    row = sauce_data().yolk
-    lifted = lift_k(row, yolks_g, liquid_g, acid, sugar_g)
+    yolk = sauce_data().yolk
+    lifted = lift_k(yolk, yolks_g, liquid_g, acid, sugar_g)
     grains = 1.0 - math.exp(-60.0 * minutes * float(YOLK.rate(yolk_c - lifted)))
-    if yolk_c > row.curdles_c + lifted or grains >= GRAINS_X:
+    if yolk_c > yolk.curdles_c + lifted or grains >= GRAINS_X:
         return "curdled"
     thick = 1.0 - math.exp(-60.0 * minutes * float(YOLK.rate(yolk_c)))
     return "thick" if yolk_c >= NOTHING_BELOW_C and thick >= THICK_X else "thin"
@@ -91,13 +91,13 @@ class Window:
 
 def window_of(yolks_g: float, liquid_g: float, acid: bool, sugar_g: float, yolk_c: float) -> Window:
     """The window of a base, and how long it takes and bears at its temperature."""
-    row = sauce_data().yolk
-    lifted = lift_k(row, yolks_g, liquid_g, acid, sugar_g)
+    yolk = sauce_data().yolk
+    lifted = lift_k(yolk, yolks_g, liquid_g, acid, sugar_g)
     thick = -math.log(1.0 - THICK_X) / float(YOLK.rate(yolk_c)) / 60.0
     grains = -math.log(1.0 - GRAINS_X) / float(YOLK.rate(yolk_c - lifted)) / 60.0
-    if yolk_c > row.curdles_c + lifted:
+    if yolk_c > yolk.curdles_c + lifted:
         grains = 0.0
-    return Window(row.thickens_c, row.works_to_c + lifted, row.curdles_c + lifted, thick, grains)
+    return Window(yolk.thickens_c, yolk.works_to_c + lifted, yolk.curdles_c + lifted, thick, grains)
 
 
 def reduction_min(volume_ml: float, to_share: float, pan_mm: float, power_w: float, start_c: float = 20.0) -> float:
@@ -137,8 +137,8 @@ class Scaled:
 
 def scaled(covers: int, yolks_g: float, liquid_g: float, butter_g: float, each_g: float = COVER_G) -> Scaled:
     """The same sauce for so many covers of `each_g`: whole yolks, the rest in proportion."""
-    row = sauce_data().yolk
+    yolk = sauce_data().yolk
     share = covers * each_g / (yolks_g + liquid_g + butter_g)
-    yolks = max(math.ceil(share * yolks_g / row.yolk_g - 0.05), 1)
-    by = yolks * row.yolk_g / yolks_g
-    return Scaled(covers, yolks, yolks * row.yolk_g, by * liquid_g, by * butter_g)
+    yolks = max(math.ceil(share * yolks_g / yolk.yolk_g - 0.05), 1)
+    by = yolks * yolk.yolk_g / yolks_g
+    return Scaled(covers, yolks, yolks * yolk.yolk_g, by * liquid_g, by * butter_g)

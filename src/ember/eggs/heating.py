@@ -48,7 +48,7 @@ class PoachRow(BaseModel):
 def poach_schools() -> dict[str, PoachRow]:
     """Schools of poaching by id."""
     table = tomllib.loads(resources.files(__package__).joinpath("data/poach.toml").read_text("utf-8"))
-    return {key: PoachRow.model_validate({"id": key, **row}) for key, row in table.items()}
+    return {key: PoachRow.model_validate({"id": key, **values}) for key, values in table.items()}
 
 
 @dataclass(frozen=True)
@@ -79,8 +79,8 @@ class Heat:
 
 def egg_in(request: Timed) -> Egg:
     """The request's egg."""
-    asked = request.egg
-    return egg_of(asked.kind, asked.mass_g, asked.size, asked.girth_mm, asked.start_c)
+    egg_asked = request.egg
+    return egg_of(egg_asked.kind, egg_asked.mass_g, egg_asked.size, egg_asked.girth_mm, egg_asked.start_c)
 
 
 def water_c(request: Timed) -> float:
@@ -97,33 +97,33 @@ def water_c(request: Timed) -> float:
 def _film(celsius: float, boiling_c: float) -> float:
     """The water's own film, W/m²K: from hardly moving over a simmer to a rolling boil, altitude or not."""
     rows = [media()[name] for name in ("still", "simmer", "rolling")]
-    below = [row["below_boil_k"] for row in rows]
-    return float(np.interp(celsius - boiling_c, [-k for k in below], [row["h"] for row in rows]))
+    below = [band["below_boil_k"] for band in rows]
+    return float(np.interp(celsius - boiling_c, [-k for k in below], [band["h"] for band in rows]))
 
 
 def after_medium(then: ThenIn) -> tuple[Medium, float]:
     """What an egg lies in after the heat, and for how long, s."""
-    row = media()["air" if then.kind == "open" else then.kind]
+    medium = media()["air" if then.kind == "open" else then.kind]
     minutes = THEN_MIN[then.kind] if then.minutes is None else then.minutes
-    return Medium(row["h"], row["medium_c"]), 60.0 * minutes
+    return Medium(medium["h"], medium["medium_c"]), 60.0 * minutes
 
 
 def pot_litres(request: Timed) -> float:
     """Litres of water in the pot: as told, else enough to cover the eggs."""
-    row = media()["pot"]
-    told = request.pot.water_l if request.pot else None
+    pot = media()["pot"]
+    given_l = request.pot.water_l if request.pot else None
     share = egg_in(request).mass_g / 58.0
-    return float(told if told is not None else row["water_l"] * max(share, 1.0) + row["water_l_each"] * share
+    return float(given_l if given_l is not None else pot["water_l"] * max(share, 1.0) + pot["water_l_each"] * share
                  * (request.count - 1))  # fmt: skip
 
 
 def pot_around(request: Timed, body: EggBody, set_c: float, off: bool = False) -> terms.Around:
     """The pot of water as a body around the eggs, for one square metre of their outside."""
-    row = media()["pot"]
-    capacity = WATER_J_LK * pot_litres(request) + row["metal_j_k"]
-    power = request.pot.power_w if request.pot and request.pot.power_w is not None else row["power_w"]
+    pot = media()["pot"]
+    capacity = WATER_J_LK * pot_litres(request) + pot["metal_j_k"]
+    power = request.pot.power_w if request.pot and request.pot.power_w is not None else pot["power_w"]
     area = request.count * body.surface_m2
-    loss = capacity / LID_TAU_S if off else row["loss_w_k"]
+    loss = capacity / LID_TAU_S if off else pot["loss_w_k"]
     return terms.Around(capacity / area, loss / area, 20.0, set_c, 0.0 if off else power / area)
 
 

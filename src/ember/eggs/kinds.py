@@ -53,7 +53,7 @@ class Kind(BaseModel):
 def kinds() -> dict[str, Kind]:
     """Kinds by id, small to large."""
     table = tomllib.loads(resources.files(__package__).joinpath("data/kinds.toml").read_text("utf-8"))
-    return {key: Kind.model_validate({"id": key, **row}) for key, row in table.items()}
+    return {key: Kind.model_validate({"id": key, **values}) for key, values in table.items()}
 
 
 @dataclass(frozen=True)
@@ -94,20 +94,22 @@ def egg_of(
     """
     if kind not in kinds():
         raise BadInput(f"Unknown kind of egg “{kind}”. There is: {', '.join(kinds())}.", "egg.kind")
-    row = kinds()[kind]
+    egg_kind = kinds()[kind]
     at = "egg.mass_g"
     if mass_g is None and girth_mm is not None:
-        mass_g, at = row.mass_of(girth_mm), "egg.girth_mm"
+        mass_g, at = egg_kind.mass_of(girth_mm), "egg.girth_mm"
     if mass_g is None and size is not None:
-        if size not in row.sizes:
-            raise BadInput(f"No size {size} of {row.name.lower()} eggs. There is: {', '.join(row.sizes)}.", "egg.size")
-        mass_g = row.sizes[size]
+        if size not in egg_kind.sizes:
+            raise BadInput(
+                f"No size {size} of {egg_kind.name.lower()} eggs. There is: {', '.join(egg_kind.sizes)}.", "egg.size"
+            )
+        mass_g = egg_kind.sizes[size]
     if mass_g is None:
-        mass_g = row.sizes.get("M", next(iter(row.sizes.values())))
-    low, high = row.mass_g
+        mass_g = egg_kind.sizes.get("M", next(iter(egg_kind.sizes.values())))
+    low, high = egg_kind.mass_g
     if not low <= mass_g <= high:
-        raise BadInput(f"A {row.name.lower()} egg weighs {low:g} to {high:g} g (this one: {mass_g:.0f} g).", at)
-    return Egg(row, mass_g, start_c)
+        raise BadInput(f"A {egg_kind.name.lower()} egg weighs {low:g} to {high:g} g (this one: {mass_g:.0f} g).", at)
+    return Egg(egg_kind, mass_g, start_c)
 
 
 @dataclass(frozen=True)
@@ -126,14 +128,14 @@ class Equivalent:
 def equivalents() -> list[Equivalent]:
     """How many hen eggs each kind stands for; sizes of the hen each for itself."""
     hen = egg_of("hen", size="M")
-    found = []
+    eggs = []
     for kind in kinds().values():
         for mass_g in kind.sizes.values():
             egg = Egg(kind, mass_g, 4.0)
-            found.append(
+            eggs.append(
                 Equivalent(
                     kind, mass_g, egg.yolk_g, egg.white_g, (egg.yolk_g + egg.white_g) / (hen.yolk_g + hen.white_g),
                     egg.yolk_g / hen.yolk_g, egg.white_g / hen.white_g,
                 )
             )  # fmt: skip
-    return found
+    return eggs

@@ -34,13 +34,13 @@ def pours_c(
     if pours > 1:
         grams[0] = first * each
         grams[-1] += (1.0 - first) * each
-    celsius, found, there = yolk_c, [], yolks_g * YOLK_J_GK + sugar_g * SUGAR_J_GK
+    celsius, after_each_c, there = yolk_c, [], yolks_g * YOLK_J_GK + sugar_g * SUGAR_J_GK
     for pour in grams:
         heat = pour * CREAM_J_GK
         celsius = (there * celsius + heat * cream_c) / (there + heat)
         there += heat
-        found.append((pour, celsius))
-    return found
+        after_each_c.append((pour, celsius))
+    return after_each_c
 
 
 def most_first_pour_g(yolks_g: float, sugar_g: float, yolk_c: float, cream_c: float) -> float:
@@ -54,12 +54,12 @@ def most_first_pour_g(yolks_g: float, sugar_g: float, yolk_c: float, cream_c: fl
 
 def stirred_state(to_c: float, minutes: float, starch_g: float, litres: float) -> str:
     """A stirred custard by where it was taken: thin, coats the spoon, or curdled."""
-    row = sauce_data().stirred
-    holds = litres > 0 and starch_g / litres >= row.starch_holds_g_l
-    if to_c > row.curdles_c and not holds:
+    stirred = sauce_data().stirred
+    holds = litres > 0 and starch_g / litres >= stirred.starch_holds_g_l
+    if to_c > stirred.curdles_c and not holds:
         return "curdled"
     # Ten minutes at 75 °C coat a spoon as a moment at 82 does (common practice).
-    slower = row.nappe_c[0] - (6.0 if minutes >= 10.0 else 3.0 if minutes >= 3.0 else 0.0)
+    slower = stirred.nappe_c[0] - (6.0 if minutes >= 10.0 else 3.0 if minutes >= 3.0 else 0.0)
     return "coats the spoon" if to_c >= slower else "thin"
 
 
@@ -82,7 +82,7 @@ def pasta_for(parts: dict[str, tuple[float, float]], wanted_c: float, bowl_j_k: 
 
 def pasta_state(celsius: float, starch: bool) -> str:
     """Egg-bound pasta by its mixing temperature."""
-    row = sauce_data().pasta
-    if celsius < row.thickens_c:
+    pasta = sauce_data().pasta
+    if celsius < pasta.thickens_c:
         return "thin"
-    return "curdled" if celsius > row.curdles_c + (row.starch_lifts_k if starch else 0.0) else "thick"
+    return "curdled" if celsius > pasta.curdles_c + (pasta.starch_lifts_k if starch else 0.0) else "thick"

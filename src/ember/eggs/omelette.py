@@ -90,34 +90,34 @@ class _Made:
         return float(np.maximum(course.temperature_c.max(axis=0), plate.temperature_c.max(axis=0)).min())
 
 
-def _stirred_s(row: OmeletteRow, egg_g: float, start_c: float, pan: Pan, pan_c: float) -> float:
+def _stirred_s(omelette: OmeletteRow, egg_g: float, start_c: float, pan: Pan, pan_c: float) -> float:
     """How long the eggs are stirred in a pan that holds its heat, s."""
-    if row.whole or row.stir_to_c <= start_c:
+    if omelette.whole or omelette.stir_to_c <= start_c:
         return 0.0
-    rate = contact_h(row.stir_every_s) * pan.floor_m2 / (egg_g * EGG_J_GK)
-    return float(np.log((pan_c - start_c) / (pan_c - row.stir_to_c))) / rate
+    rate = contact_h(omelette.stir_every_s) * pan.floor_m2 / (egg_g * EGG_J_GK)
+    return float(np.log((pan_c - start_c) / (pan_c - omelette.stir_to_c))) / rate
 
 
-def _up(row: OmeletteRow, share: float = 1.0) -> FloatArray:
-    if row.basted:
+def _up(omelette: OmeletteRow, share: float = 1.0) -> FloatArray:
+    if omelette.basted:
         return film(BASTE_C, share * BASTE_H)
-    if row.covered:
+    if omelette.covered:
         return film(COVER_C, COVER_H)
     return air(heat_media()["pan"]["upper_air_c"], heat_media()["pan"])
 
 
-def _made(row: OmeletteRow, egg_c: float, film_mm: float, begins_c: float, pan_c: float, plate_c: float) -> _Made:
+def _made(omelette: OmeletteRow, egg_c: float, film_mm: float, begins_c: float, pan_c: float, plate_c: float) -> _Made:
     h = heat_media()["pan"]["h"]
-    layers = [(WHITE_RIM_MM, "white")] if row.whole else [(film_mm, "whole")]
-    foam = (row.density, row.conductivity) if row.density and row.conductivity else None
-    open_top = row.turned or row.whole
+    layers = [(WHITE_RIM_MM, "white")] if omelette.whole else [(film_mm, "whole")]
+    foam = (omelette.density, omelette.conductivity) if omelette.density and omelette.conductivity else None
+    open_top = omelette.turned or omelette.whole
     on_top = air(22.0, heat_media()["rest-open"]) if open_top else film(0.0, 0.0)
     plate = (contact(plate_c, PLATE_H, PLATE_H), on_top)
-    return _Made(row, make_film(layers, egg_c, foam), begins_c, contact(pan_c, h, h), _up(row), plate)
+    return _Made(omelette, make_film(layers, egg_c, foam), begins_c, contact(pan_c, h, h), _up(omelette), plate)
 
 
 def in_the_pan(
-    row: OmeletteRow, egg: Egg, eggs: int, pan: Pan, pan_c: float, seconds: float | None, plate_c: float
+    omelette: OmeletteRow, egg: Egg, eggs: int, pan: Pan, pan_c: float, seconds: float | None, plate_c: float
 ) -> InThePan:
     """Follow it to where its school takes it off, or for `seconds` after the eggs went in.
 
@@ -125,28 +125,28 @@ def in_the_pan(
     """
     egg_g = eggs * (egg.yolk_g + egg.white_g)
     film_mm = WHITE_RIM_MM
-    if not row.whole:
-        film_mm = egg_g / (row.density or float(WHOLE.density(20.0))) / pan.floor_m2
-    stirred = _stirred_s(row, egg_g, egg.start_c, pan, pan_c)
-    begins_c = row.stir_to_c if stirred else egg.start_c
+    if not omelette.whole:
+        film_mm = egg_g / (omelette.density or float(WHOLE.density(20.0))) / pan.floor_m2
+    stirred = _stirred_s(omelette, egg_g, egg.start_c, pan, pan_c)
+    begins_c = omelette.stir_to_c if stirred else egg.start_c
     if seconds is not None and seconds < stirred:
-        cooled = ((pan_c - row.stir_to_c) / (pan_c - egg.start_c)) ** (seconds / stirred)
+        cooled = ((pan_c - omelette.stir_to_c) / (pan_c - egg.start_c)) ** (seconds / stirred)
         begins_c, stirred = pan_c - (pan_c - egg.start_c) * cooled, seconds
-    made = _made(row, egg.start_c, film_mm, begins_c, pan_c, plate_c)
+    made = _made(omelette, egg.start_c, film_mm, begins_c, pan_c, plate_c)
     left, reached = _left(made, None if seconds is None else max(seconds - stirred, 0.0))
     course, plate = made.cooked(left)
     whole = course.joined(plate)
     coldest = whole.temperature_c[:, int(np.argmin(whole.temperature_c.max(axis=0)))]
     t, yolk_set = whole.t_s, None
-    if row.whole:
-        yolk_set, t, coldest = _yolk(row, made, egg.start_c, left)
-    turn_s = TURN_AT * left if row.turned else None
+    if omelette.whole:
+        yolk_set, t, coldest = _yolk(omelette, made, egg.start_c, left)
+    turn_s = TURN_AT * left if omelette.turned else None
     times = np.linspace(0.0, turn_s or course.end_s, 400)
     face = made.spots(turn_s or course.end_s).node_c(0, times)
     ramp = np.linspace(0.0, stirred, RAMP_POINTS, endpoint=False) if stirred else np.zeros(0)
     warming = pan_c - (pan_c - egg.start_c) * ((pan_c - begins_c) / (pan_c - egg.start_c)) ** (ramp / max(stirred, 1.0))
     return InThePan(
-        film_mm, stirred, left, turn_s, float(course.temperature_c[-1, 0 if row.turned else -1]),
+        film_mm, stirred, left, turn_s, float(course.temperature_c[-1, 0 if omelette.turned else -1]),
         float(coldest.max()), float(whole.temperature_c.mean(axis=1).max()), float(face.max()),
         EGG_BROWNS * float(browning_index(times, face)), yolk_set,
         (np.concatenate([ramp, t + stirred]), np.concatenate([warming, coldest])), reached,
@@ -165,11 +165,11 @@ def _left(made: _Made, seconds: float | None) -> tuple[float, bool]:
     return bracketed_root(lambda s: made.measure(s) - wanted, SHORTEST_S, LONGEST_S, 0.1, 0.25), True
 
 
-def _yolk(row: OmeletteRow, made: _Made, start_c: float, seconds: float) -> tuple[float, FloatArray, FloatArray]:
+def _yolk(omelette: OmeletteRow, made: _Made, start_c: float, seconds: float) -> tuple[float, FloatArray, FloatArray]:
     """The yolk on its white, in the same pan for as long: how far it is set, and its coldest place in time."""
     stacked = make_film([(WHITE_UNDER_YOLK_MM, "white"), (YOLK_MM, "yolk")], start_c)
     # Fat is spooned over the white, and runs off the yolk.
-    course = follow(stacked, stacked.at(start_c), made.down, _up(row, 0.5), seconds)
+    course = follow(stacked, stacked.at(start_c), made.down, _up(omelette, 0.5), seconds)
     course = course.joined(follow(stacked, course.state, *made.plate, FOLD_S))
     yolk = stacked.grid.x_m > 1e-3 * WHITE_UNDER_YOLK_MM
     weights = stacked.grid.volume[yolk]

@@ -92,4 +92,4 @@ def pan_data() -> PanData:
 
 def word_at(rows: Sequence[FromC], celsius: float) -> str:
     """The word of a temperature."""
-    return next((row.word for row in reversed(rows) if celsius >= row.from_c), rows[0].word)
+    return next((step.word for step in reversed(rows) if celsius >= step.from_c), rows[0].word)

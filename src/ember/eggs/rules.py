@@ -47,13 +47,19 @@ def cooked(
 
 def in_shell(request: EggRequest, log10: float) -> SafetyOut:
     """The log of salmonella in the middle of a shell egg against what in-shell pasteurised means."""
-    row = texts()["in_shell"]
+    texts_in_shell = texts()["in_shell"]
     rule = Rule(
-        id=row["id"], section=row["section"], text=row["text"], kind="table", points=(), log10=row["log10"], unit="C"
+        id=texts_in_shell["id"],
+        section=texts_in_shell["section"],
+        text=texts_in_shell["text"],
+        kind="table",
+        points=(),
+        log10=texts_in_shell["log10"],
+        unit="C",
     )
-    margin = min(log10, MOST_LOGS + row["log10"] + 1.0) - row["log10"]
-    needed, reached = {"log10": row["log10"]}, {"log10": round(log10, 2)}
-    verdict = Verdict(rule, State.of(margin >= 0.0), margin, "log10", needed, reached, (row["caution"],))
+    margin = min(log10, MOST_LOGS + texts_in_shell["log10"] + 1.0) - texts_in_shell["log10"]
+    needed, reached = {"log10": texts_in_shell["log10"]}, {"log10": round(log10, 2)}
+    verdict = Verdict(rule, State.of(margin >= 0.0), margin, "log10", needed, reached, (texts_in_shell["caution"],))
     return safety_out(standard(request.standard), verdict)
 
 
@@ -81,15 +87,15 @@ def goes_out(request: EggRequest, rules: Sequence[SafetyOut]) -> GoesOut:
 
 def cautions_of(request: EggRequest, rules: Sequence[SafetyOut], *keys: str) -> list[str]:
     """What is said of these eggs: by verdict, by guests, by method, and always."""
-    said = texts()["cautions"]
-    found: list[str] = []
+    texts_by_risk = texts()["cautions"]
+    cautions: list[str] = []
     if request.guests == "susceptible":
-        found.append(said["susceptible"])
+        cautions.append(texts_by_risk["susceptible"])
     if request.pasteurised:
-        found.append(said["pasteurised"])
+        cautions.append(texts_by_risk["pasteurised"])
     elif not rules[0].met:
-        found.append(said["runny"])
-    found += [said[key] for key in keys]
+        cautions.append(texts_by_risk["runny"])
+    cautions += [texts_by_risk[key] for key in keys]
     for rule in rules:
-        found += rule.cautions
-    return list(dict.fromkeys([*found, *said["always"]]))
+        cautions += rule.cautions
+    return list(dict.fromkeys([*cautions, *texts_by_risk["always"]]))

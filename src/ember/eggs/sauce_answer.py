@@ -41,7 +41,7 @@ def _ramp(start_c: float, minutes: float, to_c: float, there_min: float) -> tupl
 
 def answer_emulsion(request: EmulsionRequest) -> EmulsionAnswer:
     """State, butter, window and rules of a warm sauce."""
-    row, school = sauce_data().yolk, sauce_data().schools[request.school]
+    yolk, school = sauce_data().yolk, sauce_data().schools[request.school]
     liquid, fat = request.liquid_g, (request.butter_g, request.clarified)
     state = state_of(request.yolks_g, liquid, request.acid, request.sugar_g, request.yolk_c, request.minutes)
     window = window_of(request.yolks_g, liquid, request.acid, request.sugar_g, request.yolk_c)
@@ -51,14 +51,14 @@ def answer_emulsion(request: EmulsionRequest) -> EmulsionAnswer:
     rules = [cooked(request, True, *_ramp(BASE_START_C, whisk, request.yolk_c, request.minutes))]
     hold_c = request.hold_c if request.hold_c is not None else 0.0
     for phase in ("hold-hot", "time-control"):
-        kept = held(request, phase, hold_c, request.hold_minutes) if request.hold_c is not None else None
-        if kept is not None:
-            rules.append(kept)
-    best, most = (most_butter_g(request.yolks_g, liquid, request.clarified, p) for p in (row.phi_best, row.phi_most))
+        holding = held(request, phase, hold_c, request.hold_minutes) if request.hold_c is not None else None
+        if holding is not None:
+            rules.append(holding)
+    best, most = (most_butter_g(request.yolks_g, liquid, request.clarified, p) for p in (yolk.phi_best, yolk.phi_most))
     return EmulsionAnswer(
         method="emulsion", rules=rules, goes_out=goes_out(request, rules),
         cautions=cautions_of(request, rules, "pooled"), steps=_sauce_steps(request, school.steps, whisk),
-        warnings=_sauce_warnings(request, state, phi, hold_c), state=state, ratio_ok=phi <= row.phi_most,
+        warnings=_sauce_warnings(request, state, phi, hold_c), state=state, ratio_ok=phi <= yolk.phi_most,
         fat_share=round(phi, 3), butter_best_g=_finite(best), butter_most_g=_finite(most),
         thin_with_g=round(water_to_thin_g(request.yolks_g, liquid, *fat), 0), thickens_c=window.thickens_c,
         works_to_c=round(window.works_to_c, 1), curdles_c=round(window.curdles_c, 1),
@@ -74,49 +74,49 @@ def _finite(grams: float) -> float | None:
 
 
 def _rescue(state: str, phi: float) -> str:
-    texts, row = sauce_data().rescue, sauce_data().yolk
+    texts, yolk = sauce_data().rescue, sauce_data().yolk
     if state == "curdled":
         return texts["curdled"]
-    if phi > row.phi_best:
+    if phi > yolk.phi_best:
         return texts["thick"]
     return texts["thin"] if state == "thin" else texts["broken_cold"]
 
 
 def _hold_words(request: EmulsionRequest, hold_c: float) -> str:
-    row = sauce_data().yolk
+    yolk = sauce_data().yolk
     if request.hold_c is None:
-        return f"Serve at once, or hold at {row.hold_c[0]:.0f} to {row.hold_c[1]:.0f} °C for its look."
-    if hold_c < row.breaks_cold_c:
-        return f"Under {row.breaks_cold_c:.0f} °C the butter sets and it breaks."
+        return f"Serve at once, or hold at {yolk.hold_c[0]:.0f} to {yolk.hold_c[1]:.0f} °C for its look."
+    if hold_c < yolk.breaks_cold_c:
+        return f"Under {yolk.breaks_cold_c:.0f} °C the butter sets and it breaks."
     window = window_of(request.yolks_g, request.liquid_g, request.acid, request.sugar_g, hold_c)
     if window.curdles_after_min < request.hold_minutes:
         return f"It grains after {window.curdles_after_min:.0f} min at {hold_c:g} °C."
-    thickens = " It thickens as it stands: a spoon of warm water." if hold_c >= row.thickens_c else ""
+    thickens = " It thickens as it stands: a spoon of warm water." if hold_c >= yolk.thickens_c else ""
     return f"It holds its look for {request.hold_minutes:.0f} min at {hold_c:g} °C.{thickens}"
 
 
 def _sauce_warnings(request: EmulsionRequest, state: str, phi: float, hold_c: float) -> list[str]:
-    row = sauce_data().yolk
-    found = []
+    yolk = sauce_data().yolk
+    warnings = []
     if state == "curdled":
-        found.append("It curdles at this temperature.")
-    if phi > row.phi_most:
-        found.append("That is more butter than these yolks can hold: it will break.")
-    elif phi > row.phi_best + 5e-3:
-        found.append("Close to the butter limit: thin with warm water as you go.")
-    if 0.0 < hold_c < row.breaks_cold_c and request.butter_g > 0:
-        found.append("Too cold to hold: the butter sets.")
+        warnings.append("It curdles at this temperature.")
+    if phi > yolk.phi_most:
+        warnings.append("That is more butter than these yolks can hold: it will break.")
+    elif phi > yolk.phi_best + 5e-3:
+        warnings.append("Close to the butter limit: thin with warm water as you go.")
+    if 0.0 < hold_c < yolk.breaks_cold_c and request.butter_g > 0:
+        warnings.append("Too cold to hold: the butter sets.")
     if request.school == "cold-cubes" and request.clarified:
-        found.append("Cold cubes are whole butter: their water is counted once you say so.")
-    return found
+        warnings.append("Cold cubes are whole butter: their water is counted once you say so.")
+    return warnings
 
 
-def _sauce_steps(request: EmulsionRequest, said: tuple[str, ...], whisk_min: float) -> list[StepOut]:
+def _sauce_steps(request: EmulsionRequest, texts: tuple[str, ...], whisk_min: float) -> list[StepOut]:
     steps = Steps()
     seconds = [0.0, 30.0, 60.0 * whisk_min, 60.0 * max(request.minutes, 0.5), 0.6 * request.butter_g, 30.0]
     before: int | None = None
     spans: list[Span] = ["", "begin", "", "end", "", ""]  # from the whisk on the heat to the yolks thick
-    for text, after, span in zip(said, seconds, spans, strict=False):
+    for text, after, span in zip(texts, seconds, spans, strict=False):
         verb, _, rest = text.partition(" ")
         looked = CHECKS["sauce"] if "thick" in text or "off" in text else ()
         before = steps.add(verb.capitalize(), rest, "", before, after if before is not None else 0.0, checks=looked,
@@ -126,8 +126,8 @@ def _sauce_steps(request: EmulsionRequest, said: tuple[str, ...], whisk_min: flo
 
 def answer_custard(request: CustardRequest) -> CustardAnswer:
     """When to pull a custard so that its middle goes on to where it sets. Raises NeverReached and BadInput."""
-    row = row_of(request.custard, request.yolk_pct, request.sugar_pct)
-    want = request.target_c if request.target_c is not None else row.set_c
+    custard = row_of(request.custard, request.yolk_pct, request.sugar_pct)
+    want = request.target_c if request.target_c is not None else custard.set_c
     bath = request.bath_c if request.bath_c is not None else bath_in_oven_c(request.oven_c, request.cover)
     h = sauce_data().bath.water_h
     diameter, depth = request.ramekin_mm
@@ -147,11 +147,12 @@ def answer_custard(request: CustardRequest) -> CustardAnswer:
     return CustardAnswer(
         method="custard", rules=rules, goes_out=goes_out(request, rules),
         cautions=cautions_of(request, rules, "bath_tray", *(["torch"] if request.custard == "cream" else [])),
-        steps=steps.in_order(), warnings=_custard_warnings(made.edge_c, row.curdles_c, bath),
+        steps=steps.in_order(), warnings=_custard_warnings(made.edge_c, custard.curdles_c, bath),
         minutes=round(made.minutes, 2),
         pull_c=round(made.pull_c, 2), peak_c=round(made.peak_c, 2), peak_min=round(made.peak_min, 1),
-        edge_c=round(made.edge_c, 1), bath_c=round(bath, 1), want_c=round(want, 1), low_c=round(row.low_c, 1),
-        high_c=round(row.high_c, 1), curdles_c=round(row.curdles_c, 1), wobble=_wobble(made.runs_share, diameter),
+        edge_c=round(made.edge_c, 1), bath_c=round(bath, 1), want_c=round(want, 1), low_c=round(custard.low_c, 1),
+        high_c=round(custard.high_c, 1), curdles_c=round(custard.curdles_c, 1),
+        wobble=_wobble(made.runs_share, diameter),
         runs_share=round(made.runs_share, 3), t_s=[round(float(v), 1) for v in made.t_s],
         middle_c=[round(float(v), 2) for v in made.middle_c],
     )  # fmt: skip
@@ -164,17 +165,19 @@ def _wobble(share: float, diameter_mm: float) -> str:
 
 
 def _custard_warnings(edge_c: float, curdles_c: float, bath_c: float) -> list[str]:
-    found = []
+    warnings = []
     if edge_c > curdles_c:
-        found.append(f"Its edge comes to {edge_c:.0f} °C: it weeps there. Use a cooler bath, or put a cloth under the dishes.")
+        warnings.append(
+            f"Its edge comes to {edge_c:.0f} °C: it weeps there. Use a cooler bath, or put a cloth under the dishes."
+        )
     if bath_c > 90.0:
-        found.append("A bath above 90 °C leaves a narrow window: pull on the minute.")
-    return found
+        warnings.append("A bath above 90 °C leaves a narrow window: pull on the minute.")
+    return warnings
 
 
 def answer_stirred(request: StirredRequest) -> StirredAnswer:
     """What each pour of hot cream does to the yolks, and what the custard becomes."""
-    row = sauce_data().stirred
+    stirred = sauce_data().stirred
     pours = pours_c(
         request.yolks_g, request.sugar_g, request.yolk_start_c, request.cream_g, request.cream_c, request.pours
     )
@@ -190,19 +193,20 @@ def answer_stirred(request: StirredRequest) -> StirredAnswer:
     steps.add("Off", "through a strainer, onto ice", "stir till under 60", heat, 240.0, checks=CHECKS["stirred"],
               span="end")  # fmt: skip
     warnings = ["It curdles: with 15 g of starch a litre it may boil."] if state == "curdled" else []
-    if pours[0][1] > row.shock_c:
+    if pours[0][1] > stirred.shock_c:
         warnings.append("The first pour takes the yolks past where they set: pour less at once.")
     return StirredAnswer(
         method="stirred", rules=rules, goes_out=goes_out(request, rules),
         cautions=cautions_of(request, rules, "pooled", "hot_cream"), steps=steps.in_order(), warnings=warnings,
         pours=[PourOut(grams=round(grams, 0), mixed_c=round(celsius, 1)) for grams, celsius in pours],
-        most_first_g=_finite(most), state=state, low_c=row.nappe_c[0], high_c=row.nappe_c[1], curdles_c=row.curdles_c,
+        most_first_g=_finite(most), state=state, low_c=stirred.nappe_c[0], high_c=stirred.nappe_c[1],
+        curdles_c=stirred.curdles_c,
     )  # fmt: skip
 
 
 def answer_pasta(request: PastaRequest) -> PastaAnswer:
     """The mixing temperature of egg-bound pasta, and what it does."""
-    row = sauce_data().pasta
+    pasta = sauce_data().pasta
     yolks = request.egg_g * request.yolk_share
     parts = {
         "pasta": (request.pasta_g, request.pasta_c), "fat": (request.fat_g, request.fat_c),
@@ -210,8 +214,8 @@ def answer_pasta(request: PastaRequest) -> PastaAnswer:
         "cheese": (request.cheese_g, request.egg_c), "water": (request.water_g, request.water_c),
     }  # fmt: skip
     mixed = pasta_c(parts, request.bowl_j_k, request.bowl_c)
-    curdles = row.curdles_c + (row.starch_lifts_k if request.starch_water else 0.0)
-    best = pasta_for(parts, 0.5 * (row.thickens_c + row.curdles_c), request.bowl_j_k, request.bowl_c)
+    curdles = pasta.curdles_c + (pasta.starch_lifts_k if request.starch_water else 0.0)
+    best = pasta_for(parts, 0.5 * (pasta.thickens_c + pasta.curdles_c), request.bowl_j_k, request.bowl_c)
     course = np.array([0.0, 1.0, PASTA_S]), np.array([request.egg_c, mixed, mixed - 4.0])
     rules = [cooked(request, True, *course, "stuffed" if request.bound == "stuffing" else "")]
     steps = _pasta_steps(request, best)
@@ -221,7 +225,7 @@ def answer_pasta(request: PastaRequest) -> PastaAnswer:
     return PastaAnswer(
         method="pasta", rules=rules, goes_out=goes_out(request, rules), cautions=cautions_of(request, rules, "pooled"),
         steps=steps, warnings=warnings.get(state, []), mixed_c=round(mixed, 1), state=state,
-        thickens_c=row.thickens_c, curdles_c=curdles, pasta_best_c=round(best, 1),
+        thickens_c=pasta.thickens_c, curdles_c=curdles, pasta_best_c=round(best, 1),
     )  # fmt: skip
 
 

@@ -45,9 +45,9 @@ class Pan:
     @property
     def heat_j_k(self) -> float:
         """What it takes to heat it by one kelvin."""
-        row = heat_media()["vessel"]
-        share = (self.diameter_mm / row["diameter_mm"]) ** 2
-        return float(row["mass_kg"] * share * row["heat_j_kgk"][METAL])
+        vessel = heat_media()["vessel"]
+        share = (self.diameter_mm / vessel["diameter_mm"]) ** 2
+        return float(vessel["mass_kg"] * share * vessel["heat_j_kgk"][METAL])
 
     @property
     def loss_w_k(self) -> float:
@@ -174,4 +174,4 @@ def stir(
 
 def curd_word(mm: float) -> str:
     """The size of the curd."""
-    return next(row.word for row in reversed(pan_data().curd) if mm >= row.from_mm)
+    return next(curd.word for curd in reversed(pan_data().curd) if mm >= curd.from_mm)

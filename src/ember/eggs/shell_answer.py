@@ -124,26 +124,26 @@ def _spread(request: Timed, yolk_set: float, minutes: float) -> list[SpreadOut]:
         (f"{START_OFF_K:.0f} °C colder", {"mass_g": egg.mass_g, "start_c": max(start - START_OFF_K, -0.5)}),
         (f"{START_OFF_K:.0f} °C warmer", {"mass_g": egg.mass_g, "start_c": min(start + START_OFF_K, 45.0)}),
     ]
-    found = []
+    outcomes = []
     for what, change in changes:
         other = request.egg.model_copy(update={"size": None, "girth_mm": None, **change})
         heat = heat_of(request.model_copy(update={"egg": other}), max(2.0 * minutes, 1.0))
         state = heat.after(minutes)
         same = minutes_for_set(heat, yolk_set, minutes) if SAYS_MINUTES[0] < yolk_set < SAYS_MINUTES[1] else None
-        found.append(
+        outcomes.append(
             SpreadOut(
                 what=what, yolk=state.yolk, yolk_set=round(state.yolk_set, 4),
                 minutes=None if same is None else round(same, 3),
             )
         )  # fmt: skip
-    return found
+    return outcomes
 
 
 def _range(minutes: float, spread: list[SpreadOut]) -> tuple[float, float] | None:
     """The minutes for the same yolk when mass and start are a little off: both at once, as independent errors add."""
-    if any(row.minutes is None for row in spread):
+    if any(outcome.minutes is None for outcome in spread):
         return None
-    offs = [abs(float(row.minutes) - minutes) for row in spread if row.minutes is not None]
+    offs = [abs(float(outcome.minutes) - minutes) for outcome in spread if outcome.minutes is not None]
     by = math.hypot(max(offs[0], offs[1]), max(offs[2], offs[3]))
     return round(max(minutes - by, 0.0), 3), round(minutes + by, 3)
 
@@ -159,17 +159,19 @@ def _back_c(request: Timed, state: EggState) -> float | None:
 
 
 def _warnings(request: Timed, state: EggState, heat: Heat) -> list[str]:
-    found = []
+    warnings = []
     if state.green >= 1.0:
-        found.append("A grey-green ring will show around the yolk. Cook for less time, or ice them at once.")
+        warnings.append("A grey-green ring will show around the yolk. Cook for less time, or ice them at once.")
     if state.white_inside_set < 0.1 and state.white_set >= 0.1:
-        found.append("The white beside the yolk is still milky.")
+        warnings.append("The white beside the yolk is still milky.")
     if egg_in(request).kind.id == "ostrich":
-        found.append("Little is known about ostrich eggs: allow a quarter more time, and open one to check.")
+        warnings.append("Little is known about ostrich eggs: allow a quarter more time, and open one to check.")
     dip = _dip(request, heat)
     if dip is not None and dip.lowest_c < water_c(request) - 8.0:
-        found.append(f"{request.count} eggs pull the water down to {dip.lowest_c:.0f} °C. Use more water or two pots.")
-    return found
+        warnings.append(
+            f"{request.count} eggs pull the water down to {dip.lowest_c:.0f} °C. Use more water or two pots."
+        )
+    return warnings
 
 
 def _cautions(request: Timed) -> tuple[str, ...]:

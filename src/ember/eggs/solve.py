@@ -39,7 +39,8 @@ def minutes_for(heat: Heat, target: EggTarget) -> float:
         here = heat.after(yolk[1] if later is white else yolk[0])
         raise NeverReached(
             f"No time gives a {target.yolk} yolk in a {target.white} white here: with the yolk {target.yolk} the white "
-            f"is {here.white}. Change the water temperature or the start to move them apart.", "target.white", float("nan"),
+            f"is {here.white}. Change the water temperature or the start to move them apart.", "target.white",
+            float("nan"),
         )  # fmt: skip
     return 0.5 * (low + high)
 

@@ -125,15 +125,15 @@ def _passes(minutes: FloatArray, values: FloatArray, level: float) -> float | No
 
 def _spans(minutes: FloatArray, edges: Sequence[tuple[float, str, FloatArray]]) -> tuple[WordSpan, ...]:
     """From when to when each word holds: each begins where its measure passes its level."""
-    found: list[WordSpan] = []
+    spans: list[WordSpan] = []
     for level, word, values in edges:
         begins = float(minutes[0]) if level <= 0.0 else _passes(minutes, values, level)
         if begins is None:
             continue
-        if found:
-            found[-1] = replace(found[-1], to_min=begins)
-        found.append(WordSpan(word, begins, float(minutes[-1])))
-    return tuple(span for span in found if span.to_min > span.from_min)
+        if spans:
+            spans[-1] = replace(spans[-1], to_min=begins)
+        spans.append(WordSpan(word, begins, float(minutes[-1])))
+    return tuple(span for span in spans if span.to_min > span.from_min)
 
 
 def _cut(minutes: float, state: EggState) -> CutEgg:
@@ -181,8 +181,8 @@ def moves_of(request: Timed, minutes: float) -> list[Move]:
 
 def _egg(request: Timed, **change: float) -> object:
     egg = egg_in(request)
-    kept = {"mass_g": egg.mass_g, "start_c": egg.start_c, "size": None, "girth_mm": None}
-    return request.egg.model_copy(update=kept | change)
+    defaults = {"mass_g": egg.mass_g, "start_c": egg.start_c, "size": None, "girth_mm": None}
+    return request.egg.model_copy(update=defaults | change)
 
 
 def _move(what: str, request: Timed, wanted: float, minutes: float) -> Move:
@@ -192,11 +192,11 @@ def _move(what: str, request: Timed, wanted: float, minutes: float) -> Move:
         heat = heat_of(request, 2.0 * minutes + 2.0)
     except EmberError:
         return Move(what, None, None, "not on this burner")
-    found = minutes_for_set(heat, wanted, minutes)
-    if found >= heat.longest_min - 1e-6:
+    minutes_wanted = minutes_for_set(heat, wanted, minutes)
+    if minutes_wanted >= heat.longest_min - 1e-6:
         return Move(what, None, None, "not in this water")
     note = f"from the boil, at {int(heat.begins_s // 60)}:{int(heat.begins_s % 60):02d}" if heat.begins_s else ""
-    return Move(what, found, 60.0 * (found - minutes), note)
+    return Move(what, minutes_wanted, 60.0 * (minutes_wanted - minutes), note)
 
 
 def left_whole_min(request: Timed, minutes: float) -> float | None:

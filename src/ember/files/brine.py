@@ -124,8 +124,8 @@ def same_recipe(recipe: object) -> dict[str, Any]:
 
     Raises BadInput like parse_brine.
     """
-    found: dict[str, Any] = parse_brine(recipe).model_dump(mode="json", exclude={"standard"})
-    return found
+    document: dict[str, Any] = parse_brine(recipe).model_dump(mode="json", exclude={"standard"})
+    return document
 
 
 def parse_brine(data: object) -> BrineRequest:

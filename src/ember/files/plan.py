@@ -72,7 +72,7 @@ class Plan(FileModel):
         heating = [(i, stage) for i, stage in enumerate(self.stages) if stage.kind in HEATING]
         waiting = [i for i, stage in heating if stage.until is not None]
         slow = [i for i, stage in heating if stage.kind not in QUICK]
-        return next((found[-1] for found in (waiting, slow, [i for i, _ in heating]) if found), None)
+        return next((candidates[-1] for candidates in (waiting, slow, [i for i, _ in heating]) if candidates), None)
 
     @property
     def history(self) -> list[str]:

@@ -174,11 +174,11 @@ def _once(ids: list[str], where: str) -> None:
 
 
 def _fits(task: TaskIn, use: UseIn, known: dict[str, EquipmentIn]) -> None:
-    row = known.get(use.equipment)
-    if row is None:
+    equipment = known.get(use.equipment)
+    if equipment is None:
         raise ValueError(f"{task.title} uses “{use.equipment}”, which is not among the equipment")
-    if use.amount > row.capacity:
-        raise ValueError(f"{task.title} wants {use.amount} of {row.title}, which has {row.capacity}")
+    if use.amount > equipment.capacity:
+        raise ValueError(f"{task.title} wants {use.amount} of {equipment.title}, which has {equipment.capacity}")
 
 
 class TaskOut(FileModel):

@@ -27,11 +27,11 @@ def describe_validation(error: ValidationError) -> BadInput:
     return BadInput(_in_words(first), place)
 
 
-def _in_words(found: Any) -> str:
-    context = found.get("ctx", {})
-    given = found.get("input")
+def _in_words(error: Any) -> str:
+    context = error.get("ctx", {})
+    given = error.get("input")
     shown = f" (given: {given:g})" if isinstance(given, int | float) and not isinstance(given, bool) else ""
-    match found["type"]:
+    match error["type"]:
         case "greater_than_equal":
             return f"must be at least {context['ge']:g}{shown}"
         case "less_than_equal":
@@ -41,10 +41,10 @@ def _in_words(found: Any) -> str:
         case "extra_forbidden":
             return "unknown key"
         case "missing" | "union_tag_not_found":
-            return "is missing" if found["type"] == "missing" else "needs a kind"
+            return "is missing" if error["type"] == "missing" else "needs a kind"
         case "string_pattern_mismatch":
             return "has characters that cannot be shown"
         case "value_error":
             return str(context["error"])
         case _:
-            return str(found["msg"][:1].lower() + found["msg"][1:]) + shown
+            return str(error["msg"][:1].lower() + error["msg"][1:]) + shown

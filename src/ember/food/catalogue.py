@@ -116,11 +116,11 @@ class Cut(BaseModel):
 def cuts() -> dict[str, Cut]:
     """Every cut by its id, family after family."""
     folder = resources.files(__package__).joinpath("data/cuts")
-    found: dict[str, Cut] = {}
+    catalogue: dict[str, Cut] = {}
     for family in FAMILIES:
         table = tomllib.loads(folder.joinpath(f"{family}.toml").read_text("utf-8"))
-        found |= {key: Cut(id=key, **{**table["defaults"], **row}) for key, row in table["cuts"].items()}
-    return found
+        catalogue |= {key: Cut(id=key, **{**table["defaults"], **values}) for key, values in table["cuts"].items()}
+    return catalogue
 
 
 def cut(cut_id: str) -> Cut:
@@ -128,9 +128,9 @@ def cut(cut_id: str) -> Cut:
 
     Raises BadInput, with the nearest ids, when there is none.
     """
-    found = cuts().get(cut_id)
-    if found is None:
+    entry = cuts().get(cut_id)
+    if entry is None:
         near = get_close_matches(cut_id, cuts(), n=3, cutoff=0.4)
         hint = f" Did you mean {', '.join(near)}?" if near else ""
         raise BadInput(f"Unknown cut “{cut_id}”.{hint}", "piece.cut")
-    return found
+    return entry

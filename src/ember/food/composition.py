@@ -22,7 +22,7 @@ MUSCLE_SHARE = 0.96
 @cache
 def _coefficients() -> dict[str, dict[str, tuple[float, float, float]]]:
     table = tomllib.loads(resources.files(__package__).joinpath("data/components.toml").read_text("utf-8"))
-    return {name: {key: tuple(row) for key, row in table[name].items()} for name in COMPONENTS}
+    return {name: {key: tuple(coefficients) for key, coefficients in table[name].items()} for name in COMPONENTS}
 
 
 def component_property(component: str, name: str, temperature_c: FloatArray | float) -> FloatArray:

@@ -46,7 +46,7 @@ def _scaled(form: Form, mass_g: float, density_kg_m3: float) -> BodySize:
     return BodySize(form.size_mm * (mass_g / typical) ** (1.0 / 3.0), form.exponent)
 
 
-def body_size(piece: Piece, row: Cut, density_kg_m3: float) -> BodySize:
+def body_size(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> BodySize:
     """Size and exponent of a piece.
 
     Raises BadInput when a form scaled to its mass leaves what can be modelled (1 to 600 mm).
@@ -61,22 +61,22 @@ def body_size(piece: Piece, row: Cut, density_kg_m3: float) -> BodySize:
         case General(thickness_mm=size, exponent=exponent):
             return BodySize(size, exponent)
         case FromMass():
-            form = row.stuffed_form if piece.stuffed and row.stuffed_form else row.form
+            form = cut_entry.stuffed_form if piece.stuffed and cut_entry.stuffed_form else cut_entry.form
             typical = _scaled(form, float(piece.mass_g or 0.0), density_kg_m3)
             found = BodySize(typical.size_mm * piece.shape.size_factor, typical.exponent)
             if not 1.0 <= found.size_mm <= 600.0:
                 thick = f"{found.size_mm:.0f} mm thick"
                 raise BadInput(
-                    f"A {row.name.lower()} of {piece.mass_g:g} g would be {thick}: give its shape.",
+                    f"A {cut_entry.name.lower()} of {piece.mass_g:g} g would be {thick}: give its shape.",
                     "piece.mass_g",
                 )
             return found
 
 
-def thigh_size(piece: Piece, row: Cut, density_kg_m3: float) -> BodySize:
+def thigh_size(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> BodySize:
     """The thigh of a whole bird, in proportion to its breast."""
-    whole = body_size(piece.model_copy(update={"stuffed": False}), row, density_kg_m3)
-    share = (row.thigh_share or 1.0) / (row.form.radius_share or 1.0)
+    whole = body_size(piece.model_copy(update={"stuffed": False}), cut_entry, density_kg_m3)
+    share = (cut_entry.thigh_share or 1.0) / (cut_entry.form.radius_share or 1.0)
     return BodySize(whole.size_mm * share, whole.exponent)
 
 
@@ -94,27 +94,29 @@ def typical_mass_g(form: Form, density_kg_m3: float, size_mm: float | None = Non
     return volume_mm3 * density_kg_m3 * 1e-6
 
 
-def mass_of(piece: Piece, row: Cut, density_kg_m3: float) -> float:
+def mass_of(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> float:
     """The piece's mass, g: weighed, or from its size and the cut's typical form."""
-    return piece.mass_g or typical_mass_g(row.form, density_kg_m3, body_size(piece, row, density_kg_m3).size_mm)
+    return piece.mass_g or typical_mass_g(
+        cut_entry.form, density_kg_m3, body_size(piece, cut_entry, density_kg_m3).size_mm
+    )
 
 
-def face_area_m2(piece: Piece, row: Cut, density_kg_m3: float) -> float:
+def face_area_m2(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> float:
     """Area of one face of a slab, or of the outside of a round body, m²."""
-    body = body_size(piece, row, density_kg_m3)
-    volume_m3 = mass_of(piece, row, density_kg_m3) * 1e-3 / density_kg_m3
+    body = body_size(piece, cut_entry, density_kg_m3)
+    volume_m3 = mass_of(piece, cut_entry, density_kg_m3) * 1e-3 / density_kg_m3
     deep_m = body.size_mm * 1e-3 if body.exponent == 0.0 else body.size_mm * 0.5e-3 / (body.exponent + 1.0)
     return volume_m3 / deep_m
 
 
-def footprint_mm(piece: Piece, row: Cut, density_kg_m3: float) -> tuple[float, float]:
+def footprint_mm(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> tuple[float, float]:
     """Width and length of the piece beside its deciding size, mm: the cut's typical form at this piece's mass.
 
     Of a round piece the width is its diameter; of a ball both are.
     """
-    body = body_size(piece, row, density_kg_m3)
-    volume_mm3 = mass_of(piece, row, density_kg_m3) / density_kg_m3 * 1e6
-    form = row.form
+    body = body_size(piece, cut_entry, density_kg_m3)
+    volume_mm3 = mass_of(piece, cut_entry, density_kg_m3) / density_kg_m3 * 1e6
+    form = cut_entry.form
     if body.exponent >= 1.5:
         return body.size_mm, body.size_mm
     if body.exponent >= 0.8:
@@ -124,9 +126,9 @@ def footprint_mm(piece: Piece, row: Cut, density_kg_m3: float) -> tuple[float, f
     return wide * grown, long * grown
 
 
-def with_size(piece: Piece, row: Cut, density_kg_m3: float, size_mm: float) -> Piece:
+def with_size(piece: Piece, cut_entry: Cut, density_kg_m3: float, size_mm: float) -> Piece:
     """The same piece with another thickness or diameter, of the same form."""
-    exponent = body_size(piece, row, density_kg_m3).exponent
+    exponent = body_size(piece, cut_entry, density_kg_m3).exponent
     match piece.shape:
         case Cylinder() | Sphere():
             shape: Slab | Cylinder | Sphere | General = piece.shape.model_copy(update={"diameter_mm": size_mm})

@@ -25,8 +25,8 @@ def also_called() -> dict[str, tuple[str, ...]]:
 @cache
 def _names() -> dict[str, tuple[str, ...]]:
     return {
-        key: tuple(utils.default_process(name) for name in (row.name, key, *also_called().get(key, ())))
-        for key, row in cuts().items()
+        key: tuple(utils.default_process(name) for name in (entry.name, key, *also_called().get(key, ())))
+        for key, entry in cuts().items()
     }
 
 
@@ -51,9 +51,9 @@ def search(typed: str, limit: int = 12) -> list[Cut]:
     words = utils.default_process(typed).split()
     if not words:
         return list(cuts().values())[:limit]
-    found = []
+    matches = []
     for place, (key, names) in enumerate(_names().items()):
         score = max(_likeness(words, name) for name in names)
         if score >= LEAST:
-            found.append((-score, place, key))
-    return [cuts()[key] for *_, key in sorted(found)[:limit]]
+            matches.append((-score, place, key))
+    return [cuts()[key] for *_, key in sorted(matches)[:limit]]

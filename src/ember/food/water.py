@@ -26,7 +26,7 @@ def _table() -> dict[str, Any]:
 @cache
 def loss_curves() -> dict[str, LossCurve]:
     """Loss curves by name."""
-    return {name: LossCurve(**row) for name, row in _table()["curves"].items()}
+    return {name: LossCurve(**values) for name, values in _table()["curves"].items()}
 
 
 def loss_lag_s(half_mm: float) -> float:

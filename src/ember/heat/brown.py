@@ -19,22 +19,22 @@ COOL_C = 20.0
 
 def browning_c(problem: Problem, blocks: list[Block]) -> FloatArray:
     """Temperatures [row, side] of the spots of the two faces that brown."""
-    found: list[FloatArray] = []
+    paths: list[FloatArray] = []
     dry: State | None = None
     for number, block in enumerate(blocks):
         kind = problem.plan.stages[block.stage].kind
         if kind in ("pan", "plancha"):
-            found.append(_touching_spots(problem, block))
+            paths.append(_touching_spots(problem, block))
         elif kind == "oven" and block.segment.faces[1, MEDIUM_C] > DRY_AIR_C:
             if dry is None or blocks[number - 1].stage != block.stage:
                 dry = block.state(0)
             faces, dry = _dry_spots(problem, block, dry)
-            found.append(faces)
+            paths.append(faces)
         elif kind in DRY_HEAT:
-            found.append(_faces(block.history))
+            paths.append(_faces(block.history))
         else:
-            found.append(np.full((len(block.t_s), 2), COOL_C))
-    return np.concatenate(found)
+            paths.append(np.full((len(block.t_s), 2), COOL_C))
+    return np.concatenate(paths)
 
 
 def _faces(history: FloatArray) -> FloatArray:

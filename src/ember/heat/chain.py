@@ -46,10 +46,10 @@ class Block:
     sums: FloatArray
     reached: bool
 
-    def state(self, row: int) -> State:
+    def state(self, index: int) -> State:
         """The state at a row, to go on from."""
-        rows = self.history[row].reshape(5, -1)
-        return State(rows[[0, 2, 3, 4]], float(self.sums[row, AROUND]))
+        rows = self.history[index].reshape(5, -1)
+        return State(rows[[0, 2, 3, 4]], float(self.sums[index, AROUND]))
 
     @property
     def end_s(self) -> float:
@@ -127,18 +127,18 @@ def cut_at(problem: Problem, blocks: list[Block], end_s: float) -> list[Block]:
             kept.append(block)
             end_s -= block.end_s
             continue
-        row = max(int(np.searchsorted(block.t_s, end_s, side="right")) - 1, 0)
-        rest = end_s - block.t_s[row]
-        head = replace(block, t_s=block.t_s[: row + 1], history=block.history[: row + 1], sums=block.sums[: row + 1])
+        last = max(int(np.searchsorted(block.t_s, end_s, side="right")) - 1, 0)
+        rest = end_s - block.t_s[last]
+        head = replace(block, t_s=block.t_s[: last + 1], history=block.history[: last + 1], sums=block.sums[: last + 1])
         if rest > 1e-9:
             onward = replace(block.segment, around_start_c=None)
             stop = terms.Stop(rest, terms.STOP_TIME, 0.0, True)
-            tail = call(problem, block.stage, block.state(row), onward, stop)
+            tail = call(problem, block.stage, block.state(last), onward, stop)
             added = tail.sums[1:].copy()
-            added[:, :AROUND] += block.sums[row, :AROUND]
+            added[:, :AROUND] += block.sums[last, :AROUND]
             head = replace(
                 head,
-                t_s=np.concatenate([head.t_s, block.t_s[row] + tail.t_s[1:]]),
+                t_s=np.concatenate([head.t_s, block.t_s[last] + tail.t_s[1:]]),
                 history=np.concatenate([head.history, tail.history[1:]]),
                 sums=np.concatenate([head.sums, added]),
             )

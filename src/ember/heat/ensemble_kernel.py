@@ -41,12 +41,12 @@ def _varied(faces, medium_k, transfer):
 
 
 @compiled
-def _between(history, t, row, x, node, nodes):
+def _between(history, t, index, x, node, nodes):
     """A node between two rows (x from 0 to 1), by their slopes."""
-    h = t[row + 1] - t[row]
-    before, after = history[row, node], history[row + 1, node]
+    h = t[index + 1] - t[index]
+    before, after = history[index, node], history[index + 1, node]
     step = after - before
-    up, down = history[row, nodes + node] * h, history[row + 1, nodes + node] * h
+    up, down = history[index, nodes + node] * h, history[index + 1, nodes + node] * h
     if abs(up) > 3.0 * abs(step) + 0.5:  # the outermost cells answer in hundredths of a second
         up = step
     if abs(down) > 3.0 * abs(step) + 0.5:
@@ -99,14 +99,14 @@ def follow_members(
             last = t.size - 1
             if not np.isfinite(history[last, core]):  # too violent to follow: it stays as it was
                 break
-            row = 0
+            index = 0
             while last > 0 and j < at_s.size and at_s[j] <= begins + t[last] + 1e-9:
                 local = at_s[j] - begins
-                while row < last - 1 and t[row + 1] <= local:
-                    row += 1
-                x = min(max((local - t[row]) / (t[row + 1] - t[row]), 0.0), 1.0)
+                while index < last - 1 and t[index + 1] <= local:
+                    index += 1
+                x = min(max((local - t[index]) / (t[index + 1] - t[index]), 0.0), 1.0)
                 for w in range(watched.size):
-                    found_c[m, j, w] = _between(history, t, row, x, watched[w], nodes)
+                    found_c[m, j, w] = _between(history, t, index, x, watched[w], nodes)
                 j += 1
             if kind != APART:
                 for i in range(last):

@@ -69,14 +69,14 @@ class ThermalHistory:
 
     def until(self, end_s: float) -> ThermalHistory:
         """Its first `end_s` seconds, s; none of it is gone onward with."""
-        kept: list[Stretch] = []
+        stretches: list[Stretch] = []
         for stretch in self.stretches:
             if end_s <= 0.0:
                 break
             phase: Phase = "looked" if stretch.phase == "onward" else stretch.phase
-            kept.append(Stretch(stretch.segment, min(stretch.seconds, end_s), stretch.group, phase))
+            stretches.append(Stretch(stretch.segment, min(stretch.seconds, end_s), stretch.group, phase))
             end_s -= stretch.seconds
-        return ThermalHistory(self.problem, tuple(kept))
+        return ThermalHistory(self.problem, tuple(stretches))
 
     def _arrays(self) -> tuple[FloatArray, ...]:
         if not self._packed:
@@ -102,7 +102,7 @@ class ThermalHistory:
         from .ensemble_kernel import CROSSED_S, PEAK_C, follow_members
 
         count = len(members.size)
-        found = np.empty((count, len(at_s), len(watched)))
+        temperatures = np.empty((count, len(at_s), len(watched)))
         ends = np.empty((count, 3))
         wanted = want_c if want_c is not None else np.inf
         problem = self.problem
@@ -113,7 +113,7 @@ class ThermalHistory:
                 own.size, own.shape, own.start_c, own.medium_k, own.transfer, problem.body, problem.food,
                 *self._arrays(), wanted, rising or want_c is None, problem.tolerance_k, MAX_STEPS,
                 np.asarray(at_s, dtype=float), np.asarray(watched),
-                found[rows[0] : rows[-1] + 1], ends[rows[0] : rows[-1] + 1],
+                temperatures[rows[0] : rows[-1] + 1], ends[rows[0] : rows[-1] + 1],
             )  # fmt: skip
             follow_members(*given)
 
@@ -124,7 +124,7 @@ class ThermalHistory:
             self._arrays()
             with ThreadPoolExecutor(workers) as pool:
                 list(pool.map(some, rows))
-        return Followed(found, ends[:, CROSSED_S], ends[:, PEAK_C])
+        return Followed(temperatures, ends[:, CROSSED_S], ends[:, PEAK_C])
 
 
 def processors() -> int:

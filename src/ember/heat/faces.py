@@ -87,14 +87,14 @@ def film(medium_c: float, h: float) -> FloatArray:
     return face
 
 
-def air(air_c: float, row: dict[str, Any]) -> FloatArray:
+def air(air_c: float, medium: dict[str, Any]) -> FloatArray:
     """A face in moist air that also radiates."""
     face = np.zeros(FACE_COLUMNS)
-    face[MEDIUM_C], face[H], face[HC] = air_c, row["hc"], row["hc"]
-    face[RADIANT_C], face[EMISSIVITY] = air_c, row["emissivity"]
-    face[WETNESS] = row["wetness"]
-    humidity = row.get("relative_humidity")
-    face[VAPOUR_PA] = row["vapour_pa"] if humidity is None else vapour_pressure_pa(min(air_c, 99.0), humidity)
+    face[MEDIUM_C], face[H], face[HC] = air_c, medium["hc"], medium["hc"]
+    face[RADIANT_C], face[EMISSIVITY] = air_c, medium["emissivity"]
+    face[WETNESS] = medium["wetness"]
+    humidity = medium.get("relative_humidity")
+    face[VAPOUR_PA] = medium["vapour_pa"] if humidity is None else vapour_pressure_pa(min(air_c, 99.0), humidity)
     return face
 
 

@@ -29,16 +29,16 @@ def between(t_s: FloatArray, value: FloatArray, slope: FloatArray, at_s: FloatAr
     t = np.clip(np.asarray(at_s, dtype=float), 0.0, end_s)
     if end_s <= 0:  # it was where it was to be before it began
         return np.broadcast_to(value[0], (len(t), *value.shape[1:])).copy()
-    row = np.clip(np.searchsorted(t_s, t, side="right") - 1, 0, len(t_s) - 2)
+    index = np.clip(np.searchsorted(t_s, t, side="right") - 1, 0, len(t_s) - 2)
     # Of rows that share a time keep the interval that has a length.
-    while np.any(empty := (t_s[row + 1] - t_s[row] <= 0) & (row > 0)):
-        row = row - empty
-    t0, h = t_s[row], t_s[row + 1] - t_s[row]
+    while np.any(empty := (t_s[index + 1] - t_s[index] <= 0) & (index > 0)):
+        index = index - empty
+    t0, h = t_s[index], t_s[index + 1] - t_s[index]
     s = (t - t0) / h
     if value.ndim > 1:
         s, h = s[:, None], h[:, None]
-    a, b = value[row], value[row + 1]
-    da, db = _calmed(slope[row] * h, b - a), _calmed(slope[row + 1] * h, b - a)
+    a, b = value[index], value[index + 1]
+    da, db = _calmed(slope[index] * h, b - a), _calmed(slope[index + 1] * h, b - a)
     return np.asarray(
         a * (1 + 2 * s) * (1 - s) ** 2 + da * s * (1 - s) ** 2 + b * s**2 * (3 - 2 * s) + db * s**2 * (s - 1)
     )

@@ -102,10 +102,10 @@ def pan_temperatures(
 ) -> tuple[FloatArray, FloatArray]:
     """Times and the pan's temperature from `start_s` to `end_s`. `faces`: (laid, taken up) of each face, s."""
     t = np.arange(start_s, max(end_s, start_s) + STEP_S / 2, STEP_S)
-    found = np.empty(len(t))
+    temperatures = np.empty(len(t))
     celsius = job.set_c if start_c is None else start_c
     for i, now in enumerate(t):
-        found[i] = celsius
+        temperatures[i] = celsius
         taken = sum(
             conductance(job, max(now - laid, STEP_S / 2)) * job.piece_m2 * (celsius - job.piece_c)
             for laid, up in faces
@@ -114,4 +114,4 @@ def pan_temperatures(
         lost = job.loss_w_k * (celsius - job.ambient_c)
         wanted = lost + taken + job.heat_j_k * (job.set_c - celsius) / HOLDS_WITHIN_S
         celsius += STEP_S * (min(max(wanted, 0.0), job.power_w) - lost - taken) / job.heat_j_k
-    return t, found
+    return t, temperatures

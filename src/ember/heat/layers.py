@@ -22,14 +22,14 @@ STUFFING = Composition(0.62, 0.05, 0.09, 0.23, 0.01)  # bread, onion, butter, st
 BONE = ThermalProperties.constant(k_w_mk=0.4, rho_kg_m3=1500.0, cp_j_kgk=1700.0)
 
 
-def cover_mm(piece: Piece, row: Cut) -> tuple[float, Composition]:
+def cover_mm(piece: Piece, cut_entry: Cut) -> tuple[float, Composition]:
     """Thickness and composition of the layer on the piece's top (or all around): fat cap, else skin, else nothing."""
     if piece.properties is not None:
         return 0.0, FAT_CAP
-    cap = piece.fat_cap_mm if piece.fat_cap_mm is not None else row.fat_cap_mm
+    cap = piece.fat_cap_mm if piece.fat_cap_mm is not None else cut_entry.fat_cap_mm
     if cap > 0:
         return cap, FAT_CAP
-    return (SKIN_MM if (piece.skin if piece.skin is not None else row.skin) else 0.0), SKIN
+    return (SKIN_MM if (piece.skin if piece.skin is not None else cut_entry.skin) else 0.0), SKIN
 
 
 def _share_outside(grid: Grid, deep_m: float) -> FloatArray:
@@ -48,28 +48,28 @@ class Layer:
     presses: bool
 
 
-def inside_share(piece: Piece, row: Cut) -> float:
+def inside_share(piece: Piece, cut_entry: Cut) -> float:
     """How far out of a round piece its bone or stuffing reaches, as a share of the radius."""
     if piece.properties is not None:
         return 0.0
     if piece.stuffed:
-        return row.stuffing_share
-    return row.bone_share if piece.bone is not False else 0.0
+        return cut_entry.stuffing_share
+    return cut_entry.bone_share if piece.bone is not False else 0.0
 
 
-def _layers(piece: Piece, row: Cut, grid: Grid) -> list[Layer]:
+def _layers(piece: Piece, cut_entry: Cut, grid: Grid) -> list[Layer]:
     """What there is beside the flesh, from the middle outwards."""
-    found: list[Layer] = []
+    layers: list[Layer] = []
     taken: FloatArray | float = 0.0
     if grid.flesh > 0:
         inside = ThermalProperties.of(STUFFING, piece.start_c) if piece.stuffed else BONE
         taken = 1.0 - _share_outside(grid, grid.half_m - float(grid.x_m[grid.flesh]))
-        found.append(Layer(inside, taken, presses=False))
-    cap_mm, cover = cover_mm(piece, row)
+        layers.append(Layer(inside, taken, presses=False))
+    cap_mm, cover = cover_mm(piece, cut_entry)
     if cap_mm > 0:
         share = np.minimum(_share_outside(grid, cap_mm * 1e-3), 1.0 - taken)
-        found.append(Layer(ThermalProperties.of(cover, piece.start_c), share, presses=True))
-    return found
+        layers.append(Layer(ThermalProperties.of(cover, piece.start_c), share, presses=True))
+    return layers
 
 
 def _dry_food(fixed: Properties, nodes: int) -> terms.Food:
@@ -82,12 +82,12 @@ def _dry_food(fixed: Properties, nodes: int) -> terms.Food:
     )  # fmt: skip
 
 
-def food_of(piece: Piece, row: Cut, composition: Composition, grid: Grid) -> terms.Food:
+def food_of(piece: Piece, cut_entry: Cut, composition: Composition, grid: Grid) -> terms.Food:
     """The piece's food by node: its flesh, and what is not flesh."""
     if piece.properties is not None:
         return _dry_food(piece.properties, len(grid.x_m))
     flesh = ThermalProperties.of(composition, piece.start_c)
-    layers = _layers(piece, row, grid)
+    layers = _layers(piece, cut_entry, grid)
     kinds = [flesh, *(layer.properties for layer in layers)]
     shares = np.array([np.zeros(len(grid.x_m)), *(layer.share for layer in layers)])
 
@@ -98,7 +98,7 @@ def food_of(piece: Piece, row: Cut, composition: Composition, grid: Grid) -> ter
     press = water / flesh.water_kg_m3 if flesh.water_kg_m3 > 0 else np.ones(len(water))
     for layer in layers:
         press = press * (1.0 if layer.presses else 1.0 - layer.share)
-    loss = loss_curves()[row.loss]
+    loss = loss_curves()[cut_entry.loss]
     return terms.Food(
         k=np.array([kind.k_w_mk for kind in kinds]),
         c=np.array([kind.c_j_m3k for kind in kinds]),

@@ -27,14 +27,14 @@ from .terms import EMISSIVITY, H_CONTACT, H_DRY, RADIANT_C, WETNESS, Around
 
 
 def _in_water(stage: st.Simmer | st.Poach | st.Boil | st.Steam) -> Segment:
-    row = media()[stage.kind]
+    medium = media()[stage.kind]
     bagged = stage.bagged if stage.bagged is not None else False
-    return Segment(both(film(medium_c(stage), row["h_bagged" if bagged else "h"])), boil_c=stage.boiling_c)
+    return Segment(both(film(medium_c(stage), medium["h_bagged" if bagged else "h"])), boil_c=stage.boiling_c)
 
 
 def _bath(water_c: float, stirred: bool, bagged: bool) -> Segment:
-    row = media()["bath-stirred" if stirred else "bath-still"]
-    return Segment(both(film(water_c, row["h" if bagged else "h_bare"])))
+    medium = media()["bath-stirred" if stirred else "bath-still"]
+    return Segment(both(film(water_c, medium["h" if bagged else "h_bare"])))
 
 
 def _dry_if(bagged: bool, face: FloatArray) -> FloatArray:
@@ -50,10 +50,10 @@ def _rest(stage: st.Rest, setting: Setting) -> Segment:
     if stage.on == "hot_plate":
         h = media()["hot-plate"]["h"]
         return Segment(sides_of(True, contact(stage.plate_c, h, h), free, setting.two_faces))
-    row = media()["board"]
+    medium = media()["board"]
     share = 1.0 if setting.two_faces else media()["pan-round"]["contact_share"]
-    board = Around(share * row["heat_j_m2k"], 0.0, stage.air_c, 0.0, 0.0)
-    down = contact(stage.air_c, row["h"], row["h"], from_around=True)
+    board = Around(share * medium["heat_j_m2k"], 0.0, stage.air_c, 0.0, 0.0)
+    down = contact(stage.air_c, medium["h"], medium["h"], from_around=True)
     return Segment(sides_of(True, down, free, setting.two_faces), around=board, around_start_c=stage.air_c)
 
 
@@ -79,18 +79,18 @@ def _reheat(stage: st.Reheat, setting: Setting) -> Segment:
             water_c = stage.water_c if stage.water_c is not None else defaults["sauce_c"]
             return Segment(both(film(water_c, media()["poach"]["h_bagged" if bagged else "h"])))
         case "pan":
-            row = media()["pan"]
-            down = contact(stage.pan_c or defaults["pan_c"], row["h"], row["h_dry"])
+            medium = media()["pan"]
+            down = contact(stage.pan_c or defaults["pan_c"], medium["h"], medium["h_dry"])
             # Stirred and turned about: each face lies down half of the time.
             down[H_CONTACT], down[H_DRY] = 0.5 * down[H_CONTACT], 0.5 * down[H_DRY]
-            return Segment(both(down if setting.two_faces else rolled(down, air(row["upper_air_c"], row))))
+            return Segment(both(down if setting.two_faces else rolled(down, air(medium["upper_air_c"], medium))))
 
 
 def _ice(stage: st.IceBath, setting: Setting) -> Segment:
-    row = media()["ice-bath"]
+    medium = media()["ice-bath"]
     bagged = stage.bagged if stage.bagged is not None else setting.bagged
     key = ("h_bagged" if bagged else "h") + ("" if stage.stirred else "_still")
-    return Segment(both(film(row["water_c"], row[key])))
+    return Segment(both(film(medium["water_c"], medium[key])))
 
 
 def _hold(stage: st.Hold, setting: Setting) -> Segment:
@@ -103,9 +103,9 @@ def _hold(stage: st.Hold, setting: Setting) -> Segment:
 def _by_sides(stage: st.Plancha | st.Grill, setting: Setting) -> Iterator[Segment]:
     up = air(media()["pan"]["upper_air_c"], media()["pan"])
     if isinstance(stage, st.Plancha):
-        row = media()["plancha"]
-        h = row["h"] if stage.fat else row["h_no_fat"]
-        down = contact(stage.plate_c, h, min(h, row["h_dry"]))
+        medium = media()["plancha"]
+        h = medium["h"] if stage.fat else medium["h_no_fat"]
+        down = contact(stage.plate_c, h, min(h, medium["h_dry"]))
     else:
         down = air(media()["grill"]["air_c"], media()["grill"])
         down[RADIANT_C] = stage.source_c
@@ -133,8 +133,8 @@ def segments(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
         case st.Oven():
             yield from oven_segments(stage, setting)
         case st.Fry():
-            row = media()["fry"]
-            yield Segment(both(contact(stage.oil_c, row["h"], row["h_dry"])))
+            medium = media()["fry"]
+            yield Segment(both(contact(stage.oil_c, medium["h"], medium["h_dry"])))
         case st.Steam() | st.Simmer() | st.Poach() | st.Boil():
             yield _in_water(stage)
         case st.Rest():
@@ -195,8 +195,8 @@ def medium_c(stage: st.Stage) -> float:
         case st.Steam():
             return stage.boiling_c
         case st.Simmer() | st.Poach() | st.Boil():
-            row = media()[stage.kind]
-            return stage.water_c if stage.water_c is not None else min(row.get("water_c", 100.0), stage.boiling_c)
+            medium = media()[stage.kind]
+            return stage.water_c if stage.water_c is not None else min(medium.get("water_c", 100.0), stage.boiling_c)
         case st.Hold():
             return float(stage.air_c if stage.air_c is not None else stage.water_c or 0.0)
         case st.IceBath():
@@ -210,8 +210,8 @@ def medium_c(stage: st.Stage) -> float:
                 "pan": stage.pan_c,
                 "steam": 100.0,
             }
-            found = given[stage.where]
-            return float(found if found is not None else defaults[f"{stage.where}_c"])
+            given_c = given[stage.where]
+            return float(given_c if given_c is not None else defaults[f"{stage.where}_c"])
         case st.Torch():
             return float(media()["torch"]["gas_c"])
         case st.Brine():

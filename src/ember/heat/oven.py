@@ -37,10 +37,10 @@ SIMMERING_C = 98.0
 
 def vapour_pa(stage: Oven) -> float:
     """Partial pressure of water vapour in the oven's air, Pa: of its humidity if set, else what such ovens hold."""
-    row = media()[f"oven-{stage.mode}"]
+    medium = media()[f"oven-{stage.mode}"]
     if stage.humid_share is not None:
         return stage.humid_share * _most_vapour_pa(stage)
-    usual = media()["oven"]["water_tray_pa"] if stage.water_tray else row["vapour_pa"]
+    usual = media()["oven"]["water_tray_pa"] if stage.water_tray else medium["vapour_pa"]
     return min(float(usual), _most_vapour_pa(stage))
 
 
@@ -57,19 +57,19 @@ def _uncovered(stage: Oven) -> FloatArray:
 
 def _covered(stage: Oven, face: FloatArray) -> FloatArray:
     """The face under its cover."""
-    row = media()["oven"]
+    medium = media()["oven"]
     match stage.cover:
         case "cloth":
-            face[H] = 1.0 / (1.0 / face[H] + 1.0 / row["cloth_h"])
-            face[HC], face[EMISSIVITY], face[WETNESS] = face[H], row["cloth_emissivity"], row["cloth_wetness"]
+            face[H] = 1.0 / (1.0 / face[H] + 1.0 / medium["cloth_h"])
+            face[HC], face[EMISSIVITY], face[WETNESS] = face[H], medium["cloth_emissivity"], medium["cloth_wetness"]
         case "foil":
-            outside = face[H] + row["foil_radiates_h"]
-            face[H] = face[HC] = 1.0 / (1.0 / outside + 1.0 / row["foil_gap_h"])
-            face[EMISSIVITY], face[WETNESS] = row["foil_emissivity"], row["foil_wetness"]
+            outside = face[H] + medium["foil_radiates_h"]
+            face[H] = face[HC] = 1.0 / (1.0 / outside + 1.0 / medium["foil_gap_h"])
+            face[EMISSIVITY], face[WETNESS] = medium["foil_emissivity"], medium["foil_wetness"]
         case "lid":
-            face[H] = face[HC] = row["lid_hc"]
-            face[EMISSIVITY] = row["lid_emissivity"]
-            face[VAPOUR_PA] = max(min(row["lid_vapour_pa"], _most_vapour_pa(stage)), face[VAPOUR_PA])
+            face[H] = face[HC] = medium["lid_hc"]
+            face[EMISSIVITY] = medium["lid_emissivity"]
+            face[VAPOUR_PA] = max(min(medium["lid_vapour_pa"], _most_vapour_pa(stage)), face[VAPOUR_PA])
     return face
 
 
@@ -77,16 +77,16 @@ def _faces(stage: Oven, setting: Setting) -> FloatArray:
     up = _covered(stage, _uncovered(stage))
     if stage.where == "rack":
         return both(up)
-    row = media()["oven"]
+    medium = media()["oven"]
     if stage.where == "pan":
-        down = contact(stage.air_c, row["pan_h"], row["pan_h"], from_around=True)
+        down = contact(stage.air_c, medium["pan_h"], medium["pan_h"], from_around=True)
         return sides_of(True, down, up, setting.two_faces)
     if stage.where == "water_bath":
         return _in_water_bath(stage, up, setting)
     # On a tray the under side stands in its own juice, away from the moving air.
     down = up.copy()
     for column in (H, HC, EMISSIVITY):
-        down[column] *= row["tray_share"]
+        down[column] *= medium["tray_share"]
     down[WETNESS] = 0.0
     if setting.two_faces:
         return sides_of(True, down, up, True)
@@ -120,28 +120,28 @@ def water_bath_c(stage: Oven) -> float:
 
 
 def _in_water_bath(stage: Oven, up: FloatArray, setting: Setting) -> FloatArray:
-    row = media()["oven"]
-    water = contact(water_bath_c(stage), row["bath_h"], row["bath_h"])
+    medium = media()["oven"]
+    water = contact(water_bath_c(stage), medium["bath_h"], medium["bath_h"])
     if setting.two_faces:
         return np.stack([water, up])
     face = up.copy()
     for column in (H, HC, EMISSIVITY):
-        face[column] *= 1.0 - row["bath_share"]
+        face[column] *= 1.0 - medium["bath_share"]
     face[CONTACT_C] = water[CONTACT_C]
-    face[H_CONTACT] = face[H_DRY] = row["bath_share"] * row["bath_h"]
+    face[H_CONTACT] = face[H_DRY] = medium["bath_share"] * medium["bath_h"]
     return both(face)
 
 
 def _oven_body(stage: Oven, setting: Setting, door_open: bool) -> Around:
-    row = media()["oven"]
+    medium = media()["oven"]
     food_m2 = setting.count * setting.face_area_m2 * (2.0 if setting.two_faces else 1.0)
-    set_c, power = stage.air_c + stage.offset_k, row["power_w"]
+    set_c, power = stage.air_c + stage.offset_k, medium["power_w"]
     if stage.back_k_min is not None:
-        power = stage.back_k_min / 60.0 * row["heat_j_k"] + row["loss_w_k"] * (set_c - row["room_c"])
+        power = stage.back_k_min / 60.0 * medium["heat_j_k"] + medium["loss_w_k"] * (set_c - medium["room_c"])
     return Around(
-        heat_j_m2k=row["heat_j_k"] / food_m2,
-        loss_w_m2k=(row["loss_w_k"] + (row["door_loss_w_k"] if door_open else 0.0)) / food_m2,
-        ambient_c=row["room_c"],
+        heat_j_m2k=medium["heat_j_k"] / food_m2,
+        loss_w_m2k=(medium["loss_w_k"] + (medium["door_loss_w_k"] if door_open else 0.0)) / food_m2,
+        ambient_c=medium["room_c"],
         set_c=set_c,
         power_w_m2=power / food_m2,
     )
@@ -166,8 +166,8 @@ def oven_segments(stage: Oven, setting: Setting) -> Iterator[Segment]:
     if every is None:
         yield Segment(faces, None, NOTHING_AROUND)
         return
-    row = media()["oven"]
-    door_s = row["baste_s"] if stage.baste_every_min is not None else row["door_s"]
+    medium = media()["oven"]
+    door_s = medium["baste_s"] if stage.baste_every_min is not None else medium["door_s"]
     start: float | None = stage.air_c + stage.offset_k
     while True:
         yield with_door(stage, setting, False, max(60.0 * every - door_s, 1.0), start)

@@ -44,42 +44,42 @@ def covered_share(stage: Pan, setting: Setting) -> float:
 
 def body_of(stage: Pan, setting: Setting, flame: bool) -> Around:
     """The pan for one square metre of the food's face."""
-    row = media()["vessel"]
+    vessel = media()["vessel"]
     food_m2 = pieces_in_pan(stage, setting) * setting.face_area_m2
-    mass_kg = stage.pan.mass_kg if stage.pan else row["mass_kg"]
-    heat = row["heat_j_kgk"][stage.pan.material if stage.pan else "steel"]
+    mass_kg = stage.pan.mass_kg if stage.pan else vessel["mass_kg"]
+    heat = vessel["heat_j_kgk"][stage.pan.material if stage.pan else "steel"]
     # A piece larger than a common pan lies in one of its own size.
     scale = max(1.0, footprint_m2(setting) / floor_area_m2(None)) if stage.pan is None else 1.0
-    power = stage.power_w if stage.power_w is not None else row["power_w"] * scale
+    power = stage.power_w if stage.power_w is not None else vessel["power_w"] * scale
     return Around(
         heat_j_m2k=mass_kg * heat * scale / food_m2,
-        loss_w_m2k=row["loss_w_m2k"] * floor_area_m2(stage.pan) * scale / food_m2,
-        ambient_c=row["air_c"],
+        loss_w_m2k=vessel["loss_w_m2k"] * floor_area_m2(stage.pan) * scale / food_m2,
+        ambient_c=vessel["air_c"],
         set_c=stage.pan_c if stage.pan_c is not None else HOTTER_THAN_ANY_C,
         power_w_m2=power / food_m2 if flame else 0.0,
     )
 
 
 def _down(stage: Pan, under: bool, setting: Setting) -> FloatArray:
-    row = media()["pan"]
-    h = row["h"] if stage.fat else row["h_no_fat"]
+    medium = media()["pan"]
+    h = medium["h"] if stage.fat else medium["h_no_fat"]
     if setting.skin_on_top and not (setting.two_faces and under):
-        h = min(h, row["h_skin"])
+        h = min(h, medium["h_skin"])
     h *= stage.pan.contact if stage.pan else 1.0
-    return contact(stage.starts_at_c, h, min(h, row["h_dry"]), from_around=True)
+    return contact(stage.starts_at_c, h, min(h, medium["h_dry"]), from_around=True)
 
 
 def _up(stage: Pan, basting: bool) -> FloatArray:
-    row = media()["pan"]
+    medium = media()["pan"]
     covered = stage.cover == "lid"
-    face = air(row["covered_air_c"] if covered else row["upper_air_c"], row)
+    face = air(medium["covered_air_c"] if covered else medium["upper_air_c"], medium)
     if covered:
         face[WETNESS] = 0.0
     if basting and stage.baste is not None:
         # The film of fat a spoon leaves gives its heat and is replaced by the next one.
-        h = min(row["baste_h"], row["spoonful_j_m2k"] / stage.baste.every_s)
+        h = min(medium["baste_h"], medium["spoonful_j_m2k"] / stage.baste.every_s)
         face[H] += h
-        fat_c = min(stage.pan_c or stage.starts_at_c, row["baste_most_c"])
+        fat_c = min(stage.pan_c or stage.starts_at_c, medium["baste_most_c"])
         face[MEDIUM_C] = (face[HC] * face[MEDIUM_C] + h * fat_c) / face[H]
     return face
 

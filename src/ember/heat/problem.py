@@ -70,9 +70,9 @@ def make_problem(
 
     Raises BadInput for an unknown cut or a composition that does not add up.
     """
-    piece, row = plan.piece, cut(plan.piece.cut)
+    piece, cut_entry = plan.piece, cut(plan.piece.cut)
     grid = grid_of(plan, refine, part, finest_m)
-    food = food_of(piece if part == "trunk" else _unstuffed(piece), row, composition_of(plan), grid)
+    food = food_of(piece if part == "trunk" else _unstuffed(piece), cut_entry, composition_of(plan), grid)
     body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
     return Problem(plan, grid, body, food, settings_of(plan), tolerance_k)
 
@@ -83,15 +83,15 @@ def _unstuffed(piece: Piece) -> Piece:
 
 def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk", finest_m: float | None = None) -> Grid:
     """The grid alone, as make_problem lays it."""
-    piece, row, density = plan.piece, cut(plan.piece.cut), density_of(plan)
-    size = body_size(piece, row, density)
+    piece, cut_entry, density = plan.piece, cut(plan.piece.cut), density_of(plan)
+    size = body_size(piece, cut_entry, density)
     if part == "thigh":
-        size, piece = thigh_size(piece, row, density), _unstuffed(piece)
+        size, piece = thigh_size(piece, cut_entry, density), _unstuffed(piece)
     intervals = max(round((SLAB_HALF_INTERVALS if size.exponent == 0.0 else ROUND_INTERVALS) * refine), 4)
     finest = FINEST_DRY_M if piece.properties is not None else FINEST_M
     size_m = size.size_mm * 1e-3
     grid = make_grid(
-        size_m, size.exponent, intervals, finest_m or finest / refine, inside_share(piece, row) * size_m / 2
+        size_m, size.exponent, intervals, finest_m or finest / refine, inside_share(piece, cut_entry) * size_m / 2
     )
     if not piece.stuffed:  # a stuffing has its own middle; of a piece on the bone the flesh beside it counts
         grid = replace(grid, core=grid.core or grid.flesh)
@@ -101,13 +101,13 @@ def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk", finest_m: flo
 def settings_of(plan: Plan) -> tuple[Setting, ...]:
     """What each stage must know of the piece."""
     piece = plan.piece
-    row = cut(piece.cut)
+    cut_entry = cut(piece.cut)
     density = density_of(plan)
-    two_faces = body_size(piece, row, density).exponent == 0.0
-    area = face_area_m2(piece, row, density)
-    covered = cover_mm(piece, row)[0] > 0
-    found, bagged = [], False
+    two_faces = body_size(piece, cut_entry, density).exponent == 0.0
+    area = face_area_m2(piece, cut_entry, density)
+    covered = cover_mm(piece, cut_entry)[0] > 0
+    settings, bagged = [], False
     for stage in plan.stages:
-        found.append(Setting(two_faces, area, piece.count, covered, bagged))
+        settings.append(Setting(two_faces, area, piece.count, covered, bagged))
         bagged = is_bagged(stage, bagged)
-    return tuple(found)
+    return tuple(settings)

@@ -56,7 +56,7 @@ def _from_state(plan: Plan, state: FloatArray, rough: bool) -> tuple[Problem, St
         return make_problem(plan, TOLERANCE_K), State(state)
     problem = make_problem(plan, ROUGH_K, ROUGH_REFINE)
     fine = grid_of(plan).x_m
-    return problem, State(np.array([np.interp(problem.grid.x_m, fine, row) for row in state]))
+    return problem, State(np.array([np.interp(problem.grid.x_m, fine, profile) for profile in state]))
 
 
 def _ended_by(plan: Plan, index: int) -> str:
@@ -112,14 +112,14 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
     return trajectory
 
 
-def _refuse_freezing(problem: Problem, found: Trajectory) -> None:
+def _refuse_freezing(problem: Problem, trajectory: Trajectory) -> None:
     """The model has no latent heat of freezing: it would tell far too short a time. Raises BadInput at the stage."""
-    coldest = found.temperature_c.min(axis=1)
+    coldest = trajectory.temperature_c.min(axis=1)
     frozen = np.flatnonzero(coldest < FREEZES_C - 0.05)
     if not len(frozen):
         return
-    run = next(run for run in found.stages if run.last >= frozen[0])
-    index = len(problem.plan.stages) - len(found.stages) + found.stages.index(run)
+    run = next(run for run in trajectory.stages if run.last >= frozen[0])
+    index = len(problem.plan.stages) - len(trajectory.stages) + trajectory.stages.index(run)
     falls_to = float(coldest[run.first : run.last + 1].min())
     raise BadInput(
         f"Stage {index + 1} ({run.kind}) would freeze the food: its outside falls to {falls_to:.0f} °C, and "

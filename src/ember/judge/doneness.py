@@ -46,13 +46,13 @@ def _table() -> dict[str, Any]:
 @cache
 def scales() -> dict[str, tuple[Word, ...]]:
     """Doneness scales by name, each from raw upwards."""
-    return {name: _scale(row["words"]) for name, row in _table().items()}
+    return {name: _scale(table["words"]) for name, table in _table().items()}
 
 
 @cache
 def official_scales() -> dict[str, tuple[Word, ...]]:
     """The same words as guides use them, for the scales where they differ: to show beside, never to judge by."""
-    return {name: _scale(row["official"]) for name, row in _table().items() if "official" in row}
+    return {name: _scale(table["official"]) for name, table in _table().items() if "official" in table}
 
 
 def own_scale(words: Sequence[tuple[str, float]]) -> tuple[Word, ...]:

@@ -146,11 +146,11 @@ def freezing(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
         met = longest_above_s(curve, -at) >= seconds - NEAR
         margin = max(at - reached_c, 0.0) if met else min(at - reached_c, -LEAST_MISS_K)
         needed = {"c": round(at, 1), "hours": option.hours}
-        found = _verdict(
+        verdict = _verdict(
             rule, margin, "c", needed, {"c": round(reached_c, 1), "hours": round(record.duration_s / 3600.0, 1)}
         )
-        if best is None or (found.met and not best.met) or (found.met == best.met and margin > best.margin):
-            best = found
+        if best is None or (verdict.met and not best.met) or (verdict.met == best.met and margin > best.margin):
+            best = verdict
     if best is None:
         raise BadInput("This standard has no rule for freezing.", "standard")
     return best
@@ -172,7 +172,7 @@ def storing(rule: PhaseRule, record: TemperatureRecord, food: PhaseFood) -> Verd
     if not fitting:
         at_c = max(rule.most_c(at) for at, _ in options)
         return _verdict(rule, at_c - warmest, "c", {"c": round(at_c, 1)}, reached)
-    at, allowed = max(fitting, key=lambda row: row[1])
+    at, allowed = max(fitting, key=lambda limit: limit[1])
     needed = {"c": round(rule.most_c(at), 1), "days": allowed}
     return _verdict(rule, (allowed - days) * 1440.0, "min", needed, reached)
 

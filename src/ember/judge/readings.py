@@ -52,29 +52,31 @@ def _samples(request: JudgeRequest) -> tuple[FloatArray, FloatArray, NDArray[np.
     )  # fmt: skip
 
 
-def _bound(request: JudgeRequest, row: Cut) -> float:
+def _bound(request: JudgeRequest, cut_entry: Cut) -> float:
     piece = request.piece
     if piece.shape is None:
         return bound_k_s(request.phase)
     sized = Piece(cut=piece.cut, shape=piece.shape, start_c=5.0, mass_g=piece.mass_g, stuffed=piece.stuffed)
-    body = body_size(sized, row, RAW_KG_M3)
+    body = body_size(sized, cut_entry, RAW_KG_M3)
     return bound_k_s(request.phase, body.size_mm, body.exponent)
 
 
-def record_of(request: JudgeRequest, row: Cut) -> tuple[TemperatureRecord, int]:
+def record_of(request: JudgeRequest, cut_entry: Cut) -> tuple[TemperatureRecord, int]:
     """The record of a request with its stray readings held back, and how many there were."""
     t, raw, by_hand = _samples(request)
-    T, strays = clamped(t, raw, by_hand, _bound(request, row), request.phase in HOT_WANTED)
+    T, strays = clamped(t, raw, by_hand, _bound(request, cut_entry), request.phase in HOT_WANTED)
     return TemperatureRecord(t, T, request.max_gap_s), strays
 
 
-def food_of(request: JudgeRequest, row: Cut) -> JudgedFood:
+def food_of(request: JudgeRequest, cut_entry: Cut) -> JudgedFood:
     """What a standard asks of the request's piece."""
     piece = request.piece
-    composition = row.mass_fractions if piece.composition is None else Composition.from_fractions(piece.composition)
+    composition = (
+        cut_entry.mass_fractions if piece.composition is None else Composition.from_fractions(piece.composition)
+    )
     ovens = None if request.ovens is None else [OvenUse(oven.air, oven.celsius) for oven in request.ovens]
     return JudgedFood(
-        category=category_of_piece(row, piece), species=row.species,
+        category=category_of_piece(cut_entry, piece), species=cut_entry.species,
         fat_pct=100.0 * composition.fat, mass_g=piece.mass_g, susceptible=request.guests == "susceptible",
         advisory=request.advisory, house=request.house, ovens=ovens,
     )  # fmt: skip

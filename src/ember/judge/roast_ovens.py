@@ -21,10 +21,10 @@ class OvenUse:
     celsius: float
 
 
-def _row_allows(row: OvenRow, rule: Rule, use: OvenUse) -> bool:
-    if row.at_least is not None and use.celsius < rule.least_c(row.at_least) - 1e-6:
+def _row_allows(oven_row: OvenRow, rule: Rule, use: OvenUse) -> bool:
+    if oven_row.at_least is not None and use.celsius < rule.least_c(oven_row.at_least) - 1e-6:
         return False
-    return row.at_most is None or use.celsius <= rule.most_c(row.at_most) + 1e-6
+    return oven_row.at_most is None or use.celsius <= rule.most_c(oven_row.at_most) + 1e-6
 
 
 def oven_refusal(rule: Rule, ovens: Sequence[OvenUse] | None, mass_g: float | None) -> str:
@@ -36,20 +36,20 @@ def oven_refusal(rule: Rule, ovens: Sequence[OvenUse] | None, mass_g: float | No
         return "the table for roasts stands only in an oven it allows, and this was in none"
     for use in ovens:
         rows = [
-            row for row in rule.ovens
-            if row.air == use.air and (row.below_kg is None or kg < row.below_kg)
-            and (row.from_kg is None or kg >= row.from_kg)
+            oven_row for oven_row in rule.ovens
+            if oven_row.air == use.air and (oven_row.below_kg is None or kg < oven_row.below_kg)
+            and (oven_row.from_kg is None or kg >= oven_row.from_kg)
         ]  # fmt: skip
-        if not any(_row_allows(row, rule, use) for row in rows):
+        if not any(_row_allows(oven_row, rule, use) for oven_row in rows):
             return f"the table for roasts does not stand in {AIRS[use.air]} at {marked(use.celsius)}{_asks(rule, rows)}"
     return ""
 
 
 def _asks(rule: Rule, rows: Sequence[OvenRow]) -> str:
-    for row in rows:
-        weight = " for a roast under 4.5 kg" if row.below_kg else " from 4.5 kg" if row.from_kg else ""
-        if row.at_least is not None:
-            return f" (needs {marked(rule.least_c(row.at_least))} or hotter{weight})"
-        if row.at_most is not None:
-            return f" (needs {marked(rule.most_c(row.at_most))} or cooler{weight})"
+    for oven_row in rows:
+        weight = " for a roast under 4.5 kg" if oven_row.below_kg else " from 4.5 kg" if oven_row.from_kg else ""
+        if oven_row.at_least is not None:
+            return f" (needs {marked(rule.least_c(oven_row.at_least))} or hotter{weight})"
+        if oven_row.at_most is not None:
+            return f" (needs {marked(rule.most_c(oven_row.at_most))} or cooler{weight})"
     return ""

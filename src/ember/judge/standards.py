@@ -218,14 +218,14 @@ class Standard(_Row):
 
         Of tables that go by species and fat only the first that is for it. None where the standard has no rule for it.
         """
-        found: list[Rule] = []
+        rules: list[Rule] = []
         for rule in (self.rules[name] for name in self.categories[category]):
             if (susceptible and rule.not_for_susceptible) or not rule.is_for(species, fat_pct):
                 continue
             by_species = rule.kind == "table" and bool(rule.for_species)
-            if not (by_species and any(other.kind == "table" and other.for_species for other in found)):
-                found.append(rule)
-        return found
+            if not (by_species and any(other.kind == "table" and other.for_species for other in rules)):
+                rules.append(rule)
+        return rules
 
     def phase_rule(self, phase: str, category: str = "") -> PhaseRule:
         """The rule for a phase, of a whole roast its own one. Raises BadInput where the standard has none."""
@@ -250,7 +250,7 @@ def house_rule(category: str, core_c: float) -> Rule:
 def _with_units(table: dict[str, Any]) -> dict[str, Any]:
     unit = {"unit": table.get("unit", "F")}
     for part in ("rules", "phases"):
-        table[part] = {key: {"id": key, **unit, **row} for key, row in table.get(part, {}).items()}
+        table[part] = {key: {"id": key, **unit, **values} for key, values in table.get(part, {}).items()}
     if "come_up" in table:
         table["come_up"] |= unit
     return table

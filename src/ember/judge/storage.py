@@ -29,21 +29,21 @@ def heat_needed_min(rule: Barriers, at_c: float) -> float | None:
     return float(minutes * 10.0 ** ((at_ref - at_c) / rule.z_c))
 
 
-def barriers_there(rule: Barriers, told: BarriersIn) -> Iterator[str]:
+def barriers_there(rule: Barriers, barriers: BarriersIn) -> Iterator[str]:
     """The barriers of a rule that were measured, in words."""
-    if rule.ph_max is not None and told.ph is not None and told.ph <= rule.ph_max + NEAR:
-        yield f"pH {told.ph:g}, {rule.ph_max:g} or less"
-    if rule.aw_max is not None and told.aw is not None and told.aw <= rule.aw_max + NEAR:
-        yield f"aw {told.aw:g}, {rule.aw_max:g} or less"
+    if rule.ph_max is not None and barriers.ph is not None and barriers.ph <= rule.ph_max + NEAR:
+        yield f"pH {barriers.ph:g}, {rule.ph_max:g} or less"
+    if rule.aw_max is not None and barriers.aw is not None and barriers.aw <= rule.aw_max + NEAR:
+        yield f"aw {barriers.aw:g}, {rule.aw_max:g} or less"
     least = rule.salt_water_min_pct
-    if least is not None and told.salt_water_pct is not None and told.salt_water_pct >= least - NEAR:
-        yield f"{told.salt_water_pct:g} % salt in its water, {least:g} or more"
-    if rule.cured and told.cured:
+    if least is not None and barriers.salt_water_pct is not None and barriers.salt_water_pct >= least - NEAR:
+        yield f"{barriers.salt_water_pct:g} % salt in its water, {least:g} or more"
+    if rule.cured and barriers.cured:
         yield "a cured meat"
-    if told.heat_c is not None and told.heat_min is not None:
-        needed = heat_needed_min(rule, told.heat_c)
-        if needed is not None and told.heat_min >= needed - NEAR:
-            yield f"{told.heat_c:g} °C for {told.heat_min:g} min, {needed:.0f} needed"
+    if barriers.heat_c is not None and barriers.heat_min is not None:
+        needed = heat_needed_min(rule, barriers.heat_c)
+        if needed is not None and barriers.heat_min >= needed - NEAR:
+            yield f"{barriers.heat_c:g} °C for {barriers.heat_min:g} min, {needed:.0f} needed"
 
 
 def fish_without_air(rule: PhaseRule, category: str, packed: Packed, frozen: bool) -> str:

@@ -88,18 +88,18 @@ def _surface(state: State, needed: Figures, reached: Figures, organism: str, uni
 
 
 def _table(state: State, needed: Figures, reached: Figures, organism: str, units: Units) -> str:
-    log10, asked = reached.get("log10", 0.0), needed["log10"]
-    killed = f"more than {MOST_LOGS}" if log10 > MOST_LOGS else f"{_down(log10, asked)}"
-    kill_text = f"{killed} log of {ORGANISMS.get(organism, organism)} (needs {asked:g})"
+    log10, needed_log10 = reached.get("log10", 0.0), needed["log10"]
+    killed = f"more than {MOST_LOGS}" if log10 > MOST_LOGS else f"{_down(log10, needed_log10)}"
+    kill_text = f"{killed} log of {ORGANISMS.get(organism, organism)} (needs {needed_log10:g})"
     if "highest_c" not in reached:
         return kill_text
     return f"core peaked at {degrees(reached['highest_c'], units)}, {kill_text}"
 
 
-def _down(log10: float, asked: float) -> str:
+def _down(log10: float, needed_log10: float) -> str:
     """A log reduction to a tenth, one that falls short never rounded up to what is asked."""
     shown = round(log10, 1)
-    return f"{shown - 0.1:.1f}" if shown >= asked > log10 + 1e-9 else f"{shown:.1f}"
+    return f"{shown - 0.1:.1f}" if shown >= needed_log10 > log10 + 1e-9 else f"{shown:.1f}"
 
 
 def _come_up(state: State, needed: Figures, reached: Figures, organism: str, units: Units) -> str:

@@ -45,10 +45,10 @@ def _table() -> dict[str, Any]:
 @cache
 def tints() -> dict[str, Tint]:
     """Colours by name."""
-    rows = {key: row for key, row in _table().items() if key != "cuts"}
+    rows = {key: values for key, values in _table().items() if key != "cuts"}
     return {
-        key: Tint(tuple(row["raw"]), tuple(row["cooked"]), row["t50_c"], row.get("fish", False))
-        for key, row in rows.items()
+        key: Tint(tuple(values["raw"]), tuple(values["cooked"]), values["t50_c"], values.get("fish", False))
+        for key, values in rows.items()
     }
 
 
@@ -94,8 +94,8 @@ def as_if_heated_c(left: FloatArray, t50_c: float) -> FloatArray:
     60.0
     """
     d50 = D50_AT_60_S * 10 ** ((t50_c - 60.0) / Z_K)
-    kept = np.clip(np.asarray(left, dtype=float), 1e-6, 1.0 - 1e-6)
-    dose_s = d50 * (1.0 / kept - 1.0) ** (1.0 / SPREAD)
+    share = np.clip(np.asarray(left, dtype=float), 1e-6, 1.0 - 1e-6)
+    dose_s = d50 * (1.0 / share - 1.0) ** (1.0 / SPREAD)
     return np.asarray(60.0 + Z_K * np.log10(dose_s / (60.0 * Z_K / (np.log(10.0) * RAMP_K_MIN))))
 
 
@@ -137,4 +137,4 @@ def hex_of(colour: FloatArray) -> list[str]:
     >>> hex_of(np.array([[100.0, 0.0, 0.0], [0.0, 0.0, 0.0]]))
     ['#ffffff', '#000000']
     """
-    return ["#{:02x}{:02x}{:02x}".format(*np.rint(row).astype(int)) for row in rgb_of(colour)]
+    return ["#{:02x}{:02x}{:02x}".format(*np.rint(pixel).astype(int)) for pixel in rgb_of(colour)]

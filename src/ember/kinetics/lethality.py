@@ -43,7 +43,7 @@ class Organism:
 def organisms() -> dict[str, Organism]:
     """Organisms by id."""
     table = tomllib.loads(resources.files(__package__).joinpath("data/organisms.toml").read_text("utf-8"))
-    return {key: Organism(id=key, **row) for key, row in table.items()}
+    return {key: Organism(id=key, **values) for key, values in table.items()}
 
 
 def kill_rate(organism: Organism, temperature_c: FloatArray) -> FloatArray:

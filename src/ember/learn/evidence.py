@@ -61,8 +61,8 @@ class Watching:
         return float(np.mean((data.celsius - shown)[last]))
 
 
-def _scales(found: Fitted) -> FloatArray:
-    return np.array([SIZE_SHARE, found.fitting.unknowns.medium_k[0], TRANSFER_LOG])
+def _scales(fit: Fitted) -> FloatArray:
+    return np.array([SIZE_SHARE, fit.fitting.unknowns.medium_k[0], TRANSFER_LOG])
 
 
 def believed_of(plan: Plan) -> FloatArray:
@@ -85,18 +85,18 @@ def watching(
     if plan.pull_stage is None or not readings:
         return None
     end_s = min(end_s, max(s for s, _ in readings) + 1.0)  # a probe taken out at the end is not unplugged
-    found = fitted(plan, known, events, readings, end_s, as_told=True, to_teach=True)
-    pulled = next((stay.to_s for stay in found.stays if stay.stage == plan.pull_stage and stay.ended), None)
-    if pulled is None or found.probe.state != "ok" or len(found.probe.believed) < LEAST_READINGS:
+    fit = fitted(plan, known, events, readings, end_s, as_told=True, to_teach=True)
+    pulled = next((stay.to_s for stay in fit.stays if stay.stage == plan.pull_stage and stay.ended), None)
+    if pulled is None or fit.probe.state != "ok" or len(fit.probe.believed) < LEAST_READINGS:
         return None
     keep = list(OF_A_COOK)
-    inverse = np.linalg.inv(found.fit.covariance[np.ix_(keep, keep)])
+    inverse = np.linalg.inv(fit.fit.covariance[np.ix_(keep, keep)])
     information = _nowhere_negative(inverse - np.eye(len(keep)))
-    shift = inverse @ found.fit.z[keep]
-    scale = _scales(found)
+    shift = inverse @ fit.fit.z[keep]
+    scale = _scales(fit)
     information = information / scale[:, None] / scale[None, :]
     believed = believed_of(plan)
-    return Watching(found, Evidence(information, shift / scale + information @ believed, believed), pulled)
+    return Watching(fit, Evidence(information, shift / scale + information @ believed, believed), pulled)
 
 
 def _nowhere_negative(information: FloatArray) -> FloatArray:

@@ -73,11 +73,11 @@ class Pooled:
 
     def belief(self, observed: Observed) -> FloatArray:
         """[log size, K, log transfer] that one would now believe of a cook; where nothing was learned, its plan's."""
-        found = observed.evidence.believed.copy()
-        for row, thing in enumerate(observed.things):
+        values = observed.evidence.believed.copy()
+        for column, thing in enumerate(observed.things):
             if thing is not None and thing in self.estimates:
-                found[row] = self.estimates[thing].value
-        return found
+                values[column] = self.estimates[thing].value
+        return values
 
 
 class _Model:
@@ -91,12 +91,12 @@ class _Model:
         self.which = np.zeros((n, 3), dtype=int)
         self.fixed = np.zeros((n, 3))  # what is not learned of stays at what the plan took it to be
         for i, one in enumerate(observed):
-            for row, thing in enumerate(one.things):
-                self.which[i, row] = self.spreads.index(one.spreads[row])
+            for column, thing in enumerate(one.things):
+                self.which[i, column] = self.spreads.index(one.spreads[column])
                 if thing is None:
-                    self.fixed[i, row] = one.evidence.believed[row]
+                    self.fixed[i, column] = one.evidence.believed[column]
                 else:
-                    self.design[i, row, self.things.index(thing)] = 1.0
+                    self.design[i, column, self.things.index(thing)] = 1.0
         self.prior = np.diag([1.0 / WIDE[kind] ** 2 for kind, _ in self.things])
         self.usual = np.log([USUAL[name] for name in self.spreads])
 
@@ -130,8 +130,8 @@ class _Model:
         def loss(log_spread: FloatArray) -> float:
             return -self.solve(log_spread)[2] + 0.5 * float((((log_spread - self.usual) / USUAL_LOG) ** 2).sum())
 
-        found = minimize(loss, self.usual, method="L-BFGS-B", bounds=[(u - 2.0, u + 2.0) for u in self.usual])
-        return np.asarray(found.x)
+        optimum = minimize(loss, self.usual, method="L-BFGS-B", bounds=[(u - 2.0, u + 2.0) for u in self.usual])
+        return np.asarray(optimum.x)
 
 
 def pool(observed: Sequence[Observed]) -> Pooled:
@@ -145,13 +145,13 @@ def pool(observed: Sequence[Observed]) -> Pooled:
     counts = Counter(thing for one in observed for thing in one.things if thing is not None)
     own: dict[tuple[str, str], float] = {}
     for one in observed:
-        for row, thing in enumerate(one.things):
+        for column, thing in enumerate(one.things):
             if thing is not None:
-                own[thing] = spreads[one.spreads[row]]
-    found = {}
+                own[thing] = spreads[one.spreads[column]]
+    estimates = {}
     for i, thing in enumerate(model.things):
         deviation = np.sqrt(covariance[i, i] + COMMON[thing[0]] ** 2)
         wide = float(students_t.ppf(0.5 + SURE / 2, max(counts[thing] - 1, 1)) * deviation)
         middle = float(value[i])
-        found[thing] = Estimate(*thing, middle, middle - wide, middle + wide, counts[thing], own[thing])
-    return Pooled(found, spreads)
+        estimates[thing] = Estimate(*thing, middle, middle - wide, middle + wide, counts[thing], own[thing])
+    return Pooled(estimates, spreads)

@@ -43,12 +43,12 @@ class Recovery:
     @property
     def before_min(self) -> float:
         """Mean error before, min."""
-        return float(np.mean(np.abs([row[0] for row in self.errors])))
+        return float(np.mean(np.abs([pair[0] for pair in self.errors])))
 
     @property
     def after_min(self) -> float:
         """Mean error after, min."""
-        return float(np.mean(np.abs([row[1] for row in self.errors])))
+        return float(np.mean(np.abs([pair[1] for pair in self.errors])))
 
 
 def door_of(air: Sequence[tuple[float, float]], at_s: float) -> Door | None:
@@ -76,8 +76,8 @@ def door_of(air: Sequence[tuple[float, float]], at_s: float) -> Door | None:
 
 def usual_rate_k_min(setting_c: float) -> float:
     """How fast the model's own oven comes back at a setting, K a minute: its power less its losses, by its heat."""
-    row = media()["oven"]
-    return float(60.0 * (row["power_w"] - row["loss_w_k"] * (setting_c - row["room_c"])) / row["heat_j_k"])
+    oven = media()["oven"]
+    return float(60.0 * (oven["power_w"] - oven["loss_w_k"] * (setting_c - oven["room_c"])) / oven["heat_j_k"])
 
 
 def recovery_of(doors: Sequence[tuple[Door, float]]) -> Recovery | None:
@@ -88,9 +88,9 @@ def recovery_of(doors: Sequence[tuple[Door, float]]) -> Recovery | None:
     wide = float(stats.t.ppf(0.5 + SURE / 2, len(logs) - 1) * np.hypot(stats.sem(logs), COMMON_LOG))
     middle = float(logs.mean())
     errors = []
-    for i, (door, said) in enumerate(doors):
+    for i, (door, expected_rate) in enumerate(doors):
         others = float(np.exp(np.delete(logs, i).mean()))
         rises = BACK_SHARE * door.fell_k
-        errors.append((door.minutes - rises / said, door.minutes - rises / others))
+        errors.append((door.minutes - rises / expected_rate, door.minutes - rises / others))
     return Recovery(float(np.exp(middle)), float(np.exp(middle - wide)), float(np.exp(middle + wide)), len(doors),
                     tuple(errors))  # fmt: skip

@@ -68,11 +68,11 @@ class Study:
     cooks: int
 
 
-def _held_out(cooks: Sequence[Cook], told: Callable[[int, int], None]) -> dict[str, tuple[float, float]]:
+def _held_out(cooks: Sequence[Cook], on_progress: Callable[[int, int], None]) -> dict[str, tuple[float, float]]:
     """{cook: (error before, error after)} K, each cook foretold by the others' folds."""
     order = np.random.default_rng(SEED).permutation(len(cooks))
     folds = min(FOLDS, len(cooks))
-    found: dict[str, tuple[float, float]] = {}
+    errors_by_key: dict[str, tuple[float, float]] = {}
     for fold in range(folds):
         mine = set(order[fold::folds].tolist())
         taught = pool([cook.observed for i, cook in enumerate(cooks) if i not in mine])
@@ -80,14 +80,14 @@ def _held_out(cooks: Sequence[Cook], told: Callable[[int, int], None]) -> dict[s
             cook = cooks[i]
             before = cook.watching.error_k(cook.observed.evidence.believed)
             after = cook.watching.error_k(taught.belief(cook.observed))
-            found[cook.key] = (before, after)
-            told(len(found), len(cooks))
-    return found
+            errors_by_key[cook.key] = (before, after)
+            on_progress(len(errors_by_key), len(cooks))
+    return errors_by_key
 
 
 def _summed(rows: Sequence[tuple[str, float, float]]) -> HeldOut:
-    before = np.abs([row[1] for row in rows])
-    after = np.abs([row[2] for row in rows])
+    before = np.abs([pair[1] for pair in rows])
+    after = np.abs([pair[2] for pair in rows])
     fall = before - after
     middle = float(fall.mean())
     wide = 0.0
@@ -106,15 +106,15 @@ def _why_not(estimate: Estimate, now: float, held_out: HeldOut) -> str:
     return ""
 
 
-def study(cooks: Sequence[Cook], told: Callable[[int, int], None] = lambda done, of: None) -> Study:
-    """Learn from all cooks; each thing is tried on cooks it did not learn from. `told` hears how many are tried."""
+def study(cooks: Sequence[Cook], on_progress: Callable[[int, int], None] = lambda done, of: None) -> Study:
+    """Learn from all cooks, testing each thing on cooks held back from it; `on_progress` gets how many are done."""
     pooled = pool([cook.observed for cook in cooks])
-    errors = _held_out(cooks, told) if pooled.estimates else {}
+    errors = _held_out(cooks, on_progress) if pooled.estimates else {}
     proposals = []
     for thing, estimate in pooled.estimates.items():
         mine = [cook for cook in cooks if thing in cook.observed.things]
-        row = mine[-1].observed.things.index(thing)
-        now = float(mine[-1].observed.evidence.believed[row])
+        index = mine[-1].observed.things.index(thing)
+        now = float(mine[-1].observed.evidence.believed[index])
         rows = tuple((cook.key, *errors[cook.key]) for cook in mine)
         held_out = _summed(rows)
         proposals.append(Proposal(estimate, now, held_out, rows, _why_not(estimate, now, held_out)))

@@ -26,14 +26,14 @@ def _filled(value: Any, aim_c: float, tender_min: float) -> Any:
     return value
 
 
-def _stage(row: Mapping[str, Any], aim_c: float, tender_min: float, turned_round: bool) -> dict[str, Any]:
-    found: dict[str, Any] = {key: _filled(value, aim_c, tender_min) for key, value in row.items()}
+def _stage(template: Mapping[str, Any], aim_c: float, tender_min: float, turned_round: bool) -> dict[str, Any]:
+    stage: dict[str, Any] = {key: _filled(value, aim_c, tender_min) for key, value in template.items()}
     for key, (low, high) in LIMITS_C.items():
-        if key in found and isinstance(row[key], str):
-            found[key] = min(max(found[key], low), high)
-    if turned_round and found["kind"] in PAN_LIKE and found.get("sides") == 2:
-        found["sides"] = ROUND_SIDES
-    return found
+        if key in stage and isinstance(template[key], str):
+            stage[key] = min(max(stage[key], low), high)
+    if turned_round and stage["kind"] in PAN_LIKE and stage.get("sides") == 2:
+        stage["sides"] = ROUND_SIDES
+    return stage
 
 
 def applied(method: Method, cut_id: str, aim_c: float) -> dict[str, Any]:
@@ -41,15 +41,15 @@ def applied(method: Method, cut_id: str, aim_c: float) -> dict[str, Any]:
 
     `aim_c` is the peak core that is wanted, °C. Raises BadInput for an unknown cut.
     """
-    row = cut(cut_id)
+    cut_entry = cut(cut_id)
     aim = method.aim_c if method.aim_c is not None else aim_c
     tender = 0.0
     if method.tender_c is not None:
         tender = float(5 * round(hours_to_tender(method.tender_c, factor_of(cut_id)) * 12))
-    found: dict[str, Any] = {
-        "stages": [_stage(stage, aim, tender, body_of(row) != "flat") for stage in method.stages],
+    document: dict[str, Any] = {
+        "stages": [_stage(stage, aim, tender, body_of(cut_entry) != "flat") for stage in method.stages],
         "prep": [dict(step) for step in method.prep],
     }
     if method.aim_c is not None:
-        found["target"] = {"core_c": method.aim_c}
-    return found
+        document["target"] = {"core_c": method.aim_c}
+    return document

@@ -44,33 +44,33 @@ class Method(BaseModel):
 def methods() -> dict[str, Method]:
     """Every method by its id."""
     table = tomllib.loads(resources.files(__package__).joinpath("data/methods.toml").read_text("utf-8"))
-    return {key: Method(id=key, **row) for key, row in table.items()}
+    return {key: Method(id=key, **values) for key, values in table.items()}
 
 
-def body_of(row: Cut) -> Body:
+def body_of(cut_entry: Cut) -> Body:
     """Flat, round, or a whole bird."""
-    if row.thigh_share is not None:
+    if cut_entry.thigh_share is not None:
         return "bird"
-    return "flat" if row.form.kind == "slab" else "round"
+    return "flat" if cut_entry.form.kind == "slab" else "round"
 
 
-def _suits(method: Method, row: Cut, size_mm: float, aim_c: float) -> bool:
-    body, tissue = body_of(row), set(row.tissue)
+def _suits(method: Method, cut_entry: Cut, size_mm: float, aim_c: float) -> bool:
+    body, tissue = body_of(cut_entry), set(cut_entry.tissue)
     low, high = method.size_mm
     return (
-        bool(set(method.labels) & set(row.methods))
+        bool(set(method.labels) & set(cut_entry.methods))
         and (not method.bodies or body in method.bodies)
         and body not in method.not_bodies
         and (not method.tissue or bool(tissue & set(method.tissue)))
         and not tissue & set(method.not_tissue)
-        and not ({row.species, row.category} & set(method.not_species))
+        and not ({cut_entry.species, cut_entry.category} & set(method.not_species))
         and low <= size_mm <= high
         and method.aim_range_c[0] <= (method.aim_c or aim_c) <= method.aim_range_c[1]
     )
 
 
-def suitable(row: Cut, size_mm: float, aim_c: float) -> list[Method]:
+def suitable(cut_entry: Cut, size_mm: float, aim_c: float) -> list[Method]:
     """The methods that suit a cut of this size for this core, the cut's usual one first."""
-    found = [method for method in methods().values() if _suits(method, row, size_mm, aim_c)]
-    order = {label: i for i, label in enumerate(row.methods)}
-    return sorted(found, key=lambda method: min(order.get(label, len(order)) for label in method.labels))
+    fitting = [method for method in methods().values() if _suits(method, cut_entry, size_mm, aim_c)]
+    order = {label: i for i, label in enumerate(cut_entry.methods)}
+    return sorted(fitting, key=lambda method: min(order.get(label, len(order)) for label in method.labels))

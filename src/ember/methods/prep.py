@@ -33,17 +33,17 @@ class PrepKind(BaseModel):
 def prep_kinds() -> dict[str, PrepKind]:
     """Every kind of step by its id."""
     text = resources.files(__package__).joinpath("data/prep.toml").read_text("utf-8")
-    return {key: PrepKind(id=key, **row) for key, row in tomllib.loads(text).items()}
+    return {key: PrepKind(id=key, **values) for key, values in tomllib.loads(text).items()}
 
 
-def thought_of(row: Cut) -> list[PrepKind]:
+def thought_of(cut_entry: Cut) -> list[PrepKind]:
     """The steps a cook would think of for this cut."""
     return [
         kind
         for kind in prep_kinds().values()
-        if (not kind.tissue or set(kind.tissue) & set(row.tissue))
-        and (not kind.bodies or body_of(row) in kind.bodies)
-        and (kind.id != "snip" or row.curls == "rim")
+        if (not kind.tissue or set(kind.tissue) & set(cut_entry.tissue))
+        and (not kind.bodies or body_of(cut_entry) in kind.bodies)
+        and (kind.id != "snip" or cut_entry.curls == "rim")
     ]
 
 

@@ -100,8 +100,8 @@ def spread_of(off_k: Sequence[float]) -> Interval:
 def near_of(off_k: Sequence[float]) -> Interval:
     """Share of calls within NEAR_K with Wilson's interval (1927, J Am Stat Assoc 22:209; by scipy)."""
     near = int(np.sum(np.abs(off_k) <= NEAR_K))
-    found = stats.binomtest(near, len(off_k)).proportion_ci(SURE, method="wilson")
-    return Interval(near / len(off_k), float(found.low), float(found.high))
+    interval = stats.binomtest(near, len(off_k)).proportion_ci(SURE, method="wilson")
+    return Interval(near / len(off_k), float(interval.low), float(interval.high))
 
 
 def trend_of(off_k: Sequence[float]) -> Interval | None:
@@ -122,33 +122,33 @@ def score(name: str, calls: Sequence[Call]) -> Score:
 
 def by_sense(calls: Sequence[Call]) -> list[Score]:
     """A score for each sense that was used, in the order of SENSES."""
-    found: dict[str, list[Call]] = defaultdict(list)
+    groups: dict[str, list[Call]] = defaultdict(list)
     for call in calls:
-        found[call.sense].append(call)
-    return [score(sense, found[sense]) for sense in SENSES if found[sense]]
+        groups[call.sense].append(call)
+    return [score(sense, groups[sense]) for sense in SENSES if groups[sense]]
 
 
 def by_group(calls: Sequence[Call], key: str) -> list[Score]:
     """Scores by "cut" or by "wanted" word, of those with enough calls, the most called first."""
-    found: dict[str, list[Call]] = defaultdict(list)
+    groups: dict[str, list[Call]] = defaultdict(list)
     for call in calls:
         if name := str(getattr(call, key)):
-            found[name].append(call)
-    rows = [score(name, group) for name, group in found.items() if len(group) >= LEAST_OF_A_GROUP]
-    return sorted(rows, key=lambda row: (-row.calls, row.name))
+            groups[name].append(call)
+    rows = [score(name, group) for name, group in groups.items() if len(group) >= LEAST_OF_A_GROUP]
+    return sorted(rows, key=lambda scored: (-scored.calls, scored.name))
 
 
 def best_by_cut(calls: Sequence[Call]) -> list[tuple[str, Score]]:
     """(cut, score of the sense to trust for it) where a sense has enough calls of that cut, by cut."""
-    found: dict[str, list[Call]] = defaultdict(list)
+    groups: dict[str, list[Call]] = defaultdict(list)
     for call in calls:
         if call.cut:
-            found[call.cut].append(call)
+            groups[call.cut].append(call)
     rows = []
-    for cut, group in sorted(found.items()):
-        enough = [row for row in by_sense(group) if not row.is_few]
+    for cut, group in sorted(groups.items()):
+        enough = [scored for scored in by_sense(group) if not scored.is_few]
         if enough:
-            rows.append((cut, min(enough, key=lambda row: row.rms_k)))
+            rows.append((cut, min(enough, key=lambda scored: scored.rms_k)))
     return rows
 
 
@@ -164,12 +164,14 @@ class Advice:
 
 def advice(scores: Sequence[Score]) -> list[Advice]:
     """Which sense to trust, and which to correct; only what the calls bear out."""
-    enough = [row for row in scores if not row.is_few]
+    enough = [scored for scored in scores if not scored.is_few]
     if not enough:
         return [Advice("few")]
-    best = min(enough, key=lambda row: row.rms_k)
-    found = [Advice("trust", best.name, near=best.near.value)]
-    for row in enough:
-        if row.bias.leaves_out_nought and abs(row.bias.value) >= WORTH_K:
-            found.append(Advice("lower" if row.bias.value > 0 else "higher", row.name, abs(row.bias.value)))
-    return found
+    best = min(enough, key=lambda scored: scored.rms_k)
+    advice_rows = [Advice("trust", best.name, near=best.near.value)]
+    for scored in enough:
+        if scored.bias.leaves_out_nought and abs(scored.bias.value) >= WORTH_K:
+            advice_rows.append(
+                Advice("lower" if scored.bias.value > 0 else "higher", scored.name, abs(scored.bias.value))
+            )
+    return advice_rows

@@ -87,14 +87,15 @@ class Move:
 
 def deal(level: int, seed: int) -> Deal:
     """A drill of a level. Raises BadInput for a level that is none."""
-    row = next((one for one in LEVELS if one.number == level), None)
-    if row is None:
+    dealt_level = next((one for one in LEVELS if one.number == level), None)
+    if dealt_level is None:
         raise BadInput(f"levels are 1 to {len(LEVELS)}", "level")
     random = np.random.default_rng([level, seed])
-    dish = DISHES[row.dishes[int(random.integers(len(row.dishes)))]]
-    told = round(dish.thick_mm + float(random.uniform(-3, 3)))
+    dish = DISHES[dealt_level.dishes[int(random.integers(len(dealt_level.dishes)))]]
+    stated_mm = round(dish.thick_mm + float(random.uniform(-3, 3)))
     off = random.uniform(-1, 1, 4)
     return Deal(
-        row, seed, dish, told, 1.0 + row.size_share * float(off[0]), 5.0 + row.start_k * float(1.0 + off[1]),
-        row.pan_k * float(off[2]), row.oven_k * float(off[3]),
+        dealt_level, seed, dish, stated_mm, 1.0 + dealt_level.size_share * float(off[0]),
+        5.0 + dealt_level.start_k * float(1.0 + off[1]),
+        dealt_level.pan_k * float(off[2]), dealt_level.oven_k * float(off[3]),
     )  # fmt: skip

@@ -40,13 +40,13 @@ def _document(deal: Deal, mm: float, start_c: float, stages: list[dict[str, Any]
 
 
 def _in_order(moves: Sequence[Move]) -> list[Move]:
-    found = list(moves)
-    for before, after in pairwise(found):
+    ordered = list(moves)
+    for before, after in pairwise(ordered):
         if after.s < before.s:
             raise BadInput("what was done comes in its order", "moves")
         if before.kind == "cut":
             raise BadInput("it is cut already", "moves")
-    return found
+    return ordered
 
 
 def stages_of(deal: Deal, moves: Sequence[Move], now_s: float) -> list[dict[str, Any]]:
@@ -118,16 +118,16 @@ def look(deal: Deal, moves: Sequence[Move], now_s: float, pin: bool = False) -> 
     seed = 1000 * deal.level.number + deal.seed
     pale = cut(deal.dish.cut).category in PALE
     under = getattr(last, "first", "under") == "under"
-    found: list[tuple[str, str]] = []
+    signs: list[tuple[str, str]] = []
     if last.kind == "pan":
-        found.append(("sizzle", sign("sizzle", float(trajectory.around_c[-1]), seed, now_s)))
+        signs.append(("sizzle", sign("sizzle", float(trajectory.around_c[-1]), seed, now_s)))
     if not (last.kind == "pan" and len(plan.stages) == 1):  # the first face cannot be seen while it lies down
-        found.append(("face", _face(trajectory, 1 if under else 0, last.kind != "pan")))
-    found.append(("juices", sign("juices_pale" if pale else "juices", core, seed, now_s)))
-    found.append(("firmness", sign("firmness", core, seed, now_s)))
+        signs.append(("face", _face(trajectory, 1 if under else 0, last.kind != "pan")))
+    signs.append(("juices", sign("juices_pale" if pale else "juices", core, seed, now_s)))
+    signs.append(("firmness", sign("firmness", core, seed, now_s)))
     if pin:
-        found.append(("pin", sign("pin", float(trajectory.reading_c(trajectory.end_s)[0]), seed, now_s)))
-    return Look(last.kind, tuple(found), under, bool(getattr(last, "baste", None)))
+        signs.append(("pin", sign("pin", float(trajectory.reading_c(trajectory.end_s)[0]), seed, now_s)))
+    return Look(last.kind, tuple(signs), under, bool(getattr(last, "baste", None)))
 
 
 def _face(trajectory: Trajectory, column: int, both: bool) -> str:
@@ -158,10 +158,10 @@ class Outcome:
 
 
 def _pulled(moves: Sequence[Move]) -> Move:
-    found = next((move for move in moves if move.kind == "rest"), None)
-    if found is None:
+    rest = next((move for move in moves if move.kind == "rest"), None)
+    if rest is None:
         raise BadInput("pull it before you cut it", "moves")
-    return found
+    return rest
 
 
 def _outside_k(peak_c: float, word: Word) -> float:
@@ -191,9 +191,9 @@ def finish(deal: Deal, moves: Sequence[Move]) -> Outcome:
     losses += [(f"a face is {face}", A_FACE) for face in faces if face in ("none", "pale", "charred")]
     if not met and not deal.dish.advisory:
         losses.append(("the rule is not met", A_RULE))
-    kept = tuple((why, round(points, 1)) for why, points in losses if points >= 0.5)
-    score = max(round(100.0 - sum(points for _, points in kept)), 0)
-    return Outcome(plan, result, wanted, off, lost, met, earlier_s, peak, word, score, kept)
+    reasons = tuple((why, round(points, 1)) for why, points in losses if points >= 0.5)
+    score = max(round(100.0 - sum(points for _, points in reasons)), 0)
+    return Outcome(plan, result, wanted, off, lost, met, earlier_s, peak, word, score, reasons)
 
 
 def _least_yield(deal: Deal, wanted: Word) -> float:
@@ -203,8 +203,8 @@ def _least_yield(deal: Deal, wanted: Word) -> float:
         "water_c": round(min(wanted.low_c + 1.5, 95.0), 1),
         "until": {"core_c": round(wanted.low_c + 0.5, 1)},
     }
-    found = simulate(parse_plan(_document(deal, deal.true_mm, deal.start_c, [bath]) | {"depth_map": False}))
-    return 100.0 * (1.0 - found.water_lost_share) - CRUST_PCT
+    trajectory = simulate(parse_plan(_document(deal, deal.true_mm, deal.start_c, [bath]) | {"depth_map": False}))
+    return 100.0 * (1.0 - trajectory.water_lost_share) - CRUST_PCT
 
 
 def _earlier(deal: Deal, moves: Sequence[Move], pulled: Move, earlier_s: float) -> tuple[float | None, str]:

@@ -69,18 +69,18 @@ def egg_deal(kind: str, level: int, seed: int) -> EggDeal:
         eggs = int(random.integers(3, 7))
         request = {**head, "eggs": eggs, "egg": egg, "school": "slow", "stop": "none",
                    "power_w": round(eggs * 95.0 * (1.0 + 0.3 * heat))}  # fmt: skip
-        told = f"{eggs} eggs, a low flame, stirred all the time, on to a warm plate"
-        return EggDeal("scramble", level, seed, told, "soft and glossy on the plate", request)
+        text = f"{eggs} eggs, a low flame, stirred all the time, on to a warm plate"
+        return EggDeal("scramble", level, seed, text, "soft and glossy on the plate", request)
     if kind == "poach":
         request = {**head, "egg": egg, "count": 1, "water_c": round(88.0 + 4.0 * heat, 1), "minutes": 3.0,
                    "then": {"kind": "open"}}  # fmt: skip
-        told = f"one egg of about {mass:.0f} g from the fridge, water that hardly moves"
-        return EggDeal("poach", level, seed, told, "white set, yolk runny or like syrup", request)
+        text = f"one egg of about {mass:.0f} g from the fridge, water that hardly moves"
+        return EggDeal("poach", level, seed, text, "white set, yolk runny or like syrup", request)
     depth = round(34.0 + 6.0 * share * float(random.uniform(-1, 1)), 1)
     request = {**head, "custard": "cream", "ramekin_mm": [78.0, depth], "oven_c": round(178.0 + 18.0 * heat, 1),
                "start_c": round(40.0 + 6.0 * share * float(random.uniform(-1, 1)), 1), "after": "lifted"}  # fmt: skip
-    told = "cream custards, 78 by 34 mm, 178 °C, hot water to two thirds, warm mix"
-    return EggDeal("custard", level, seed, told, "set with a tremble, lifted out at once", request)
+    text = "cream custards, 78 by 34 mm, 178 °C, hot water to two thirds, warm mix"
+    return EggDeal("custard", level, seed, text, "set with a tremble, lifted out at once", request)
 
 
 def _now_c(deal: EggDeal, at_s: float) -> float:

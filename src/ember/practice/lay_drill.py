@@ -56,7 +56,7 @@ def lay_finish(taps: Taps, wanted_s: float = WANTED_S) -> LayOutcome:
     count = len(taps.laid)
     if not LEAST <= count <= MOST or len(taps.turned) != count or len(taps.out) != count:
         raise BadInput(f"{LEAST} to {MOST} pieces, each laid, turned and taken out", "taps")
-    laid, turned, out = (np.asarray(row, dtype=float) for row in (taps.laid, taps.turned, taps.out))
+    laid, turned, out = (np.asarray(times, dtype=float) for times in (taps.laid, taps.turned, taps.out))
     if not np.isfinite([laid, turned, out]).all() or (turned < laid).any() or (out < turned).any():
         raise BadInput("a piece is laid, then turned, then taken out", "taps")
     first, second = turned - laid, out - turned

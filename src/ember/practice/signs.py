@@ -28,7 +28,7 @@ class SignRow(BaseModel):
 def signs() -> dict[str, SignRow]:
     """All senses, by name."""
     text = resources.files(__package__).joinpath("data/signs.toml").read_text("utf-8")
-    return {key: SignRow.model_validate(row) for key, row in tomllib.loads(text).items()}
+    return {key: SignRow.model_validate(values) for key, values in tomllib.loads(text).items()}
 
 
 def word_at(rows: Sequence[tuple[float, str]], celsius: float) -> str:
@@ -42,7 +42,7 @@ def word_at(rows: Sequence[tuple[float, str]], celsius: float) -> str:
 
 def sign(sense: str, celsius: float, seed: int, at_s: float) -> str:
     """What a sense says of a temperature, as far off as looks are; at the same moment it says the same."""
-    row = signs()[sense]
+    sign_row = signs()[sense]
     number = [seed, round(at_s), sum(sense.encode())]
-    off = row.noise_k * float(np.random.default_rng(number).standard_normal())
-    return word_at(row.words, celsius + off)
+    off = sign_row.noise_k * float(np.random.default_rng(number).standard_normal())
+    return word_at(sign_row.words, celsius + off)

@@ -18,26 +18,26 @@ def brines_of(plan: Plan, mass_g: float) -> list[BrineOut]:
     `mass_g` is of one piece. Raises BadInput for a recipe that cannot be worked.
     """
     goes_in_g = mass_g * plan.piece.count
-    found = []
+    checks = []
     for index, stage in enumerate(plan.stages):
         if not isinstance(stage, Brine) or stage.recipe is None:
             continue
-        told: dict[str, object] = {
+        carried: dict[str, object] = {
             "standard": plan.standard, "temp_c": min(max(stage.temp_c, -1.0), 25.0), "size": plan.piece.shape,
             "cut": plan.piece.cut,
         }  # fmt: skip
         if stage.minutes is not None:
-            told["hours"] = max(stage.minutes / 60.0, 0.01)
-        answer = answer_brine(stage.recipe.model_copy(update=told))
+            carried["hours"] = max(stage.minutes / 60.0, 0.01)
+        answer = answer_brine(stage.recipe.model_copy(update=carried))
         meat_g = stage.recipe.meat_g
-        found.append(
+        checks.append(
             BrineOut(
                 stage=index, salt_pct_meat=answer.salt_pct_meat, centre_salt_pct=answer.centre_salt_pct,
                 nitrite_ppm=answer.nitrite_ppm, limit_ppm=answer.limit_ppm, allowed=answer.allowed, why=answer.why,
                 meat_g=meat_g, goes_in_g=round(goes_in_g, 1), fits=abs(goes_in_g - meat_g) <= MEAT_DIFFERS * meat_g,
             )
         )  # fmt: skip
-    return found
+    return checks
 
 
 def refused(brine: BrineOut) -> str:

@@ -18,22 +18,22 @@ def _texts() -> dict[str, Any]:
     return tomllib.loads(resources.files(__package__).joinpath("data/cautions.toml").read_text("utf-8"))
 
 
-def cautions_of(plan: Plan, row: Cut) -> list[CautionOut]:
+def cautions_of(plan: Plan, cut_entry: Cut) -> list[CautionOut]:
     """What can hurt the cook, or spoil the piece, stage by stage; those of the piece come first and have no stage."""
     texts = _texts()
     piece = texts["piece"]
-    found = [CautionOut(stage=None, text=text) for text in row.cautions]
-    treated = plan.piece.treated or row.treated
+    cautions = [CautionOut(stage=None, text=text) for text in cut_entry.cautions]
+    treated = plan.piece.treated or cut_entry.treated
     if treated and any(isinstance(stage, Brine) for stage in plan.stages):
-        found.append(CautionOut(stage=None, text=piece["treated"]))
+        cautions.append(CautionOut(stage=None, text=piece["treated"]))
     if plan.piece.stuffed:
-        found.append(CautionOut(stage=None, text=piece["stuffed"]))
+        cautions.append(CautionOut(stage=None, text=piece["stuffed"]))
     if any(step.kind == "tie" for step in plan.prep):
-        found.append(CautionOut(stage=None, text=piece["tie"]))
+        cautions.append(CautionOut(stage=None, text=piece["tie"]))
     for i, stage in enumerate(plan.stages):
-        said = list(texts["stages"].get(stage.kind, []))
+        texts_of_stage = list(texts["stages"].get(stage.kind, []))
         if isinstance(stage, Oven):
             keys = [stage.where, stage.cover, "door" if stage.door_every_min is not None else ""]
-            said += [texts["oven"][key] for key in keys if key in texts["oven"]]
-        found += [CautionOut(stage=i, text=text) for text in said]
-    return list({(c.stage, c.text): c for c in found}.values())
+            texts_of_stage += [texts["oven"][key] for key in keys if key in texts["oven"]]
+        cautions += [CautionOut(stage=i, text=text) for text in texts_of_stage]
+    return list({(c.stage, c.text): c for c in cautions}.values())

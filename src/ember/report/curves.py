@@ -14,8 +14,8 @@ MAP_POINTS = 300
 
 def rounded(values: FloatArray, digits: int) -> list[float]:
     """A list of plain floats."""
-    found: list[float] = np.round(values, digits).tolist()
-    return found
+    values_rounded: list[float] = np.round(values, digits).tolist()
+    return values_rounded
 
 
 def curve_times(trajectory: Trajectory, points: int) -> FloatArray:

@@ -17,14 +17,14 @@ FACE_POINTS = 41
 CURED = ("cured-ham",)
 
 
-def cut_face_of(row: Cut, trajectory: Trajectory) -> CutFaceOut:
+def cut_face_of(cut_entry: Cut, trajectory: Trajectory) -> CutFaceOut:
     """Colours through the piece as it would be cut at the end, and its red over time."""
     x, begins = trajectory.grid.x_m, trajectory.grid.eaten_from
     depth = np.linspace(x[begins], x[-1], FACE_POINTS)
     T = _at_depths(trajectory.temperature_c, x, depth)
-    tint = tint_of(row.id)
+    tint = tint_of(cut_entry.id)
     red = pigment_history(trajectory.t_s, T, tint.t50_c)
-    if row.category in CURED:
+    if cut_entry.category in CURED:
         red = np.ones_like(red)  # nitrite keeps it pink
     colours = hex_of(lab(tint, red[-1], opacity(T.max(axis=0), tint.fish)))
     rows = np.searchsorted(trajectory.t_s, curve_times(trajectory, MAP_POINTS), side="right") - 1
@@ -40,11 +40,11 @@ def _at_depths(T: FloatArray, x: FloatArray, depth: FloatArray) -> FloatArray:
     return np.asarray(T[:, i] * (1 - share) + T[:, i + 1] * share)
 
 
-def tenderness_of(row: Cut, trajectory: Trajectory) -> TendernessOut | None:
+def tenderness_of(cut_entry: Cut, trajectory: Trajectory) -> TendernessOut | None:
     """How far the collagen of a tough cut has melted, in its middle and at its outside; None for the others."""
-    if "tough" not in row.tissue:
+    if "tough" not in cut_entry.tissue:
         return None
-    factor, t, core = factor_of(row.id), trajectory.t_s, trajectory.grid.core
+    factor, t, core = factor_of(cut_entry.id), trajectory.t_s, trajectory.grid.core
     middle = float(dose(t, trajectory.temperature_c[:, core], factor))
     outside = float(dose(t, trajectory.temperature_c[:, -1], factor))
     return TendernessOut(
@@ -53,9 +53,9 @@ def tenderness_of(row: Cut, trajectory: Trajectory) -> TendernessOut | None:
     )  # fmt: skip
 
 
-def firmness_of(row: Cut, trajectory: Trajectory) -> FirmnessOut | None:
+def firmness_of(cut_entry: Cut, trajectory: Trajectory) -> FirmnessOut | None:
     """How firm a fish has become; None for what is no fish."""
-    if row.category != "fish":
+    if cut_entry.category != "fish":
         return None
     hottest = trajectory.hottest_c
     core = float(firmness(hottest[trajectory.grid.core]))

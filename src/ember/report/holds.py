@@ -22,11 +22,11 @@ TELLS_MIN = 1.0
 
 def holds_of(plan: Plan, rules: Standard, trajectory: Trajectory, scale: Sequence[Word]) -> list[HoldOut]:
     """One a hot hold of the plan, in order."""
-    found = []
+    holds = []
     for index, (stage, run) in enumerate(zip(plan.stages, trajectory.stages, strict=True)):
         if isinstance(stage, Hold) and medium_c(stage) > HOT_FROM_C and run.end_s > run.start_s:
-            found.append(_hold(index, medium_c(stage), run, rules, trajectory, scale))
-    return found
+            holds.append(_hold(index, medium_c(stage), run, rules, trajectory, scale))
+    return holds
 
 
 def _hold(

@@ -67,7 +67,7 @@ class Question:
 
 
 def food_of(
-    plan: Plan, row: Cut, trajectory: Trajectory | None = None, history: Sequence[str] | None = None
+    plan: Plan, cut_entry: Cut, trajectory: Trajectory | None = None, history: Sequence[str] | None = None
 ) -> JudgedFood:
     """What a standard is asked about a plan's piece; `history` in place of the plan's own.
 
@@ -75,35 +75,36 @@ def food_of(
     """
     piece, runs = plan.piece, trajectory.stages if trajectory else ()
     return JudgedFood(
-        category=category_of(row, plan.history if history is None else history, piece.origin, piece.treated),
-        species=row.species, fat_pct=100.0 * composition_of(plan).fat, mass_g=mass_of(piece, row, density_of(plan)),
+        category=category_of(cut_entry, plan.history if history is None else history, piece.origin, piece.treated),
+        species=cut_entry.species, fat_pct=100.0 * composition_of(plan).fat,
+        mass_g=mass_of(piece, cut_entry, density_of(plan)),
         susceptible=plan.guests == "susceptible", advisory=plan.advisory, house=plan.house,
         ovens=ovens_of(plan, [(run.end_s - run.start_s) / 60.0 for run in runs]) if runs else None,
     )  # fmt: skip
 
 
-def question_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -> Question:
+def question_of(plan: Plan, cut_entry: Cut, rules: Standard, trajectory: Trajectory) -> Question:
     """What a standard is asked of a trajectory."""
     t = trajectory.fine_s
     # A pan heats the faces one after the other: the face that got least hot decides.
     nodes = (0, -1) if trajectory.grid.two_faces else (-1,)
     face = trajectory.node_c(t, min(nodes, key=lambda node: float(trajectory.temperature_c[:, node].max())))
-    food = food_of(plan, row, trajectory)
+    food = food_of(plan, cut_entry, trajectory)
     coldest = _least_killed(trajectory, inactivations(rules, food)["salmonella"])
     return Question(plan, rules, food, t, trajectory.node_c(t, coldest), face)
 
 
-def outcome_of(plan: Plan, row: Cut, rules: Standard, trajectory: Trajectory) -> Outcome:
+def outcome_of(plan: Plan, cut_entry: Cut, rules: Standard, trajectory: Trajectory) -> Outcome:
     """Judge a trajectory of a plan."""
-    question = question_of(plan, row, rules, trajectory)
+    question = question_of(plan, cut_entry, rules, trajectory)
     t, coldest, food = question.time_s, question.coldest_c, question.food
     verdict = question.verdict()
     peak_c, peak_s = trajectory.peak()
-    asked = food.rules(rules)
-    by_faces = any(rule.kind == "surface" for rule in asked)
-    coldest_rule_c = None if by_faces or not asked else min(rule.points_c[0][0] for rule in asked)
+    rules_asked = food.rules(rules)
+    by_faces = any(rule.kind == "surface" for rule in rules_asked)
+    coldest_rule_c = None if by_faces or not rules_asked else min(rule.points_c[0][0] for rule in rules_asked)
     own = plan.piece.own_cut
-    words = scale_of(row.doneness, own.doneness if own else ())
+    words = scale_of(cut_entry.doneness, own.doneness if own else ())
     return Outcome(
         trajectory, peak_c, peak_s, t, coldest, _lethality(rules, food, verdict, t, coldest), verdict,
         word_for(words, peak_c), coldest_rule_c, food.category,
@@ -114,11 +115,11 @@ def _lethality(
     rules: Standard, food: JudgedFood, verdict: Verdict, t: FloatArray, coldest_c: FloatArray
 ) -> list[LethalityOut]:
     """By organism; of the one whose table gave the verdict the verdict's own number."""
-    found = []
+    lethalities = []
     for key, one in inactivations(rules, food).items():
         log10 = verdict.reached["log10"] if key == verdict.organism else float(one.steps(t, coldest_c).sum())
-        found.append(LethalityOut(organism=key, log10=round(min(log10, MOST_LOGS), 3), reference=one.source))
-    return found
+        lethalities.append(LethalityOut(organism=key, log10=round(min(log10, MOST_LOGS), 3), reference=one.source))
+    return lethalities
 
 
 def _least_killed(trajectory: Trajectory, killing: Inactivation) -> int:
@@ -194,8 +195,8 @@ def _grey_band_mm(trajectory: Trajectory) -> float:
 def browning_of(trajectory: Trajectory) -> list[FaceBrowning]:
     """How brown the faces got, where they touched the pan best."""
     columns = {"under": 0, "top": 1} if trajectory.grid.two_faces else {"outside": 1}
-    found = []
+    sides = []
     for name, column in columns.items():
         index = float(browning_index(trajectory.t_s, trajectory.browning_c[:, column]))
-        found.append(FaceBrowning(face=name, index=round(min(index, 99.0), 3), word=browning_word(index)))
-    return found
+        sides.append(FaceBrowning(face=name, index=round(min(index, 99.0), 3), word=browning_word(index)))
+    return sides

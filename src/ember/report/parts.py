@@ -17,30 +17,30 @@ from .curves import CURVE_POINTS, curve_times, rounded
 from .outcome import food_of, safety_out
 
 
-def parts_of(plan: Plan, row: Cut, rules: Standard, trunk: Trajectory) -> list[PartOut]:
+def parts_of(plan: Plan, cut_entry: Cut, rules: Standard, trunk: Trajectory) -> list[PartOut]:
     """The parts a cook probes one by one; none where the piece is one body.
 
     `trunk`: the plan's trajectory. The thigh goes through the same times.
     """
-    bird = row.thigh_share is not None and plan.piece.properties is None
+    bird = cut_entry.thigh_share is not None and plan.piece.properties is None
     grid = trunk.grid
-    found: list[tuple[str, Trajectory, int]] = []
+    parts: list[tuple[str, Trajectory, int]] = []
     if bird:
-        found.append(("breast", trunk, grid.flesh))
-        found.append(("thigh", simulate(timed(plan, trunk), part="thigh"), 0))
+        parts.append(("breast", trunk, grid.flesh))
+        parts.append(("thigh", simulate(timed(plan, trunk), part="thigh"), 0))
     if plan.piece.stuffed and grid.flesh > 0:
         if not bird:
-            found.append(("flesh", trunk, grid.flesh))
-        found.append(("stuffing", trunk, grid.core))
-    return [_part(plan, row, rules, name, trajectory, node) for name, trajectory, node in found]
+            parts.append(("flesh", trunk, grid.flesh))
+        parts.append(("stuffing", trunk, grid.core))
+    return [_part(plan, cut_entry, rules, name, trajectory, node) for name, trajectory, node in parts]
 
 
-def _part(plan: Plan, row: Cut, rules: Standard, name: str, trajectory: Trajectory, node: int) -> PartOut:
+def _part(plan: Plan, cut_entry: Cut, rules: Standard, name: str, trajectory: Trajectory, node: int) -> PartOut:
     history = plan.history if name == "stuffing" else [done for done in plan.history if done != "stuffed"]
     t = trajectory.fine_s
     core = trajectory.node_c(t, node)
     face = trajectory.node_c(t, -1)
-    verdict = judge(rules, food_of(plan, row, trajectory, history), TemperatureRecord(t, core), face)
+    verdict = judge(rules, food_of(plan, cut_entry, trajectory, history), TemperatureRecord(t, core), face)
     pull_s = trajectory.end_s if plan.pull_stage is None else trajectory.stages[plan.pull_stage].end_s
     peak = int(np.argmax(core))
     return PartOut(

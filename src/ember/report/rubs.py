@@ -25,8 +25,8 @@ def _what_comes(run: Trajectory, holds: Sequence[str], before: int) -> tuple[lis
         return [], []
     rows = slice(run.stages[before].first, None)
     sides = (0, 1) if run.grid.two_faces else (1,)
-    told = [indices(run.t_s[rows], run.browning_c[rows, side]) for side in sides]
-    worst = {name: max(index[name] for index in told) for name in holds}
+    indices_by_side = [indices(run.t_s[rows], run.browning_c[rows, side]) for side in sides]
+    worst = {name: max(index[name] for index in indices_by_side) for name in holds}
     burns = sorted((name for name in holds if worst[name] >= BURNT), key=lambda name: -worst[name])
     return burns, [name for name in holds if BLOOMED <= worst[name] < BURNT]
 
@@ -39,7 +39,7 @@ def _other_time(plan: Plan, step: Prep) -> int:
 
 def rubs_of(plan: Plan, run: Trajectory) -> list[RubOut]:
     """Every rub and seasoning that holds something heat can burn."""
-    found = []
+    outcomes = []
     for number, step in enumerate(plan.prep):
         if step.kind not in SEASONINGS or not (step.holds or step.kind == "rub"):
             continue
@@ -47,10 +47,10 @@ def rubs_of(plan: Plan, run: Trajectory) -> list[RubOut]:
         other = _other_time(plan, step)
         burns, blooms = _what_comes(run, holds, step.before)
         other_burns, other_blooms = _what_comes(run, holds, other)
-        found.append(
+        outcomes.append(
             RubOut(
                 step=number, before=step.before, burns=burns, blooms=blooms,
                 other_before=other, other_burns=other_burns, other_blooms=other_blooms,
             )
         )  # fmt: skip
-    return found
+    return outcomes

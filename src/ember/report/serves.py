@@ -10,17 +10,17 @@ from ..food.catalogue import Cut
 BIRD_BONE_PCT, BONE_PCT = 35.0, 20.0
 
 
-def usual_bone_pct(row: Cut, bone: bool | None) -> float:
+def usual_bone_pct(cut_entry: Cut, bone: bool | None) -> float:
     """Bone in the cooked piece, % of its mass, for a cut that has one."""
-    if row.thigh_share is not None:
+    if cut_entry.thigh_share is not None:
         return BIRD_BONE_PCT
-    has_bone = row.bone or row.bone_share > 0 or "bone" in row.tissue
+    has_bone = cut_entry.bone or cut_entry.bone_share > 0 or "bone" in cut_entry.tissue
     return BONE_PCT if (has_bone if bone is None else bone) else 0.0
 
 
-def serves_of(piece: Piece, row: Cut, mass_g: float, yield_share: float) -> ServesOut:
+def serves_of(piece: Piece, cut_entry: Cut, mass_g: float, yield_share: float) -> ServesOut:
     """Portions and masses; `mass_g` is that of one piece as it goes on the heat."""
-    bone = piece.bone_pct if piece.bone_pct is not None else usual_bone_pct(row, piece.bone)
+    bone = piece.bone_pct if piece.bone_pct is not None else usual_bone_pct(cut_entry, piece.bone)
     eaten_g = mass_g * yield_share * (1.0 - bone / 100.0)
     return ServesOut(
         portions=piece.count * piece.portions,

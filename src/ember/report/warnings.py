@@ -26,19 +26,19 @@ CROWDED_SHARE, TOO_COOL_TO_BROWN_C = 0.7, 170.0  # common practice
 
 
 def warnings_of(
-    plan: Plan, target: Word | None, outcome: Outcome, rubs: Sequence[RubOut], row: Cut
+    plan: Plan, target: Word | None, outcome: Outcome, rubs: Sequence[RubOut], cut_entry: Cut
 ) -> list[WarningOut]:
     """All warnings, the most telling first."""
-    found = [
+    warnings = [
         *_target(target, outcome),
         *_never(plan, target, outcome),
         *_rub(plan, rubs),
-        *_curl(plan, row, outcome),
+        *_curl(plan, cut_entry, outcome),
         *_still_rising(plan, outcome),
         *_danger(outcome),
         *_stages(plan, outcome),
     ]
-    return [WarningOut(code=code, text=text) for code, text in found]
+    return [WarningOut(code=code, text=text) for code, text in warnings]
 
 
 def _target(target: Word | None, outcome: Outcome) -> Iterator[tuple[str, str]]:
@@ -74,15 +74,15 @@ def _rub(plan: Plan, rubs: Sequence[RubOut]) -> Iterator[tuple[str, str]]:
             yield "rub-burns", f"A {what} put on before stage {rub.before + 1} burns ({names}): {remedy}."
 
 
-def _curl(plan: Plan, row: Cut, outcome: Outcome) -> Iterator[tuple[str, str]]:
+def _curl(plan: Plan, cut_entry: Cut, outcome: Outcome) -> Iterator[tuple[str, str]]:
     """A rim of fat, sinew or skin that shrinks more than the flesh lifts a thin piece off its pan."""
     flat = outcome.trajectory.grid.two_faces
     done = {step.kind for step in plan.prep}
     pans = [i for i, stage in enumerate(plan.stages) if isinstance(stage, BY_SIDES)]
-    if not (row.curls and flat and pans) or done & {"snip", "score"}:
+    if not (cut_entry.curls and flat and pans) or done & {"snip", "score"}:
         return
-    if body_size(plan.piece, row, density_of(plan)).size_mm <= CURLS_UNDER_MM:
-        what = "The skin shrinks and it curls: score it, or press it flat" if row.curls == "skin" else (
+    if body_size(plan.piece, cut_entry, density_of(plan)).size_mm <= CURLS_UNDER_MM:
+        what = "The skin shrinks and it curls: score it, or press it flat" if cut_entry.curls == "skin" else (
             "The rim shrinks and it curls off the pan: snip it every 3 cm"
         )  # fmt: skip
         yield "curls", f"Stage {pans[0] + 1}: {what}."

@@ -25,36 +25,36 @@ def plan_service(request: ServiceRequest) -> ServiceAnswer:
     problem = make_problem(request)
     model = make_model(problem)
     say("Looking for the best plan")
-    found = run(model, request.seconds)
-    if found.status == "unknown":
+    solution = run(model, request.seconds)
+    if solution.status == "unknown":
         say("Looking for any plan that fits")
-        found = run(make_model(problem, goals=False), FIRST_S, first_only=True)
-        found.status = "feasible" if found.starts else found.status
-    if not found.starts:
+        solution = run(make_model(problem, goals=False), FIRST_S, first_only=True)
+        solution.status = "feasible" if solution.starts else solution.status
+    if not solution.starts:
         conflict = explain(problem) if request.explain else None
         return ServiceAnswer(
             status="infeasible", objective=None, bound=None, gap=None, seconds=_since(began), first_s=None,
             setting_changes=0, hands_peak=0, moved_min=None, tasks=[], settings=[], conflict=conflict,
         )  # fmt: skip
-    return answer_of(model, found, began)
+    return answer_of(model, solution, began)
 
 
 def _since(began: float) -> float:
     return round(time.perf_counter() - began, 3)
 
 
-def answer_of(model: Model, found: Found, began: float) -> ServiceAnswer:
+def answer_of(model: Model, solution: Found, began: float) -> ServiceAnswer:
     """What stands in a found plan."""
-    problem, starts = model.problem, found.starts
+    problem, starts = model.problem, solution.starts
     waits = waits_of(problem, starts)
-    objective = sum(problem.minutes(waits[row.step]) * row.weight for row in problem.waits)
-    bound = objective if found.status == "optimal" else min(model.waiting_bound(found.bound), objective)
+    objective = sum(problem.minutes(waits[wait.step]) * wait.weight for wait in problem.waits)
+    bound = objective if solution.status == "optimal" else min(model.waiting_bound(solution.bound), objective)
     settings = settings_of(problem, starts)
     moved = [abs(starts[step.index] - step.was) for step in problem.steps if step.was is not None]
     return ServiceAnswer(
-        status="optimal" if found.status == "optimal" else "feasible", objective=round(objective, 2),
+        status="optimal" if solution.status == "optimal" else "feasible", objective=round(objective, 2),
         bound=round(bound, 2), gap=0.0 if objective <= NEAR else round((objective - bound) / objective, 4),
-        seconds=_since(began), first_s=None if found.first_s is None else round(found.first_s, 3),
+        seconds=_since(began), first_s=None if solution.first_s is None else round(solution.first_s, 3),
         setting_changes=changes_of(settings), hands_peak=hands_peak(problem, starts),
         moved_min=round(problem.minutes(sum(moved)), 2) if moved else None,
         tasks=[task_out(problem, step, starts, waits) for step in in_order(problem, starts)], settings=settings,

@@ -23,10 +23,12 @@ class Broken:
 
 def broken(problem: Problem, starts: Starts, only: int | None = None) -> list[Broken]:
     """Every limit that these starts break; with `only` those that concern one step."""
-    found = [
-        row for rows in (_bounds, _order, _waits, _shifts, _places, _settings) for row in rows(problem, starts, only)
+    problems = [
+        problem_text
+        for rows in (_bounds, _order, _waits, _shifts, _places, _settings)
+        for problem_text in rows(problem, starts, only)
     ]
-    return [row for row in found if only is None or only in row.steps]
+    return [problem_text for problem_text in problems if only is None or only in problem_text.steps]
 
 
 def _end(starts: Starts, step: Step) -> int:
@@ -57,16 +59,18 @@ def _bounds(problem: Problem, starts: Starts, only: int | None) -> Iterator[Brok
 def _order(problem: Problem, starts: Starts, only: int | None) -> Iterator[Broken]:
     steps = problem.steps
     near = problem if only is None else problem.near[only]
-    for row in near.follows:
-        gap = starts[row.after] - _end(starts, steps[row.before])
-        pair = (row.before, row.after)
+    for follow in near.follows:
+        gap = starts[follow.after] - _end(starts, steps[follow.before])
+        pair = (follow.before, follow.after)
         if gap < 0:
             yield Broken(
-                "order", pair, "", f"{steps[row.after].task.title} comes after {steps[row.before].task.title}."
+                "order", pair, "", f"{steps[follow.after].task.title} comes after {steps[follow.before].task.title}."
             )
-        elif row.gap is not None and gap > row.gap:
-            most = problem.minutes(row.gap)
-            text = f"{steps[row.after].task.title} begins at most {most:g} min after {steps[row.before].task.title}."
+        elif follow.gap is not None and gap > follow.gap:
+            most = problem.minutes(follow.gap)
+            text = (
+                f"{steps[follow.after].task.title} begins at most {most:g} min after {steps[follow.before].task.title}."
+            )
             yield Broken("gap", pair, "", text)
     for tie in near.tied:
         one, other = steps[tie.one], steps[tie.other]
@@ -82,14 +86,14 @@ def _order(problem: Problem, starts: Starts, only: int | None) -> Iterator[Broke
 
 
 def _waits(problem: Problem, starts: Starts, only: int | None) -> Iterator[Broken]:
-    for row in problem.waits if only is None else problem.near[only].waits:
-        step = problem.steps[row.step]
-        if row.most is None or step.fixed is not None:
+    for wait in problem.waits if only is None else problem.near[only].waits:
+        step = problem.steps[wait.step]
+        if wait.most is None or step.fixed is not None:
             continue
-        until = min((starts[i] for i in row.for_steps), default=step.hi)
-        if until - _end(starts, step) > row.most:
-            most = problem.minutes(row.most)
-            yield Broken("wait", (row.step, *row.for_steps), "", f"{step.task.title} waits at most {most:g} min.")
+        until = min((starts[i] for i in wait.for_steps), default=step.hi)
+        if until - _end(starts, step) > wait.most:
+            most = problem.minutes(wait.most)
+            yield Broken("wait", (wait.step, *wait.for_steps), "", f"{step.task.title} waits at most {most:g} min.")
 
 
 def _shifts(problem: Problem, starts: Starts, only: int | None) -> Iterator[Broken]:

@@ -60,14 +60,14 @@ class CompanionKind(BaseModel):
         """How long it takes, whole minutes and at least one."""
         match self.takes:
             case "reduce":
-                found = reduction_min(amount_g / self.keeps_share, self.keeps_share, self.width_mm, self.burner_kw)
+                minutes = reduction_min(amount_g / self.keeps_share, self.keeps_share, self.width_mm, self.burner_kw)
             case "batches":
-                found = self.heat_up_min + self.batch_min * math.ceil(amount_g / self.batch_g)
+                minutes = self.heat_up_min + self.batch_min * math.ceil(amount_g / self.batch_g)
             case "roast":
-                found = roast_min(self.size_mm, setting_c or self.setting_c or ROAST_C)
+                minutes = roast_min(self.size_mm, setting_c or self.setting_c or ROAST_C)
             case "fixed":
-                found = self.minutes
-        return float(max(math.ceil(found), 1))
+                minutes = self.minutes
+        return float(max(math.ceil(minutes), 1))
 
 
 def reduction_min(start_g: float, keeps_share: float, width_mm: float, burner_kw: float) -> float:
@@ -103,4 +103,4 @@ def roast_min(size_mm: float, setting_c: float) -> float:
 def companion_kinds() -> dict[str, CompanionKind]:
     """Every row, by its id."""
     text = resources.files(__package__).joinpath("data/companions.toml").read_text("utf-8")
-    return {key: CompanionKind(id=key, **row) for key, row in tomllib.loads(text).items()}
+    return {key: CompanionKind(id=key, **values) for key, values in tomllib.loads(text).items()}

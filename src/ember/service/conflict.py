@@ -21,12 +21,12 @@ MOST_NAMED = 5
 
 def _least(all_: list[Any], still_clashes: Callable[[list[Any]], bool]) -> list[Any]:
     """A smallest set that clashes: each is left out in turn, for good where it clashes without it."""
-    kept = list(all_)
+    remaining = list(all_)
     for one in all_:
-        without = [other for other in kept if other != one]
+        without = [other for other in remaining if other != one]
         if still_clashes(without):
-            kept = without
-    return kept
+            remaining = without
+    return remaining
 
 
 def explain(problem: Problem) -> Conflict:
@@ -34,7 +34,7 @@ def explain(problem: Problem) -> Conflict:
     say("No plan fits: finding the clash")
     until = time.perf_counter() + FIND_S
     request = problem.request
-    equipment = [row.id for row in request.equipment if row.id in problem.on]
+    equipment = [equipment_row.id for equipment_row in request.equipment if equipment_row.id in problem.on]
     dishes = [dish.id for dish in request.dishes]
 
     def relaxed(rows: Collection[str], plates: Collection[str], uses: Collection[int] | None = None) -> Relaxed:
@@ -74,7 +74,7 @@ def _drawn(problem: Problem, equipment: frozenset[str]) -> list[TaskOut]:
 
 
 def _text(problem: Problem, steps: list[int], rows: list[str], plates: list[str]) -> str:
-    names = {row.id: row for row in problem.request.equipment}
+    names = {equipment_row.id: equipment_row for equipment_row in problem.request.equipment}
     titles = _titles(problem, steps)
     dishes = {dish.id: dish for dish in problem.request.dishes}
     if not rows:
@@ -101,7 +101,7 @@ def _titles(problem: Problem, steps: list[int]) -> list[str]:
 
 
 def _too_short(problem: Problem, title: str, dish: str) -> str:
-    late = _latest(problem, frozenset(row.id for row in problem.request.equipment), dish)
+    late = _latest(problem, frozenset(equipment_row.id for equipment_row in problem.request.equipment), dish)
     if late is None:
         return f"{title}: its tasks contradict each other, so no plating time works."
     return f"{title} takes {spell(problem.minutes(late))} longer than there is until its plate-up."
@@ -109,9 +109,9 @@ def _too_short(problem: Problem, title: str, dish: str) -> str:
 
 def _latest(problem: Problem, equipment: frozenset[str], dish: str) -> int | None:
     """How much later a dish has to be plated for it alone to fit, grid units; None where no time would do."""
-    others = frozenset(row.id for row in problem.request.dishes if row.id != dish)
-    found = least_late(problem, Relaxed(equipment, others), frozenset([dish]), 10_000.0)
-    return found.late[dish] if found.starts else None
+    others = frozenset(other_dish.id for other_dish in problem.request.dishes if other_dish.id != dish)
+    latest = least_late(problem, Relaxed(equipment, others), frozenset([dish]), 10_000.0)
+    return latest.late[dish] if latest.starts else None
 
 
 def _list(titles: list[str]) -> str:

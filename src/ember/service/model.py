@@ -109,26 +109,26 @@ def _starts(model: Model) -> None:
 
 
 def _domain(model: Model, step: Step, latest: int) -> cp_model.Domain:
-    found = cp_model.Domain(step.lo, latest)
+    domain = cp_model.Domain(step.lo, latest)
     if step.pin is not None:
-        found = found.intersection_with(cp_model.Domain(step.pin, step.pin))
+        domain = domain.intersection_with(cp_model.Domain(step.pin, step.pin))
     for number, use in enumerate(model.problem.uses):
         if use.step != step.index or not use.equipment.shifts or not model.stands(number, use):
             continue
         shifts = model.problem.shifts_of(use.equipment)
         rows = [[a - use.offset, b - use.offset - use.length] for a, b in shifts if b - a >= use.length]
-        found = found.intersection_with(cp_model.Domain.from_intervals(rows))
-    return found
+        domain = domain.intersection_with(cp_model.Domain.from_intervals(rows))
+    return domain
 
 
 def _order(model: Model) -> None:
     """What follows, what begins or ends together, what comes again and again."""
     cp, start = model.cp, model.start
-    for row in model.problem.follows:
-        if row.before in start and row.after in start:
-            cp.add(start[row.after] >= model.end(row.before))
-            if row.gap is not None:
-                cp.add(start[row.after] <= model.end(row.before) + row.gap)
+    for follow in model.problem.follows:
+        if follow.before in start and follow.after in start:
+            cp.add(start[follow.after] >= model.end(follow.before))
+            if follow.gap is not None:
+                cp.add(start[follow.after] <= model.end(follow.before) + follow.gap)
     for tie in model.problem.tied:
         if tie.one in start and tie.other in start:
             if tie.at_end:
@@ -145,24 +145,28 @@ def _order(model: Model) -> None:
 def _waits(model: Model) -> None:
     """Food waits for the first of what follows, or for plate-up: never under nought, and not for too long."""
     cp = model.cp
-    for row in model.problem.waits:
-        if row.step not in model.start:
+    for waiting in model.problem.waits:
+        if waiting.step not in model.start:
             continue
-        step = model.problem.steps[row.step]
-        until = _until(model, row, step)
-        model.wait[row.step] = until - model.end(row.step)
-        if row.most is not None and step.fixed is None:
-            cp.add(until - model.end(row.step) <= row.most)
+        step = model.problem.steps[waiting.step]
+        until = _until(model, waiting, step)
+        model.wait[waiting.step] = until - model.end(waiting.step)
+        if waiting.most is not None and step.fixed is None:
+            cp.add(until - model.end(waiting.step) <= waiting.most)
 
 
-def _until(model: Model, row: Waits, step: Step) -> Linear:
-    found = [model.start[i] for i in row.for_steps if i in model.start]
-    if not found:
-        return step.hi + model.late[step.dish.id] if step.dish.id in model.late else step.hi + 0 * model.start[row.step]
-    if len(found) == 1:
-        return found[0]
+def _until(model: Model, waiting: Waits, step: Step) -> Linear:
+    starts = [model.start[i] for i in waiting.for_steps if i in model.start]
+    if not starts:
+        return (
+            step.hi + model.late[step.dish.id]
+            if step.dish.id in model.late
+            else step.hi + 0 * model.start[waiting.step]
+        )
+    if len(starts) == 1:
+        return starts[0]
     first = model.cp.new_int_var(0, model.problem.horizon + model.relaxed.late_most, f"first after {step.key}")
-    model.cp.add_min_equality(first, found)
+    model.cp.add_min_equality(first, starts)
     return first
 
 

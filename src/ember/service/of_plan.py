@@ -44,36 +44,36 @@ def _whole(minutes: float) -> float:
 
 def tasks_of_plan(plan: Plan, result: Result, portions: int) -> list[dict[str, Any]]:
     """The tasks as an `open-ember/service` request has them, in the order of the work; the last is plating."""
-    found: list[dict[str, Any]] = []
+    tasks: list[dict[str, Any]] = []
     last = len(plan.stages)
     for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
-        _add_prep(found, plan, i)
-        _add(found, _stage_task(plan, i, stage, _whole((run.end_s - run.start_s) / 60.0)))
+        _add_prep(tasks, plan, i)
+        _add(tasks, _stage_task(plan, i, stage, _whole((run.end_s - run.start_s) / 60.0)))
         if isinstance(stage, Oven) and stage.baste_every_min is not None:
             during = {"task": f"s{i}", "every_min": stage.baste_every_min, "slack_min": BASTE_SLACK_MIN}
-            row = {"id": f"s{i}-baste", "name": "Baste", "minutes": BASTE_MIN, "during": during, "freshness": 0}
-            found.append(row | {"uses": [_hands()]})
-    _limit_waits(found, plan, result)
-    _add_prep(found, plan, last)
+            baste = {"id": f"s{i}-baste", "name": "Baste", "minutes": BASTE_MIN, "during": during, "freshness": 0}
+            tasks.append(baste | {"uses": [_hands()]})
+    _limit_waits(tasks, plan, result)
+    _add_prep(tasks, plan, last)
     plate = min(PLATE_MIN + PLATE_A_PORTION_MIN * portions, PLATE_MOST_MIN)
-    _add(found, {"id": "plate", "name": "Plate", "minutes": _whole(plate), "uses": [_hands()]})
-    found[-1] |= {"max_wait_min": 2.0, "freshness": 2.0}
-    return found
+    _add(tasks, {"id": "plate", "name": "Plate", "minutes": _whole(plate), "uses": [_hands()]})
+    tasks[-1] |= {"max_wait_min": 2.0, "freshness": 2.0}
+    return tasks
 
 
 def _hands(**part: float) -> dict[str, Any]:
     return {"equipment": HANDS, "amount": 1, **part}
 
 
-def _add(found: list[dict[str, Any]], task: dict[str, Any]) -> None:
+def _add(tasks: list[dict[str, Any]], task: dict[str, Any]) -> None:
     """A task after the one before it, at once unless that one may wait."""
-    before = next((row for row in reversed(found) if "during" not in row), None)
+    before = next((task_before for task_before in reversed(tasks) if "during" not in task_before), None)
     if before is not None:
         task["after"] = [before["id"]]
-    found.append(task)
+    tasks.append(task)
 
 
-def _add_prep(found: list[dict[str, Any]], plan: Plan, before: int) -> None:
+def _add_prep(tasks: list[dict[str, Any]], plan: Plan, before: int) -> None:
     """Preparation before a stage, as one task of hands."""
     last = len(plan.stages)
     steps = [step for step in plan.prep if min(step.before, last) == before and step.minutes > 0]
@@ -91,7 +91,7 @@ def _add_prep(found: list[dict[str, Any]], plan: Plan, before: int) -> None:
         task |= {"chilled_wait_max_min": PREPARED_AHEAD_MIN, "freshness": COLD_FRESH}
     elif before < last:
         task |= {"max_wait_min": SERVED_WITHIN_MIN}
-    _add(found, task)
+    _add(tasks, task)
 
 
 def _stage_task(plan: Plan, i: int, stage: Stage, minutes: float) -> dict[str, Any]:
@@ -118,23 +118,23 @@ def _stood_by_min(stage: Stage, minutes: float) -> float:
     return _whole(SET_UP_MIN[stage.kind])
 
 
-def _limit_waits(found: list[dict[str, Any]], plan: Plan, result: Result) -> None:
+def _limit_waits(tasks: list[dict[str, Any]], plan: Plan, result: Result) -> None:
     """How long the food of each stage may wait for what comes after it."""
     days = keep_of(standard(plan.standard), Stored("cook-chill", 3.0, food_of(plan, cut(plan.piece.cut)).category)).days
-    for row in found:
-        if not row["id"].startswith("s") or "during" in row:
+    for task_row in tasks:
+        if not task_row["id"].startswith("s") or "during" in task_row:
             continue
-        i = int(row["id"][1:])
+        i = int(task_row["id"][1:])
         stage, after = plan.stages[i], plan.stages[i + 1] if i + 1 < len(plan.stages) else None
         if isinstance(stage, Chill) or stage.kind == "ice_bath":
             cold = 1440.0 * max((days or 1.0) - 1.0, 0.0) if isinstance(stage, Chill) else SERVED_WITHIN_MIN
-            row |= {"chilled_wait_max_min": cold, "freshness": COLD_FRESH}
+            task_row |= {"chilled_wait_max_min": cold, "freshness": COLD_FRESH}
         elif stage.kind == "brine":
-            row |= {"chilled_wait_max_min": BRINED_LONGER_MIN, "freshness": COLD_FRESH}
+            task_row |= {"chilled_wait_max_min": BRINED_LONGER_MIN, "freshness": COLD_FRESH}
         elif isinstance(stage, (Rest, Hold)) or after is None:
-            row["max_wait_min"] = SERVED_WITHIN_MIN
+            task_row["max_wait_min"] = SERVED_WITHIN_MIN
         else:
-            row["max_wait_min"] = _may_stay_min(plan, result, i)
+            task_row["max_wait_min"] = _may_stay_min(plan, result, i)
 
 
 def _may_stay_min(plan: Plan, result: Result, i: int) -> float:

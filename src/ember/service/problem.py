@@ -121,30 +121,30 @@ class Problem:
     @cached_property
     def near(self) -> dict[int, Near]:
         """By step, what speaks of it."""
-        found = {step.index: Near() for step in self.steps}
-        for row in self.follows:
-            found[row.before].follows.append(row)
-            found[row.after].follows.append(row)
+        near_by_step = {step.index: Near() for step in self.steps}
+        for follow in self.follows:
+            near_by_step[follow.before].follows.append(follow)
+            near_by_step[follow.after].follows.append(follow)
         for tie in self.tied:
-            found[tie.one].tied.append(tie)
-            found[tie.other].tied.append(tie)
+            near_by_step[tie.one].tied.append(tie)
+            near_by_step[tie.other].tied.append(tie)
         for inside in self.within:
-            found[inside.step].within.append(inside)
-            found[inside.host].within.append(inside)
+            near_by_step[inside.step].within.append(inside)
+            near_by_step[inside.host].within.append(inside)
         for wait in self.waits:
             for index in (wait.step, *wait.for_steps):
-                found[index].waits.append(wait)
+                near_by_step[index].waits.append(wait)
         for use in self.uses:
-            found[use.step].uses.append(use)
-        return found
+            near_by_step[use.step].uses.append(use)
+        return near_by_step
 
     @cached_property
     def on(self) -> dict[str, list[Use]]:
         """Uses by equipment."""
-        found: dict[str, list[Use]] = {}
+        uses: dict[str, list[Use]] = {}
         for use in self.uses:
-            found.setdefault(use.equipment.id, []).append(use)
-        return found
+            uses.setdefault(use.equipment.id, []).append(use)
+        return uses
 
     @property
     def horizon(self) -> int:
@@ -193,8 +193,8 @@ def _lengths(request: ServiceRequest) -> Iterator[float]:
     for dish in request.dishes:
         for task in dish.tasks:
             yield task.minutes
-            told = (task.max_gap_min, task.max_wait_min, task.chilled_wait_max_min)
-            yield from (minutes for minutes in told if minutes is not None)
+            limits = (task.max_gap_min, task.max_wait_min, task.chilled_wait_max_min)
+            yield from (minutes for minutes in limits if minutes is not None)
             for use in task.uses:
                 yield from (minutes for minutes in (use.first_min, use.last_min) if minutes is not None)
             if task.during is not None:
@@ -203,13 +203,13 @@ def _lengths(request: ServiceRequest) -> Iterator[float]:
 
 def _unit_s(request: ServiceRequest, origin: dt.datetime) -> int:
     """The coarsest grid that every length and plate-up lies on, at most a minute."""
-    found = MINUTE_S
+    unit = MINUTE_S
     for minutes in _lengths(request):
         if minutes > 0:
-            found = math.gcd(found, _seconds(minutes))
+            unit = math.gcd(unit, _seconds(minutes))
     for dish in request.dishes:
-        found = math.gcd(found, round((dish.plate_up - origin).total_seconds()))
-    return max(found, 1)
+        unit = math.gcd(unit, round((dish.plate_up - origin).total_seconds()))
+    return max(unit, 1)
 
 
 def make_problem(request: ServiceRequest) -> Problem:
@@ -250,7 +250,7 @@ def _add(problem: Problem, dish: DishIn, task: TaskIn, n: int = 0) -> int:
         None if task.at is None or n else problem.at_down(task.at),
     )  # fmt: skip
     problem.steps.append(step)
-    known = {row.id: row for row in problem.request.equipment}
+    known = {equipment_row.id: equipment_row for equipment_row in problem.request.equipment}
     for use in task.uses:
         at, part = 0, length
         if use.first_min is not None:
@@ -290,23 +290,23 @@ def _tie(problem: Problem, hosts: dict[tuple[str, str], int], dish: DishIn, task
 
 
 def _named(hosts: dict[tuple[str, str], int], dish: DishIn, name: str, place: str) -> int:
-    found = hosts.get((dish.id, name))
-    if found is None and ":" in name:
+    host = hosts.get((dish.id, name))
+    if host is None and ":" in name:
         other, _, task = name.partition(":")
-        found = hosts.get((other, task))
-    if found is None:
+        host = hosts.get((other, task))
+    if host is None:
         raise BadInput(f"there is no task “{name}” to go by", place)
-    return found
+    return host
 
 
 def _add_waits(problem: Problem, hosts: dict[tuple[str, str], int]) -> None:
     after: dict[int, list[int]] = {}
-    for row in problem.follows:
-        after.setdefault(row.before, []).append(row.after)
+    for follow in problem.follows:
+        after.setdefault(follow.before, []).append(follow.after)
     for index in hosts.values():
         step = problem.steps[index]
-        told = step.task.chilled_wait_max_min
-        most = told if told is not None else step.task.max_wait_min
+        chilled_max = step.task.chilled_wait_max_min
+        most = chilled_max if chilled_max is not None else step.task.max_wait_min
         problem.waits.append(
             Waits(
                 index, tuple(after.get(index, ())), None if most is None else problem.units_down(most),
@@ -318,8 +318,8 @@ def _add_waits(problem: Problem, hosts: dict[tuple[str, str], int]) -> None:
 def _no_circles(problem: Problem) -> None:
     """Raises BadInput where tasks wait for each other."""
     waits: dict[int, set[int]] = {step.index: set() for step in problem.steps}
-    for row in problem.follows:
-        waits[row.after].add(row.before)
+    for follow in problem.follows:
+        waits[follow.after].add(follow.before)
     done: set[int] = set()
     while ready := [i for i, before in waits.items() if i not in done and before <= done]:
         done |= set(ready)

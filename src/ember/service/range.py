@@ -21,12 +21,12 @@ def may_begin(request: ServiceRequest, dish: str, task: str) -> tuple[dt.datetim
     step = next((s for s in problem.steps if (s.dish.id, s.task.id) == (dish, task) and s.n == 0), None)
     if step is None:
         return None
-    found = []
+    ranges = []
     for sign in (1, -1):
         model = make_model(problem, goals=False)
         model.cp.minimize(sign * model.start[step.index])
         starts = run(model, TRY_S).starts
         if not starts:
             return None
-        found.append(problem.moment(starts[step.index]))
-    return found[0], found[1]
+        ranges.append(problem.moment(starts[step.index]))
+    return ranges[0], ranges[1]

@@ -17,12 +17,12 @@ MOST_SLACK_MIN = 720.0
 
 def waits_of(problem: Problem, starts: Starts) -> dict[int, int]:
     """How long each step's food waits, grid units; none of steps that come again and again."""
-    found = {}
-    for row in problem.waits:
-        step = problem.steps[row.step]
-        until = min((starts[i] for i in row.for_steps), default=step.hi)
-        found[row.step] = until - starts[row.step] - step.length
-    return found
+    waits = {}
+    for waiting in problem.waits:
+        step = problem.steps[waiting.step]
+        until = min((starts[i] for i in waiting.for_steps), default=step.hi)
+        waits[waiting.step] = until - starts[waiting.step] - step.length
+    return waits
 
 
 def in_order(problem: Problem, starts: Starts) -> list[Step]:
@@ -63,14 +63,14 @@ def settings_of(problem: Problem, starts: Starts) -> list[SettingOut]:
     for use in problem.uses:
         if use.setting_c is not None:
             uses[use.equipment.id].append(use)
-    found: list[SettingOut] = []
+    settings: list[SettingOut] = []
     for rows in uses.values():
-        found += _stretches(problem, starts, sorted(rows, key=lambda use: starts[use.step] + use.offset))
-    return sorted(found, key=lambda row: (row.equipment, row.there))
+        settings += _stretches(problem, starts, sorted(rows, key=lambda use: starts[use.step] + use.offset))
+    return sorted(settings, key=lambda setting: (setting.equipment, setting.there))
 
 
 def _stretches(problem: Problem, starts: Starts, uses: Sequence[Use]) -> list[SettingOut]:
-    equipment, found = uses[0].equipment, []
+    equipment, stretches = uses[0].equipment, []
     before_c = equipment.start_c
     i = 0
     while i < len(uses):
@@ -81,14 +81,14 @@ def _stretches(problem: Problem, starts: Starts, uses: Sequence[Use]) -> list[Se
             until = max(until, starts[uses[i].step] + uses[i].offset + uses[i].length)
             i += 1
         way = 0 if before_c is None else problem.change_units(equipment, before_c, setting)
-        found.append(
+        stretches.append(
             SettingOut(
                 equipment=equipment.id, setting_c=setting, on_the_way=problem.moment(there - way),
                 there=problem.moment(there), until=problem.moment(until),
             )
         )  # fmt: skip
         before_c = setting
-    return found
+    return stretches
 
 
 def changes_of(settings: Sequence[SettingOut]) -> int:

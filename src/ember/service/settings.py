@@ -69,15 +69,15 @@ def shared_settings(plans: Sequence[tuple[Plan, int]]) -> list[tuple[float, list
 
     Only those at which every piece is what it was to be and no rule is lost.
     """
-    told = [float(medium_c(plan.stages[stage]) or 0.0) for plan, stage in plans]
+    settings_c = [float(medium_c(plan.stages[stage]) or 0.0) for plan, stage in plans]
     step = STEPS_C.get(plans[0][0].stages[plans[0][1]].kind, 1.0)
-    low, high = min(told), max(told)
+    low, high = min(settings_c), max(settings_c)
     count = min(round((high - low) / step), MOST_STEPS)
-    tried = sorted({round(low + (high - low) * k / max(count, 1), 1) for k in range(count + 1)} | set(told))
-    found = []
+    tried = sorted({round(low + (high - low) * k / max(count, 1), 1) for k in range(count + 1)} | set(settings_c))
+    shared = []
     for celsius in tried:
         rows = [at_setting(plan, stage, celsius) for plan, stage in plans]
-        good = [row for row in rows if row is not None and row.same]
+        good = [candidate for candidate in rows if candidate is not None and candidate.same]
         if len(good) == len(plans):
-            found.append((celsius, good))
-    return sorted(found, key=lambda row: sum(abs(row[0] - c) for c in told))
+            shared.append((celsius, good))
+    return sorted(shared, key=lambda candidate: sum(abs(candidate[0] - c) for c in settings_c))

@@ -21,8 +21,8 @@ Candidate = tuple[ServiceRequest, WouldFit]
 
 def fits(problem: Problem, relaxed: Relaxed | None = None) -> bool | None:
     """Whether there is a plan; None where that could not be found out in the time of a try."""
-    found = run(make_model(problem, relaxed, goals=False), TRY_S, first_only=True)
-    return True if found.starts else False if found.status == "infeasible" else None
+    solution = run(make_model(problem, relaxed, goals=False), TRY_S, first_only=True)
+    return True if solution.starts else False if solution.status == "infeasible" else None
 
 
 def least_late(problem: Problem, base: Relaxed, dishes: frozenset[str], most_min: float = LATEST_MIN) -> Found:
@@ -46,16 +46,16 @@ def would_fit(problem: Problem, steps: list[int], rows: list[str], plates: list[
     Where none makes the whole service fit, there is more than one clash: then those that settle this one, each said so.
     The plates staggered settle all of them. Where nothing small settles all: what large would.
     """
-    found = _tried(problem, problem.request, [problem.steps[i] for i in steps], rows, plates, until)
-    if not found and len(plates) < len(problem.request.dishes):
+    fitting = _tried(problem, problem.request, [problem.steps[i] for i in steps], rows, plates, until)
+    if not fitting and len(plates) < len(problem.request.dishes):
         part = problem.request.model_copy(
             update={"dishes": [dish for dish in problem.request.dishes if dish.id in plates]}
         )
         some = _tried(make_problem(part), part, [problem.steps[i] for i in steps], rows, plates, until)
-        found = [fit.model_copy(update={"settles_all": False}) for fit in some]
+        fitting = [fit.model_copy(update={"settles_all": False}) for fit in some]
     if (late := _staggered(problem, LATEST_MIN)) is not None:
-        found.append(late)
-    small = sorted(found, key=lambda fit: fit.price_min)[:MOST_FITS]
+        fitting.append(late)
+    small = sorted(fitting, key=lambda fit: fit.price_min)[:MOST_FITS]
     if any(fit.settles_all for fit in small):
         return small
     large = large_changes(problem, rows, plates)
@@ -65,17 +65,17 @@ def would_fit(problem: Problem, steps: list[int], rows: list[str], plates: list[
 def _tried(
     problem: Problem, request: ServiceRequest, clashing: list[Step], rows: list[str], plates: list[str], until: float
 ) -> list[WouldFit]:
-    found: list[WouldFit] = []
+    fitting: list[WouldFit] = []
     for changed, fit in _candidates(request, clashing, rows):
         if time.perf_counter() > until:
             break
         say(f"Trying a change: {fit.text}")
         if fits(make_problem(changed)):
-            found.append(fit)
+            fitting.append(fit)
     for key in plates:
         if (late := _later(problem, key)) is not None:
-            found.append(late)
-    return found
+            fitting.append(late)
+    return fitting
 
 
 def _staggered(problem: Problem, most_min: float, large: bool = False) -> WouldFit | None:
@@ -130,21 +130,19 @@ def _many_more(request: ServiceRequest, key: str) -> WouldFit | None:
         ]
         say(f"Trying {more} more on {equipment.title}")
         if fits(make_problem(request.model_copy(update={"equipment": rows}))):
-            what = (
-                f"{more} more cooks" if equipment.kind == HANDS else f"{more} more places on {equipment.title}"
-            )
+            what = f"{more} more cooks" if equipment.kind == HANDS else f"{more} more places on {equipment.title}"
             change = {"equipment": key, "capacity": equipment.capacity + more}
             return WouldFit(change=change, text=what, price_min=LATEST_MIN, large=True)
     return None
 
 
 def _later(problem: Problem, key: str) -> WouldFit | None:
-    dish = next(row for row in problem.request.dishes if row.id == key)
-    found = least_late(problem, Relaxed(), frozenset([key]))
-    if not found.starts:
+    dish = next(dish_row for dish_row in problem.request.dishes if dish_row.id == key)
+    latest = least_late(problem, Relaxed(), frozenset([key]))
+    if not latest.starts:
         return None
-    minutes = problem.minutes(found.late[key])
-    plate = problem.moment(problem.at_down(dish.plate_up) + found.late[key])
+    minutes = problem.minutes(latest.late[key])
+    plate = problem.moment(problem.at_down(dish.plate_up) + latest.late[key])
     return WouldFit(
         change={"dish": key, "plate_up": plate.isoformat()}, price_min=minutes,
         text=f"{dish.title} at {plate:%H:%M}, {spell(minutes)} later",
@@ -171,8 +169,10 @@ def _with(request: ServiceRequest, step: Step, change: Mapping[str, object]) -> 
         return task.model_copy(update=change) if task.id == step.task.id else task
 
     dishes = [
-        row.model_copy(update={"tasks": [told(task) for task in row.tasks]}) if row.id == step.dish.id else row
-        for row in request.dishes
+        dish_row.model_copy(update={"tasks": [told(task) for task in dish_row.tasks]})
+        if dish_row.id == step.dish.id
+        else dish_row
+        for dish_row in request.dishes
     ]
     return request.model_copy(update={"dishes": dishes})
 
@@ -195,11 +195,14 @@ def _other_settings(request: ServiceRequest, step: Step) -> Iterator[Candidate]:
 
 def _other_equipment(request: ServiceRequest, step: Step, use: UseIn) -> Iterator[Candidate]:
     """The task on another of the same kind."""
-    there = next(row for row in request.equipment if row.id == use.equipment)
+    there = next(machine for machine in request.equipment if machine.id == use.equipment)
     for other in request.equipment:
         if other.id == there.id or other.kind != there.kind or other.capacity < use.amount:
             continue
-        uses = [row.model_copy(update={"equipment": other.id}) if row == use else row for row in step.task.uses]
+        uses = [
+            machine.model_copy(update={"equipment": other.id}) if machine == use else machine
+            for machine in step.task.uses
+        ]
         fit = WouldFit(
             change={"task": step.key, "from": use.equipment, "equipment": other.id},
             text=f"{step.task.title} in {other.title}", price_min=0.0,
@@ -209,11 +212,11 @@ def _other_equipment(request: ServiceRequest, step: Step, use: UseIn) -> Iterato
 
 def _one_more(request: ServiceRequest, key: str) -> Candidate:
     """One place more: it is told last, since it is seldom to be had."""
-    row = next(row for row in request.equipment if row.id == key)
+    machine = next(machine for machine in request.equipment if machine.id == key)
     more = [
         each.model_copy(update={"capacity": each.capacity + 1}) if each.id == key else each
         for each in request.equipment
     ]
-    text = "One more cook" if row.kind == HANDS else f"One more place on {row.title}"
-    fit = WouldFit(change={"equipment": key, "capacity": row.capacity + 1}, text=text, price_min=LATEST_MIN)
+    text = "One more cook" if machine.kind == HANDS else f"One more place on {machine.title}"
+    fit = WouldFit(change={"equipment": key, "capacity": machine.capacity + 1}, text=text, price_min=LATEST_MIN)
     return request.model_copy(update={"equipment": more}), fit

@@ -53,21 +53,21 @@ def find(request: SolveRequest) -> Found:
 
     Raises BadInput for a question that cannot be asked of this plan, NeverReached when nothing within bounds does it.
     """
-    plan, asked = request.plan, request.find
-    index = asked.stage if asked.stage is not None else plan.pull_stage
+    plan, target = request.plan, request.find
+    index = target.stage if target.stage is not None else plan.pull_stage
     if index is None:
         raise BadInput("nothing in this plan heats; say which stage", "find.stage")
-    wish = asked.so_that
-    if asked.what == "pull":
+    wish = target.so_that
+    if target.what == "pull":
         if wish.peak_c is None:
             raise BadInput("a pull is found for a peak_c", "find.so_that")
         changed = _pulled(plan, index, wish.peak_c)
         result = evaluate(changed)
         return Found(result.stages[index].reading_c, "°C", result)
-    change, low, high = change_of(plan, index, asked)
-    value = search_value(lambda x: met_by(change(x), index, asked), low, high, asked, f"stages[{index}]")
-    digits = 3 if asked.what != "medium_c" else 2
-    return Found(round(value, digits), UNITS[asked.what], evaluate(change(value)))
+    change, low, high = change_of(plan, index, target)
+    value = search_value(lambda x: met_by(change(x), index, target), low, high, target, f"stages[{index}]")
+    digits = 3 if target.what != "medium_c" else 2
+    return Found(round(value, digits), UNITS[target.what], evaluate(change(value)))
 
 
 def _pulled(plan: Plan, index: int, peak_c: float) -> Plan:
@@ -89,18 +89,18 @@ def _with(plan: Plan, index: int, stage: Stage) -> Plan:
     return plan.model_copy(update={"stages": [*plan.stages[:index], stage, *plan.stages[index + 1 :]]})
 
 
-def change_of(plan: Plan, index: int, asked: Find) -> tuple[Callable[[float], Plan], float, float]:
+def change_of(plan: Plan, index: int, target: Find) -> tuple[Callable[[float], Plan], float, float]:
     """(the plan with the unknown at x, lowest x, highest x)."""
     stage = plan.stages[index]
-    if asked.what == "minutes":
+    if target.what == "minutes":
         return (lambda x: _with(plan, index, lasting(stage, 60.0 * x))), 1 / 60, MAX_STAGE_S / 60.0
-    if asked.what == "thickness_mm":
-        row, density = cut(plan.piece.cut), density_of(plan)
-        size = body_size(plan.piece, row, density).size_mm
+    if target.what == "thickness_mm":
+        cut_entry, density = cut(plan.piece.cut), density_of(plan)
+        size = body_size(plan.piece, cut_entry, density).size_mm
 
         def sized(x: float) -> Plan:
             # Its mass was weighed at its own thickness.
-            piece = with_size(plan.piece, row, density, x)
+            piece = with_size(plan.piece, cut_entry, density, x)
             if piece.mass_g is not None:
                 piece = piece.model_copy(update={"mass_g": min(max(piece.mass_g * x / size, 1.0), 60_000.0)})
             return plan.model_copy(update={"piece": piece})
@@ -112,16 +112,16 @@ def change_of(plan: Plan, index: int, asked: Find) -> tuple[Callable[[float], Pl
     low, high = MEDIUM_KEYS[key]
     if key == "air_c":
         low, high = max(low, AIR_LEAST_C.get(stage.kind, low)), min(high, AIR_MOST_C.get(stage.kind, high))
-    if asked.so_that.ready_s is not None and stage.until is None:
+    if target.so_that.ready_s is not None and stage.until is None:
         raise BadInput("how hot changes nothing in a stage that ends by minutes; give it an until", "find.stage")
     return (lambda x: _with(plan, index, stage.model_copy(update={key: x}))), low, high
 
 
-def met_by(plan: Plan, index: int, asked: Find) -> float:
+def met_by(plan: Plan, index: int, target: Find) -> float:
     """How far the plan is past the wish: negative short of it. Of a time the logarithm of the ratio; a stage that never
     comes to its end is as late as can be.
     """
-    wish = asked.so_that
+    wish = target.so_that
     if wish.ready_s is not None:
         try:
             return math.log(max(simulate(with_log_ends(plan)).end_s, 1e-3) / wish.ready_s)
@@ -140,11 +140,11 @@ def _killed(plan: Plan, run: Trajectory, organism: str) -> float:
     return float(killing_in(plan, organism).steps(t, run.profile(t)).sum(axis=0).min())
 
 
-def search_value(miss: Callable[[float], float], low: float, high: float, asked: Find, at: str) -> float:
+def search_value(miss: Callable[[float], float], low: float, high: float, target: Find, at: str) -> float:
     """x where `miss` changes its sign: looked for from the low end, on a scale of equal ratios where that helps."""
     spread = low > 0 and high / low > 50
     places = np.geomspace(low, high, 2 * SCAN) if spread else np.linspace(low, high, SCAN)
-    wish = next(key for key in ("peak_c", "core_c", "log10", "ready_s") if getattr(asked.so_that, key) is not None)
+    wish = next(key for key in ("peak_c", "core_c", "log10", "ready_s") if getattr(target.so_that, key) is not None)
     seen: list[tuple[float, float]] = []
     for x in (float(place) for place in places):
         try:
@@ -158,11 +158,11 @@ def search_value(miss: Callable[[float], float], low: float, high: float, asked:
         if abs(now) <= TOLERANCE[wish]:
             return x
         seen.append((x, now))
-    wanted = float(getattr(asked.so_that, wish))
+    wanted = float(getattr(target.so_that, wish))
     if not seen:
-        raise NeverReached(f"No {asked.what} from {low:g} to {high:g} can be cooked to its end.", at, math.nan)
+        raise NeverReached(f"No {target.what} from {low:g} to {high:g} can be cooked to its end.", at, math.nan)
     near = min((now for _, now in seen), key=abs)
     best = wanted * math.exp(near) if wish == "ready_s" else wanted + near
     raise NeverReached(
-        f"No {asked.what} from {low:g} to {high:g} makes {wish} {wanted:g}: the nearest comes to {best:.1f}.", at, best
+        f"No {target.what} from {low:g} to {high:g} makes {wish} {wanted:g}: the nearest comes to {best:.1f}.", at, best
     )

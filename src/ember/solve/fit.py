@@ -52,10 +52,10 @@ class Fit:
 
 
 def _solved(plan: Plan, what: str, stage: int, ready_s: float, low: float, high: float) -> tuple[float, Plan]:
-    asked = Find.model_validate({"what": what, "stage": stage, "so_that": {"ready_s": ready_s}})
-    change, least, most = change_of(plan, stage, asked)
+    target = Find.model_validate({"what": what, "stage": stage, "so_that": {"ready_s": ready_s}})
+    change, least, most = change_of(plan, stage, target)
     value = search_value(
-        lambda x: met_by(change(x), stage, asked), max(low, least), min(high, most), asked, f"stages[{stage}]"
+        lambda x: met_by(change(x), stage, target), max(low, least), min(high, most), target, f"stages[{stage}]"
     )
     digits = 1 if what == "medium_c" else 0
     value = round(value, digits)
@@ -114,28 +114,28 @@ def _thickness(plan: Plan, ready_s: float) -> Iterator[Fit]:
 
 def _methods(plan: Plan, ready_s: float) -> Iterator[Fit]:
     """Other methods that are done in time, the one that uses most of it first."""
-    row, target = cut(plan.piece.cut), target_of(plan)
+    cut_entry, target = cut(plan.piece.cut), target_of(plan)
     if target is None:
         return
-    size = body_size(plan.piece, row, density_of(plan)).size_mm
-    found = []
-    for method in suitable(row, size, target.aim_c):
+    size = body_size(plan.piece, cut_entry, density_of(plan)).size_mm
+    options = []
+    for method in suitable(cut_entry, size, target.aim_c):
         if method.aim_c is not None:
             continue  # another dish
         try:
-            changed = with_method(plan, applied(method, row.id, target.aim_c))
+            changed = with_method(plan, applied(method, cut_entry.id, target.aim_c))
             takes_s = simulate_roughly(with_log_ends(changed)).end_s
         except EmberError:
             continue
         if takes_s <= ready_s:
-            found.append((takes_s, method.id, changed))
-    for _, method_id, changed in sorted(found, key=lambda row: -row[0])[:MOST_METHODS]:
+            options.append((takes_s, method.id, changed))
+    for _, method_id, changed in sorted(options, key=lambda cut_entry: -cut_entry[0])[:MOST_METHODS]:
         yield Fit("method", changed, evaluate(changed), method=method_id)
 
 
-def with_method(plan: Plan, found: dict[str, Any]) -> Plan:
+def with_method(plan: Plan, document: dict[str, Any]) -> Plan:
     """The plan with an applied method's stages and steps. Raises BadInput where they do not suit it."""
-    return Plan.model_validate({**plan.model_dump(mode="json", exclude_none=True), **found})
+    return Plan.model_validate({**plan.model_dump(mode="json", exclude_none=True), **document})
 
 
 def fit(plan: Plan, ready_s: float) -> list[Fit]:
@@ -152,10 +152,10 @@ def fit(plan: Plan, ready_s: float) -> list[Fit]:
             lambda: _thickness(plan, ready_s),
             lambda: _methods(plan, ready_s),
         ]
-    found = [as_it_is]
+    options = [as_it_is]
     for way in ways:
         try:
-            found += way()
+            options += way()
         except EmberError:
             continue
-    return found
+    return options

@@ -62,7 +62,7 @@ def effects(plan: Plan) -> list[Effect]:
     if not chosen:
         return []
     as_it_is = simulate_roughly(plan)
-    found: list[Effect] = []
+    effects: list[Effect] = []
     for index, choice, plain in chosen:
         stages = [plain if i == index else other for i, other in enumerate(plan.stages)]
         try:
@@ -70,8 +70,8 @@ def effects(plan: Plan) -> list[Effect]:
         except EmberError:
             continue  # without it the stage would never end
         if effect := _effect(index, choice, plain.until is not None, as_it_is, without):
-            found.append(effect)
-    return found
+            effects.append(effect)
+    return effects
 
 
 def _effect(index: int, choice: str, by_piece: bool, run: Trajectory, without: Trajectory) -> Effect | None:

@@ -121,10 +121,10 @@ def prices(plan: Plan) -> list[Price]:
     """
     plan = with_log_ends(plan)
     run = simulate_roughly(plan)
-    found: list[Price] = []
+    price_list: list[Price] = []
     for look in (_temper, _rest, _thicker, _medium):
         try:
-            found += look(plan, run)
+            price_list += look(plan, run)
         except EmberError:
             continue  # otherwise it would not cook to its end
-    return found
+    return price_list

@@ -96,13 +96,13 @@ def _by_secant(
         seconds = before_s + (peak_c - before_c) / slope
         if not SHORTEST_S < seconds < MOST_TIMES * now_s:
             return None
-        found = after(seconds)
-        if abs(found.peak_c - peak_c) < ADVICE_TOLERANCE_K:
-            return found
+        reached = after(seconds)
+        if abs(reached.peak_c - peak_c) < ADVICE_TOLERANCE_K:
+            return reached
         if seconds == before_s:
             return None
-        slope = (found.peak_c - before_c) / (seconds - before_s)
-        before_s, before_c = seconds, found.peak_c
+        slope = (reached.peak_c - before_c) / (seconds - before_s)
+        before_s, before_c = seconds, reached.peak_c
     return None
 
 

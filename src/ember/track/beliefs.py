@@ -40,16 +40,16 @@ def beliefs_of(plan: Plan, unknowns: Unknowns, fit: Fit, set_c: float) -> list[B
     if not len(fit.residual_k):
         return []
     deviation = np.sqrt(np.diag(fit.covariance))
-    found: list[tuple[float, Belief]] = []
+    beliefs: list[tuple[float, Belief]] = []
     for index, say in ((SIZE, _size), (START, _start), (MEDIUM, _medium), (TRANSFER, _transfer)):
         z, left = float(fit.z[index]), float(deviation[index])
         seen = index == MEDIUM and unknowns.medium_seen is not None
         if not seen and (abs(z) < SURE * left or left > LEARNT):
             continue
-        told = say(plan, unknowns, z, set_c)
-        if told is not None:
-            found.append((abs(z) / left, told))
-    return [belief for _, belief in sorted(found, key=lambda pair: -pair[0])[:MOST_TOLD]]
+        text = say(plan, unknowns, z, set_c)
+        if text is not None:
+            beliefs.append((abs(z) / left, text))
+    return [belief for _, belief in sorted(beliefs, key=lambda pair: -pair[0])[:MOST_TOLD]]
 
 
 def _size(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | None:

@@ -94,12 +94,12 @@ def fitted(
     probe = None
     for one in chain([readings], spare):
         seen = sorted((reading for reading in one if reading[0] <= now_s), key=lambda reading: reading[0])
-        found = watch(seen, moments, replaced, now_s, _around_c(plan, stays))
+        watched = watch(seen, moments, replaced, now_s, _around_c(plan, stays))
         if probe is None:
-            probe = found
-        elif found.state == "ok":  # its readings count; what is wrong with the first is told all the same
-            probe = replace(probe, believed=found.believed)
-        if found.state in ("ok", "none"):
+            probe = watched
+        elif watched.state == "ok":  # its readings count; what is wrong with the first is told all the same
+            probe = replace(probe, believed=watched.believed)
+        if watched.state in ("ok", "none"):
             break
     assert probe is not None  # noqa: S101  (there is one at least)
     places = replaced[-MOST_PLACES:]
@@ -145,31 +145,31 @@ def _around_c(plan: Plan, stays: Sequence[StageInterval]) -> float | None:
 
 def _spread(values: FloatArray, digits: int) -> Spread:
     low, middle, high = np.percentile(values, DECILES, method="lower")
-    found = [round(float(v), digits) if np.isfinite(v) else None for v in (low, middle, high)]
-    return Spread(p10=found[0], p50=found[1], p90=found[2])
+    deciles = [round(float(v), digits) if np.isfinite(v) else None for v in (low, middle, high)]
+    return Spread(p10=deciles[0], p50=deciles[1], p90=deciles[2])
 
 
 def track(request: TrackRequest) -> TrackResult:
     """Answer a track request. Raises BadInput and NeverReached as the simulation of its plan does."""
     known = planned(request.plan)
-    found = estimate(
+    estimated = estimate(
         request.plan, known, request.events, request.readings, request.now_s,
         request.want.core_c if request.want else None, request.moves == "as-told", request.probe_lag_s,
     )  # fmt: skip
-    return result_of(found)
+    return result_of(estimated)
 
 
-def result_of(found: Estimate) -> TrackResult:
+def result_of(estimated: Estimate) -> TrackResult:
     """The estimate in the form of the format."""
-    now = _spread(found.draws.core_now_c, 2)
+    now = _spread(estimated.draws.core_now_c, 2)
     return TrackResult(
-        want_c=None if found.want_c is None else round(found.want_c, 2),
-        reaches_want_at_s=None if found.want_c is None else _spread(found.draws.crossed_s, 1),
-        peak_c=_spread(found.draws.peak_c, 2),
+        want_c=None if estimated.want_c is None else round(estimated.want_c, 2),
+        reaches_want_at_s=None if estimated.want_c is None else _spread(estimated.draws.crossed_s, 1),
+        peak_c=_spread(estimated.draws.peak_c, 2),
         core_c_now=now.p50 if now.p50 is not None else 0.0,
         core_c_now_spread=now,
-        probe=ProbeOut(state=found.probe.state, since_s=found.probe.since_s, text=found.probe.text),
-        beliefs=found.beliefs,
-        by="readings" if found.used else "plan",
-        readings_used=found.used,
+        probe=ProbeOut(state=estimated.probe.state, since_s=estimated.probe.since_s, text=estimated.probe.text),
+        beliefs=estimated.beliefs,
+        by="readings" if estimated.used else "plan",
+        readings_used=estimated.used,
     )

@@ -118,20 +118,20 @@ class Fitting:
 
     def temperatures(self, z: FloatArray) -> FloatArray:
         """[member, bin, node] at the readings' times."""
-        found = self._lived.follow(self.unknowns.members(z), self.at_s, self.watched).temperature_c
-        return np.nan_to_num(found, nan=NOWHERE_C, posinf=NOWHERE_C, neginf=NOWHERE_C)
+        temperatures = self._lived.follow(self.unknowns.members(z), self.at_s, self.watched).temperature_c
+        return np.nan_to_num(temperatures, nan=NOWHERE_C, posinf=NOWHERE_C, neginf=NOWHERE_C)
 
     def readings(self, z: FloatArray, temperature_c: FloatArray) -> FloatArray:
         """[member, bin]: what the probe shows at each member's place in the temperatures it made."""
-        found = np.zeros(temperature_c.shape[:2])
+        shown_c = np.zeros(temperature_c.shape[:2])
         size = self.unknowns.members(z).size
         bins = np.arange(self.data.count)
         for m in range(len(z)):
             off = self.unknowns.off_centre_m(z[m, self.unknowns.of_members :])[self.data.place] / size[m]
             i = np.clip(np.searchsorted(self._x, off), 1, len(self._x) - 2)
             for node, weight in _parabola(self._x, i, off):
-                found[m] += temperature_c[m, bins, node] * weight
-        return found
+                shown_c[m] += temperature_c[m, bins, node] * weight
+        return shown_c
 
     def probe_path(self, z: FloatArray, temperature_c: FloatArray) -> FloatArray:
         """What the probe reads where it is now, by one member: °C [time] from `temperature_c` [time, node]."""
@@ -155,20 +155,20 @@ class Fitting:
         if not self.data.count:
             return Fit(self.prior.middle, np.diag(self.prior.deviation**2), 0.0, np.empty(0), np.empty((0, n)))
         z = self.prior.middle.copy()
-        found = []
+        fits = []
         if start is not None:
-            found.append(self._from(start.copy()))
-            if found[0].misfit <= POOR * self.data.count and np.abs(found[0].z).max() <= FAR:
-                return found[0]
+            fits.append(self._from(start.copy()))
+            if fits[0].misfit <= POOR * self.data.count and np.abs(fits[0].z).max() <= FAR:
+                return fits[0]
         for place in START_PLACES if self.unknowns.signed else (0.0,):
             z[own:] = place
-            found.append(self._from(z.copy()))
-        if min(fit.misfit for fit in found) > POOR * self.data.count:
+            fits.append(self._from(z.copy()))
+        if min(fit.misfit for fit in fits) > POOR * self.data.count:
             z[own:] = 0.0
             for transfer in START_TRANSFERS:
                 z[TRANSFER] = transfer
-                found.append(self._from(z.copy()))
-        return min(found, key=lambda fit: fit.misfit)
+                fits.append(self._from(z.copy()))
+        return min(fits, key=lambda fit: fit.misfit)
 
     def _from(self, z: FloatArray) -> Fit:
         n, own = self.unknowns.count, self.unknowns.of_members

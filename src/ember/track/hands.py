@@ -24,40 +24,41 @@ EARLY_S = {
 }  # fmt: skip
 PAN_READY_S = 180.0
 PAN_READY = (
-    "The pan is ready when the oil shimmers, the first wisp of smoke rises, butter foam sinks and the meat sizzles on contact. No sizzle means it is cold or crowded."
+    "The pan is ready when the oil shimmers, the first wisp of smoke rises, butter foam sinks and the meat sizzles on "
+    "contact. No sizzle means it is cold or crowded."
 )
 
 
-def hands_of(plan: Plan, result: Result, row: Cut) -> list[Step]:
+def hands_of(plan: Plan, result: Result, cut_entry: Cut) -> list[Step]:
     """All steps in order, numbered: as steps_of, with what hands do beside it.
 
     Preparation before the first stage is not among them: `with_preparation` puts it in front.
     """
-    found: list[Step] = []
+    steps: list[Step] = []
     last = len(plan.stages)
     for step in steps_of(plan, result):
         preps = _preps(plan, step.stage, last) if step.kind in ("move", "pull", "end") else []
         if not preps:
-            found.append(step)
+            steps.append(step)
         elif step.stage == last and step.verb != "Pull":
-            found += [_prep(prep, step, step.from_place) for prep in preps]
-            found.append(step)
+            steps += [_prep(prep, step, step.from_place) for prep in preps]
+            steps.append(step)
         elif step.stage == last:
-            found.append(replace(step, kind="pull", to_place=BOARD))
-            found += [_prep(prep, step, BOARD) for prep in preps]
-            found.append(replace(step, verb="Check", from_place=BOARD, reading_c=None))
+            steps.append(replace(step, kind="pull", to_place=BOARD))
+            steps += [_prep(prep, step, BOARD) for prep in preps]
+            steps.append(replace(step, verb="Check", from_place=BOARD, reading_c=None))
         else:
-            found.append(replace(step, to_place=BOARD, to_c=None))
-            found += [_prep(prep, step, BOARD) for prep in preps]
+            steps.append(replace(step, to_place=BOARD, to_c=None))
+            steps += [_prep(prep, step, BOARD) for prep in preps]
             verb = VERBS[plan.stages[step.stage].kind]
-            found.append(replace(step, kind="lay", verb=verb, from_place=BOARD, reading_c=None))
-        if step.kind == "start" and _is_washed_after(plan, row):
-            found.append(
+            steps.append(replace(step, kind="lay", verb=verb, from_place=BOARD, reading_c=None))
+        if step.kind == "start" and _is_washed_after(plan, cut_entry):
+            steps.append(
                 replace(step, kind="wash", verb="Wash", from_place=step.to_place, how="hands; change the board")
             )
     for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
-        found += _bastes(stage, run, i)
-    in_order = sorted(enumerate(found), key=lambda pair: (pair[1].at_s, pair[0]))
+        steps += _bastes(stage, run, i)
+    in_order = sorted(enumerate(steps), key=lambda pair: (pair[1].at_s, pair[0]))
     return [replace(step, number=number) for number, (_, step) in enumerate(in_order)]
 
 
@@ -83,9 +84,9 @@ def early_s(step: Step) -> float:
     return PAN_READY_S if into_a_pan(step) else EARLY_S[step.kind]
 
 
-def _is_washed_after(plan: Plan, row: Cut) -> bool:
-    wild = row.category_wild if plan.piece.origin == "wild" else None
-    return (wild or row.category) in WASHED_AFTER
+def _is_washed_after(plan: Plan, cut_entry: Cut) -> bool:
+    wild = cut_entry.category_wild if plan.piece.origin == "wild" else None
+    return (wild or cut_entry.category) in WASHED_AFTER
 
 
 def _preps(plan: Plan, stage: int, last: int) -> list[Prep]:

@@ -68,8 +68,8 @@ def watch(
     fault: _Fault | None = None
     for a, b in itertools.pairwise(edges):
         own = [(s, c) for s, c in readings if a <= s < b]
-        kept, fault = _one_place(own, moments_s, min(b, now_s), around_c)
-        believed += kept
+        readings_kept, fault = _one_place(own, moments_s, min(b, now_s), around_c)
+        believed += readings_kept
     if fault is None:
         return Watched("ok", None, "", believed)
     return Watched(fault.state, round(fault.since_s, 1), _words(fault, now_s, around_c), believed)
@@ -148,10 +148,10 @@ def _until_jump(
     for i in np.flatnonzero(np.abs(rise) > LEAST_SHARE * JUMP_K).tolist():
         if i < free_from:
             continue
-        found = _jump_at(s, c, i, taken, moments_s, line_s)
-        if found is None:
+        jump_at = _jump_at(s, c, i, taken, moments_s, line_s)
+        if jump_at is None:
             continue
-        size, line = found
+        size, line = jump_at
         back = _comes_back(s, c, i, size, line, line_s)
         if back is None:
             return s[:i][taken[:i]], c[:i][taken[:i]], _name(s, c, i, around_c)

@@ -109,6 +109,6 @@ def _crossed(followed: Followed, out: FloatArray, n: int, measured: bool) -> Flo
     if np.isnan(s[0]):
         return np.full(len(out), np.inf)
     logs = np.log(np.maximum(np.where(np.isnan(s), 4.0 * s[0], s), 1.0))
-    found = np.exp(_sum(logs, out, n))
+    draws = np.exp(_sum(logs, out, n))
     # Without readings the middle is the plan itself; the parabolas alone would move it.
-    return np.asarray(found if measured else found * (s[0] / np.median(found)))
+    return np.asarray(draws if measured else draws * (s[0] / np.median(draws)))

@@ -76,7 +76,7 @@ def _told(plan: Plan, events: Sequence[Event], now_s: float) -> tuple[dict[int, 
 
 def spans(events: Sequence[Event], opening: str, closing: str, now_s: float) -> list[tuple[float, float]]:
     """Times between an opening event and its closing one; the last may go on until now."""
-    found: list[tuple[float, float]] = []
+    spans: list[tuple[float, float]] = []
     since: float | None = None
     for event in sorted(events, key=lambda e: e.s):
         if event.s > now_s:
@@ -84,8 +84,8 @@ def spans(events: Sequence[Event], opening: str, closing: str, now_s: float) -> 
         if event.kind == opening and since is None:
             since = event.s
         elif event.kind == closing and since is not None:
-            found.append((since, event.s))
+            spans.append((since, event.s))
             since = None
     if since is not None:
-        found.append((since, now_s))
-    return found
+        spans.append((since, now_s))
+    return spans

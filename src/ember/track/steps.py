@@ -65,17 +65,17 @@ def steps_aside(steps: Sequence[Step], done: Collection[int]) -> list[Step]:
 
 def steps_of(plan: Plan, result: Result) -> list[Step]:
     """All steps in order; the first starts the cook, the last ends it."""
-    found: list[Step] = []
+    steps: list[Step] = []
     last_place = "fridge"
     for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
-        found.append(_into(plan, result, i, last_place, len(found)))
+        steps.append(_into(plan, result, i, last_place, len(steps)))
         place = PLACES[stage.kind]
         if isinstance(stage, BY_SIDES) and stage.side_s is not None:
             for at in _turns(run, stage.side_s, stage.exposures):
-                found.append(Step(len(found), "turn", "Turn", i, at, None, place, place, medium_c(stage)))
+                steps.append(Step(len(steps), "turn", "Turn", i, at, None, place, place, medium_c(stage)))
         last_place = place
-    found.append(_into(plan, result, len(plan.stages), last_place, len(found)))
-    return found
+    steps.append(_into(plan, result, len(plan.stages), last_place, len(steps)))
+    return steps
 
 
 def _recipe(to: Stage | None) -> str:

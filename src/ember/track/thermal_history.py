@@ -66,17 +66,17 @@ def thermal_history(
     plan = problem.plan
     stays = stage_intervals(plan, planned_s, events, now_s, as_told)
     cuts = _Cuts(events, now_s)
-    found: list[Stretch] = []
+    stretches: list[Stretch] = []
     phase: Phase = "apart"
     for stay in stays:
         if stay.stage == OFF_HEAT:  # it belongs to the stage before: a piece peaks on the board too
             after = phase == "looked"
-            found.append(Stretch(off_heat(), stay.to_s - stay.from_s, NONE, "after" if after else phase))
+            stretches.append(Stretch(off_heat(), stay.to_s - stay.from_s, NONE, "after" if after else phase))
             continue
         phase = _phase(plan, stay.stage)
-        found += _lived(problem, stay, cuts, phase)
-    found += _ahead(problem, planned_s, stays, cuts, now_s)
-    return ThermalHistory(problem, tuple(s for s in found if s.seconds > 1e-6)), stays
+        stretches += _lived(problem, stay, cuts, phase)
+    stretches += _ahead(problem, planned_s, stays, cuts, now_s)
+    return ThermalHistory(problem, tuple(s for s in stretches if s.seconds > 1e-6)), stays
 
 
 class _Cuts:

@@ -38,13 +38,13 @@ def is_late(late_s: float, planned_s: float) -> bool:
 
 
 def ways_out(
-    found: Estimate, known: Planned, events: Sequence[Event], now_s: float, due_s: float, stage: Stage, index: int
+    estimated: Estimate, known: Planned, events: Sequence[Event], now_s: float, due_s: float, stage: Stage, index: int
 ) -> list[WayOut]:
     """Ways out for a cook in `stage` (which it is pulled from) that should have been pulled at `due_s`, s.
 
     The least heat of a few settings that brings it in time, else the most there is; and waiting.
     """
-    crossed, peak = _with(found, known, events, now_s)
+    crossed, peak = _with(estimated, known, events, now_s)
     wait = WayOut("wait", None, crossed - due_s, peak)
     if not np.isfinite(crossed):
         return []
@@ -56,8 +56,8 @@ def ways_out(
     best: WayOut | None = None
     for setting in np.linspace(now_c, most, TRIED + 1)[1:]:
         celsius = float(now_c + step * np.ceil((setting - now_c) / step - 1e-9))
-        told = [*events, Event(kind="setting", s=now_s, stage=index, c=celsius)]
-        crossed, peak = _with(found, known, told, now_s)
+        events_then = [*events, Event(kind="setting", s=now_s, stage=index, c=celsius)]
+        crossed, peak = _with(estimated, known, events_then, now_s)
         if np.isfinite(crossed):
             best = WayOut("hotter", celsius, crossed - due_s, peak)
             if crossed <= due_s:
@@ -65,10 +65,10 @@ def ways_out(
     return [best, wait] if best is not None and best.late_s < wait.late_s - step else [wait]
 
 
-def _with(found: Estimate, known: Planned, events: Sequence[Event], now_s: float) -> tuple[float, float]:
+def _with(estimated: Estimate, known: Planned, events: Sequence[Event], now_s: float) -> tuple[float, float]:
     """When the likeliest cook comes to what is wanted, s, and its peak, °C, with these events."""
-    course, _ = thermal_history(found.course.problem, known.seconds, events, now_s, True)
+    course, _ = thermal_history(estimated.course.problem, known.seconds, events, now_s, True)
     grid = course.problem.grid
-    members = found.unknowns.members(found.fit.z[None])
-    followed = course.follow(members, np.array([now_s]), np.array([grid.core]), found.want_c)
+    members = estimated.unknowns.members(estimated.fit.z[None])
+    followed = course.follow(members, np.array([now_s]), np.array([grid.core]), estimated.want_c)
     return float(followed.crossed_s[0]), float(followed.peak_c[0])

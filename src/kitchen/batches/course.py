@@ -55,17 +55,17 @@ class BatchCourse:
     def begins_c(self) -> float:
         """The middle then, °C."""
         again = self._of(Kind.REHEATED)
-        told = again[-1].celsius if again else None
-        return float(self.batch.document["piece"]["start_c"] if told is None else told)
+        reading = again[-1].celsius if again else None
+        return float(self.batch.document["piece"]["start_c"] if reading is None else reading)
 
     @cached_property
     def readings(self) -> list[tuple[float, float]]:
         """(s from `begins_at`, °C) of the warmest place, with where it began."""
-        found = [(0.0, self.begins_c)]
+        readings = [(0.0, self.begins_c)]
         for event in self._of(Kind.READ):
             if event.at > self.begins_at and event.celsius is not None:
-                found.append(((event.at - self.begins_at).total_seconds(), event.celsius))
-        return found
+                readings.append(((event.at - self.begins_at).total_seconds(), event.celsius))
+        return readings
 
     def seconds_out(self, when: dt.datetime | None) -> float | None:
         """Seconds from out of the heat the first time."""
@@ -74,9 +74,9 @@ class BatchCourse:
     @cached_property
     def read_out(self) -> list[tuple[float, float]]:
         """(s from out of the heat, °C) of all that was read, before and after it was heated again."""
-        told = self._of(Kind.READ, Kind.REHEATED)
+        readings = self._of(Kind.READ, Kind.REHEATED)
         start = (0.0, float(self.batch.document["piece"]["start_c"]))
-        return [start, *((self.seconds_out(event.at) or 0.0, event.celsius or 0.0) for event in told)]
+        return [start, *((self.seconds_out(event.at) or 0.0, event.celsius or 0.0) for event in readings)]
 
     @cached_property
     def last_c(self) -> float | None:
@@ -88,15 +88,15 @@ class BatchCourse:
         """Each stage of the rule by the readings. What was not read is not taken as reached."""
         rule = standard(self.batch.document["standard"]).phases["cool"]
         t, T = (np.array(column) for column in zip(*self.readings, strict=True))
-        found = []
+        stages = []
         for step in cooling_steps(rule, TemperatureRecord(t, T, MAX_GAP_S)):
             begins = self._moment(step.begins_s)
             timed = begins is not None and step.allowed_min is not None
             due = begins + dt.timedelta(minutes=step.allowed_min) if timed else None
             reached = self._moment(step.ends_s)
             late = due is not None and (reached > due if reached is not None else self.now > due)
-            found.append(StageDue(step.from_c, step.to_c, step.allowed_min, due, reached, late))
-        return found
+            stages.append(StageDue(step.from_c, step.to_c, step.allowed_min, due, reached, late))
+        return stages
 
     def _moment(self, seconds: float | None) -> dt.datetime | None:
         return None if seconds is None else self.begins_at + dt.timedelta(seconds=seconds)
@@ -175,8 +175,8 @@ class BatchCourse:
     @cached_property
     def days(self) -> float | None:
         """Days it keeps, the first of them the day it left the heat; None where the standard has no row."""
-        told = self.batch.result["keep"]["days"]
-        return None if told is None else float(told)
+        limit_days = self.batch.result["keep"]["days"]
+        return None if limit_days is None else float(limit_days)
 
     @cached_property
     def use_by(self) -> dt.date | None:

@@ -30,11 +30,11 @@ from .of_cook import chill_of, why_not_chilled
 
 
 def _typed(data: Mapping[str, str]) -> dict[str, Any]:
-    found = dict(data.items())
-    name, _, value = found.pop("set", "").partition(":")
+    values = dict(data.items())
+    name, _, value = values.pop("set", "").partition(":")
     if name == "way":
-        found["way"], found["then"] = value, found.get("then", "") if value == "ice-bath" else ""
-    return found
+        values["way"], values["then"] = value, values.get("then", "") if value == "ice-bath" else ""
+    return values
 
 
 def _worked(request: HttpRequest, typed: Mapping[str, Any] | None) -> tuple[ChillForm, ChillAnswer | None, str]:
@@ -58,9 +58,9 @@ def _ways(answer: ChillAnswer, chosen: str) -> Table:
     rows = []
     for way in answer.ways:
         cells = tuple("never" if m is None else hours_and_minutes(m) for m in way.minutes)
-        row = words()["ways"][way.way]
-        line = row["line"] if way.way == chosen else "" if way.met else "misses the rule"
-        rows.append(Row(row["name"], line, cells, way.way, way.way == chosen))
+        texts = words()["ways"][way.way]
+        line = texts["line"] if way.way == chosen else "" if way.met else "misses the rule"
+        rows.append(Row(texts["name"], line, cells, way.way, way.way == chosen))
     return Table("Each method on its own", heads, tuple(rows), "way")
 
 

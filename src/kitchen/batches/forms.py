@@ -42,7 +42,8 @@ class ChillForm(DeskForm):
         ("bagged", "In the bag", ""),
     )  # fmt: skip
     COLD: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("wait", "Stands before chilling", "min"), ("way", "Chill in", ""), ("until", "until", "c"), ("then", "then", ""),
+        ("wait", "Stands before chilling", "min"), ("way", "Chill in", ""), ("until", "until", "c"),
+        ("then", "then", ""),
         ("layers", "Layers", ""),
     )  # fmt: skip
     KEPT: ClassVar[tuple[tuple[str, str, str], ...]] = (
@@ -51,15 +52,18 @@ class ChillForm(DeskForm):
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
         ("first", "First cooked to", "c"), ("room", "Room", "c"), ("air", "Air temperature", "c"),
-        ("ph", "pH", ""), ("aw", "Water activity", ""), ("salt", "Salt in the water phase", "%"), ("cured", "Cured meat", ""),
+        ("ph", "pH", ""), ("aw", "Water activity", ""), ("salt", "Salt in the water phase", "%"),
+        ("cured", "Cured meat", ""),
         ("heat", "Core held at", "c"), ("heat_min", "for", "min"),
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
         """Piece, cold, keeping, back."""
         add = self.fields
-        ways = [(key, row["name"]) for key, row in words()["ways"].items()]
-        add["cut"] = forms.ChoiceField(choices=sorted(((key, row.name) for key, row in cuts().items()), key=_by_name))
+        ways = [(key, texts["name"]) for key, texts in words()["ways"].items()]
+        add["cut"] = forms.ChoiceField(
+            choices=sorted(((key, texts.name) for key, texts in cuts().items()), key=_by_name)
+        )
         add["shape"] = forms.ChoiceField(choices=SHAPES)
         add["size"] = fields.length("Thickness", units, 2, 400)
         add["mass"] = fields.mass("Mass each", units, 1, 60_000)
@@ -90,43 +94,45 @@ class ChillForm(DeskForm):
 
     def clean(self) -> dict[str, Any]:
         """A cold place that is left for another has its end."""
-        found = super().clean() or {}
-        if found.get("then") and found.get("until") is None and "until" not in self.errors:
+        cleaned = super().clean() or {}
+        if cleaned.get("then") and cleaned.get("until") is None and "until" not in self.errors:
             self.add_error("until", "Enter the core temperature at which it moves on.")
-        heat, minutes = found.get("heat"), found.get("heat_min")
+        heat, minutes = cleaned.get("heat"), cleaned.get("heat_min")
         if (heat is None) != (minutes is None) and not {"heat", "heat_min"} & set(self.errors):
             self.add_error("heat" if heat is None else "heat_min", "Enter both a temperature and its minutes.")
-        return found
+        return cleaned
 
     def document(self) -> dict[str, Any]:
         """Shape, cold and back are made of several fields."""
-        found, typed = super().document(), self.cleaned_data
+        values, typed = super().document(), self.cleaned_data
         kind = typed["shape"]
-        found["piece"]["shape"] = {
+        values["piece"]["shape"] = {
             "kind": kind, "thickness_mm" if kind == "slab" else "diameter_mm": typed["size"],
         }  # fmt: skip
-        found["bagged"] = bool(typed.get("bagged"))
+        values["bagged"] = bool(typed.get("bagged"))
         if typed.get("cured"):
-            found.setdefault("barriers", {})["cured"] = True
+            values.setdefault("barriers", {})["cured"] = True
         first: dict[str, Any] = {"way": typed["way"]}
         if typed["way"] != "ice-bath" and typed.get("air") is not None:
             first["air_c"] = typed["air"]
-        found["cold"] = [first]
+        values["cold"] = [first]
         if typed.get("then"):
             first["to_c"] = typed["until"]
-            found["cold"].append({"way": typed["then"]})
+            values["cold"].append({"way": typed["then"]})
         if typed.get("back"):
-            told = {"in": typed["back"], "medium_c": typed.get("medium"), "to_c": typed.get("to")}
+            reheating = {"in": typed["back"], "medium_c": typed.get("medium"), "to_c": typed.get("to")}
             if typed["back"] == "steam":
-                told.pop("medium_c")
-            found["back"] = {k: v for k, v in told.items() if v is not None} | {"then": typed.get("after") or "served"}
-        return found
+                reheating.pop("medium_c")
+            values["back"] = {k: v for k, v in reheating.items() if v is not None} | {
+                "then": typed.get("after") or "served"
+            }
+        return values
 
     def field_of(self, place: str) -> str | None:
         """Those made of several besides."""
-        told = {"back.to_c": "to", "back.medium_c": "medium", "cold[0].to_c": "until", "cold[0].air_c": "air"}
-        if place in told:
-            return told[place]
+        fields_by_path = {"back.to_c": "to", "back.medium_c": "medium", "cold[0].to_c": "until", "cold[0].air_c": "air"}
+        if place in fields_by_path:
+            return fields_by_path[place]
         return "size" if place.startswith("piece.shape") else super().field_of(place)
 
     def _rows(self, rows: tuple[tuple[str, str, str], ...]) -> list[tuple[Any, str, str]]:
@@ -143,8 +149,8 @@ class ChillForm(DeskForm):
         return self._rows(self.KEPT)
 
 
-def _by_name(row: tuple[str, str]) -> str:
-    return row[1].lower()
+def _by_name(choice: tuple[str, str]) -> str:
+    return choice[1].lower()
 
 
 class ReadingForm(forms.Form):

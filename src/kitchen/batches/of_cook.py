@@ -78,21 +78,21 @@ def chill_of(cook: Cook, units: Units) -> dict[str, Any]:
     """What the desk's fields show for what is left of a cook of a plan."""
     now = cook.kitchen.now()
     plan = Following(cook, now).plan
-    piece, row = plan.piece, cut(plan.piece.cut)
+    piece, cut_entry = plan.piece, cut(plan.piece.cut)
     waited_min = max((now - heat_ended_at(cook, now)).total_seconds() / 60.0, 0.0)
-    size = body_size(piece, row, density_of(plan))
+    size = body_size(piece, cut_entry, density_of(plan))
     document: dict[str, Any] = {
         "piece": {"cut": piece.cut, "start_c": round(min(max(_last_c(cook), 20.0), 95.0), 1), "count": cook.pieces},
         "wait_min": round(min(waited_min, 720.0)),
     }  # fmt: skip
     if (mass := _mass_after_g(cook)) is not None:
         document["piece"]["mass_g"] = mass
-    found = ChillForm(None, units).data | ChillForm.data_of(document, units)
+    values = ChillForm(None, units).data | ChillForm.data_of(document, units)
     shown_size = ChillForm(None, units).fields["size"].prepare_value(round(size.size_mm, 1))
-    found |= {"shape": SHAPES[round(min(max(size.exponent, 0.0), 2.0))], "size": shown_size}
+    values |= {"shape": SHAPES[round(min(max(size.exponent, 0.0), 2.0))], "size": shown_size}
     portions = piece.count * int(piece.portions or 1)
     bagged = any(getattr(stage, "bagged", False) for stage in plan.stages)
-    return found | {
+    return values | {
         "name": cook.name[:70], "portions": portions, "bagged": "on" if bagged else "", "cook": str(cook.pk),
         "packed": "cook-chill" if bagged else "open",
     }  # fmt: skip

@@ -34,9 +34,9 @@ def _order(course: BatchCourse) -> tuple[bool, bool, Any]:
 def shelf(request: HttpRequest) -> HttpResponse:
     """What there is: missed first, what cools next, then by its last day."""
     rows = list(Batch.objects.of(request.kitchen).select_related("kitchen", "out_by")[:MOST_SHOWN])
-    found = courses_of(rows, request.kitchen.now())
-    there = sorted((course for course in found if course.is_open), key=_order)
-    gone = [course for course in found if not course.is_open][:20]
+    courses = courses_of(rows, request.kitchen.now())
+    there = sorted((course for course in courses if course.is_open), key=_order)
+    gone = [course for course in courses if not course.is_open][:20]
     return render(request, "batches/shelf.html", {"there": there, "gone": gone})
 
 
@@ -80,22 +80,22 @@ def batch(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Something was done with it. Wrong input comes back beside its field, with what was typed."""
-    row = _batch_of(request, pk)
+    batch = _batch_of(request, pk)
     do = COMMANDS.get(request.POST.get("what", ""))
     try:
-        answer = do(request, row) if do else None
+        answer = do(request, batch) if do else None
     except Wrong as wrong:
-        return _page(request, row, 422, **wrong.shown)
+        return _page(request, batch, 422, **wrong.shown)
     except actions.BatchError as error:
         messages.error(request, in_units(str(error), request.user.units))
         answer = None
-    return answer or redirect("batches:batch", pk=row.pk)
+    return answer or redirect("batches:batch", pk=batch.pk)
 
 
 def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """What goes on the box: what, when, by whom, use by, how to bring it back; its code opens the batch."""
-    row = _batch_of(request, pk)
-    code = code_of(request, reverse("batches:batch", args=[row.pk]))
-    course = course_of(row, request.kitchen.now())
-    context = {"batch": row, "course": course, "result": row.result, "code": code}
+    batch = _batch_of(request, pk)
+    code = code_of(request, reverse("batches:batch", args=[batch.pk]))
+    course = course_of(batch, request.kitchen.now())
+    context = {"batch": batch, "course": course, "result": batch.result, "code": code}
     return render(request, "batches/label.html", context)

@@ -53,7 +53,7 @@ def held_against(kitchen: Kitchen, kind: str, celsius: float) -> dict[str, Any] 
 
 
 @transaction.atomic
-def write(kitchen: Kitchen, person: Person, found: Mapping[str, Any], token: uuid.UUID) -> Entry:
+def write(kitchen: Kitchen, person: Person, values: Mapping[str, Any], token: uuid.UUID) -> Entry:
     """Write something down. Once for a token.
 
     Raises BookError for a reading that misses its rule without a word of what was done about it.
@@ -61,12 +61,12 @@ def write(kitchen: Kitchen, person: Person, found: Mapping[str, Any], token: uui
     if known := Entry.objects.of(kitchen).filter(token=token).first():
         return known
     rule = None
-    if found.get("celsius") is not None:
-        rule = held_against(kitchen, found["kind"], found["celsius"])
-    refused = found.get("accepted") is False
-    if rule is not None and not rule["met"] and not refused and not found.get("note"):
+    if values.get("celsius") is not None:
+        rule = held_against(kitchen, values["kind"], values["celsius"])
+    refused = values.get("accepted") is False
+    if rule is not None and not rule["met"] and not refused and not values.get("note"):
         raise BookError("The rule is not met. Enter the corrective action.")
-    return Entry.objects.create(kitchen=kitchen, by=person, at=kitchen.now(), token=token, rule=rule, **found)
+    return Entry.objects.create(kitchen=kitchen, by=person, at=kitchen.now(), token=token, rule=rule, **values)
 
 
 @transaction.atomic

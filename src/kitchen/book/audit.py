@@ -71,34 +71,35 @@ def links_found(kitchen: Kitchen, person: str, text: str) -> Any:
 
 def deeds(links: Iterable[Link]) -> list[Deed]:
     """What the links say."""
-    told = [(link, json.loads(link.payload)["row"]) for link in links]
-    wanted = {row.get(TABLES[link.table][1]) for link, row in told}
+    payloads = [(link, json.loads(link.payload)["row"]) for link in links]
+    wanted = {record.get(TABLES[link.table][1]) for link, record in payloads}
     names = {person.pk: str(person) for person in Person.objects.filter(pk__in=wanted)}
     of = {
-        "cook_id": _names(Cook, told, "cook_id"), "batch_id": _names(Batch, told, "batch_id"),
-        "service_id": _names(Service, told, "service_id"), "equipment_id": _names(Equipment, told, "equipment_id"),
-        "probe_id": _names(Probe, told, "probe_id"),
+        "cook_id": _names(Cook, payloads, "cook_id"), "batch_id": _names(Batch, payloads, "batch_id"),
+        "service_id": _names(Service, payloads, "service_id"),
+        "equipment_id": _names(Equipment, payloads, "equipment_id"),
+        "probe_id": _names(Probe, payloads, "probe_id"),
     }  # fmt: skip
-    return [_deed(link, row, names, of) for link, row in told]
+    return [_deed(link, record, names, of) for link, record in payloads]
 
 
-def _names(model: Any, told: list[tuple[Link, dict[str, Any]]], field: str) -> dict[str, str]:
-    keys = {row[field] for _, row in told if row.get(field)}
+def _names(model: Any, payloads: list[tuple[Link, dict[str, Any]]], field: str) -> dict[str, str]:
+    keys = {record[field] for _, record in payloads if record.get(field)}
     return {str(key): name for key, name in model.objects.filter(pk__in=keys).values_list("pk", "name")}
 
 
-def _deed(link: Link, row: dict[str, Any], names: dict[int, str], of: dict[str, dict[str, str]]) -> Deed:
+def _deed(link: Link, record: dict[str, Any], names: dict[int, str], of: dict[str, dict[str, str]]) -> Deed:
     thing, who, says = TABLES[link.table]
-    said = next((str(row[key]) for key in says if row.get(key)), "")
-    data = row.get("data") or {}
-    read = row.get("celsius") if row.get("celsius") is not None else data.get("core_c")
-    whose = next((of[field][str(row[field])] for field in of if str(row.get(field)) in of[field]), "")
+    said = next((str(record[key]) for key in says if record.get(key)), "")
+    data = record.get("data") or {}
+    read = record.get("celsius") if record.get("celsius") is not None else data.get("core_c")
+    whose = next((of[field][str(record[field])] for field in of if str(record.get(field)) in of[field]), "")
     words = [
         whose,
-        row.get("note") or data.get("note") or data.get("word") or "",
+        record.get("note") or data.get("note") or data.get("word") or "",
         "" if read is None else f"{read:g} °C",
     ]
     return Deed(
-        link.number, link.at, names.get(row.get(who), "system"), f"{thing}: {WORDS.get(said, said)}".rstrip(": "),
-        ", ".join(word for word in words if word), str(row.get("cook_id") or ""), link.digest,
+        link.number, link.at, names.get(record.get(who), "system"), f"{thing}: {WORDS.get(said, said)}".rstrip(": "),
+        ", ".join(word for word in words if word), str(record.get("cook_id") or ""), link.digest,
     )  # fmt: skip

@@ -17,8 +17,8 @@ PER_PAGE = 60
 def who(request: HttpRequest) -> HttpResponse:
     """The chain as people read it, the newest first; of one person, with a text in it."""
     people = Person.objects.filter(memberships__kitchen=request.kitchen).order_by("name")
-    asked = request.GET.get("person", "")
-    person = asked if any(str(one.pk) == asked for one in people) else ""
+    person_key = request.GET.get("person", "")
+    person = person_key if any(str(one.pk) == person_key for one in people) else ""
     text = tidy(request.GET.get("q"), 80)
     page = Paginator(links_found(request.kitchen, person, text), PER_PAGE).get_page(request.GET.get("page"))
     context = {"page": page, "deeds": deeds(page), "people": people, "person": person, "query": text}

@@ -41,9 +41,9 @@ def main() -> int:
         return 2
     with open(sys.argv[1], encoding="utf-8") as lines:
         links = [json.loads(line) for line in lines if line.strip()]
-    found = first_break(links)
-    if found is not None:
-        print(f"Broken at record {found[0]}: {found[1]}.")
+    broken = first_break(links)
+    if broken is not None:
+        print(f"Broken at record {broken[0]}: {broken[1]}.")
         return 1
     last = links[-1]["digest"] if links else NOTHING
     print(f"{len(links)} records hold. The last digest is {last}.")

@@ -84,13 +84,13 @@ def write_export(kitchen: Kitchen, into: IO[bytes]) -> dict[str, int]:
             name = model._meta.label_lower
             with archive.open(f"tables/{name}.jsonl", "w") as file:
                 counts[name] = 0
-                for row in rows_of(kitchen, model):
-                    file.write((json.dumps(row, cls=_Encoder, ensure_ascii=False) + "\n").encode())
+                for record in rows_of(kitchen, model):
+                    file.write((json.dumps(record, cls=_Encoder, ensure_ascii=False) + "\n").encode())
                     counts[name] += 1
         with archive.open("chain.jsonl", "w") as file:
             for link in links_of(kitchen):
-                told = {key: link[key] for key in ("number", "before", "payload", "digest")}
-                file.write((json.dumps(told, ensure_ascii=False) + "\n").encode())
+                link_values = {key: link[key] for key in ("number", "before", "payload", "digest")}
+                file.write((json.dumps(link_values, ensure_ascii=False) + "\n").encode())
         archive.write(Path(__file__).parent / "check_chain.py", "check_chain.py")
         walked = walk(kitchen)
         about = {

@@ -13,5 +13,5 @@ from .find import found_of
 def find(request: HttpRequest) -> HttpResponse:
     """By a name, a person, a note or a day, across all kinds of records."""
     query = tidy(request.GET.get("q"), 80)
-    found = found_of(request.kitchen, query, request.user.units) if query else []
-    return render(request, "book/find.html", {"query": query, "found": found})
+    matches = found_of(request.kitchen, query, request.user.units) if query else []
+    return render(request, "book/find.html", {"query": query, "found": matches})

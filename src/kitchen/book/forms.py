@@ -32,7 +32,7 @@ class EntryForm(forms.Form):
         stores = STORES.get(self.kind, ())
         self.equipment = list(Equipment.objects.of(kitchen).current().filter(kind__in=stores)) if stores else []
         if self.equipment:
-            choices = [("", "something else"), *((str(row.pk), row.name) for row in self.equipment)]
+            choices = [("", "something else"), *((str(place.pk), place.name) for place in self.equipment)]
             self.fields["equipment"] = forms.ChoiceField(choices=choices, required=False)
         self.fields["what"] = forms.CharField(max_length=120, required=False)
         if self.kind != Kind.NOTE:
@@ -45,17 +45,17 @@ class EntryForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """It says of what it is."""
-        found = super().clean() or {}
-        if not found.get("equipment") and not tidy(found.get("what"), 120):
+        cleaned = super().clean() or {}
+        if not cleaned.get("equipment") and not tidy(cleaned.get("what"), 120):
             self.add_error("what", "Enter the place or item.")
-        if self.kind == Kind.NOTE and not tidy(found.get("note"), 500):
+        if self.kind == Kind.NOTE and not tidy(cleaned.get("note"), 500):
             self.add_error("note", "Enter a note.")
-        return found
+        return cleaned
 
     def found(self) -> dict[str, Any]:
         """The entry's fields, after validation."""
         typed = self.cleaned_data
-        place = next((row for row in self.equipment if str(row.pk) == typed.get("equipment")), None)
+        place = next((place_row for place_row in self.equipment if str(place_row.pk) == typed.get("equipment")), None)
         return {
             "kind": self.kind, "equipment": place, "what": tidy(typed["what"], 120) or (place.name if place else ""),
             "celsius": typed.get("celsius"), "note": tidy(typed["note"], 500),

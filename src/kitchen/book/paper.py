@@ -22,26 +22,28 @@ KEPT = dt.timedelta(hours=12)
 
 def parts_of(report: Report) -> list[list[tuple[dt.date, object, list[Row]]]]:
     """The days of a report in parts of some rows each; one empty part where nothing was written."""
-    found: list[list[tuple[dt.date, object, list[Row]]]] = [[]]
+    parts: list[list[tuple[dt.date, object, list[Row]]]] = [[]]
     for day in report.days:
-        if sum(len(rows) for _, _, rows in found[-1]) >= ROWS_A_PART:
-            found.append([])
-        found[-1].append(day)
-    return found
+        if sum(len(rows) for _, _, rows in parts[-1]) >= ROWS_A_PART:
+            parts.append([])
+        parts[-1].append(day)
+    return parts
 
 
-def paper_of(report: Report, person: Person, told: Callable[[int, int], None] = lambda done, parts: None) -> bytes:
-    """The PDF. `told` hears after each part how many are done of how many."""
+def paper_of(
+    report: Report, person: Person, on_progress: Callable[[int, int], None] = lambda done, parts: None
+) -> bytes:
+    """The PDF. `on_progress` hears after each part how many are done of how many."""
     parts = parts_of(report)
 
     def pages() -> Iterator[str]:
-        told(0, len(parts))
+        on_progress(0, len(parts))
         for number, days in enumerate(parts):
             yield render_to_string("book/report_pdf.html", {
                 "report": report, "by": person, "units": person.units, "days": days, "is_first": number == 0,
                 "is_last": number == len(parts) - 1,
             })  # fmt: skip
-            told(number + 1, len(parts))
+            on_progress(number + 1, len(parts))
 
     return pdf(pages(), "report_paper.css")
 

@@ -25,14 +25,14 @@ def _sent(data: bytes, name: str) -> HttpResponse:
 
 def ask(request: HttpRequest) -> HttpResponse:
     """The PDF of a short report; a long one is asked for, and its page shows how far it is."""
-    found, problem = report_asked(request)
+    period, problem = report_asked(request)
     if problem:
         return refused(problem)
-    if len(parts_of(found)) <= PARTS_AT_ONCE:
-        return _sent(paper_of(found, request.user), name_of(found.first, found.last))
-    asked = ask_for(request.kitchen, request.user, found.first, found.last)
-    make_paper.defer(paper_id=str(asked.pk))
-    return redirect("book:paper", pk=asked.pk)
+    if len(parts_of(period)) <= PARTS_AT_ONCE:
+        return _sent(paper_of(period, request.user), name_of(period.first, period.last))
+    paper = ask_for(request.kitchen, request.user, period.first, period.last)
+    make_paper.defer(paper_id=str(paper.pk))
+    return redirect("book:paper", pk=paper.pk)
 
 
 def _mine(request: HttpRequest, pk: uuid.UUID) -> Paper:
@@ -41,15 +41,15 @@ def _mine(request: HttpRequest, pk: uuid.UUID) -> Paper:
 
 def paper(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """How far it is; asked every moment until it is there."""
-    found = _mine(request, pk)
+    paper = _mine(request, pk)
     is_there = Paper.objects.filter(pk=pk, pdf__isnull=False).exists()
     template = "book/_making.html" if request.htmx else "book/making.html"
-    return render(request, template, {"paper": found, "is_there": is_there})
+    return render(request, template, {"paper": paper, "is_there": is_there})
 
 
 def download(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The file."""
-    found = _mine(request, pk)
-    if found.pdf is None:
+    paper = _mine(request, pk)
+    if paper.pdf is None:
         return redirect("book:paper", pk=pk)
-    return _sent(bytes(found.pdf), name_of(found.first, found.last))
+    return _sent(bytes(paper.pdf), name_of(paper.first, paper.last))

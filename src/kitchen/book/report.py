@@ -57,16 +57,16 @@ class Report:
     @cached_property
     def counts(self) -> Counts:
         """How many of what."""
-        numbers = Counter(row.kind for row in self.rows)
-        missed = Counter(row.kind for row in self.rows if row.state is State.NOT_MET)
-        bare = Counter(row.kind for row in self.rows if row.is_open)
+        numbers = Counter(entry.kind for entry in self.rows)
+        missed = Counter(entry.kind for entry in self.rows if entry.state is State.NOT_MET)
+        bare = Counter(entry.kind for entry in self.rows if entry.is_open)
         kinds = {kind: (number, missed[kind], bare[kind]) for kind, number in numbers.items()}
-        return Counts(kinds, sum(row.kind == "Cook" and not row.signed_by for row in self.rows))
+        return Counts(kinds, sum(entry.kind == "Cook" and not entry.signed_by for entry in self.rows))
 
     @cached_property
     def rules(self) -> dict[str, int]:
         """Every rule that was held against a record, with the number it goes by on paper, in the order they come."""
-        named = dict.fromkeys(row.rule_named for row in self.rows if row.rule_named)
+        named = dict.fromkeys(entry.rule_named for entry in self.rows if entry.rule_named)
         return {rule: number for number, rule in enumerate(named, start=1)}
 
     @cached_property
@@ -74,28 +74,28 @@ class Report:
         """The rows of each day that has some, with its strip."""
         zone = self.kitchen.zone
         by_day: dict[dt.date, list[Row]] = {}
-        for row in self.rows:
-            by_day.setdefault(row.at.astimezone(zone).date(), []).append(row)
+        for entry in self.rows:
+            by_day.setdefault(entry.at.astimezone(zone).date(), []).append(entry)
 
-        def hour(row: Row) -> float:
-            when = row.at.astimezone(zone)
+        def hour(entry: Row) -> float:
+            when = entry.at.astimezone(zone)
             return when.hour + when.minute / 60.0
 
-        return [(day, day_strip([(hour(row), row.mark) for row in rows]), rows) for day, rows in by_day.items()]
+        return [(day, day_strip([(hour(entry), entry.mark) for entry in rows]), rows) for day, rows in by_day.items()]
 
     def as_json(self) -> dict[str, Any]:
         """For programs."""
         return {
             "format": "open-ember/report", "version": 1, "kitchen": str(self.kitchen), "from": self.first.isoformat(),
             "to": self.last.isoformat(), "chain": {"records": self.links, "digest": self.digest},
-            "records": [_plain(asdict(row)) for row in self.rows],
+            "records": [_plain(asdict(entry)) for entry in self.rows],
         }  # fmt: skip
 
 
-def _plain(row: dict[str, Any]) -> dict[str, Any]:
-    state = row["state"]
+def _plain(record: dict[str, Any]) -> dict[str, Any]:
+    state = record["state"]
     met = None if state is None else State(state).met
-    return {key: value.isoformat() if isinstance(value, dt.datetime) else value for key, value in row.items()} | {
+    return {key: value.isoformat() if isinstance(value, dt.datetime) else value for key, value in record.items()} | {
         "state": None if state is None else str(state), "met": met,
     }  # fmt: skip
 
@@ -113,5 +113,5 @@ def report_of(kitchen: Kitchen, first: dt.date, last: dt.date, units: Units = SI
         *of_checks(checks, units),
     ]  # fmt: skip
     link = Link.objects.of(kitchen).order_by("-number").first()
-    rows.sort(key=lambda row: row.at)
+    rows.sort(key=lambda entry: entry.at)
     return Report(kitchen, first, last, tuple(rows), link.digest if link else "", link.number if link else 0)

@@ -94,7 +94,7 @@ def _packed(counts: Counts) -> str:
 
 def _unpacked(text: str) -> Counts:
     unsigned, *rows = text.split(";") if text else ["0"]
-    kinds = [row.split(":") for row in rows]
+    kinds = [pair.split(":") for pair in rows]
     return Counts({kind: (int(a), int(b), int(c)) for kind, a, b, c in kinds}, int(unsigned))
 
 
@@ -102,13 +102,13 @@ def report(request: HttpRequest) -> HttpResponse:
     """On the screen; what is longer than a week comes week by week."""
     first, last, problem = _period(request)
     is_long = (last - first).days >= WEEK
-    found = None if is_long else report_of(request.kitchen, first, last, request.user.units)
+    report_made = None if is_long else report_of(request.kitchen, first, last, request.user.units)
     today = request.kitchen.now().astimezone(request.kitchen.zone).date()
     spans = [("Today", today, today), ("Seven days", today - dt.timedelta(days=6), today),
              ("This month", today.replace(day=1), today)]  # fmt: skip
     context: dict[str, Any] = {
-        "report": found, "first": first, "last": last, "problem": problem, "spans": spans,
-        "counts": found.counts if found else Counts({}), "part": Part(first, last, 0) if is_long else None,
+        "report": report_made, "first": first, "last": last, "problem": problem, "spans": spans,
+        "counts": report_made.counts if report_made else Counts({}), "part": Part(first, last, 0) if is_long else None,
     }  # fmt: skip
     return render(request, "book/report.html", context, status=422 if problem else 200)
 
@@ -123,10 +123,10 @@ def more(request: HttpRequest) -> HttpResponse:
         problem = "That part of the report does not exist."
     if problem or part.done < 0 or part.is_last:
         return refused(problem or "There are no more weeks in this report.")
-    found = report_of(request.kitchen, *part.days, request.user.units)
-    counts = seen + found.counts
+    part_report = report_of(request.kitchen, *part.days, request.user.units)
+    counts = seen + part_report.counts
     part = Part(first, last, part.done + 1, _packed(counts))
-    return render(request, "book/_report_more.html", {"report": found, "part": part, "counts": counts})
+    return render(request, "book/_report_more.html", {"report": part_report, "part": part, "counts": counts})
 
 
 def refused(problem: str) -> HttpResponse:
@@ -141,24 +141,24 @@ def name_of(first: dt.date, last: dt.date) -> str:
 
 def report_csv(request: HttpRequest) -> HttpResponse:
     """As a table."""
-    found, problem = report_asked(request)
+    report_made, problem = report_asked(request)
     if problem:
         return refused(problem)
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
-    for row in found.as_json()["records"]:
-        writer.writerow(["; ".join(row[c]) if isinstance(row[c], list) else row[c] for c in COLUMNS])
+    for record in report_made.as_json()["records"]:
+        writer.writerow(["; ".join(record[c]) if isinstance(record[c], list) else record[c] for c in COLUMNS])
     response = HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8")
-    response.headers["Content-Disposition"] = attachment(name_of(found.first, found.last), ".csv")
+    response.headers["Content-Disposition"] = attachment(name_of(report_made.first, report_made.last), ".csv")
     return response
 
 
 def report_json(request: HttpRequest) -> HttpResponse:
     """For programs."""
-    found, problem = report_asked(request)
+    report_made, problem = report_asked(request)
     if problem:
         return refused(problem)
-    response = JsonResponse(found.as_json())
-    response.headers["Content-Disposition"] = attachment(name_of(found.first, found.last), ".json")
+    response = JsonResponse(report_made.as_json())
+    response.headers["Content-Disposition"] = attachment(name_of(report_made.first, report_made.last), ".json")
     return response

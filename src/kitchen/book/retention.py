@@ -34,9 +34,9 @@ def keep_for(kitchen: Kitchen, person: Person, months: int | None) -> Entry | No
         return None
     kitchen.readings_kept_months = months
     kitchen.save(update_fields=["readings_kept_months"])
-    kept = "indefinitely" if months is None else f"for {months} months"
+    period = "indefinitely" if months is None else f"for {months} months"
     return Entry.objects.create(
-        kitchen=kitchen, kind=Entry.Kind.RETENTION, by=person, at=kitchen.now(), what=f"Readings are kept {kept}"
+        kitchen=kitchen, kind=Entry.Kind.RETENTION, by=person, at=kitchen.now(), what=f"Readings are kept {period}"
     )
 
 
@@ -61,8 +61,8 @@ def forget_old(kitchen: Kitchen) -> int:
 def _before(months: int) -> dt.datetime:
     with connection.cursor() as cursor:
         cursor.execute(OLD, [months])
-        found: dt.datetime = cursor.fetchone()[0]
-        return min(found, timezone.now())
+        moment: dt.datetime = cursor.fetchone()[0]
+        return min(moment, timezone.now())
 
 
 @transaction.atomic

@@ -59,8 +59,10 @@ class Row:
 
 
 def _standard(key: str, edition: str, section: str) -> str:
-    row = standards().get(key)
-    return ", ".join(part for part in (f"{row.name if row else key} {edition}".strip(), section) if part)
+    standard_row = standards().get(key)
+    return ", ".join(
+        part for part in (f"{standard_row.name if standard_row else key} {edition}".strip(), section) if part
+    )
 
 
 def of_cooks(cooks: Any, units: Units) -> Iterator[Row]:
@@ -71,8 +73,8 @@ def of_cooks(cooks: Any, units: Units) -> Iterator[Row]:
         verdict, state = _verdict_of(record), record_state(record)
         rule = verdict.get("rule") or {}
         words = verdict_words({**verdict, "state": state}, units)
-        put_right = [row["note"] for row in record["corrections"]]
-        put_right += [f"added: {row.note}" for row in cook.additions.all()]
+        put_right = [correction["note"] for correction in record["corrections"]]
+        put_right += [f"added: {correction.note}" for correction in cook.additions.all()]
         yield Row(
             "Cook", str(cook.pk), cook.finished_at, f"{cook.name}, {cook.pieces}", str(cook.started_by), words,
             state, rule.get("text", ""),
@@ -113,11 +115,11 @@ def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
 
 
 def _put_right(course: BatchCourse) -> list[str]:
-    told = {"reheated": "reheated", "decided": "decided", "discarded": "discarded"}
+    words_by_kind = {"reheated": "reheated", "decided": "decided", "discarded": "discarded"}
     return [
-        f"{told[event.kind]}{f': {event.note}' if event.note else ''} ({event.by})"
+        f"{words_by_kind[event.kind]}{f': {event.note}' if event.note else ''} ({event.by})"
         for event in course.events
-        if event.kind in told
+        if event.kind in words_by_kind
     ]
 
 

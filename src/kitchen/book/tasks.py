@@ -35,4 +35,6 @@ def make_paper(paper_id: str) -> None:
         papers.make(paper)
     except Exception:
         log.exception("the report %s was not made", paper_id)
-        Paper.objects.filter(pk=paper.pk).update(problem="The report could not be made. Try a shorter period, or download the CSV.")
+        Paper.objects.filter(pk=paper.pk).update(
+            problem="The report could not be made. Try a shorter period, or download the CSV."
+        )

@@ -20,11 +20,11 @@ def _weeks(text: str | None) -> int:
     return next((weeks for weeks, _ in SPANS if str(weeks) == text), SPANS[0][0])
 
 
-def _strips(found: Trends, degree_k: float) -> dict[str, object]:
+def _strips(trend_data: Trends, degree_k: float) -> dict[str, object]:
     late = [(w.monday, (w.late_s[0] / 60, w.late_s[1] / 60, w.late_s[2] / 60), w.counted.is_few)
-            for w in found.weeks if w.late_s]  # fmt: skip
+            for w in trend_data.weeks if w.late_s]  # fmt: skip
     off = [(w.monday, (w.off_k[0] * degree_k, w.off_k[1] * degree_k, w.off_k[2] * degree_k), w.counted.is_few)
-           for w in found.weeks if w.off_k]  # fmt: skip
+           for w in trend_data.weeks if w.off_k]  # fmt: skip
     return {
         "late": trend_strip(late, "min", LATE_S / 60),
         "off": trend_strip(off, "°", OFF_K * degree_k),
@@ -41,10 +41,10 @@ def trends(request: HttpRequest) -> HttpResponse:
     weeks = _weeks(request.GET.get("weeks"))
     today = request.kitchen.now().astimezone(request.kitchen.zone).date()
     monday = today - dt.timedelta(days=today.weekday(), weeks=weeks - 1)
-    found = trends_of(request.kitchen, monday)
+    trend_data = trends_of(request.kitchen, monday)
     context = {
-        "trends": found, "weeks": weeks, "spans": SPANS, "late_min": LATE_S / 60, "off_k": OFF_K,
-        **_strips(found, request.user.units.temperature_step(1.0)),
-        "drifts": [(drift, _scale(drift)) for drift in found.drifts],
+        "trends": trend_data, "weeks": weeks, "spans": SPANS, "late_min": LATE_S / 60, "off_k": OFF_K,
+        **_strips(trend_data, request.user.units.temperature_step(1.0)),
+        "drifts": [(drift, _scale(drift)) for drift in trend_data.drifts],
     }  # fmt: skip
     return render(request, "book/trends.html", context)

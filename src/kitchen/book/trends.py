@@ -136,12 +136,12 @@ class Trends:
 def trends_of(kitchen: Kitchen, begin: dt.date) -> Trends:
     """The trends of a kitchen from a day on. Cooks that nobody signed are not counted."""
     since = dt.datetime.combine(begin, dt.time(), kitchen.zone)
-    asked = {"zone": kitchen.time_zone, "kitchen": kitchen.pk, "begin": since, "late": LATE_S, "off": OFF_K}
+    params = {"zone": kitchen.time_zone, "kitchen": kitchen.pk, "begin": since, "late": LATE_S, "off": OFF_K}
     total = Counted(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, None, None)
     weeks: list[Week] = []
     cuts: list[CutRow] = []
     with connection.cursor() as cursor:
-        cursor.execute(COUNTED, asked)
+        cursor.execute(COUNTED, params)
         for of_what, week, key, *counts, late, off in cursor.fetchall():
             counted = Counted(*counts)
             if of_what == A_WEEK:
@@ -153,8 +153,8 @@ def trends_of(kitchen: Kitchen, begin: dt.date) -> Trends:
     return Trends(begin, total, tuple(weeks), tuple(cuts), tuple(_drifts(kitchen, since)))
 
 
-def _quartiles(found: Any) -> tuple[float, float, float] | None:
-    return None if not found or found[0] is None else (found[0], found[1], found[2])
+def _quartiles(quartiles: Any) -> tuple[float, float, float] | None:
+    return None if not quartiles or quartiles[0] is None else (quartiles[0], quartiles[1], quartiles[2])
 
 
 def _cut_name(key: str | None) -> str:

@@ -36,8 +36,8 @@ class Walk:
 def links_of(kitchen: Kitchen) -> Iterator[dict[str, Any]]:
     """The chain in order, as it is exported."""
     rows = Link.objects.of(kitchen).order_by("number")
-    told = rows.values("number", "before", "payload", "digest", "table", "row_key")
-    yield from told.iterator(AT_A_TIME)
+    links = rows.values("number", "before", "payload", "digest", "table", "row_key")
+    yield from links.iterator(AT_A_TIME)
 
 
 def walk(kitchen: Kitchen) -> Walk:
@@ -45,9 +45,9 @@ def walk(kitchen: Kitchen) -> Walk:
     records, digest = 0, "0" * 64
     links = links_of(kitchen)
     while some := list(islice(links, AT_A_TIME)):
-        found = first_break(some, digest, records)
-        if found is not None:
-            return Walk(records, digest, *found)
+        broken = first_break(some, digest, records)
+        if broken is not None:
+            return Walk(records, digest, *broken)
         changed = _changed(some)
         if changed is not None:
             return Walk(records, digest, *changed)

@@ -109,8 +109,8 @@ def chain(request: HttpRequest) -> StreamingHttpResponse:
 
     def lines() -> Iterator[str]:
         for link in links_of(request.kitchen):
-            told = {key: link[key] for key in ("number", "before", "payload", "digest")}
-            yield json.dumps(told, ensure_ascii=False) + "\n"
+            link_values = {key: link[key] for key in ("number", "before", "payload", "digest")}
+            yield json.dumps(link_values, ensure_ascii=False) + "\n"
 
     response = StreamingHttpResponse(lines(), content_type="application/x-ndjson; charset=utf-8")
     response.headers["Content-Disposition"] = attachment("chain", ".jsonl")

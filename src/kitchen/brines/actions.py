@@ -36,9 +36,9 @@ def confirm(plan: BrinePlan, person: Person) -> Confirmation:
         raise BrineError("This brine has no curing salt: there is nothing to confirm.")
     if plan.updated_by_id == person.pk:
         raise BrineError("A second person must confirm (not the author), reading the bag and the scale.")
-    found = answer_brine(parse_brine(held_against(plan)))
-    if not found.allowed:
-        raise BrineError(f"Refused: {found.why}")
+    result = answer_brine(parse_brine(held_against(plan)))
+    if not result.allowed:
+        raise BrineError(f"Refused: {result.why}")
     if (there := plan.confirmation) is not None:
         return there
     return Confirmation.objects.create(
@@ -51,9 +51,9 @@ def start(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = "") ->
     """Start a kept brine. Raises BrineError for curing salt over its limit, or not confirmed by a second person."""
     plan = BrinePlan.objects.select_for_update().select_related("kitchen").get(pk=plan.pk)
     document = held_against(plan)
-    found = answer_brine(parse_brine(document))
-    if not found.allowed:
-        raise BrineError(f"Refused: {found.why}")
+    result = answer_brine(parse_brine(document))
+    if not result.allowed:
+        raise BrineError(f"Refused: {result.why}")
     more: dict[str, Any] = {}
     if plan.has_nitrite:
         confirmation = plan.confirmation

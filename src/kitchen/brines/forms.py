@@ -55,10 +55,10 @@ class BrineForm(DeskForm):
     def build(self, units: Units) -> None:
         """Meat, brine, salt, curing salt, time."""
         add = self.fields
-        schools = [(key, row["name"]) for key, row in words()["schools"].items()]
+        schools = [(key, texts["name"]) for key, texts in words()["schools"].items()]
         add["school"] = forms.ChoiceField(choices=schools)
         add["flesh"] = forms.ChoiceField(choices=FLESH)
-        named = sorted(((key, row.name) for key, row in cuts().items()), key=lambda row: row[1].lower())
+        named = sorted(((key, texts.name) for key, texts in cuts().items()), key=lambda texts: texts[1].lower())
         add["cut"] = forms.ChoiceField(choices=[("", "not stated"), *named], required=False)
         add["meat"] = fields.mass("Mass", units, 1, 1_000_000)
         add["shape"] = forms.ChoiceField(choices=SHAPES, required=False)
@@ -80,53 +80,57 @@ class BrineForm(DeskForm):
         add["soak_water"] = fields.mass("Water", units, 0, 1_000_000, required=False)
         add["treated"] = forms.BooleanField(required=False)
         add["spoons"] = fields.plain_number("Spoons", 0.1, 1000, required=False)
-        kinds = [(key, row.name) for key, row in salt_data().spoon.items()]
+        kinds = [(key, texts.name) for key, texts in salt_data().spoon.items()]
         add["spoon_kind"] = forms.ChoiceField(choices=kinds, required=False)
 
     def clean(self) -> dict[str, Any]:
         """A brine needs its water, salt its number, curing salt its strength: never a strength that nobody said."""
-        found = super().clean() or {}
-        if found.get("school") != "dry" and not found.get("water") and "water" not in self.errors:
+        cleaned = super().clean() or {}
+        if cleaned.get("school") != "dry" and not cleaned.get("water") and "water" not in self.errors:
             self.add_error("water", "Enter the water.")
-        if found.get("salt_pct") is None and "salt_pct" not in self.errors:
+        if cleaned.get("salt_pct") is None and "salt_pct" not in self.errors:
             self.add_error("salt_pct", "Enter the salt, in percent.")
-        if found.get("cure") is not None:
-            if not found.get("cut") and not found.get("product") and "product" not in self.errors:
+        if cleaned.get("cure") is not None:
+            if not cleaned.get("cut") and not cleaned.get("product") and "product" not in self.errors:
                 self.add_error("product", "Choose the product, or the cut above: the nitrite limit depends on it.")
-            if not found.get("strength"):
-                self.add_error("strength", "Choose the strength on the bag: 0.4 to 0.6 %, or 6.25 %. Mixing them up is poisonous.")
-            elif found["strength"] == OWN_STRENGTH and found.get("strength_pct") is None:
+            if not cleaned.get("strength"):
+                self.add_error(
+                    "strength", "Choose the strength on the bag: 0.4 to 0.6 %, or 6.25 %. Mixing them up is poisonous."
+                )
+            elif cleaned["strength"] == OWN_STRENGTH and cleaned.get("strength_pct") is None:
                 self.add_error("strength_pct", "Enter the strength on the bag, % sodium nitrite.")
-        return found
+        return cleaned
 
     def document(self) -> dict[str, Any]:
         """Size and strength are made of two fields each."""
-        found, typed = super().document(), self.cleaned_data
+        values, typed = super().document(), self.cleaned_data
         if typed.get("size") is not None:
             kind = typed.get("shape") or "slab"
-            found["size"] = {"kind": kind, "thickness_mm" if kind == "slab" else "diameter_mm": typed["size"]}
+            values["size"] = {"kind": kind, "thickness_mm" if kind == "slab" else "diameter_mm": typed["size"]}
         if typed["school"] == "dry":
-            found["water_g"] = 0.0
+            values["water_g"] = 0.0
         if typed.get("cure") is not None:
-            told = typed["strength_pct"] if typed["strength"] == OWN_STRENGTH else float(typed["strength"])
-            found["cure"]["nitrite_pct"] = told
+            strength_pct = typed["strength_pct"] if typed["strength"] == OWN_STRENGTH else float(typed["strength"])
+            values["cure"]["nitrite_pct"] = strength_pct
         if typed.get("soak") is None:
-            found.pop("soak", None)
-        found["treated"] = bool(typed.get("treated"))
-        return found
+            values.pop("soak", None)
+        values["treated"] = bool(typed.get("treated"))
+        return values
 
     def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
         """Size and strength."""
         size = document.get("size") or {}
-        found: dict[str, Any] = {"shape": size.get("kind", "slab")}
-        told = size.get("thickness_mm") or size.get("diameter_mm")
-        if told is not None:
-            found["size"] = self.fields["size"].prepare_value(told)
+        values: dict[str, Any] = {"shape": size.get("kind", "slab")}
+        size_mm = size.get("thickness_mm") or size.get("diameter_mm")
+        if size_mm is not None:
+            values["size"] = self.fields["size"].prepare_value(size_mm)
         pct = read(document, "cure.nitrite_pct")
         if pct is not None:
             sold = {s.pct for s in salt_data().strength}
-            found |= {"strength": f"{pct:g}"} if pct in sold else {"strength": OWN_STRENGTH, "strength_pct": f"{pct:g}"}
-        return found
+            values |= (
+                {"strength": f"{pct:g}"} if pct in sold else {"strength": OWN_STRENGTH, "strength_pct": f"{pct:g}"}
+            )
+        return values
 
     def field_of(self, place: str) -> str | None:
         """Size and strength besides."""
@@ -139,6 +143,6 @@ class BrineForm(DeskForm):
         """Grams of so many level tablespoons, how far off they may be, and of what."""
         if not self.is_valid() or not self.cleaned_data.get("spoons"):
             return None
-        row = salt_data().spoon[self.cleaned_data.get("spoon_kind") or "fine"]
+        spoon = salt_data().spoon[self.cleaned_data.get("spoon_kind") or "fine"]
         n = self.cleaned_data["spoons"]
-        return n * row.g_tbsp, n * row.off_g, row.name
+        return n * spoon.g_tbsp, n * spoon.off_g, spoon.name

@@ -38,12 +38,12 @@ LONGEST_H = 240.0
 
 
 def _typed(data: Mapping[str, str]) -> dict[str, Any]:
-    found = dict(data.items())
-    told = found.pop("set", "")
-    name, _, value = told.partition(":")
+    values = dict(data.items())
+    setting = values.pop("set", "")
+    name, _, value = setting.partition(":")
     if name == "school":
-        found["school"], _, found["salt_pct"] = value.partition(":")
-    return found
+        values["school"], _, values["salt_pct"] = value.partition(":")
+    return values
 
 
 def _plan_of(request: HttpRequest, key: str | None) -> BrinePlan | None:
@@ -73,21 +73,21 @@ def _worked(
 def _schools(request: HttpRequest, document: dict[str, Any], wanted_pct: float) -> Table:
     """What each school weighs and takes for the same salt in the meat."""
     rows = []
-    for key, row in words()["schools"].items():
+    for key, texts in words()["schools"].items():
         chosen = key == document["school"]
         other = document if chosen else _for_the_same(document, key, wanted_pct)
         try:
-            found = _answered(request, other)
+            result = _answered(request, other)
         except EmberError:
             continue
-        takes = found.hours_to_equilibrium
+        takes = result.hours_to_equilibrium
         if key == "gradient":
-            takes = next((point.hours for point in found.course if point.mean_pct >= wanted_pct - 0.01), None)
-        cells = [f"{figure(found.salt_g, 0)} g", "–" if takes is None else "at once" if takes == 0 else _hours(takes)]
-        if found.nitrite_ppm is not None:
-            cells.append(figure(found.nitrite_ppm, 0))
+            takes = next((point.hours for point in result.course if point.mean_pct >= wanted_pct - 0.01), None)
+        cells = [f"{figure(result.salt_g, 0)} g", "–" if takes is None else "at once" if takes == 0 else _hours(takes)]
+        if result.nitrite_ppm is not None:
+            cells.append(figure(result.nitrite_ppm, 0))
         value = f"{key}:{other['salt_pct']:.4g}"
-        rows.append(Row(row["name"], row["line"] if chosen else "", tuple(cells), value, chosen))
+        rows.append(Row(texts["name"], texts["line"] if chosen else "", tuple(cells), value, chosen))
     heads = ("salt", "takes", *(("ppm",) if document.get("cure") else ()))
     return Table(f"For {figure(wanted_pct, 1)} % in the meat", heads, tuple(rows), "school")
 
@@ -114,7 +114,7 @@ def _hours(hours: float) -> str:
 def _context(
     request: HttpRequest,
     form: BrineForm,
-    found: BrineAnswer | None,
+    result: BrineAnswer | None,
     document: dict[str, Any],
     problem: str,
     **more: Any,
@@ -123,7 +123,7 @@ def _context(
     same = plan is not None and document == plan.document and form.title == plan.name
     context: dict[str, Any] = {
         "form": form,
-        "answer": found,
+        "answer": result,
         "document": document,
         "problem": problem,
         "plan": plan,
@@ -136,38 +136,38 @@ def _context(
         "token": uuid.uuid4(),
         "spooned": form.spooned,
     }
-    if found is None:
+    if result is None:
         return context
-    most = max([*found.profile_pct, found.salt_pct_even, 0.5])
+    most = max([*result.profile_pct, result.salt_pct_even, 0.5])
     hours = document.get("hours")
     context |= {
-        "drawing": brine_drawing(found.profile_pct, most, document["school"] == "dry"),
-        "plot": salt_plot(found.profile_mm, found.profile_pct, found.salt_pct_even),
-        "table": _schools(request, document, max(found.salt_pct_meat, 0.1)),
+        "drawing": brine_drawing(result.profile_pct, most, document["school"] == "dry"),
+        "plot": salt_plot(result.profile_mm, result.profile_pct, result.salt_pct_even),
+        "table": _schools(request, document, max(result.salt_pct_meat, 0.1)),
         "hours": _hours(hours) if hours else "",
-        "even": _hours(found.hours_to_equilibrium) if found.hours_to_equilibrium else "",
-        "want": _hours(found.hours_to_want) if found.hours_to_want else "",
-        "gauge": _gauge(found),
+        "even": _hours(result.hours_to_equilibrium) if result.hours_to_equilibrium else "",
+        "want": _hours(result.hours_to_want) if result.hours_to_want else "",
+        "gauge": _gauge(result),
     }
-    if found.course:
-        t = [3600.0 * point.hours for point in found.course]
-        top = max(point.mean_pct for point in found.course)
-        top = max(top, found.salt_pct_even, 0.5) * 1.15
+    if result.course:
+        t = [3600.0 * point.hours for point in result.course]
+        top = max(point.mean_pct for point in result.course)
+        top = max(top, result.salt_pct_even, 0.5) * 1.15
         context["chart"] = egg_chart(
-            t, {"middle": [p.centre_pct for p in found.course], "edge": [p.mean_pct for p in found.course]}, [],
+            t, {"middle": [p.centre_pct for p in result.course], "edge": [p.mean_pct for p in result.course]}, [],
             low_c=0.0, top_c=top, step=next(v for v in (0.2, 0.5, 1.0, 2.0, 5.0, 10.0) if top / v <= 6 or v == 10.0),
         )  # fmt: skip
     return context
 
 
-def _gauge(found: BrineAnswer) -> dict[str, Any] | None:
+def _gauge(result: BrineAnswer) -> dict[str, Any] | None:
     """Ingoing nitrite against its limit, as shares of an axis."""
-    if found.nitrite_ppm is None or found.limit_ppm is None:
+    if result.nitrite_ppm is None or result.limit_ppm is None:
         return None
-    top = max(1.4 * found.limit_ppm, 1.1 * found.nitrite_ppm)
+    top = max(1.4 * result.limit_ppm, 1.1 * result.nitrite_ppm)
     return {
-        "limit": found.limit_ppm / top, "over": 1.0 - found.limit_ppm / top, "mark": found.nitrite_ppm / top,
-        "rest": 1.0 - found.nitrite_ppm / top,
+        "limit": result.limit_ppm / top, "over": 1.0 - result.limit_ppm / top, "mark": result.nitrite_ppm / top,
+        "rest": 1.0 - result.nitrite_ppm / top,
     }  # fmt: skip
 
 
@@ -183,16 +183,16 @@ def desk(request: HttpRequest) -> HttpResponse:
 @require_POST
 def keep(request: HttpRequest) -> HttpResponse:
     """Keep the brine under its name."""
-    form, found, document, problem = _worked(request, _typed(request.POST))
-    if found is not None and not form.title:
+    form, result, document, problem = _worked(request, _typed(request.POST))
+    if result is not None and not form.title:
         form.add_error("name", "Enter a name first.")
-    if found is None or form.errors:
-        return render(request, "brines/desk.html", _context(request, form, found, document, problem), status=422)
+    if result is None or form.errors:
+        return render(request, "brines/desk.html", _context(request, form, result, document, problem), status=422)
     there = saved_requests.named(BrinePlan, request.kitchen, form.title)
     if there is not None:
         url = reverse("brines:kept", args=[there.pk])
         if meanwhile := saved_requests.meanwhile_of(request, there, document, url):
-            context = {**_context(request, form, found, document, problem), "meanwhile": meanwhile}
+            context = {**_context(request, form, result, document, problem), "meanwhile": meanwhile}
             return render(request, "brines/desk.html", context, status=409)
     title = form.title
     if there is not None and wants_both(request):

@@ -49,27 +49,27 @@ class OwnCutForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """Words with their low ends, upwards; a composition that adds up, or none."""
-        found = super().clean()
+        cleaned = super().clean()
         words = []
         for i in range(WORDS):
-            word, low = (found.get(f"word{i}") or "").strip(), found.get(f"low{i}")
+            word, low = (cleaned.get(f"word{i}") or "").strip(), cleaned.get(f"low{i}")
             if word and low is None and f"low{i}" not in self.errors:
                 self.add_error(f"low{i}", "Enter the temperature it starts at.")
             if low is not None and not word:
                 self.add_error(f"word{i}", "Enter the word.")
             if word and low is not None:
                 words.append([word.lower(), round(low, 2)])
-        found["doneness"] = words
-        if found.get("name") and not self.errors:
+        cleaned["doneness"] = words
+        if cleaned.get("name") and not self.errors:
             try:
-                CoreOwnCut(name=found["name"], doneness=[(word, low) for word, low in words])
+                CoreOwnCut(name=cleaned["name"], doneness=[(word, low) for word, low in words])
             except ValueError:
                 self.add_error("word0", "Words must go up in temperature, at least one degree apart, each used once.")
-        found["composition"] = self._composition(found)
-        return found
+        cleaned["composition"] = self._composition(cleaned)
+        return cleaned
 
-    def _composition(self, found: dict[str, Any]) -> dict[str, float] | None:
-        grams = {key: found.get(key) for key in COMPONENTS}
+    def _composition(self, cleaned: dict[str, Any]) -> dict[str, float] | None:
+        grams = {key: cleaned.get(key) for key in COMPONENTS}
         if all(value is None for value in grams.values()):
             return None
         shares = {key: (value or 0.0) / 100.0 for key, value in grams.items()}
@@ -82,9 +82,9 @@ class OwnCutForm(forms.Form):
     @staticmethod
     def initial_of(own: Any) -> dict[str, Any]:
         """Form values of a kept one."""
-        found: dict[str, Any] = {"name": own.name, "base": own.base}
+        values: dict[str, Any] = {"name": own.name, "base": own.base}
         for i, (word, low) in enumerate(own.doneness):
-            found |= {f"word{i}": word, f"low{i}": float(low)}
+            values |= {f"word{i}": word, f"low{i}": float(low)}
         for key, share in (own.composition or {}).items():
-            found[key] = 100.0 * share
-        return found
+            values[key] = 100.0 * share
+        return values

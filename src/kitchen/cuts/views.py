@@ -22,8 +22,8 @@ from .forms import OwnCutForm
 from .models import OwnCut
 
 
-def _matches(row: Cut, words: list[str]) -> bool:
-    text = f"{row.name} {row.id} {' '.join(row.tissue)} {' '.join(row.methods)} {CATEGORIES[row.category]}".lower()
+def _matches(entry: Cut, words: list[str]) -> bool:
+    text = " ".join([entry.name, entry.id, *entry.tissue, *entry.methods, CATEGORIES[entry.category]]).lower()
     return all(word in text for word in words)
 
 
@@ -31,15 +31,17 @@ def catalogue(request: HttpRequest) -> HttpResponse:
     """Every cut with what goes with it; `q` searches names, tissue and methods."""
     query = tidy(request.GET.get("q"), 120)
     rows: dict[str, list[dict[str, Any]]] = {}
-    for row in cuts().values():
-        if _matches(row, query.lower().split()):
-            words = scales()[row.doneness][1:]
-            category = CATEGORIES[row.category]
-            rows.setdefault(row.species.capitalize(), []).append({"cut": row, "words": words, "category": category})
+    for cut_entry in cuts().values():
+        if _matches(cut_entry, query.lower().split()):
+            words = scales()[cut_entry.doneness][1:]
+            category = CATEGORIES[cut_entry.category]
+            rows.setdefault(cut_entry.species.capitalize(), []).append(
+                {"cut": cut_entry, "words": words, "category": category}
+            )
     context = {
         "species": rows,
         "query": query,
-        "count": sum(len(found) for found in rows.values()),
+        "count": sum(len(group) for group in rows.values()),
         "own": OwnCut.objects.of(request.kitchen).current(),
     }
     if request.htmx and request.htmx.target == "cut-rows":
@@ -50,29 +52,29 @@ def catalogue(request: HttpRequest) -> HttpResponse:
 @chef_required
 def own(request: HttpRequest, pk: uuid.UUID | None = None) -> HttpResponse:
     """Make or change an own cut."""
-    kept = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk) if pk else None
-    initial = OwnCutForm.initial_of(kept) if kept else {"base": request.GET.get("base", "")}
+    own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk) if pk else None
+    initial = OwnCutForm.initial_of(own_cut) if own_cut else {"base": request.GET.get("base", "")}
     form = OwnCutForm(request.POST or None, request.user.units, initial)
     if request.method == "POST" and form.is_valid():
         try:
-            made = actions.keep(request.kitchen, kept, form.cleaned_data)
+            made = actions.keep(request.kitchen, own_cut, form.cleaned_data)
         except actions.NameTakenError as error:
             form.add_error("name", str(error))
         else:
             messages.success(request, f"{made.name} saved to your own cuts.")
             return redirect("cuts:catalogue")
     status = 422 if form.errors else 200
-    return render(request, "cuts/own.html", {"form": form, "kept": kept}, status=status)
+    return render(request, "cuts/own.html", {"form": form, "kept": own_cut}, status=status)
 
 
 @require_POST
 @chef_required
 def remove(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take an own cut out, with an undo."""
-    kept = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk)
-    actions.remove(kept)
+    own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk)
+    actions.remove(own_cut)
     messages.success(
-        request, f"{kept.name} removed. Plans that use it stay.", extra_tags=reverse("cuts:restore", args=[pk])
+        request, f"{own_cut.name} removed. Plans that use it stay.", extra_tags=reverse("cuts:restore", args=[pk])
     )
     return redirect("cuts:catalogue")
 
@@ -81,9 +83,9 @@ def remove(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 @chef_required
 def restore(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Undo that."""
-    kept = get_object_or_404(OwnCut.objects.of(request.kitchen), pk=pk)
+    own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen), pk=pk)
     try:
-        actions.restore(kept)
+        actions.restore(own_cut)
     except actions.NameTakenError as error:
         messages.error(request, str(error))
     return redirect("cuts:catalogue")

@@ -57,18 +57,18 @@ def _answer(document: str) -> dict[str, Any]:
 
 def add_batches(kitchen: Kitchen, people: dict[str, Person]) -> None:
     """All of them, as long ago as they say."""
-    for row in BATCHES:
-        asked = {key: value for key, value in row.items() if key not in _NOT_ASKED}
-        document = {"format": "open-ember/chill", "version": 1, **asked, "standard": kitchen.standard}
-        out_at = kitchen.now() - dt.timedelta(hours=row["hours_ago"])
+    for batch_data in BATCHES:
+        request_data = {key: value for key, value in batch_data.items() if key not in _NOT_ASKED}
+        document = {"format": "open-ember/chill", "version": 1, **request_data, "standard": kitchen.standard}
+        out_at = kitchen.now() - dt.timedelta(hours=batch_data["hours_ago"])
         batch = Batch.objects.create(
-            kitchen=kitchen, name=row["name"], document=document, result=_answer(json.dumps(document)),
-            portions=row["portions"], out_at=out_at, out_by=people[row["by"]],
+            kitchen=kitchen, name=batch_data["name"], document=document, result=_answer(json.dumps(document)),
+            portions=batch_data["portions"], out_at=out_at, out_by=people[batch_data["by"]],
         )  # fmt: skip
         BatchEvent.objects.bulk_create(
             BatchEvent(
-                batch=batch, kind=kind, at=out_at + dt.timedelta(minutes=minutes), by=people[row["by"]],
+                batch=batch, kind=kind, at=out_at + dt.timedelta(minutes=minutes), by=people[batch_data["by"]],
                 celsius=celsius, portions=portions, note=note,
             )
-            for minutes, kind, celsius, portions, note in row["events"]
+            for minutes, kind, celsius, portions, note in batch_data["events"]
         )  # fmt: skip

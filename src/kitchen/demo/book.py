@@ -33,7 +33,7 @@ ENTRIES: list[tuple[float, str, str, str, float | None, bool | None, str]] = [
 
 def add_entries(kitchen: Kitchen, people: dict[str, Person]) -> None:
     """All of them, as long ago as they say."""
-    kit = {row.name: row for row in Equipment.objects.of(kitchen).current()}
+    kit = {item.name: item for item in Equipment.objects.of(kitchen).current()}
     for hours, who, kind, what, celsius, accepted, note in ENTRIES:
         at = kitchen.now() - dt.timedelta(hours=hours)
         rule: dict[str, Any] | None = held_against(kitchen, kind, celsius) if celsius is not None else None

@@ -65,14 +65,14 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
     for document in PLANS:
         name = document["name"]
         plans[name] = plan_actions.create(kitchen, people["runa"], parse_plan(document), TAGS.get(name, ()))
-    for row in EGGS:
-        request = {key: value for key, value in row.items() if key != "name"}
+    for egg_data in EGGS:
+        request = {key: value for key, value in egg_data.items() if key != "name"}
         save_request(
-            EggPlan, kitchen, people["runa"], row["name"], {"format": "open-ember/egg", "version": 1, **request}
+            EggPlan, kitchen, people["runa"], egg_data["name"], {"format": "open-ember/egg", "version": 1, **request}
         )
-    for row in BRINES:
-        request = {key: value for key, value in row.items() if key != "name"}
-        save_request(BrinePlan, kitchen, people["runa"], row["name"], request)
+    for egg_data in BRINES:
+        request = {key: value for key, value in egg_data.items() if key != "name"}
+        save_request(BrinePlan, kitchen, people["runa"], egg_data["name"], request)
     add_batches(kitchen, people)
     add_service(kitchen, people["runa"], plans)
     add_entries(kitchen, people)
@@ -87,7 +87,7 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
 
 def _kit(kitchen: Kitchen, person: Person, probe: Probe) -> None:
     """The equipment, and what its checks found."""
-    there = {row["name"]: Equipment.objects.create(kitchen=kitchen, **row) for row in EQUIPMENT}
+    there = {item["name"]: Equipment.objects.create(kitchen=kitchen, **item) for item in EQUIPMENT}
 
     def ago(days: int) -> dt.datetime:
         return kitchen.now() - dt.timedelta(days=days)

@@ -64,10 +64,10 @@ def past_cook(
         )
     finished = started + dt.timedelta(seconds=max(last_s, truth.end_s) + 40)
     add_readings(kitchen, cook, probe, truth, random, started, finished)
-    found = dict(past["check"])
-    if found["sense"] == "probe":
-        found["core_c"] = round(float(truth.reading_c(truth.end_s)[0]), 1)
-    CookEvent.objects.create(cook=cook, kind="checked", at=finished - dt.timedelta(seconds=15), by=by, data=found)
+    check_data = dict(past["check"])
+    if check_data["sense"] == "probe":
+        check_data["core_c"] = round(float(truth.reading_c(truth.end_s)[0]), 1)
+    CookEvent.objects.create(cook=cook, kind="checked", at=finished - dt.timedelta(seconds=15), by=by, data=check_data)
     CookEvent.objects.create(cook=cook, kind="finished", at=finished, by=by)
     cook.finished_at = finished
     cook.save(update_fields=["finished_at"])

@@ -45,7 +45,7 @@ def add_practice(kitchen: Kitchen, people: dict[str, Person]) -> None:
                     kitchen=kitchen, person=people[username], name=name, cut=cut, wanted=wanted, sense=sense,
                     called_c=round(read + off), at=at, read_c=round(read, 1), read_at=at,
                 ))  # fmt: skip
-        Call.objects.bulk_create(sorted(rows, key=lambda row: row.at))
+        Call.objects.bulk_create(sorted(rows, key=lambda made_call: made_call.at))
     share(kitchen, people["pell"], True)
     for kind, level, seed, did in DRILLS:
         drill = drill_actions.begin(kitchen, people["tobin"], kind, level, seed)

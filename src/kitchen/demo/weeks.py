@@ -52,7 +52,7 @@ class _Known:
 def add_weeks(kitchen: Kitchen, people: dict[str, Person], probe: Probe, plans: dict[str, Any]) -> None:
     """A few cooks a week, each with a truth of its own; signed but for the newest week's."""
     random = np.random.default_rng(SEED)
-    there = {row.name: row for row in Equipment.objects.of(kitchen)}
+    there = {item.name: item for item in Equipment.objects.of(kitchen)}
     known: dict[str, _Known] = {}
     for number in range(WEEKS * A_WEEK):
         name, oven = IN_TURN[number % len(IN_TURN)]

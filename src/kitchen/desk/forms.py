@@ -17,12 +17,12 @@ MOST_NAME = 80
 
 def read(document: Mapping[str, Any], path: str) -> Any:
     """A value by its path, "egg.mass_g"; None where there is none."""
-    found: Any = document
+    value: Any = document
     for part in path.split("."):
-        if not isinstance(found, Mapping):
+        if not isinstance(value, Mapping):
             return None
-        found = found.get(part)
-    return found
+        value = value.get(part)
+    return value
 
 
 def write(document: dict[str, Any], path: str, value: Any) -> None:
@@ -67,12 +67,12 @@ class DeskForm(forms.Form):
     def data_of(cls, document: Mapping[str, Any], units: Units) -> dict[str, Any]:
         """What the fields show of a kept request."""
         form = cls(None, units)
-        found = {}
+        values = {}
         for name, path in {**cls.PATHS, **cls.ALSO}.items():
             value = read(document, path)
             if value is not None and name in form.fields:
-                found[name] = form.fields[name].prepare_value(value)
-        return found | form.more_data(document)
+                values[name] = form.fields[name].prepare_value(value)
+        return values | form.more_data(document)
 
     def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
         """What a request has that is no plain field."""
@@ -81,13 +81,13 @@ class DeskForm(forms.Form):
     def document(self) -> dict[str, Any]:
         """The request as the core's JSON, after validation."""
         typed = self.cleaned_data
-        found: dict[str, Any] = {"format": self.FORMAT, "version": 1}
+        values: dict[str, Any] = {"format": self.FORMAT, "version": 1}
         if self.METHOD:
-            found["method"] = self.METHOD
+            values["method"] = self.METHOD
         for name, path in self.PATHS.items():
             if typed.get(name) not in (None, ""):
-                write(found, path, typed[name])
-        return found
+                write(values, path, typed[name])
+        return values
 
     def field_of(self, place: str) -> str | None:
         """The field that stands for a place in the request."""

@@ -21,8 +21,8 @@ def is_fragment(request: HttpRequest) -> bool:
 
 def address(path: str, data: Mapping[str, Any]) -> str:
     """Where a desk stands for what its fields show."""
-    told = {k: ("on" if v is True else v) for k, v in data.items() if v not in (None, False, "")}
-    return f"{path}?{urlencode(told)}"
+    query = {k: ("on" if v is True else v) for k, v in data.items() if v not in (None, False, "")}
+    return f"{path}?{urlencode(query)}"
 
 
 def fragment(

@@ -44,13 +44,13 @@ def before_after(errors: Sequence[tuple[str, float, float]]) -> BeforeAfter:
         return MARGIN_PX + (held + wide) / (2 * wide) * (WIDTH_PX - 2 * MARGIN_PX)
 
     def row(which: int, y: float) -> tuple[Dot, ...]:
-        found: list[Dot] = []
+        dots: list[Dot] = []
         for name, *both in sorted(errors, key=lambda error: error[1 + which]):
             at = x(both[which])
-            on = sum(abs(dot.x - at) < DOT_PX for dot in found[-3:])
+            on = sum(abs(dot.x - at) < DOT_PX for dot in dots[-3:])
             says = f"{name}: {both[which]:+.1f}"
-            found.append(Dot(at, y - DOT_PX * on, says, abs(both[which]) > wide))
-        return tuple(found)
+            dots.append(Dot(at, y - DOT_PX * on, says, abs(both[which]) > wide))
+        return tuple(dots)
 
     ticks = tuple((x(share * wide), share * wide) for share in (-1.0, -0.5, 0.0, 0.5, 1.0))
     return BeforeAfter(row(0, BEFORE_Y), row(1, AFTER_Y), ticks, x(0.0))

@@ -65,7 +65,10 @@ def chill_chart(
         return float(HEIGHT * (1.0 - np.clip((c - LOW_C) / (top - LOW_C), 0.0, 1.0)))
 
     xs = np.array([x(s) for s in t_s])
-    lines = [path(xs[: len(row)], np.array([y(c) for c in row])) if len(row) else "" for row in (warmest_c, coldest_c)]
+    lines = [
+        path(xs[: len(curve)], np.array([y(c) for c in curve])) if len(curve) else ""
+        for curve in (warmest_c, coldest_c)
+    ]
     apart = tick_step(end, 8)
     levels = np.arange(LOW_C, top + 1e-6, 20.0 if top > 60 else 10.0)
     return ChillChart(

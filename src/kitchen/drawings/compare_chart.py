@@ -44,14 +44,14 @@ class BackFromEnd:
     @property
     def ticks(self) -> tuple[tuple[float, float], ...]:
         """(px, seconds before the end), not crowded, the nearest to the end first."""
-        found: list[tuple[float, float]] = []
+        ticks: list[tuple[float, float]] = []
         last = WIDE_PX
         for seconds in TICKS_S:
             at = float(self.px(float(seconds)))
             if seconds <= self.longest_s and last - at >= TICK_APART_PX and at > 14:
-                found.append((at, float(seconds)))
+                ticks.append((at, float(seconds)))
                 last = at
-        return tuple(found)
+        return tuple(ticks)
 
 
 @dataclass(frozen=True)

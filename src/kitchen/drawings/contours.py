@@ -16,7 +16,7 @@ def _crossings(x: FloatArray, T: FloatArray, level: float) -> tuple[FloatArray, 
     """Where each row passes a level below and above its middle, going outwards; not a number where it does not."""
     middle = len(x) // 2
     flat = np.abs(T[:, middle] - level) <= FLAT_K
-    found = []
+    crossings = []
     for order in (np.arange(middle, -1, -1), np.arange(middle, len(x))):
         d, at = T[:, order] - level, x[order]
         passes = (d[:, :-1] < 0) != (d[:, 1:] < 0)
@@ -25,8 +25,8 @@ def _crossings(x: FloatArray, T: FloatArray, level: float) -> tuple[FloatArray, 
         a, b = d[rows, i], d[rows, i + 1]
         none = flat | ~passes[rows, i]
         share = a / np.where(none, 1.0, a - b)
-        found.append(np.where(none, np.nan, at[i] + share * (at[i + 1] - at[i])))
-    return found[0], found[1]
+        crossings.append(np.where(none, np.nan, at[i] + share * (at[i + 1] - at[i])))
+    return crossings[0], crossings[1]
 
 
 def contour(px: FloatArray, x: FloatArray, T: FloatArray, level: float, height_px: float) -> list[str]:
@@ -60,8 +60,8 @@ def tip(px: FloatArray, rows: FloatArray, level: float, height_px: float) -> tup
 
 def apart(labels: list[tuple[float, float, float] | None]) -> tuple[tuple[float, float, float], ...]:
     """Labels that do not lie on one another; of two the first."""
-    kept: list[tuple[float, float, float]] = []
+    separate: list[tuple[float, float, float]] = []
     for label in labels:
-        if label is not None and all(abs(label[0] - other[0]) > LABEL_PX for other in kept):
-            kept.append(label)
-    return tuple(kept)
+        if label is not None and all(abs(label[0] - other[0]) > LABEL_PX for other in separate):
+            separate.append(label)
+    return tuple(separate)

@@ -203,20 +203,20 @@ def _by_level(section: Section, flesh: Flesh) -> tuple[Colours, Colours]:
 
 def _rings(outline: Outline, section: Section, bands: Sequence[Band]) -> tuple[tuple[str, str], ...]:
     middle, *rims = bands
-    found, depth = [], 0.0
+    rings, depth = [], 0.0
     for band in [*rims[::-1], middle]:
-        found.append((band.word, _closed(*outline.inset(min(depth / (section.thick_mm / 2), 0.97)))))
+        rings.append((band.word, _closed(*outline.inset(min(depth / (section.thick_mm / 2), 0.97)))))
         depth += band.mm
-    return tuple(found)
+    return tuple(rings)
 
 
-def _hexes(row: Colours) -> list[str]:
-    return [bytes(colour).hex() for colour in row]
+def _hexes(colours: Colours) -> list[str]:
+    return [bytes(colour).hex() for colour in colours]
 
 
 def _reach(distance: FloatArray, heat: FloatArray, lows: Sequence[float]) -> FloatArray:
     """How deep from a face heat of at least each of `lows` reaches, [moment, low]; `heat[moment, place]` from it in."""
-    found = np.zeros((len(heat), len(lows)))
+    reach = np.zeros((len(heat), len(lows)))
     rows = np.arange(len(heat))
     for k, low in enumerate(lows):
         colder = heat < low
@@ -225,9 +225,9 @@ def _reach(distance: FloatArray, heat: FloatArray, lows: Sequence[float]) -> Flo
         gap = heat[rows, before] - heat[rows, i]
         share = np.where(gap > 0, (heat[rows, before] - low) / np.where(gap > 0, gap, 1.0), 0.0)
         depth = distance[before] + share * (distance[i] - distance[before])
-        found[:, k] = np.where(i == 0, 0.0, depth)
-        found[~colder.any(axis=1), k] = distance[-1]
-    return found
+        reach[:, k] = np.where(i == 0, 0.0, depth)
+        reach[~colder.any(axis=1), k] = distance[-1]
+    return reach
 
 
 def bands_of(flat: bool, flesh: Flesh, words: Sequence[tuple[float, str]]) -> list[tuple[Band, ...]]:
@@ -242,7 +242,7 @@ def bands_of(flat: bool, flesh: Flesh, words: Sequence[tuple[float, str]]) -> li
         reach = np.maximum(reach, _reach(x[:half] - x[0], hot[:, :half], lows))
     middle = hot[:, half - 1 if flat else 0]
     across = (x[-1] - x[0]) * (1.0 if flat else 2.0)
-    found = []
+    bands_drawn = []
     for depths, core_c in zip(reach.tolist(), middle.tolist(), strict=True):
         rims: list[Band] = []
         core_word = next(word for low, word in words if core_c >= low)
@@ -252,8 +252,8 @@ def bands_of(flat: bool, flesh: Flesh, words: Sequence[tuple[float, str]]) -> li
             if now - before >= LEAST_MM:
                 rims.append(Band(word, now - before))
         left = across - 2.0 * sum(band.mm for band in rims)
-        found.append((Band(core_word, max(float(left), 0.0)), *rims[::-1]))
-    return found
+        bands_drawn.append((Band(core_word, max(float(left), 0.0)), *rims[::-1]))
+    return bands_drawn
 
 
 def moments(time: TimeColumns) -> FloatArray:
@@ -284,5 +284,5 @@ def cut_face(section: Section, flesh: Flesh, words: Sequence[tuple[float, str]])
         rings=_rings(outline, section, bands[-1]),
         bands=bands[-1],
         frames=tuple(frame.tobytes().hex() for frame in stacks),
-        band_frames=tuple(tuple((band.word, round(band.mm, 1)) for band in found) for found in bands),
+        band_frames=tuple(tuple((band.word, round(band.mm, 1)) for band in frame_bands) for frame_bands in bands),
     )

@@ -38,7 +38,7 @@ def day_strip(records: Sequence[tuple[float, str]]) -> DayStrip:
     marks = []
     for hour, state in sorted(records):
         x = at(hour)
-        row = next((i for i, before in enumerate(last) if x - before >= APART_PX), MOST_ROWS - 1)
-        last[row] = x
-        marks.append(DayMark(x, 22.0 - 8.0 * row, state))
+        lane = next((i for i, before in enumerate(last) if x - before >= APART_PX), MOST_ROWS - 1)
+        last[lane] = x
+        marks.append(DayMark(x, 22.0 - 8.0 * lane, state))
     return DayStrip(tuple(marks), tuple((at(hour), hour) for hour in HOURS))

@@ -53,7 +53,7 @@ def colour_of(table: Sequence[tuple[float, str]], celsius: float) -> str:
     """
     at = [c for c, _ in table]
     rgb = [[int(text[i : i + 2], 16) for i in (0, 2, 4)] for _, text in table]
-    mixed = [round(float(np.interp(celsius, at, [row[i] for row in rgb]))) for i in range(3)]
+    mixed = [round(float(np.interp(celsius, at, [colour[i] for colour in rgb]))) for i in range(3)]
     return "#" + "".join(f"{value:02x}" for value in mixed)
 
 

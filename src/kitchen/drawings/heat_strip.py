@@ -46,10 +46,10 @@ def through(result: Result) -> tuple[FloatArray, FloatArray, FloatArray]:
 
     Raises ValueError for a result without its depth map.
     """
-    found = result.depth_map
-    if found is None:
+    depth_map = result.depth_map
+    if depth_map is None:
         raise ValueError("the drawing needs the result's depth map")
-    t, x, T = found.arrays
+    t, x, T = depth_map.arrays
     if result.stages[0].faces_c is None:
         x = np.concatenate([-x[:0:-1], x])
         T = np.concatenate([T[:, :0:-1], T], axis=1)
@@ -58,7 +58,7 @@ def through(result: Result) -> tuple[FloatArray, FloatArray, FloatArray]:
 
 def _exposures(stages: Sequence[Stage], result: Result, time: TimeColumns, height: float) -> str:
     """Which face lies down when, as lines just outside the strip."""
-    found: list[str] = []
+    exposures: list[str] = []
     for stage, run in zip(stages, result.stages, strict=True):
         if not isinstance(stage, BY_SIDES):
             continue
@@ -68,32 +68,32 @@ def _exposures(stages: Sequence[Stage], result: Result, time: TimeColumns, heigh
             under = (k % 2 == 0) == (stage.first == "under")
             ends = min(begins + side_s, run.end_s)
             y = height + 3.0 if under else -3.0
-            found.append(f"M{float(time(begins)) + 1:.1f} {y:.0f}H{float(time(ends)) - 1:.1f}")
-    return "".join(found)
+            exposures.append(f"M{float(time(begins)) + 1:.1f} {y:.0f}H{float(time(ends)) - 1:.1f}")
+    return "".join(exposures)
 
 
 def _bastes(stages: Sequence[Stage], result: Result, time: TimeColumns) -> tuple[float, ...]:
-    found: list[float] = []
+    bastes: list[float] = []
     for stage, run in zip(stages, result.stages, strict=True):
         if isinstance(stage, Oven) and stage.baste_every_min is not None:
             every = stage.baste_every_min * 60.0
-            found += [float(time(s)) for s in np.arange(run.start_s + every, run.end_s - 1.0, every)]
-    return tuple(found[:MOST_MARKS])
+            bastes += [float(time(s)) for s in np.arange(run.start_s + every, run.end_s - 1.0, every)]
+    return tuple(bastes[:MOST_MARKS])
 
 
 def _stipple(width: float, height: float, px: FloatArray, fine: FloatArray) -> str:
     """Where the piece is hotter than meat wants to be: lines to be drawn dotted. `fine[column, row]`, top row first."""
-    found: list[str] = []
+    dots: list[str] = []
     columns = np.arange(STIPPLE_PX / 2, width, STIPPLE_PX)
     hot = fine[np.clip(np.searchsorted(px, columns), 0, len(px) - 1)] >= STIPPLE_FROM_C
     for number, y in enumerate(np.arange(STIPPLE_PX / 2, height, STIPPLE_PX)):
-        row = hot[:, min(int(y / height * fine.shape[1]), fine.shape[1] - 1)]
-        edges = np.flatnonzero(np.diff(np.concatenate([[False], row, [False]]).astype(int)))
+        column = hot[:, min(int(y / height * fine.shape[1]), fine.shape[1] - 1)]
+        edges = np.flatnonzero(np.diff(np.concatenate([[False], column, [False]]).astype(int)))
         shift = STIPPLE_PX / 2 * (number % 2)
-        found += [
+        dots += [
             f"M{columns[i] - shift:.0f} {y:.0f}H{columns[j - 1] - shift + 0.1:.1f}" for i, j in edges.reshape(-1, 2)
         ]
-    return "".join(found)
+    return "".join(dots)
 
 
 def rule_temperature_c(result: Result) -> float | None:

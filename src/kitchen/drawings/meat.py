@@ -52,13 +52,13 @@ def colours(cut_id: str, hottest_c: FloatArray, pigment: FloatArray, browns: boo
     tint = tint_of(cut_id)
     if is_red(cut_id):
         looks = np.maximum(as_if_heated_c(pigment, tint.t50_c), np.minimum(hottest_c, LOOKS_ITS_HEAT_C))
-        found = _ramp(looks, RED_C, RED_HEX)
+        shades = _ramp(looks, RED_C, RED_HEX)
     else:
-        found = _pale(tint, hottest_c, pigment)
+        shades = _pale(tint, hottest_c, pigment)
     if browns:
         share = np.clip((hottest_c - CRUST_C[0]) / (CRUST_C[1] - CRUST_C[0]), 0.0, 1.0)[..., None]
-        found = (1 - share) * found + share * _ramp(hottest_c, CRUST_C, RED_CRUST if is_red(cut_id) else PALE_CRUST)
-    return np.asarray(np.clip(np.rint(found), 0, 255), dtype=np.uint8)
+        shades = (1 - share) * shades + share * _ramp(hottest_c, CRUST_C, RED_CRUST if is_red(cut_id) else PALE_CRUST)
+    return np.asarray(np.clip(np.rint(shades), 0, 255), dtype=np.uint8)
 
 
 @dataclass(frozen=True)
@@ -75,10 +75,10 @@ def flesh_of(cut_id: str, result: Result, moments_s: FloatArray, browns: bool = 
 
     Raises ValueError for a result without.
     """
-    found, face = result.depth_map, result.cut_face
-    if found is None or face is None:
+    depth_map, face = result.depth_map, result.cut_face
+    if depth_map is None or face is None:
         raise ValueError("the cut face needs the result's depth map")
-    t, x, temperature_c = found.arrays
+    t, x, temperature_c = depth_map.arrays
     depth = np.array(face.depth_m)
     rows = np.clip(np.searchsorted(t, moments_s + 1e-6, side="right") - 1, 0, len(t) - 1)
     T = np.maximum.accumulate(temperature_c, axis=0)[rows]

@@ -34,12 +34,12 @@ def spots(numbers: Sequence[int]) -> list[PieceSpot]:
     count = max(len(numbers), 1)
     ring = PAN_PX * (0.62 if count > 2 else 0.45)
     r = min(MOST_PIECE_PX, max(LEAST_PIECE_PX, 0.78 * ring * math.sin(math.pi / max(count, 2))))
-    found = []
+    places = []
     for i, number in enumerate(numbers):
         angle = math.pi / 2 + 2 * math.pi * (i + 0.5) / count  # y points down, so growing angles go clockwise
         x, y = math.cos(angle), math.sin(angle)
-        found.append(PieceSpot(number, ring * x, ring * y, r, LABEL_PX * x, LABEL_PX * y * 0.98))
-    return found
+        places.append(PieceSpot(number, ring * x, ring * y, r, LABEL_PX * x, LABEL_PX * y * 0.98))
+    return places
 
 
 @dataclass(frozen=True)

@@ -171,13 +171,13 @@ def _pace(seconds: float) -> str:
 
 
 def _columns(result: Result, kinds: list[str], axis: TimeColumns) -> tuple[Column, ...]:
-    found = []
+    columns = []
     for i, run in enumerate(result.stages):
         duration = run.end_s - run.start_s
         width = axis.x[i + 1] - axis.x[i]
         step = tick_step(duration, max(int(width / 18), 2))
         ticks = tuple(float(axis(run.start_s + k * step)) for k in range(int(duration / step) + 1))
-        found.append(
+        columns.append(
             Column(
                 family_of(kinds[i]),
                 axis.x[i],
@@ -189,7 +189,7 @@ def _columns(result: Result, kinds: list[str], axis: TimeColumns) -> tuple[Colum
                 pattern(kinds[i], width),
             )
         )
-    return tuple(found)
+    return tuple(columns)
 
 
 def _temperature_axis(result: Result) -> Enlarged:
@@ -214,9 +214,9 @@ def _y_ticks(axis: Enlarged) -> tuple[Tick, ...]:
     values = list(np.arange(axis.low_c, axis.high_c + 0.1, step))
     middle_below = 5 * round((axis.floor_c + axis.low_c) / 2 / 5)
     outside = [axis.floor_c, middle_below, 10 * round((axis.high_c + axis.top_c) / 2 / 10), axis.top_c]
-    found = [Tick(float(axis(v)), float(v), strong=True) for v in values]
-    found += [Tick(float(axis(v)), float(v)) for v in outside if not axis.low_c <= v <= axis.high_c]
-    return tuple(found)
+    ticks = [Tick(float(axis(v)), float(v), strong=True) for v in values]
+    ticks += [Tick(float(axis(v)), float(v)) for v in outside if not axis.low_c <= v <= axis.high_c]
+    return tuple(ticks)
 
 
 def _band(result: Result, y: Enlarged) -> tuple[float, float, float, float] | None:

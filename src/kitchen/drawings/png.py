@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 def data_uri(pixels: NDArray[np.uint8]) -> str:
     """An 8-bit RGB PNG of `pixels[row, column, 3]`."""
     height, width, _ = pixels.shape
-    raw = b"".join(b"\0" + pixels[row].tobytes() for row in range(height))
+    raw = b"".join(b"\0" + pixels[line].tobytes() for line in range(height))
 
     def chunk(kind: bytes, body: bytes) -> bytes:
         return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))

@@ -186,14 +186,14 @@ def paces(first: float, plates: Sequence[float], width: float, busy: Sequence[fl
 def _rows(bars: Sequence[BarIn]) -> list[tuple[int, BarIn]]:
     """Each bar with the row it lies in: the first that is free."""
     ends: list[float] = []
-    found = []
+    placed = []
     for bar in sorted(bars, key=lambda bar: (bar.start, bar.end)):
-        row = next((i for i, end in enumerate(ends) if end <= bar.start), len(ends))
-        if row == len(ends):
+        lane_row = next((i for i, end in enumerate(ends) if end <= bar.start), len(ends))
+        if lane_row == len(ends):
             ends.append(bar.end)
-        ends[row] = bar.end
-        found.append((row, bar))
-    return found
+        ends[lane_row] = bar.end
+        placed.append((lane_row, bar))
+    return placed
 
 
 def _labelled(bar: BarIn, x: float, width: float, free: float) -> tuple[str, float | None]:
@@ -208,7 +208,7 @@ def _labelled(bar: BarIn, x: float, width: float, free: float) -> tuple[str, flo
 
 
 def _ticks(axis: TimeColumns, offset_s: float, left: float) -> list[Tick]:
-    found: list[Tick] = []
+    tick_rows: list[Tick] = []
     last_x = -LABEL_APART_PX
     for a, b, x0, x1 in zip(axis.seconds, axis.seconds[1:], axis.x, axis.x[1:], strict=False):
         step = tick_step(b - a, max(int((x1 - x0) / 60.0), 1))
@@ -217,9 +217,9 @@ def _ticks(axis: TimeColumns, offset_s: float, left: float) -> list[Tick]:
             x = left + float(axis(at))
             words = x - last_x >= LABEL_APART_PX
             last_x = x if words else last_x
-            found.append(Tick(x, at, words, step >= 12 * HOUR_S or (at + offset_s) % 86400 == 0))
+            tick_rows.append(Tick(x, at, words, step >= 12 * HOUR_S or (at + offset_s) % 86400 == 0))
             at += step
-    return found
+    return tick_rows
 
 
 def service_lanes(
@@ -227,7 +227,7 @@ def service_lanes(
     *, now: float | None = None, width: float = 1232.0, offset_s: float = 0.0,
 ) -> ServiceChart:  # fmt: skip
     """The drawing. Times are s since 1970; `offset_s` of the kitchen's clock from UTC, for round ticks."""
-    first = min([bar.start for bar in bars] + [row.way for row in settings] + [min(plates) - HOUR_S])
+    first = min([bar.start for bar in bars] + [setting.way for setting in settings] + [min(plates) - HOUR_S])
     if now is not None and now < min(plates):
         first = min(first, now)
     axis = paces(first - 60.0, plates, width - LEFT_PX - RIGHT_PX, [bar.start for bar in bars])
@@ -240,18 +240,18 @@ def service_lanes(
     y = HEAD_PX
     for lane in lanes:
         mine = _rows([bar for bar in bars if bar.lane == lane.id])
-        told = [row for row in settings if row.lane == lane.id]
-        top = LINE_PX if told else 4.0
-        count = max((row for row, _ in mine), default=0) + 1
+        own_settings = [setting for setting in settings if setting.lane == lane.id]
+        top = LINE_PX if own_settings else 4.0
+        count = max((setting for setting, _ in mine), default=0) + 1
         height = max(top + count * ROW_PX + GAP_PX, LEAST_LANE_PX)
-        levels = [SettingLine(at(r.way), at(r.start), y + 14.0, at(r.end), r.words) for r in told]
+        levels = [SettingLine(at(r.way), at(r.start), y + 14.0, at(r.end), r.words) for r in own_settings]
         placed.append(Lane(lane.id, lane.name, lane.note, lane.pattern, y, height, levels))
-        for row, bar in mine:
+        for setting, bar in mine:
             x, end = at(bar.start), at(bar.end)
-            after = min((at(b.start) for r, b in mine if r == row and b.start >= bar.end), default=width - RIGHT_PX)
+            after = min((at(b.start) for r, b in mine if r == setting and b.start >= bar.end), default=width - RIGHT_PX)
             wide = max(end - x, LEAST_BAR_PX)
             label, label_x = _labelled(bar, x, wide, after - x - wide)
-            drawn.append(Bar(bar.key, x, y + top + row * ROW_PX, wide, label, label_x, bar.state, bar.words))
+            drawn.append(Bar(bar.key, x, y + top + setting * ROW_PX, wide, label, label_x, bar.state, bar.words))
         y += height
     lines: list[PlateLine] = []
     for plate in sorted(set(plates)):

@@ -16,26 +16,27 @@ from .presenters import EggBench
 
 
 def show_scramble(bench: EggBench, document: dict[str, Any], units: Units) -> None:
-    found: ScrambleAnswer = bench.answer
+    result: ScrambleAnswer = bench.answer
     data = pan_data()
-    strips = [("stirred on the heat", "ember", 0.0, 60.0 * found.minutes),
-              ("off", "air", 60.0 * found.minutes, found.t_s[-1])]  # fmt: skip
+    strips = [("stirred on the heat", "ember", 0.0, 60.0 * result.minutes),
+              ("off", "air", 60.0 * result.minutes, result.t_s[-1])]  # fmt: skip
     bench.chart = egg_chart(
-        found.t_s, {"middle": found.egg_c, "pan": found.pan_c}, strips, (60.0 * found.minutes, found.off_c), None,
-        (70.0, 74.5), 0.0, max(100.0, 10.0 * (max(found.pan_c) // 10 + 1)), found.t_s[-1] < 180,
+        result.t_s, {"middle": result.egg_c, "pan": result.pan_c}, strips, (60.0 * result.minutes, result.off_c), None,
+        (70.0, 74.5), 0.0, max(100.0, 10.0 * (max(result.pan_c) // 10 + 1)), result.t_s[-1] < 180,
     )  # fmt: skip
-    bench.chart_head = f"off at {degrees(found.off_c, units, 0)}, at most {degrees(found.peak_c, units)}"
+    bench.chart_head = f"off at {degrees(result.off_c, units, 0)}, at most {degrees(result.peak_c, units)}"
     bench.says = Summary(
-        found.word, (f"{found.curd} curd", f"{degrees(found.plate_c, units, 0)} on the plate after a minute"),
-        "Off after", minutes_clock(found.minutes),
-        f"Stop with {figure(found.stop_g, 0)} g {found.stop}: {figure(units.temperature_step(found.stop_drop_k), 1)} "
-        f"{units.degree} less." if found.stop_g else "Nothing stops them: they keep cooking in the pan.",
+        result.word, (f"{result.curd} curd", f"{degrees(result.plate_c, units, 0)} on the plate after a minute"),
+        "Off after", minutes_clock(result.minutes),
+        f"Stop with {figure(result.stop_g, 0)} g {result.stop}: "
+        f"{figure(units.temperature_step(result.stop_drop_k), 1)} "
+        f"{units.degree} less." if result.stop_g else "Nothing stops them: they keep cooking in the pan.",
     )  # fmt: skip
     rows = []
     for school, other in each_other(document, "school", data.scramble):
-        row = data.scramble[school]
+        method = data.scramble[school]
         cells = ("–",) * 3 if other is None else (minutes_clock(other.minutes), other.curd, other.word)
-        rows.append(Row(row.name, row.line, cells, school, school == document.get("school")))
+        rows.append(Row(method.name, method.line, cells, school, school == document.get("school")))
     schools = Table("Methods", ("time", "curd", "they are"), tuple(rows), "school")
     rows = []
     for stop, other in each_other({k: v for k, v in document.items() if k != "stop_g"}, "stop", data.stop):
@@ -46,7 +47,7 @@ def show_scramble(bench: EggBench, document: dict[str, Any], units: Units) -> No
             cells = (f"{figure(other.stop_g, 0)} g", f"{by} {units.degree}", hottest)
         rows.append(Row(data.stop[stop].name.capitalize(), "", cells, stop, stop == document.get("stop")))
     bench.tables = (schools, Table("What stops how much", ("of it", "at once", "hottest"), tuple(rows), "stop"))
-    bench.bars = (_butter_bar(found.pan_c[0], units),)
+    bench.bars = (_butter_bar(result.pan_c[0], units),)
 
 
 def _butter_bar(pan_c: float, units: Units) -> Bar:
@@ -54,9 +55,11 @@ def _butter_bar(pan_c: float, units: Units) -> Bar:
     rows = pan_data().butter
     low, high = 60.0, 200.0
     spans = []
-    for row, after in zip(rows, [*rows[1:], None], strict=True):
+    for butter, after in zip(rows, [*rows[1:], None], strict=True):
         to = after.from_c if after else high
-        spans.append(Span(row.word.split(":")[0], (to - max(row.from_c, low)) / (high - low), "", False, "butter"))
+        spans.append(
+            Span(butter.word.split(":")[0], (to - max(butter.from_c, low)) / (high - low), "", False, "butter")
+        )
     share = min(max((pan_c - low) / (high - low), 0.0), 1.0)
     return Bar(
         "Butter says",
@@ -68,26 +71,26 @@ def _butter_bar(pan_c: float, units: Units) -> Bar:
 
 
 def show_omelette(bench: EggBench, document: dict[str, Any], units: Units) -> None:
-    found: OmeletteAnswer = bench.answer
+    result: OmeletteAnswer = bench.answer
     data = pan_data()
-    row = data.omelette[document.get("school", "pale")]
-    total = 60.0 * found.minutes
-    strips = [("stirred", "ember", 0.0, found.stirred_s)] if found.stirred_s > 2 else []
-    strips += [("left", "ember", found.stirred_s, total), ("plate", "air", total, found.t_s[-1])]
+    method = data.omelette[document.get("school", "pale")]
+    total = 60.0 * result.minutes
+    strips = [("stirred", "ember", 0.0, result.stirred_s)] if result.stirred_s > 2 else []
+    strips += [("left", "ember", result.stirred_s, total), ("plate", "air", total, result.t_s[-1])]
     bench.chart = egg_chart(
-        found.t_s, {"middle": found.coldest_c}, strips, None, None, (68.0, 72.0), 0.0, 100.0, found.t_s[-1] < 180
+        result.t_s, {"middle": result.coldest_c}, strips, None, None, (68.0, 72.0), 0.0, 100.0, result.t_s[-1] < 180
     )
-    bench.chart_head = f"coldest place, at most {degrees(found.coldest_peak_c, units)}"
+    bench.chart_head = f"coldest place, at most {degrees(result.coldest_peak_c, units)}"
     facts = [
-        f"face {found.browning}" if found.browning != "none" else "no colour",
-        f"{figure(found.film_mm, 1)} mm thick",
+        f"face {result.browning}" if result.browning != "none" else "no colour",
+        f"{figure(result.film_mm, 1)} mm thick",
     ]
-    if found.yolk:
-        facts = [f"yolk {found.yolk}", facts[0]]
-    steps = f"Stirred {clock_span(round(found.stirred_s))}, then left." if found.stirred_s else "Left alone."
-    if found.turn_s is not None:
-        steps += f" Turn at {clock_span(round(found.turn_s))}."
-    bench.says = Summary(found.word, tuple(facts), "Off after", minutes_clock(found.minutes), steps)
+    if result.yolk:
+        facts = [f"yolk {result.yolk}", facts[0]]
+    steps = f"Stirred {clock_span(round(result.stirred_s))}, then left." if result.stirred_s else "Left alone."
+    if result.turn_s is not None:
+        steps += f" Turn at {clock_span(round(result.turn_s))}."
+    bench.says = Summary(result.word, tuple(facts), "Off after", minutes_clock(result.minutes), steps)
     rows = []
     plain = {k: v for k, v in document.items() if k not in ("pan_c", "seconds")}
     for school, other in each_other(plain, "school", data.omelette):
@@ -100,5 +103,5 @@ def show_omelette(bench: EggBench, document: dict[str, Any], units: Units) -> No
         chosen = school == document.get("school")
         rows.append(Row(known.name, known.line if chosen else "", cells, school, chosen))
     bench.tables = (Table("Methods", ("time", "inside", "face"), tuple(rows), "school"),)
-    pan_c = float(document.get("pan_c") or row.pan_c)
+    pan_c = float(document.get("pan_c") or method.pan_c)
     bench.bars = (_butter_bar(pan_c, units),)

@@ -21,7 +21,8 @@ AFTER_WORDS = {"ice_bath": "in ice", "tap": "in cold water", "air": "on the boar
 
 
 AFTER_NOTE = (
-    {"ice_bath": "Ice 5 min, then peel.", "tap": "Cold tap 5 min, then peel.", "air": "Left unpeeled: it keeps cooking.",
+    {"ice_bath": "Ice 5 min, then peel.", "tap": "Cold tap 5 min, then peel.",
+     "air": "Left unpeeled: it keeps cooking.",
      "open": "Peel at once, or it keeps cooking."},
     {"ice_bath": "Into ice.", "tap": "Into cold water.", "air": "On a cloth: it keeps cooking.",
      "open": "On a cloth, and out."},
@@ -29,7 +30,7 @@ AFTER_NOTE = (
 
 
 def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
-    found: ShellAnswer = bench.answer
+    result: ShellAnswer = bench.answer
     plain = _plain(document)
     strip = strip_by(key_of({**plain, "minutes": 1.0}))
     width = strip.high_min - strip.low_min
@@ -39,59 +40,59 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
             SHOWN_WORDS[s.word],
             (s.to_min - s.from_min) / width,
             f"{0.5 * (s.from_min + s.to_min):.3f}",
-            s.from_min <= found.minutes < s.to_min,
+            s.from_min <= result.minutes < s.to_min,
             s.word.split()[0],
         )
         for s in strip.white
     )
     bench.yolk = tuple(
-        Span(s.word, (s.to_min - s.from_min) / width, s.word, s.word == found.yolk, s.word) for s in strip.yolk
+        Span(s.word, (s.to_min - s.from_min) / width, s.word, s.word == result.yolk, s.word) for s in strip.yolk
     )
-    bench.mark = min(max((found.minutes - strip.low_min) / width, 0.0), 1.0)
+    bench.mark = min(max((result.minutes - strip.low_min) / width, 0.0), 1.0)
     bench.green = None if strip.green_from is None else (strip.green_from - strip.low_min) / width
     bench.green_clock = minutes_clock(strip.green_from)
     after = document.get("then", {}).get("kind", "open")
-    rise = found.yolk_centre_c.peak - found.yolk_centre_c.end
+    rise = result.yolk_centre_c.peak - result.yolk_centre_c.end
     bench.chart_head = f"it climbs {figure(units.temperature_step(rise), 0)} more {AFTER_WORDS[after]}"
-    curves = found.curves
+    curves = result.curves
     end = curves.t_s[-1]
-    strips = [(_heat_word(bench.method, document), "ember", 0.0, found.total_s)]
-    if end > found.total_s + 1:
-        strips.append((AFTER_WORDS[after], "teal" if after in ("ice_bath", "tap") else "air", found.total_s, end))
-    water = [c for t, c in zip(curves.t_s, curves.water_c, strict=True) if t <= found.total_s]
+    strips = [(_heat_word(bench.method, document), "ember", 0.0, result.total_s)]
+    if end > result.total_s + 1:
+        strips.append((AFTER_WORDS[after], "teal" if after in ("ice_bath", "tap") else "air", result.total_s, end))
+    water = [c for t, c in zip(curves.t_s, curves.water_c, strict=True) if t <= result.total_s]
     bench.chart = egg_chart(
         curves.t_s,
         {"middle": curves.yolk_centre_c, "edge": curves.yolk_edge_c, "white": curves.white_c, "water": water},
-        strips, (found.total_s, found.yolk_centre_c.end), (found.yolk_centre_c.peak_s, found.yolk_centre_c.peak),
+        strips, (result.total_s, result.yolk_centre_c.end), (result.yolk_centre_c.peak_s, result.yolk_centre_c.peak),
     )  # fmt: skip
-    low, high = found.minutes_range or (None, None)
+    low, high = result.minutes_range or (None, None)
     spread = "" if low is None or high is None else f"± {clock_span(round(30.0 * (high - low)))}"
     note = AFTER_NOTE[bench.method == "poach"][after]
-    if found.boils_s:
-        note = f"From when it boils, at {clock_span(round(found.boils_s))}. {note}"
-    if found.back_c is not None:
-        note += f" Brought back, middle {degrees(found.back_c, units, 0)}."
-    middle = f"{degrees(found.yolk_centre_c.peak, units)} middle"
-    rim = f"rim {degrees(found.yolk_edge_peak_c, units, 0)}, white {found.white}"
+    if result.boils_s:
+        note = f"From when it boils, at {clock_span(round(result.boils_s))}. {note}"
+    if result.back_c is not None:
+        note += f" Brought back, middle {degrees(result.back_c, units, 0)}."
+    middle = f"{degrees(result.yolk_centre_c.peak, units)} middle"
+    rim = f"rim {degrees(result.yolk_edge_peak_c, units, 0)}, white {result.white}"
     bench.says = Summary(
-        found.yolk, (middle, rim),
-        "Lift at", minutes_clock(found.minutes), note, spread,
+        result.yolk, (middle, rim),
+        "Lift at", minutes_clock(result.minutes), note, spread,
     )  # fmt: skip
-    if found.water is not None and found.water.lowest_c < curves.water_c[0] - 0.7 and not found.boils_s:
+    if result.water is not None and result.water.lowest_c < curves.water_c[0] - 0.7 and not result.boils_s:
         bench.notes += (
-            f"In {figure(found.water.litres, 1)} l the water falls to {degrees(found.water.lowest_c, units)} and is "
-            f"back after {clock_span(round(found.water.back_s))}.",
+            f"In {figure(result.water.litres, 1)} l the water falls to {degrees(result.water.lowest_c, units)} and is "
+            f"back after {clock_span(round(result.water.back_s))}.",
         )
 
 
 def show_beside(bench: EggBench, document: dict[str, Any]) -> None:
     """What moves the clock, and the schools of poaching side by side."""
-    found: ShellAnswer = bench.answer
-    moves, whole = moves_by(key_of({**_plain(document), "minutes": found.minutes}), found.minutes)
+    result: ShellAnswer = bench.answer
+    moves, whole = moves_by(key_of({**_plain(document), "minutes": result.minutes}), result.minutes)
     most = max((abs(m.by_s) for m in moves if m.by_s is not None and not m.note), default=1.0)
     bench.moves = tuple(_move(m, max(most, 1.0)) for m in moves)
     after = document.get("then", {}).get("kind", "open")
-    if after != "air" and whole is not None and abs(whole - found.minutes) > 0.05:
+    if after != "air" and whole is not None and abs(whole - result.minutes) > 0.05:
         bench.left_whole = minutes_clock(whole)
     if bench.method == "poach":
         bench.tables = (_poach_table(document),)
@@ -99,8 +100,8 @@ def show_beside(bench: EggBench, document: dict[str, Any]) -> None:
 
 def _plain(document: dict[str, Any]) -> dict[str, Any]:
     """The request without what it is asked for."""
-    asked = ("minutes", "target", "advisory", "pasteurised", "guests")
-    return {key: value for key, value in document.items() if key not in asked}
+    common_keys = ("minutes", "target", "advisory", "pasteurised", "guests")
+    return {key: value for key, value in document.items() if key not in common_keys}
 
 
 def _heat_word(method: str, document: dict[str, Any]) -> str:
@@ -140,17 +141,17 @@ def _poach_table(document: dict[str, Any]) -> Table:
     rows = []
     schools = poach_schools()
     plain = {k: v for k, v in document.items() if k != "water_c"}
-    for school, found in each_other(plain, "school", schools):
-        row = schools[school]
-        minutes = found.minutes if found else None
+    for school, result in each_other(plain, "school", schools):
+        school_row = schools[school]
+        minutes = result.minutes if result else None
         if school == "circulator" and "minutes" in document:
             # Minutes of simmering water say nothing of an hour in the bath.
             timed = {k: v for k, v in plain.items() if k != "minutes"}
-            found = next(each_other({**timed, "minutes": 50.0}, "school", [school]))[1]
-            minutes = found.minutes if found else None
-        cells = ("–", "–", "–") if found is None else (
-            minutes_clock(minutes), found.white, found.yolk,
+            result = next(each_other({**timed, "minutes": 50.0}, "school", [school]))[1]
+            minutes = result.minutes if result else None
+        cells = ("–", "–", "–") if result is None else (
+            minutes_clock(minutes), result.white, result.yolk,
         )  # fmt: skip
         chosen = school == document.get("school")
-        rows.append(Row(row.name, row.line if chosen else "", cells, school, chosen))
+        rows.append(Row(school_row.name, school_row.line if chosen else "", cells, school, chosen))
     return Table("Methods", ("time", "white", "yolk"), tuple(rows), "school")

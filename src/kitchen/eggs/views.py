@@ -61,29 +61,29 @@ def _form_class(method: str) -> type[EggForm]:
 
 def _typed(method: str, data: Mapping[str, str]) -> dict[str, Any]:
     """What was typed; a tap on a word, an egg or a school goes before."""
-    found = dict(data.items())
-    told = found.pop("set", "")
-    if told:
-        if told in YOLK_WORDS:
-            found["target"] = told
-        elif told.replace(".", "", 1).isdigit():
-            found |= {"target": CLOCK, "minutes": told}
+    values = dict(data.items())
+    setting = values.pop("set", "")
+    if setting:
+        if setting in YOLK_WORDS:
+            values["target"] = setting
+        elif setting.replace(".", "", 1).isdigit():
+            values |= {"target": CLOCK, "minutes": setting}
         else:
-            name, _, value = told.partition(":")
+            name, _, value = setting.partition(":")
             if name in ("school", "stop", "after_bath"):
-                found[name] = value
+                values[name] = value
                 # A school brings its own heat.
                 for own in ("water", "pan_c", "stop_g", "off", "power", "stir"):
-                    if found.get(own):
-                        found[own] = ""
-    if found.get("target") == CLOCK and not found.get("minutes"):  # a clock that was cleared goes back to the usual
+                    if values.get(own):
+                        values[own] = ""
+    if values.get("target") == CLOCK and not values.get("minutes"):  # a clock that was cleared goes back to the usual
         usual = _form_class(method).DEFAULTS
-        found["target"] = usual.get("target", "")
-        if found["target"] == CLOCK:
-            found["minutes"] = f"{usual['minutes']:g}"
-    if found.get("was_kind") and found.get("kind") and found["was_kind"] != found["kind"]:
-        found |= {"mass": "", "girth": ""}  # another bird, another mass
-    return found
+        values["target"] = usual.get("target", "")
+        if values["target"] == CLOCK:
+            values["minutes"] = f"{usual['minutes']:g}"
+    if values.get("was_kind") and values.get("kind") and values["was_kind"] != values["kind"]:
+        values |= {"mass": "", "girth": ""}  # another bird, another mass
+    return values
 
 
 def _where(request: HttpRequest, method: str) -> list[Equipment]:
@@ -149,10 +149,12 @@ def _scaled(form: EggForm) -> Any:
 
 def _reduced(form: EggForm) -> str:
     typed = form.cleaned_data
-    asked, liquid = typed.get("reduce"), typed.get("liquid")
-    if not asked or not liquid or liquid >= asked:
+    reduced_from, liquid = typed.get("reduce"), typed.get("liquid")
+    if not reduced_from or not liquid or liquid >= reduced_from:
         return ""
-    minutes = reduction_min(asked, liquid / asked, typed.get("reduce_mm") or 200.0, typed.get("reduce_w") or 1500.0)
+    minutes = reduction_min(
+        reduced_from, liquid / reduced_from, typed.get("reduce_mm") or 200.0, typed.get("reduce_w") or 1500.0
+    )
     return minutes_clock(minutes)
 
 
@@ -169,8 +171,8 @@ def bench(request: HttpRequest, method: str) -> HttpResponse:
     _form_class(method)
     typed = _typed(method, request.GET) if request.GET else None
     alone = is_fragment(request)
-    form, found, _ = _worked(request, method, typed, beside=not alone)
-    context = _context(request, form, found, beside_now=not (alone and method in WHOLE))
+    form, egg_bench, _ = _worked(request, method, typed, beside=not alone)
+    context = _context(request, form, egg_bench, beside_now=not (alone and method in WHOLE))
     if alone:
         return fragment(request, "eggs/_bench.html", context, reverse("eggs:bench", args=[method]), typed)
     return render(request, "eggs/bench.html", context)
@@ -178,38 +180,38 @@ def bench(request: HttpRequest, method: str) -> HttpResponse:
 
 def aside(request: HttpRequest, method: str) -> HttpResponse:
     """What moves the clock, once the picture is there."""
-    form, found, _ = _worked(request, method, _typed(method, request.GET))
-    return render(request, "eggs/_aside.html", _context(request, form, found))
+    form, egg_bench, _ = _worked(request, method, _typed(method, request.GET))
+    return render(request, "eggs/_aside.html", _context(request, form, egg_bench))
 
 
 @require_POST
 def send(request: HttpRequest, method: str) -> HttpResponse:
     """To the line, as a cook with its steps. What fails its rule goes only with its advisory, or of pasteurised egg."""
-    form, found, document = _worked(request, method, _typed(method, request.POST))
+    form, egg_bench, document = _worked(request, method, _typed(method, request.POST))
     if not document:
-        return render(request, "eggs/bench.html", _context(request, form, found), status=422)
-    goes = found.answer.goes_out
+        return render(request, "eggs/bench.html", _context(request, form, egg_bench), status=422)
+    goes = egg_bench.answer.goes_out
     refused = ""
     if goes == "no":
         refused = "Not for susceptible guests: cook to the rule, or use pasteurised egg."
     elif goes == "advisory" and not form.cleaned_data["advisory"]:
         refused = "This does not meet the rule: tick the consumer advisory first."
     if refused:
-        return render(request, "eggs/bench.html", _context(request, form, found, refused=refused), status=422)
+        return render(request, "eggs/bench.html", _context(request, form, egg_bench, refused=refused), status=422)
     place = next((e.name for e in _where(request, method) if str(e.pk) == request.POST.get("where")), "")
     cook = start_steps(
         request.kitchen, request.user, form.title or NAMES[method], document, token_of(request.POST.get("token")),
-        _begins_at(request, form, found), place, _medium_c(method, document, found),
+        _begins_at(request, form, egg_bench), place, _medium_c(method, document, egg_bench),
     )  # fmt: skip
     return redirect("line:steps", pk=cook.pk)
 
 
-def _medium_c(method: str, document: Mapping[str, Any], found: EggBench) -> float | None:
+def _medium_c(method: str, document: Mapping[str, Any], egg_bench: EggBench) -> float | None:
     match method:
         case "boil" | "steam" | "circulator" | "poach":
-            return round(float(found.answer.curves.water_c[0] if not found.answer.boils_s else 100.0), 1)
+            return round(float(egg_bench.answer.curves.water_c[0] if not egg_bench.answer.boils_s else 100.0), 1)
         case "scramble":
-            return float(found.answer.pan_c[0])
+            return float(egg_bench.answer.pan_c[0])
         case "omelette":
             return float(document["pan_c"]) if document.get("pan_c") else None
         case "custard":
@@ -220,18 +222,18 @@ def _medium_c(method: str, document: Mapping[str, Any], found: EggBench) -> floa
 @require_POST
 def keep(request: HttpRequest, method: str) -> HttpResponse:
     """Keep the request under its name."""
-    form, found, document = _worked(request, method, _typed(method, request.POST))
+    form, egg_bench, document = _worked(request, method, _typed(method, request.POST))
     if not document:
-        return render(request, "eggs/bench.html", _context(request, form, found), status=422)
+        return render(request, "eggs/bench.html", _context(request, form, egg_bench), status=422)
     if not form.title:
         form.add_error("name", "Enter a name first.")
-        return render(request, "eggs/bench.html", _context(request, form, found), status=422)
+        return render(request, "eggs/bench.html", _context(request, form, egg_bench), status=422)
     document = {k: v for k, v in document.items() if k not in ("standard", "house")}
     there, title = saved_requests.named(EggPlan, request.kitchen, form.title), form.title
     if there is not None:
         url = reverse("eggs:kept", args=[there.pk])
         if meanwhile := saved_requests.meanwhile_of(request, there, document, url):
-            context = {**_context(request, form, found), "meanwhile": meanwhile}
+            context = {**_context(request, form, egg_bench), "meanwhile": meanwhile}
             return render(request, "eggs/bench.html", context, status=409)
         if wants_both(request):
             title = saved_requests.free_name(EggPlan, request.kitchen, title)
@@ -271,10 +273,15 @@ def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def equivalents_page(request: HttpRequest) -> HttpResponse:
     """How many hen eggs each kind stands for."""
     rows = []
-    for row in equivalents():
-        egg = egg_of(row.kind.id, row.mass_g)
-        size = next(name for name, mass in row.kind.sizes.items() if mass == row.mass_g)
+    for equivalent in equivalents():
+        egg = egg_of(equivalent.kind.id, equivalent.mass_g)
+        size = next(name for name, mass in equivalent.kind.sizes.items() if mass == equivalent.mass_g)
         rows.append(
-            {"row": row, "size": "" if size == "all" else size, "breadth": egg.breadth_mm, "length": egg.length_mm}
+            {
+                "row": equivalent,
+                "size": "" if size == "all" else size,
+                "breadth": egg.breadth_mm,
+                "length": egg.length_mm,
+            }
         )
     return render(request, "eggs/kinds.html", {"rows": rows})

@@ -56,14 +56,14 @@ def revoke(device: Device) -> None:
         device.save(update_fields=["revoked_at"])
 
 
-def boot_of(device: Device, told: str, off: dt.timedelta) -> str:
+def boot_of(device: Device, name: str, off: dt.timedelta) -> str:
     """Which start of a device its readings are from: as it tells; else by how far its clock is off.
 
     A demonstration's clock may run at another pace, and then how far off says nothing.
     """
     off_s = off.total_seconds()
-    if told or abs(off_s) < SAME_START_S or device.kitchen.clock_rate != 1.0:
-        return told
+    if name or abs(off_s) < SAME_START_S or device.kitchen.clock_rate != 1.0:
+        return name
     with transaction.atomic():
         Device.objects.select_for_update().get(pk=device.pk)  # two posts at once make one clock
         near = [c for c in device.clocks.all() if abs(c.off_s - off_s) < SAME_START_S]
@@ -111,7 +111,7 @@ def restore_equipment(equipment: Equipment) -> None:
     keep_equipment(equipment.kitchen, equipment, {"removed_at": None})
 
 
-def check_kit(thing: Equipment | Probe, person: Person, found: dict[str, Any]) -> KitCheck:
+def check_kit(thing: Equipment | Probe, person: Person, values: dict[str, Any]) -> KitCheck:
     """Write down what a check found."""
     what = {"equipment": thing} if isinstance(thing, Equipment) else {"probe": thing}
-    return KitCheck.objects.create(kitchen=thing.kitchen, at=thing.kitchen.now(), by=person, **what, **found)
+    return KitCheck.objects.create(kitchen=thing.kitchen, at=thing.kitchen.now(), by=person, **what, **values)

@@ -52,18 +52,18 @@ class Allocation:
 
     def choose(self, wanted: Wanted) -> Equipment | None:
         """The best of its kind: with room, at the same setting already, at no other one, the least busy."""
-        fitting = [row for row in self.there if row.kind == wanted.kind]
+        fitting = [item for item in self.there if item.kind == wanted.kind]
         if wanted.vessel is not None:
             fitting = _alike(fitting, wanted.vessel) or fitting
 
-        def cost(row: Equipment) -> tuple[bool, int, float, str]:
-            others = self.settings.get(row.pk, ())
-            shared = wanted.setting_c is not None and bool(others) and row.kind in SHARED
-            rank = 2 if self.clashes(row, wanted.setting_c) else 0 if shared else 1
-            return room_of(row) < wanted.amount, rank, self.load.get(row.pk, 0.0), row.name
+        def cost(item: Equipment) -> tuple[bool, int, float, str]:
+            others = self.settings.get(item.pk, ())
+            shared = wanted.setting_c is not None and bool(others) and item.kind in SHARED
+            rank = 2 if self.clashes(item, wanted.setting_c) else 0 if shared else 1
+            return room_of(item) < wanted.amount, rank, self.load.get(item.pk, 0.0), item.name
 
         return min(fitting, key=cost, default=None)
 
 
 def _alike(rows: Iterable[Equipment], vessel: Any) -> list[Equipment]:
-    return [row for row in rows if row.diameter_mm == vessel.diameter_mm and row.material == vessel.material]
+    return [other for other in rows if other.diameter_mm == vessel.diameter_mm and other.material == vessel.material]

@@ -95,12 +95,12 @@ def _out_of_time(moment: dt.datetime | None) -> bool:
 
 def _device_of(token: str) -> Device | None:
     """The device with this token, its kitchen and its probes; None for a token that is not one (any more)."""
-    found = list(
+    devices = list(
         Device.objects.select_related("kitchen")
         .filter(token_hash=hash_token(token), revoked_at=None)
         .prefetch_related("probes")[:1]
     )
-    return found[0] if found else None
+    return devices[0] if devices else None
 
 
 def _too_many(device: Device, now: dt.datetime) -> int:
@@ -166,22 +166,30 @@ def readings(request: HttpRequest, device: Device) -> JsonResponse:
     accepted: list[reading_actions.ProbeReading] = []
     refused: list[dict[str, object]] = []
     for index, given in enumerate(batch.readings):
-        row, why, at_key = _reading(given)
-        if row is not None:
-            why = _refusal(row, probes, row.at + shift, now, slack_s)
-        if row is None or why:
+        reading_in, why, at_key = _reading(given)
+        if reading_in is not None:
+            why = _refusal(reading_in, probes, reading_in.at + shift, now, slack_s)
+        if reading_in is None or why:
             refused.append({"index": index, "message": why, "at": f"readings[{index}]{at_key}"})
         else:
-            at = min(row.at + shift, now)
+            at = min(reading_in.at + shift, now)
             accepted.append(
-                reading_actions.ProbeReading(probes[row.probe], at, row.at, row.celsius, row.set_c, boot, row.n or 0)
+                reading_actions.ProbeReading(
+                    probes[reading_in.probe],
+                    at,
+                    reading_in.at,
+                    reading_in.celsius,
+                    reading_in.set_c,
+                    boot,
+                    reading_in.n or 0,
+                )
             )
     new = reading_actions.keep_readings(device.kitchen, accepted)
     answer: dict[str, object] = {"kept": new, "repeated": len(accepted) - new, "refused": refused}
     if shift:
         answer["clock_off_s"] = round(shift.total_seconds(), 1)
     if batch.sent_at is None and accepted:
-        behind_s = (now - max(row.at for row in accepted)).total_seconds()
+        behind_s = (now - max(reading_in.at for reading_in in accepted)).total_seconds()
         if behind_s > LONG_BEHIND_S:
             answer["newest_behind_s"] = round(behind_s, 1)
         note_behind(device, behind_s if behind_s > LONG_BEHIND_S else None)
@@ -203,10 +211,12 @@ def _reading(given: Any) -> tuple[ReadingIn | None, str | None, str]:
     return reading, None, ""
 
 
-def _refusal(row: ReadingIn, probes: dict[str, Probe], at: dt.datetime, now: dt.datetime, slack_s: float) -> str | None:
+def _refusal(
+    reading_in: ReadingIn, probes: dict[str, Probe], at: dt.datetime, now: dt.datetime, slack_s: float
+) -> str | None:
     """Why a reading cannot be kept; None when it can."""
-    if row.probe not in probes:
-        return f"This device has no probe “{row.probe}”; it has {', '.join(sorted(probes))}."
+    if reading_in.probe not in probes:
+        return f"This device has no probe “{reading_in.probe}”; it has {', '.join(sorted(probes))}."
     ahead = (at - now).total_seconds()
     if ahead > slack_s:
         return f"This reading is {ahead:.0f} s in the future. Set the device's clock, or send sent_at."
@@ -247,7 +257,7 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
         .prefetch_related("events", "probe_uses__probe")
         .distinct()
     )
-    found = []
+    answer_rows = []
     for cook in running:
         steps = cook.result.get("steps", [])
         events = [
@@ -258,7 +268,7 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
         codes = [
             u.probe.code for u in cook.probe_uses.all() if u.during.upper is None and u.probe.device_id == device.pk
         ]
-        found.append(
+        answer_rows.append(
             {
                 "id": str(cook.id),
                 "name": cook.name,
@@ -269,4 +279,4 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
                 "probes": codes,
             }
         )
-    return JsonResponse({"now": device.kitchen.now().isoformat(), "cooks": found})
+    return JsonResponse({"now": device.kitchen.now().isoformat(), "cooks": answer_rows})

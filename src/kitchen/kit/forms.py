@@ -50,13 +50,13 @@ class EquipmentForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """A pan has all of its measures."""
-        found = super().clean() or {}
-        if found.get("kind") == Equipment.Kind.PAN:
+        cleaned = super().clean() or {}
+        if cleaned.get("kind") == Equipment.Kind.PAN:
             for name, words in (("diameter", "Enter the pan's diameter."), ("mass", "Enter the pan's mass."),
                                 ("material", "Choose the pan's material.")):  # fmt: skip
-                if not found.get(name) and name not in self.errors:
+                if not cleaned.get(name) and name not in self.errors:
                     self.add_error(name, words)
-        return found
+        return cleaned
 
     def equipment(self) -> dict[str, Any]:
         """The model's fields, after validation."""

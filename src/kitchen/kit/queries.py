@@ -21,10 +21,10 @@ PROBE_WIDE_K = 2.0
 
 def offs_of(equipment: Equipment) -> dict[float, float]:
     """The newest {setting °C: K off} of a piece of equipment."""
-    found: dict[float, float] = {}
+    errors_by_setting: dict[float, float] = {}
     for check in equipment.checks.all():  # the newest first
-        found.setdefault(check.wanted_c, check.off_k)
-    return found
+        errors_by_setting.setdefault(check.wanted_c, check.off_k)
+    return errors_by_setting
 
 
 def off_of(equipment: Equipment, setting_c: float) -> float:
@@ -58,8 +58,8 @@ def equipment_rows(kitchen: Kitchen) -> list[EquipmentRow]:
     """All equipment that is there, by kind."""
     rows = []
     order = {kind: i for i, kind in enumerate(Equipment.Kind.values)}
-    found = Equipment.objects.of(kitchen).current().prefetch_related("checks")
-    for equipment in sorted(found, key=lambda e: (order[e.kind], e.name)):
+    items = Equipment.objects.of(kitchen).current().prefetch_related("checks")
+    for equipment in sorted(items, key=lambda e: (order[e.kind], e.name)):
         offs = offs_of(equipment)
         wide, pass_k = WIDE_K.get(equipment.kind, USUAL_WIDE_K), LET_PASS_K.get(equipment.kind, USUAL_LET_PASS_K)
         last = max((check.at for check in equipment.checks.all()), default=None)

@@ -72,8 +72,8 @@ def truth_of(plan: Plan, size: float, medium_k: float) -> Plan:
     for stage in plan.stages:
         keys = [key for key in MEDIUM_KEYS if stage.kind in COOKS and getattr(stage, key, None) is not None]
         stages.append(stage.model_copy(update={key: getattr(stage, key) + medium_k for key in keys}))
-    row, density = cut(plan.piece.cut), density_of(plan)
-    piece = with_size(plan.piece, row, density, size * body_size(plan.piece, row, density).size_mm)
+    cut_entry, density = cut(plan.piece.cut), density_of(plan)
+    piece = with_size(plan.piece, cut_entry, density, size * body_size(plan.piece, cut_entry, density).size_mm)
     return plan.model_copy(update={"piece": piece, "stages": stages})
 
 
@@ -144,14 +144,14 @@ class SimulatedProbe:
         """A reading of each needle that is in a piece, and the kitchen's time."""
         answer = self.api.call("cooks")
         now = dt.datetime.fromisoformat(answer["now"])
-        found = []
+        measured = []
         for cook in answer["cooks"]:
             started = dt.datetime.fromisoformat(cook["started_at"])
             for code in cook["probes"]:
                 truth, steps = self._known(cook, code)
                 celsius = reading_now(truth, steps, cook["events"], started, now) + self.random.gauss(0, self.noise_k)
-                found.append({"probe": code, "at": now.isoformat(), "celsius": round(celsius, 2)})
-        return found, now
+                measured.append({"probe": code, "at": now.isoformat(), "celsius": round(celsius, 2)})
+        return measured, now
 
 
 class SimulatedBath:

@@ -22,13 +22,13 @@ DIGITS = {"offset_k": 1, "contact": 3, "back_k_min": 1}
 def facts_taught(equipment: Equipment) -> dict[str, float]:
     """What a stage says of equipment by what was learned of it; empty where nothing counts."""
     rows = [taught for taught in equipment.taught.all() if taught.undone_at is None]
-    return {KEYS[row.kind]: round(row.value, DIGITS[KEYS[row.kind]]) for row in rows}
+    return {KEYS[fact.kind]: round(fact.value, DIGITS[KEYS[fact.kind]]) for fact in rows}
 
 
 def size_factor_of(kitchen: Kitchen, cut: str) -> float | None:
     """How thick the kitchen's pieces of a cut are for their mass; None where nothing was learned."""
-    row = Taught.objects.of(kitchen).current().filter(cut=cut).first()
-    return None if row is None else round(row.value, 3)
+    fact = Taught.objects.of(kitchen).current().filter(cut=cut).first()
+    return None if fact is None else round(fact.value, 3)
 
 
 def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapping[str, Any]]) -> dict[str, Any]:
@@ -36,22 +36,24 @@ def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapp
 
     What the plan itself says of a thing stays. The same document where nothing was learned.
     """
-    rows = Equipment.objects.of(kitchen).filter(pk__in=[row["id"] for row in kit.values()]).prefetch_related("taught")
-    there = {row.pk: row for row in rows}
-    found = copy.deepcopy(document)
-    for index, told in kit.items():
-        stage, equipment = found["stages"][int(index)], there.get(told["id"])
+    rows = (
+        Equipment.objects.of(kitchen).filter(pk__in=[place["id"] for place in kit.values()]).prefetch_related("taught")
+    )
+    there = {place.pk: place for place in rows}
+    cooked = copy.deepcopy(document)
+    for index, values in kit.items():
+        stage, equipment = cooked["stages"][int(index)], there.get(values["id"])
         facts = facts_taught(equipment) if equipment else {}
         if stage["kind"] in OFFSETS and facts:
             stage |= {key: value for key, value in facts.items() if not stage.get(key)}
         elif stage["kind"] == "pan" and facts and stage.get("pan") and stage["pan"].get("contact", 1.0) == 1.0:
             stage["pan"] |= facts
-    shape = found["piece"]["shape"]
+    shape = cooked["piece"]["shape"]
     if shape["kind"] == "from_mass" and shape.get("size_factor", 1.0) == 1.0:
-        factor = size_factor_of(kitchen, found["piece"]["cut"])
+        factor = size_factor_of(kitchen, cooked["piece"]["cut"])
         if factor is not None:
             shape["size_factor"] = factor
-    return found if found != document else document
+    return cooked if cooked != document else document
 
 
 def amount(kind: str, value: float, units: Units) -> str:
@@ -67,17 +69,17 @@ def amount(kind: str, value: float, units: Units) -> str:
 
 def worked_in(said: dict[str, Any], cooked: dict[str, Any], kit: Mapping[str, Mapping[str, Any]], units: Units) -> str:
     """What was learned and went into a cook beyond what its plan said, in words; empty where nothing did."""
-    found = []
+    sentences = []
     for index, (before, after) in enumerate(zip(said["stages"], cooked["stages"], strict=True)):
         name = kit.get(str(index), {}).get("name", "")
         if after.get("offset_k", 0) != before.get("offset_k", 0):
-            found.append(f"{name} runs {amount('oven', after['offset_k'], units)}")
+            sentences.append(f"{name} runs {amount('oven', after['offset_k'], units)}")
         if after.get("back_k_min") != before.get("back_k_min"):
-            found.append(f"{name} comes back {amount('door', after['back_k_min'], units)} after its door")
+            sentences.append(f"{name} comes back {amount('door', after['back_k_min'], units)} after its door")
         contact = [(stage.get("pan") or {}).get("contact", 1.0) for stage in (before, after)]
         if contact[0] != contact[1]:
-            found.append(f"{name} passes {amount('pan', contact[1], units)}")
+            sentences.append(f"{name} passes {amount('pan', contact[1], units)}")
     sizes = [document["piece"]["shape"].get("size_factor", 1.0) for document in (said, cooked)]
     if sizes[0] != sizes[1]:
-        found.append(f"the piece comes {amount('cut', sizes[1], units)} for its mass")
-    return "; ".join(found)
+        sentences.append(f"the piece comes {amount('cut', sizes[1], units)} for its mass")
+    return "; ".join(sentences)

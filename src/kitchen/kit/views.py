@@ -44,30 +44,30 @@ def kit(request: HttpRequest) -> HttpResponse:
 @chef_required
 def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """A new piece of equipment, or a kept one."""
-    found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk) if pk is not None else None
+    item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk) if pk is not None else None
     initial: dict[str, Any] = {"kind": "oven", "check_days": 28}
-    if found:
-        initial = {key: getattr(found, key) for key in ("kind", "name", "station", "places", "material", "check_days")}
-        initial |= {"heat_min": found.heat_c_per_min, "cool_min": found.cool_c_per_min}
-        initial |= {"diameter": found.diameter_mm, "mass": found.mass_kg * 1e3 if found.mass_kg else None}
+    if item:
+        initial = {key: getattr(item, key) for key in ("kind", "name", "station", "places", "material", "check_days")}
+        initial |= {"heat_min": item.heat_c_per_min, "cool_min": item.cool_c_per_min}
+        initial |= {"diameter": item.diameter_mm, "mass": item.mass_kg * 1e3 if item.mass_kg else None}
     form = EquipmentForm(request.POST or None, request.user.units, initial=initial)
     if request.method == "POST" and form.is_valid():
         entered = form.equipment()
-        if found and is_stale(request, found.said, entered):
-            changes = changed_fields(entered, found.said, {key: key.replace("_", " ") for key in entered})
-            theirs = reverse("kit:equipment", args=[found.pk])
-            meanwhile = Meanwhile(str(found.updated_by or "Somebody"), found.updated_at, changes, theirs, both=False)
-            context = {"form": form, "equipment": found, "meanwhile": meanwhile, "edition": request.POST["edition"]}
+        if item and is_stale(request, item.said, entered):
+            changes = changed_fields(entered, item.said, {key: key.replace("_", " ") for key in entered})
+            theirs = reverse("kit:equipment", args=[item.pk])
+            meanwhile = Meanwhile(str(item.updated_by or "Somebody"), item.updated_at, changes, theirs, both=False)
+            context = {"form": form, "equipment": item, "meanwhile": meanwhile, "edition": request.POST["edition"]}
             return render(request, "kit/equipment.html", context, status=409)
         try:
-            equipment = actions.keep_equipment(request.kitchen, found, entered, request.user)
+            equipment = actions.keep_equipment(request.kitchen, item, entered, request.user)
         except actions.EquipmentError as error:
             form.add_error("name", str(error))
         else:
             messages.success(request, f"Saved {equipment.name}.")
             return redirect("kit:kit")
-    edition = edition_of(found.said) if found else ""
-    context = {"form": form, "equipment": found, "edition": request.POST.get("edition", edition)}
+    edition = edition_of(item.said) if item else ""
+    context = {"form": form, "equipment": item, "edition": request.POST.get("edition", edition)}
     return render(request, "kit/equipment.html", context, status=422 if form.errors else 200)
 
 
@@ -75,9 +75,9 @@ def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 @chef_required
 def remove(request: HttpRequest, pk: int) -> HttpResponse:
     """Take a piece of equipment out, with a way back."""
-    found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
-    actions.remove_equipment(found)
-    messages.success(request, f"{found.name} archived.", extra_tags=reverse("kit:restore", args=[found.pk]))
+    item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
+    actions.remove_equipment(item)
+    messages.success(request, f"{item.name} archived.", extra_tags=reverse("kit:restore", args=[item.pk]))
     return redirect("kit:kit")
 
 
@@ -85,9 +85,9 @@ def remove(request: HttpRequest, pk: int) -> HttpResponse:
 @chef_required
 def restore(request: HttpRequest, pk: int) -> HttpResponse:
     """Undo that."""
-    found = get_object_or_404(Equipment.objects.of(request.kitchen), pk=pk)
+    item = get_object_or_404(Equipment.objects.of(request.kitchen), pk=pk)
     try:
-        actions.restore_equipment(found)
+        actions.restore_equipment(item)
     except actions.EquipmentError as error:
         messages.error(request, str(error))
     return redirect("kit:kit")
@@ -101,13 +101,13 @@ def _off(request: HttpRequest, kelvin: float) -> str:
 @require_POST
 def check_equipment(request: HttpRequest, pk: int) -> HttpResponse:
     """What a thermometer showed in it."""
-    found = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
+    item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
     form = SettingCheckForm(request.POST, request.user.units)
     if not form.is_valid():
-        return kit_page(request, 422, wrong={"equipment": found.pk, "form": form})
-    check = actions.check_kit(found, request.user, form.found())
+        return kit_page(request, 422, wrong={"equipment": item.pk, "form": form})
+    check = actions.check_kit(item, request.user, form.found())
     messages.success(
-        request, f"{found.name}: {request.user.units.temperature_step(check.off_k):+.1f} {request.user.units.degree}."
+        request, f"{item.name}: {request.user.units.temperature_step(check.off_k):+.1f} {request.user.units.degree}."
     )
     return redirect("kit:kit")
 
@@ -115,13 +115,13 @@ def check_equipment(request: HttpRequest, pk: int) -> HttpResponse:
 @require_POST
 def check_probe(request: HttpRequest, pk: int) -> HttpResponse:
     """What a probe showed in ice or in the boil."""
-    found = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
+    probe = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
     form = ProbeCheckForm(request.POST, request.user.units)
     if not form.is_valid():
-        return kit_page(request, 422, wrong={"probe": found.pk, "form": form})
-    check = actions.check_kit(found, request.user, form.found(request.kitchen))
+        return kit_page(request, 422, wrong={"probe": probe.pk, "form": form})
+    check = actions.check_kit(probe, request.user, form.found(request.kitchen))
     messages.success(
-        request, f"{found.name}: {request.user.units.temperature_step(check.off_k):+.1f} {request.user.units.degree}."
+        request, f"{probe.name}: {request.user.units.temperature_step(check.off_k):+.1f} {request.user.units.degree}."
     )
     return redirect("kit:kit")
 
@@ -177,14 +177,16 @@ def fix_probe(request: HttpRequest, pk: int) -> HttpResponse:
 
 def api_page(request: HttpRequest) -> HttpResponse:
     """The API for whoever builds a device."""
-    found = openapi.document()
+    description = openapi.document()
     paths = [
-        {"path": path, "method": method.upper(), **said}
-        for path, methods in found["paths"].items()
-        for method, said in methods.items()
+        {"path": path, "method": method.upper(), **operation}
+        for path, methods in description["paths"].items()
+        for method, operation in methods.items()
     ]
     return render(
-        request, "kit/api.html", {"document": found, "paths": paths, "schemas": found["components"]["schemas"]}
+        request,
+        "kit/api.html",
+        {"document": description, "paths": paths, "schemas": description["components"]["schemas"]},
     )
 
 

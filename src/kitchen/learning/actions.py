@@ -35,18 +35,20 @@ def ask(kitchen: Kitchen, person: Person) -> Study:
     return Study.objects.create(kitchen=kitchen, by=person, asked_at=kitchen.now())
 
 
-def make(asked: Study) -> None:
+def make(study_row: Study) -> None:
     """Look at them; how far it is stands in the row meanwhile."""
 
     def told(done: int, of: int) -> None:
-        Study.objects.filter(pk=asked.pk).update(done=done, of=of)
+        Study.objects.filter(pk=study_row.pk).update(done=done, of=of)
 
-    cooks = cooks_of(asked.kitchen, told)
-    found = study(cooks)
-    names = dict(Equipment.objects.of(asked.kitchen).values_list("pk", "name"))
-    rows = [row for proposal in found.proposals if (row := _row(proposal, names)) is not None]
-    rows += [_door_row(key, names[key], found) for key, found in recoveries(asked.kitchen).items() if key in names]
-    Study.objects.filter(pk=asked.pk).update(found=rows, cooks=found.cooks)
+    cooks = cooks_of(study_row.kitchen, told)
+    result = study(cooks)
+    names = dict(Equipment.objects.of(study_row.kitchen).values_list("pk", "name"))
+    rows = [proposal_row for proposal in result.proposals if (proposal_row := _row(proposal, names)) is not None]
+    rows += [
+        _door_row(key, names[key], result) for key, result in recoveries(study_row.kitchen).items() if key in names
+    ]
+    Study.objects.filter(pk=study_row.pk).update(found=rows, cooks=result.cooks)
 
 
 def _row(proposal: Proposal, names: dict[int, str]) -> dict[str, Any] | None:
@@ -61,52 +63,62 @@ def _row(proposal: Proposal, names: dict[int, str]) -> dict[str, Any] | None:
         "kind": kind, "key": key, "name": name, "value": shown(estimate.value), "low": shown(estimate.low),
         "high": shown(estimate.high), "now": shown(proposal.now), "cooks": estimate.cooks, "spread": estimate.spread,
         "before_k": held.before_k, "after_k": held.after_k, "fall_low_k": held.fall_low_k,
-        "fall_high_k": held.fall_high_k, "errors": [list(row) for row in proposal.errors],
+        "fall_high_k": held.fall_high_k, "errors": [list(pair) for pair in proposal.errors],
         "why_not": proposal.why_not,
     }  # fmt: skip
 
 
-def _door_row(key: int, name: str, found: Recovered) -> dict[str, Any]:
+def _door_row(key: int, name: str, recovered: Recovered) -> dict[str, Any]:
     """How an oven comes back after its door, as a proposal; errors in minutes."""
-    row = found.recovery
+    recovery = recovered.recovery
     why_not = ""
-    if row.low <= found.now <= row.high:
+    if recovery.low <= recovered.now <= recovery.high:
         why_not = WITHIN
-    elif row.after_min >= row.before_min:
+    elif recovery.after_min >= recovery.before_min:
         why_not = NO_BETTER
     return {
-        "kind": "door", "key": str(key), "name": name, "value": row.rate_k_min, "low": row.low, "high": row.high,
-        "now": found.now, "cooks": row.doors, "spread": 0.0, "before_k": row.before_min, "after_k": row.after_min,
-        "fall_low_k": 0.0, "fall_high_k": 0.0, "errors": [["a door", *both] for both in row.errors],
+        "kind": "door", "key": str(key), "name": name, "value": recovery.rate_k_min, "low": recovery.low,
+        "high": recovery.high,
+        "now": recovered.now, "cooks": recovery.doors, "spread": 0.0, "before_k": recovery.before_min,
+        "after_k": recovery.after_min,
+        "fall_low_k": 0.0, "fall_high_k": 0.0, "errors": [["a door", *both] for both in recovery.errors],
         "why_not": why_not,
     }  # fmt: skip
 
 
 @transaction.atomic
-def accept(asked: Study, kind: str, key: str, person: Person) -> Taught:
+def accept(study_row: Study, kind: str, key: str, person: Person) -> Taught:
     """Take a proposal over: it counts from now on, and plans that name the thing are kept anew with it.
 
     Raises LearningError for what was not proposed, or may not be taken.
     """
-    kitchen = Kitchen.objects.select_for_update().get(pk=asked.kitchen_id)
-    row = next((row for row in asked.found or [] if (row["kind"], row["key"]) == (kind, key)), None)
-    if row is None:
+    kitchen = Kitchen.objects.select_for_update().get(pk=study_row.kitchen_id)
+    proposal_row = next(
+        (
+            proposal_row
+            for proposal_row in study_row.found or []
+            if (proposal_row["kind"], proposal_row["key"]) == (kind, key)
+        ),
+        None,
+    )
+    if proposal_row is None:
         raise LearningError("That was not proposed.")
-    if row["why_not"]:
-        raise LearningError(f"Not accepted: {row['why_not']}.")
+    if proposal_row["why_not"]:
+        raise LearningError(f"Not accepted: {proposal_row['why_not']}.")
     equipment = None
     if kind != "cut":
         equipment = Equipment.objects.of(kitchen).current().filter(pk=int(key)).first()
         if equipment is None:
-            raise LearningError(f"{row['name']} has been archived.")
+            raise LearningError(f"{proposal_row['name']} has been archived.")
     mine = Taught.objects.of(kitchen).filter(kind=kind, equipment=equipment, cut=key if kind == "cut" else "")
     before = mine.current().first()
     mine.current().update(undone_by=person, undone_at=kitchen.now())
     last = mine.aggregate(last=Max("number"))["last"] or 0
     taught = Taught.objects.create(
         kitchen=kitchen, kind=kind, equipment=equipment, cut=key if kind == "cut" else "", number=last + 1,
-        value=row["value"], low=row["low"], high=row["high"], cooks=row["cooks"], before_k=row["before_k"],
-        after_k=row["after_k"], by=person, at=kitchen.now(),
+        value=proposal_row["value"], low=proposal_row["low"], high=proposal_row["high"], cooks=proposal_row["cooks"],
+        before_k=proposal_row["before_k"],
+        after_k=proposal_row["after_k"], by=person, at=kitchen.now(),
     )  # fmt: skip
     _replan(kitchen, person, taught, before.value if before else None, taught.value)
     return taught
@@ -154,9 +166,9 @@ def _retold(document: dict[str, Any], taught: Taught, old: float | None, new: fl
         return None
     if round(shape.get("size_factor", 1.0), 3) != round(1.0 if old is None else old, 3):
         return None
-    kept = {key: value for key, value in shape.items() if key != "size_factor"}
-    said = {} if new is None else {"size_factor": round(new, 3)}
-    return {**document, "piece": {**document["piece"], "shape": {**kept, **said}}}
+    shape_left = {key: value for key, value in shape.items() if key != "size_factor"}
+    factor = {} if new is None else {"size_factor": round(new, 3)}
+    return {**document, "piece": {**document["piece"], "shape": {**shape_left, **factor}}}
 
 
 def _stages_retold(
@@ -171,8 +183,8 @@ def _stages_retold(
         place = stage.get("pan") if taught.kind == Taught.Kind.PAN else stage
         if stage["kind"] == kind and place and place.get(key) == round(old, digits):
             changed = True
-            kept = {name: value for name, value in place.items() if name != key}
-            said = kept if new is None else {**kept, key: round(new, digits)}
-            stage = {**stage, "pan": said} if taught.kind == Taught.Kind.PAN else said
+            place_left = {name: value for name, value in place.items() if name != key}
+            place_new = place_left if new is None else {**place_left, key: round(new, digits)}
+            stage = {**stage, "pan": place_new} if taught.kind == Taught.Kind.PAN else place_new
         stages.append(stage)
     return {**document, "stages": stages} if changed else None

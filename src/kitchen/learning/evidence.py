@@ -68,13 +68,13 @@ def learned_from(cook: Cook) -> Learned | None:
     return Learned(name, seen, Observed(seen.evidence, things, spreads))
 
 
-def cooks_of(kitchen: Kitchen, told: Callable[[int, int], None]) -> list[Learned]:
-    """All that say something. `told` hears how many were looked at of how many."""
+def cooks_of(kitchen: Kitchen, on_progress: Callable[[int, int], None]) -> list[Learned]:
+    """All that say something. `on_progress` hears how many were looked at of how many."""
     rows = list(finished_cooks(kitchen))
-    found = []
-    for number, row in enumerate(rows, start=1):
-        one = learned_from(row)
-        told(number, len(rows))
+    learned = []
+    for number, cook_row in enumerate(rows, start=1):
+        one = learned_from(cook_row)
+        on_progress(number, len(rows))
         if one is not None:
-            found.append(one)
-    return found
+            learned.append(one)
+    return learned

@@ -33,16 +33,16 @@ def recoveries(kitchen: Kitchen) -> dict[int, Recovered]:
                   .values_list("pk", flat=True))  # fmt: skip
     doors: dict[int, list[tuple[Door, float]]] = {}
     for cook in finished_cooks(kitchen) if watched else ():
-        for oven, door, said in _doors_of(cook, watched):
-            doors.setdefault(oven, []).append((door, said))
-    found = {key: (recovery_of(rows), rows[0][1]) for key, rows in doors.items()}
-    return {key: Recovered(recovery, now) for key, (recovery, now) in found.items() if recovery is not None}
+        for oven, door, expected in _doors_of(cook, watched):
+            doors.setdefault(oven, []).append((door, expected))
+    recovered = {key: (recovery_of(rows), rows[0][1]) for key, rows in doors.items()}
+    return {key: Recovered(recovery, now) for key, (recovery, now) in recovered.items() if recovery is not None}
 
 
 def _doors_of(cook: Cook, watched: set[int]) -> list[tuple[int, Door, float]]:
     following = Following(cook, cook.kitchen.now())
     events = track_events(following)
-    found = []
+    doors = []
     for event in events:
         if event.kind not in OPENED:
             continue
@@ -58,6 +58,6 @@ def _doors_of(cook: Cook, watched: set[int]) -> list[tuple[int, Door, float]]:
         air = [((t - cook.started_at).total_seconds(), c) for t, c in rows.order_by("at").values_list("at", "celsius")]
         door = door_of(air, event.s)
         if door is not None:
-            said = stage.back_k_min or usual_rate_k_min(stage.air_c + stage.offset_k)
-            found.append((place["id"], door, said))
-    return found
+            expected = stage.back_k_min or usual_rate_k_min(stage.air_c + stage.offset_k)
+            doors.append((place["id"], door, expected))
+    return doors

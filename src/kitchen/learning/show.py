@@ -31,29 +31,31 @@ class Shown:
         return not self.row["why_not"] and not self.is_taken
 
 
-def sentence(row: dict[str, Any], units: Units) -> str:
+def sentence(proposal: dict[str, Any], units: Units) -> str:
     """What was found, as a cook says it."""
-    told = amount(row["kind"], row["value"], units)
-    match row["kind"]:
+    value_text = amount(proposal["kind"], proposal["value"], units)
+    match proposal["kind"]:
         case "pan":
-            return f"{row['name']} passes {told} than a usual pan"
+            return f"{proposal['name']} passes {value_text} than a usual pan"
         case "door":
-            return f"{row['name']} comes back {told} after its door"
+            return f"{proposal['name']} comes back {value_text} after its door"
         case "cut":
-            return f"{row['name']} comes {told} for its mass than written down"
+            return f"{proposal['name']} comes {value_text} for its mass than written down"
         case _:
-            return f"{row['name']} runs {told}"
+            return f"{proposal['name']} runs {value_text}"
 
 
 def shown(study: Study, current: Iterable[Taught], units: Units) -> list[Shown]:
     """The rows of a study."""
-    counts = {(row.kind, str(row.equipment_id) if row.equipment_id else row.cut): row for row in current}
-    found = []
-    for row in study.found or []:
-        mine = counts.get((row["kind"], row["key"]))
-        is_taken = mine is not None and abs(mine.value - row["value"]) < 1e-9
-        between = " to ".join(amount(row["kind"], row[key], units) for key in ("low", "high"))
-        degree = 1.0 if row["kind"] == "door" else units.temperature_step(1.0)
-        errors = [(name, before * degree, after * degree) for name, before, after in row["errors"]]
-        found.append(Shown(row, sentence(row, units), between, before_after(errors), mine, is_taken))
-    return found
+    counts = {
+        (taught.kind, str(taught.equipment_id) if taught.equipment_id else taught.cut): taught for taught in current
+    }
+    proposals = []
+    for taught in study.found or []:
+        mine = counts.get((taught["kind"], taught["key"]))
+        is_taken = mine is not None and abs(mine.value - taught["value"]) < 1e-9
+        between = " to ".join(amount(taught["kind"], taught[key], units) for key in ("low", "high"))
+        degree = 1.0 if taught["kind"] == "door" else units.temperature_step(1.0)
+        errors = [(name, before * degree, after * degree) for name, before, after in taught["errors"]]
+        proposals.append(Shown(taught, sentence(taught, units), between, before_after(errors), mine, is_taken))
+    return proposals

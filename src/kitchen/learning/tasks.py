@@ -16,11 +16,11 @@ log = logging.getLogger(__name__)
 @app.task(queue="slow", lock="slow")
 def make_study(study_id: str) -> None:
     """One look at a kitchen's cooks. What goes wrong stands in its row, for who waits."""
-    asked = Study.objects.select_related("kitchen").filter(pk=uuid.UUID(study_id), found__isnull=True).first()
-    if asked is None:
+    study = Study.objects.select_related("kitchen").filter(pk=uuid.UUID(study_id), found__isnull=True).first()
+    if study is None:
         return
     try:
-        actions.make(asked)
+        actions.make(study)
     except Exception:
         log.exception("the study %s was not made", study_id)
-        Study.objects.filter(pk=asked.pk).update(problem="The calibration could not be computed. Nothing was changed.")
+        Study.objects.filter(pk=study.pk).update(problem="The calibration could not be computed. Nothing was changed.")

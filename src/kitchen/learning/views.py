@@ -36,8 +36,8 @@ def learned(request: HttpRequest) -> HttpResponse:
 @chef_required
 def look(request: HttpRequest) -> HttpResponse:
     """Ask for a look at the finished cooks."""
-    asked = actions.ask(request.kitchen, request.user)
-    make_study.defer(study_id=str(asked.pk))
+    study = actions.ask(request.kitchen, request.user)
+    make_study.defer(study_id=str(study.pk))
     return redirect("learning:learned")
 
 
@@ -45,10 +45,10 @@ def look(request: HttpRequest) -> HttpResponse:
 @chef_required
 def accept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take a proposal over."""
-    asked = get_object_or_404(Study.objects.of(request.kitchen), pk=pk)
+    study = get_object_or_404(Study.objects.of(request.kitchen), pk=pk)
     kind, _, key = request.POST.get("thing", "").partition(":")
     try:
-        taught = actions.accept(asked, kind, key, request.user)
+        taught = actions.accept(study, kind, key, request.user)
         messages.success(request, f"{taught.equipment or taught.cut} accepted: in use from now on.")
     except actions.LearningError as error:
         messages.error(request, str(error))

@@ -223,17 +223,17 @@ def do_piece(
 
 def piece_events(cook: Cook, stage: int, pieces: Collection[int]) -> list[CookEvent]:
     """What was done to these pieces in a stage, in order, without what was taken back."""
-    found: list[CookEvent] = []
+    events: list[CookEvent] = []
     for event in cook.events.all():
         if event.kind != CookEvent.Kind.PIECE or event.data["stage"] != stage or event.data["piece"] not in pieces:
             continue
         if event.data["did"] != "undo":
-            found.append(event)
+            events.append(event)
             continue
-        last = max((i for i, e in enumerate(found) if e.data["piece"] == event.data["piece"]), default=None)
+        last = max((i for i, e in enumerate(events) if e.data["piece"] == event.data["piece"]), default=None)
         if last is not None:
-            del found[last]
-    return found
+            del events[last]
+    return events
 
 
 def _must_follow(cook: Cook, stage: int, piece: int, did: str) -> None:
@@ -291,8 +291,8 @@ def _wait_again(cook: Cook) -> None:
 
 
 @transaction.atomic
-def check(cook: Cook, person: Person, found: dict[str, Any], token: uuid.UUID) -> CookEvent:
-    """Keep a check: `found` has sense, word or core_c, and a note."""
+def check(cook: Cook, person: Person, values: dict[str, Any], token: uuid.UUID) -> CookEvent:
+    """Keep a check: `values` has sense, word or core_c, and a note."""
     cook = lock(cook)
     if known := CookEvent.objects.filter(token=token, cook=cook).first():
         return known
@@ -302,7 +302,7 @@ def check(cook: Cook, person: Person, found: dict[str, Any], token: uuid.UUID) -
         kind=CookEvent.Kind.CHECKED,
         at=_when(cook),
         by=person,
-        data=found,
+        data=values,
         token=unused(token),
     )
 

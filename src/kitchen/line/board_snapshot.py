@@ -62,8 +62,8 @@ def first_probe_of(cook: Cook) -> int | None:
 def put_newest_beside(kitchen: Kitchen, cooks: Sequence[Cook], without: Sequence[str] = FOR_LANES) -> None:
     """Each cook's newest forecast (`newest_forecast`) but for some fields, its plan and its newest readings."""
     last = Forecast.objects.filter(cook=OuterRef("pk")).order_by("-at", "-id").values("pk")[:1]
-    asked = Cook.objects.filter(pk__in=[cook.pk for cook in cooks]).annotate(newest=Subquery(last))
-    numbers = [number for number in asked.values_list("newest", flat=True) if number is not None]
+    with_newest = Cook.objects.filter(pk__in=[cook.pk for cook in cooks]).annotate(newest=Subquery(last))
+    numbers = [number for number in with_newest.values_list("newest", flat=True) if number is not None]
     rows = Forecast.objects.filter(pk__in=numbers).defer(*without)
     forecasts = {forecast.cook_id: forecast for forecast in rows}
     readings = _newest(kitchen, cooks)
@@ -75,10 +75,10 @@ def put_newest_beside(kitchen: Kitchen, cooks: Sequence[Cook], without: Sequence
 
 def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tuple[dt.datetime, float]]]:
     """The newest reading of each cook, typed in or of its first probe."""
-    found: dict[uuid.UUID, list[tuple[dt.datetime, float]]] = defaultdict(list)
+    readings: dict[uuid.UUID, list[tuple[dt.datetime, float]]] = defaultdict(list)
     typed = Reading.objects.of(kitchen).filter(cook__in=cooks).order_by("cook_id", "-at", "-id").distinct("cook_id")
     for pk, at, celsius in typed.values_list("cook_id", "at", "celsius"):
-        found[pk].append((at, celsius))
+        readings[pk].append((at, celsius))
     by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}
     last = Reading.objects.filter(probe=OuterRef("pk")).order_by("-at", "-id")
     probes = Probe.objects.of(kitchen).filter(pk__in=by_probe).annotate(newest=Subquery(last.values("pk")[:1]))
@@ -86,10 +86,10 @@ def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tup
     for probe, at, celsius in newest.values_list("probe_id", "at", "celsius"):
         cook = by_probe[probe]
         if at >= _put_in(cook, probe):
-            found[cook.pk].append((at, celsius))
-    for pk in found:
-        found[pk].sort()
-    return found
+            readings[cook.pk].append((at, celsius))
+    for pk in readings:
+        readings[pk].sort()
+    return readings
 
 
 def _put_in(cook: Cook, probe: int) -> dt.datetime:

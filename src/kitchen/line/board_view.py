@@ -96,8 +96,8 @@ def _medium_c(following: Following) -> float | None:
 def _found_c(following: Following, fixed: Mapping[int, float]) -> float | None:
     """What the probe that stays in its bath or oven shows, where that is off the setting; else None."""
     setting = _medium_c(following)
-    found = fixed.get(following.kit.get(following.stage, {}).get("id", -1))
-    return found if found is not None and setting is not None and abs(found - setting) >= OFF_K else None
+    item = fixed.get(following.kit.get(following.stage, {}).get("id", -1))
+    return item if item is not None and setting is not None and abs(item - setting) >= OFF_K else None
 
 
 def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
@@ -238,11 +238,11 @@ def _rule_words(following: Following, met_s: float | None, now_s: float, by: str
     return f"rule at {at:%H:%M} {by}"
 
 
-def lanes(kitchen: Kitchen, found: list[Following], now: dt.datetime) -> list[Lane]:
+def lanes(kitchen: Kitchen, followings: list[Following], now: dt.datetime) -> list[Lane]:
     """Lanes of these cooks, with the last minutes of their readings, the one that began first in front."""
     fixed = fixed_readings(kitchen, now)
-    put_past_beside(kitchen, [f.cook for f in found], now)
-    return [_lane(Following(f.cook, now), fixed) for f in sorted(found, key=lambda f: f.cook.started_at)]
+    put_past_beside(kitchen, [f.cook for f in followings], now)
+    return [_lane(Following(f.cook, now), fixed) for f in sorted(followings, key=lambda f: f.cook.started_at)]
 
 
 def board(

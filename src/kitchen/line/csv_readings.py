@@ -41,23 +41,23 @@ def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.d
     if time is None or value is None:
         raise BadInput("The first line must name the columns: time, and celsius or fahrenheit.", "line 1")
     unit = "F" if names[value] in FAHRENHEIT else "C"
-    found = []
-    for number, row in enumerate(rows[1:], start=2):
-        if not any(cell.strip() for cell in row):
+    readings = []
+    for number, fields in enumerate(rows[1:], start=2):
+        if not any(cell.strip() for cell in fields):
             continue
         try:
-            at = _time(row[time].strip(), began, zone)
-            celsius = parse_temperature(row[value].replace(",", ".") if mark != "," else row[value], unit)
+            at = _time(fields[time].strip(), began, zone)
+            celsius = parse_temperature(fields[value].replace(",", ".") if mark != "," else fields[value], unit)
         except IndexError:
             raise BadInput("A line is too short.", f"line {number}") from None
         except BadInput as error:
             raise BadInput(error.message, f"line {number}") from None
         if not -60 <= celsius <= 500:
             raise BadInput("Temperature must be from −60 to 500 °C.", f"line {number}")
-        found.append((at, celsius))
-    if not found:
+        readings.append((at, celsius))
+    if not readings:
         raise BadInput("There are no readings in this file.")
-    return found
+    return readings
 
 
 def _time(text: str, began: dt.datetime, zone: dt.tzinfo) -> dt.datetime:

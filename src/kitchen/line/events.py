@@ -42,7 +42,7 @@ def _words(following: Following, event: CookEvent) -> str:
         case CookEvent.Kind.LATE:
             return f"{verb} postponed by {event.data['minutes']:g} min"
         case CookEvent.Kind.PLACED:
-            return "To " + ", ".join(row["name"] for row in event.data["kit"].values())
+            return "To " + ", ".join(item["name"] for item in event.data["kit"].values())
         case CookEvent.Kind.PIECE:
             did = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "last tap undone"}[event.data["did"]]
             return f"Piece {event.data['piece']} {did}"

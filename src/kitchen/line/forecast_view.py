@@ -50,8 +50,8 @@ class ForecastView:
     @property
     def hottest_c(self) -> float | None:
         """The hottest reading that was believed."""
-        found: float | None = self.forecast.hottest_c
-        return found
+        hottest: float | None = self.forecast.hottest_c
+        return hottest
 
     @property
     def is_by_readings(self) -> bool:
@@ -118,8 +118,8 @@ class ForecastView:
     @cached_property
     def ways(self) -> list[dict[str, Any]]:
         """Ways out of being late, unless it was said to be all right."""
-        said = self._told("wait")
-        waived = max((event.data.get("late_s") or 0.0 for event in said), default=None)
+        waived_events = self._told("wait")
+        waived = max((event.data.get("late_s") or 0.0 for event in waived_events), default=None)
         late = self.forecast.late_s or 0.0
         if not self.forecast.ways or (waived is not None and late < waived + WAIVED_MORE_S):
             return []

@@ -54,15 +54,17 @@ def readings_by_probe(cook: Cook) -> Iterator[Readings]:
     uses = sorted(cook.probe_uses.all(), key=lambda use: use.pk)
     nothing = True
     for probe in dict.fromkeys(use.probe_id for use in uses):
-        found: Readings = []
+        readings: Readings = []
         for use in (use for use in uses if use.probe_id == probe):
             rows = Reading.objects.filter(probe_id=probe, at__gte=max(use.during.lower, start))
             if use.during.upper is not None:
                 rows = rows.filter(at__lt=use.during.upper)
-            found += [((at - start).total_seconds(), c) for at, c in rows.order_by("at").values_list("at", "celsius")]
-        if found:
+            readings += [
+                ((at - start).total_seconds(), c) for at, c in rows.order_by("at").values_list("at", "celsius")
+            ]
+        if readings:
             nothing = False
-            yield thinned(found)
+            yield thinned(readings)
     typed = cook.typed_readings.filter(at__gte=start).order_by("at").values_list("at", "celsius")
     by_hand: Readings = [((at - start).total_seconds(), c) for at, c in typed]
     if by_hand or nothing:
@@ -87,11 +89,11 @@ def medium_seen(following: Following) -> tuple[float, float] | None:
     rows = Reading.objects.of(following.cook.kitchen).filter(
         probe__fixed_in_id=following.kit[pull]["id"], at__gte=max(since, following.cook.started_at)
     )
-    found = list(rows.values_list("celsius", flat=True))
-    if len(found) < OWN_PROBE_LEAST:
+    temperatures = list(rows.values_list("celsius", flat=True))
+    if len(temperatures) < OWN_PROBE_LEAST:
         return None
     stage = following.plan.stages[pull]
-    return float(np.mean(found)) - setting_c(following, pull), OWN_PROBE_SURE_K.get(stage.kind, USUALLY_SURE_K)
+    return float(np.mean(temperatures)) - setting_c(following, pull), OWN_PROBE_SURE_K.get(stage.kind, USUALLY_SURE_K)
 
 
 @dataclass(frozen=True)
@@ -110,17 +112,17 @@ class _Told:
             start=None if start is None else np.array(start), medium_seen=medium_seen(self.following), spare=by_probe,
         )  # fmt: skip
 
-    def ways(self, found: Estimate, answer: TrackResult, due_s: float) -> list[WayOut]:
+    def ways(self, estimated: Estimate, answer: TrackResult, due_s: float) -> list[WayOut]:
         """Ways out for a cook that is late in nine cases of ten."""
         pull, reaches = self.following.plan.pull_stage, answer.reaches_want_at_s
-        if pull is None or self.following.stage != pull or not found.used:
+        if pull is None or self.following.stage != pull or not estimated.used:
             return []
         if reaches is None or reaches.p10 is None or reaches.p50 is None or reaches.p10 <= due_s:
             return []
         if not is_late(reaches.p50 - due_s, self.known.seconds[pull]):
             return []
         stage = self.following.plan.stages[pull]
-        return ways_out(found, self.known, self.events, self.following.now_s, due_s, stage, pull)
+        return ways_out(estimated, self.known, self.events, self.following.now_s, due_s, stage, pull)
 
 
 def refresh(cook: Cook) -> Forecast | None:
@@ -133,24 +135,24 @@ def refresh(cook: Cook) -> Forecast | None:
         return None
     began = time.perf_counter()
     try:
-        told = _Told(following, planned_of(following), track_events(following))
-        found = told.estimate(last.mode if last and last.mode else None)
+        inputs = _Told(following, planned_of(following), track_events(following))
+        estimated = inputs.estimate(last.mode if last and last.mode else None)
     except (EmberError, np.linalg.LinAlgError) as error:
         log.warning("no forecast of cook %s: %s", cook.pk, error)
         return None
-    answer = result_of(found)
+    answer = result_of(estimated)
     reaches = answer.reaches_want_at_s
     due_s = following.planned_pull_s
     late_s = reaches.p50 - due_s if reaches and reaches.p50 is not None and due_s is not None else None
-    ways = told.ways(found, answer, due_s) if due_s is not None else []
-    fan = found.draws.fan
+    ways = inputs.ways(estimated, answer, due_s) if due_s is not None else []
+    fan = estimated.draws.fan
     return Forecast.objects.create(
         kitchen=cook.kitchen, cook=cook, at=following.now, stage=following.stage,
         p50_s=reaches.p50 if reaches else None, late_s=late_s, answer=answer.model_dump(mode="json"),
         fan={"t_s": np.round(fan.t_s, 1).tolist(), "core_c": np.round(fan.core_c, 2).tolist(),
-             "probe_c": np.round(found.draws.probe_c, 2).tolist()},
-        hottest_c=max((c for _, c in found.probe.believed), default=None),
-        ways=[vars(way) for way in ways], mode=np.round(found.fit.z, 4).tolist() if found.used else [],
+             "probe_c": np.round(estimated.draws.probe_c, 2).tolist()},
+        hottest_c=max((c for _, c in estimated.probe.believed), default=None),
+        ways=[vars(way) for way in ways], mode=np.round(estimated.fit.z, 4).tolist() if estimated.used else [],
         took_ms=1e3 * (time.perf_counter() - began),
     )  # fmt: skip
 
@@ -170,15 +172,15 @@ def due_cooks() -> list[Cook]:
         .select_related("kitchen")
     )
     now = timezone.now()
-    found: dict[Kitchen, list[Cook]] = defaultdict(list)
+    due: dict[Kitchen, list[Cook]] = defaultdict(list)
     made: dict[Cook, dt.datetime] = {}
     for cook in cooks.annotate(made=Max("forecasts__made_at")):
         rate = cook.kitchen.clock_rate if cook.kitchen.is_demo else 1.0
         every = dt.timedelta(seconds=max(EVERY_S / max(rate, 1.0), SOONEST_S))
         if cook.made is None or now - cook.made >= every:
-            found[cook.kitchen].append(cook)
+            due[cook.kitchen].append(cook)
             made[cook] = cook.made or LONG_AGO
-    return sorted((cook for some in found.values() for cook in some), key=made.__getitem__)
+    return sorted((cook for some in due.values() for cook in some), key=made.__getitem__)
 
 
 def refresh_some(cooks: Sequence[Cook]) -> None:
@@ -207,13 +209,13 @@ def readings_since_forecast(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uui
         if last is not None and probe is not None:
             by_probe[probe] = cook
             since |= Q(probe=probe, at__gt=last.at)
-    found: dict[uuid.UUID, Readings] = defaultdict(list)
+    readings: dict[uuid.UUID, Readings] = defaultdict(list)
     if by_probe:
         rows = Reading.objects.of(kitchen).filter(since).order_by("at")
         for probe, at, celsius in rows.values_list("probe_id", "at", "celsius"):
             cook = by_probe[probe]
-            found[cook.pk].append(((at - cook.started_at).total_seconds(), celsius))
-    return found
+            readings[cook.pk].append(((at - cook.started_at).total_seconds(), celsius))
+    return readings
 
 
 def stands(cook: Cook, newer: Readings, now: dt.datetime) -> bool:
@@ -228,7 +230,7 @@ def stands(cook: Cook, newer: Readings, now: dt.datetime) -> bool:
     if last.answer["by"] == "plan":
         return not newer
     since = last.confirmed_at or last.at
-    lately = [row for row in newer if row[0] > (since - cook.started_at).total_seconds()]
+    lately = [reading for reading in newer if reading[0] > (since - cook.started_at).total_seconds()]
     if last.answer["probe"]["state"] != "ok" or not lately or "probe_c" not in last.fan:
         return False
     believed = [(s, celsius) for s, celsius in newer if celsius is not None]

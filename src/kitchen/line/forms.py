@@ -43,10 +43,10 @@ class TellForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """A setting without a number says nothing."""
-        found = super().clean()
-        if found.get("what") == "setting" and found.get("celsius") is None and "celsius" not in self.errors:
+        cleaned = super().clean()
+        if cleaned.get("what") == "setting" and cleaned.get("celsius") is None and "celsius" not in self.errors:
             self.add_error("celsius", "Setting: enter a number.")
-        return found if found.get("what") == "setting" else {**found, "celsius": None}
+        return cleaned if cleaned.get("what") == "setting" else {**cleaned, "celsius": None}
 
 
 class CheckForm(forms.Form):
@@ -69,12 +69,12 @@ class CheckForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """A probe gives a number, a sense a word."""
-        found = super().clean()
-        if found.get("sense") == "probe" and found.get("core_c") is None and "core_c" not in self.errors:
+        cleaned = super().clean()
+        if cleaned.get("sense") == "probe" and cleaned.get("core_c") is None and "core_c" not in self.errors:
             self.add_error("core_c", "Enter the probe reading.")
-        if found.get("sense") not in (None, "probe") and not found.get("word"):
+        if cleaned.get("sense") not in (None, "probe") and not cleaned.get("word"):
             self.add_error("word", "Choose what you felt or saw.")
-        return found
+        return cleaned
 
     def found(self) -> dict[str, Any]:
         """What is kept of the check."""

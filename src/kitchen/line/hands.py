@@ -182,13 +182,13 @@ class Hand:
         if self.step is None or self.step.kind in ("turn", "wash", "prep"):
             return ""
         plan = self.following.plan
-        said = cautions_of(plan, cut(plan.piece.cut))
-        return next((caution.text for caution in said if caution.stage == self.step.stage), "")
+        cautions = cautions_of(plan, cut(plan.piece.cut))
+        return next((caution.text for caution in cautions if caution.stage == self.step.stage), "")
 
 
-def hands_of(found: Sequence[Following], now: dt.datetime) -> list[Hand]:
+def hands_of(followings: Sequence[Following], now: dt.datetime) -> list[Hand]:
     """The next hand of each cook, in order; turns and bastings at one place within seconds are one hand."""
-    hands = sorted((hand for f in found for hand in _of(f, now)), key=lambda hand: hand.due_at)
+    hands = sorted((hand for f in followings for hand in _of(f, now)), key=lambda hand: hand.due_at)
     queue: list[Hand] = []
     for hand in hands:
         if queue and _belongs(queue[-1], hand):
@@ -230,12 +230,12 @@ class HotHandle:
     until: dt.datetime
 
 
-def hot_handles(kitchen: Kitchen, now: dt.datetime, found: Sequence[Following]) -> list[HotHandle]:
-    """Pans out of an oven a short while ago, of the running cooks `found` and of those just finished."""
+def hot_handles(kitchen: Kitchen, now: dt.datetime, followings: Sequence[Following]) -> list[HotHandle]:
+    """Pans out of an oven a short while ago, of the running cooks `followings` and of those just finished."""
     since = now - dt.timedelta(minutes=HANDLE_HOT_MIN)
     over = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).prefetch_related("events")
     hot: dict[str, dt.datetime] = {}
-    for following in (*found, *(Following(cook, now) for cook in over)):
+    for following in (*followings, *(Following(cook, now) for cook in over)):
         for pan, at in _out_of_the_oven(following):
             until = at + dt.timedelta(minutes=HANDLE_HOT_MIN)
             hot[pan] = max(until, hot.get(pan, until))

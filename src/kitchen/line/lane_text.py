@@ -25,14 +25,14 @@ _kept: KeptLanes = {}
 
 def kept_lanes(cooks: set[uuid.UUID], units: Units) -> KeptLanes:
     """The lanes of some cooks as this process keeps them, for another."""
-    return {key: row for key, row in list(_kept.items()) if key[0] in cooks and key[1] == units}
+    return {key: lane for key, lane in list(_kept.items()) if key[0] in cooks and key[1] == units}
 
 
 def take_lanes(lanes: KeptLanes) -> None:
     """Lanes that another process drew, where they are newer than those kept here."""
-    for key, row in lanes.items():
-        if key not in _kept or _kept[key][1] < row[1]:
-            _kept[key] = row
+    for key, lane in lanes.items():
+        if key not in _kept or _kept[key][1] < lane[1]:
+            _kept[key] = lane
 
 
 def _stamp(following: Following) -> Stamp:
@@ -44,17 +44,17 @@ def _stamp(following: Following) -> Stamp:
 
 
 def lanes_as_text(
-    found: Sequence[Following], units: Units, oldest_s: float, draw: Callable[[list[Following]], list[Any]],
+    followings: Sequence[Following], units: Units, oldest_s: float, draw: Callable[[list[Following]], list[Any]],
     context: dict[str, Any],
 ) -> list[SafeString]:  # fmt: skip
     """The text of each cook's lane: as kept where it is no older than `oldest_s` and nothing came since; else drawn."""
     now = time.time()  # not the monotonic clock: lanes are passed between processes
     if len(_kept) > KEPT:
         _kept.clear()
-    stamps = {following.cook.pk: _stamp(following) for following in found}
+    stamps = {following.cook.pk: _stamp(following) for following in followings}
     texts: dict[uuid.UUID, str] = {}
     stale = []
-    for following in found:
+    for following in followings:
         cached = _kept.get((following.cook.pk, units))
         if cached is not None and cached[0] == stamps[following.cook.pk] and now - cached[1] <= oldest_s:
             texts[following.cook.pk] = cached[2]
@@ -65,15 +65,15 @@ def lanes_as_text(
         lane_context = {**context, "lane": lane, "units": units, "csrf_token": TOKEN}
         texts[pk] = render_to_string("line/_lane.html", lane_context)
         _kept[(pk, units)] = (stamps[pk], now, str(texts[pk]))
-    by_start = sorted(found, key=lambda f: f.cook.started_at)
+    by_start = sorted(followings, key=lambda f: f.cook.started_at)
     return [mark_safe(texts[following.cook.pk]) for following in by_start]  # noqa: S308  (drawn from a template)
 
 
-def age_of_forecasts_s(found: Sequence[Following]) -> float | None:
+def age_of_forecasts_s(followings: Sequence[Following]) -> float | None:
     """How long ago the oldest of these cooks' newest forecasts was made, s of real time; None without any."""
     ages = [
         (timezone.now() - forecast.made_at).total_seconds()
-        for following in found
+        for following in followings
         if (forecast := getattr(following.cook, "newest_forecast", None)) and following.progress.next is not None
     ]
     return max(ages, default=None)

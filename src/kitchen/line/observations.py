@@ -19,10 +19,10 @@ def observations_of(cook: Cook) -> list[CookEvent]:
 
 def open_ends(cook: Cook) -> set[str]:
     """What was begun and not ended: it is off the heat, its door is open."""
-    found: set[str] = set()
+    open_kinds: set[str] = set()
     for event in observations_of(cook):
         what = event.data["what"]
         if what in PAIRS:
-            found.add(what)
-        found -= {begun for begun, ended in PAIRS.items() if ended == what}
-    return found
+            open_kinds.add(what)
+        open_kinds -= {begun for begun, ended in PAIRS.items() if ended == what}
+    return open_kinds

@@ -82,32 +82,32 @@ def _context(request: HttpRequest, following: Following, stage: int) -> dict[str
     did = [
         (numbers.index(e.data["piece"]) + 1, e.data["did"], (e.at - began).total_seconds()) for e in events
     ]  # fmt: skip
-    row = following.plan.stages[stage]
-    assert isinstance(row, Pan)  # noqa: S101  (looked up so)
+    stage_row = following.plan.stages[stage]
+    assert isinstance(stage_row, Pan)  # noqa: S101  (looked up so)
     job = lay_down_of(following.plan, stage)
-    side_s, sides = row.side_s or USUAL_SIDE_S, row.exposures or USUAL_SIDES
+    side_s, sides = stage_row.side_s or USUAL_SIDE_S, stage_row.exposures or USUAL_SIDES
     now_s = max((following.now - began).total_seconds(), 0.0)
-    found = pan_map(job, len(numbers), side_s, sides, did, now_s)
-    coming = found.next
+    map_now = pan_map(job, len(numbers), side_s, sides, did, now_s)
+    coming = map_now.next
     placed = [
         Spot(
             piece, at, began + dt.timedelta(seconds=piece.due_s), piece.due_s - now_s,
             coming is not None and piece.number == coming.number,
             tuple(piece.side_s(side, now_s) for side in range(sides)),
         )
-        for piece, at in zip(found.pieces, spots(numbers), strict=True)
+        for piece, at in zip(map_now.pieces, spots(numbers), strict=True)
     ]  # fmt: skip
     events = actions.piece_events(following.cook, stage, numbers)
     return {
-        "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": found,
+        "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": map_now,
         "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
         "name": following.place_name(stage, "pan"),
-        "last_event": events[-1].pk if events else None, "vessel": row.pan, "now": following.now,
-        "chart": _chart(found), "done_word": DONE_WORDS, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
+        "last_event": events[-1].pk if events else None, "vessel": stage_row.pan, "now": following.now,
+        "chart": _chart(map_now), "done_word": DONE_WORDS, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
         "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,
-        "crowds": found.laid + 1 >= found.crowded_from and found.laid < len(numbers),
+        "crowds": map_now.laid + 1 >= map_now.crowded_from and map_now.laid < len(numbers),
         "pieces": _pieces(placed, side_s, sides),
-        "cools": found.lowest_now_c is not None and found.lowest_now_c < SEARS_FROM_C,
+        "cools": map_now.lowest_now_c is not None and map_now.lowest_now_c < SEARS_FROM_C,
     }  # fmt: skip
 
 
@@ -130,8 +130,8 @@ def _left(spot: Spot, sides: int) -> int:
     return sides + 1 if spot.piece.next == "lay" else sides - len(spot.piece.downs_s) + 1
 
 
-def _chart(found: PanMap) -> PanChart:
-    return pan_chart(found.past, found.ahead_now, found.ahead_wait, SEARS_FROM_C)
+def _chart(map_now: PanMap) -> PanChart:
+    return pan_chart(map_now.past, map_now.ahead_now, map_now.ahead_wait, SEARS_FROM_C)
 
 
 def _once_more(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:

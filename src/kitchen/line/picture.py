@@ -80,7 +80,7 @@ def forecasts_moved(following: Following) -> ForecastChart | None:
     step = following.pull_step
     pulled = following.done.get(step.number) if step else None
     actual = (pulled.at - start).total_seconds() if pulled else None
-    rows = [row for row in rows if actual is None or row[0] <= actual]
+    rows = [point for point in rows if actual is None or point[0] <= actual]
     return forecast_chart(rows[:: max(len(rows) // MOST_ROWS, 1)], step.at_s if step else None, actual)
 
 

@@ -31,11 +31,11 @@ def equipment_snapshot(equipment: Equipment) -> dict[str, Any]:
 
 def kit_of(cook: Cook) -> dict[int, dict[str, Any]]:
     """{stage: {"id", "name", "station"}} as its events say, the newest last."""
-    found: dict[int, dict[str, Any]] = {}
+    kit: dict[int, dict[str, Any]] = {}
     for event in cook.events.all():
         if event.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.PLACED):
-            found |= {int(stage): row for stage, row in event.data.get("kit", {}).items()}
-    return found
+            kit |= {int(stage): item for stage, item in event.data.get("kit", {}).items()}
+    return kit
 
 
 def assign(kitchen: Kitchen, core: CorePlan, chosen: Chosen | None = None) -> dict[str, dict[str, Any]]:
@@ -44,7 +44,7 @@ def assign(kitchen: Kitchen, core: CorePlan, chosen: Chosen | None = None) -> di
     Raises LineError for chosen equipment that was taken out of the kit, is full, or is at another setting.
     """
     allocation, uses = _in_use(kitchen)
-    there = {row.pk: row for row in allocation.there}
+    there = {item.pk: item for item in allocation.there}
     equipment_by_stage: dict[str, dict[str, Any]] = {}
     for i, stage in enumerate(core.stages):
         kind = held_in(stage)
@@ -103,12 +103,12 @@ def _in_use(kitchen: Kitchen) -> tuple[Allocation, dict[int, list[Use]]]:
     uses: dict[int, list[Use]] = {}
     for cook in Cook.objects.of(kitchen).of_plans().filter(finished_at=None).prefetch_related("events"):
         stages, present = cook.document["stages"], _stage_now(cook)
-        for i, row in kit_of(cook).items():
+        for i, item in kit_of(cook).items():
             setting_c = _setting_c(cook, i, stages[i])
             amount = cook.pieces if stages[i]["kind"] in A_PLACE_EACH else 1
-            uses.setdefault(row["id"], []).append(Use(cook.pk, cook.name, amount, setting_c, present == i))
+            uses.setdefault(item["id"], []).append(Use(cook.pk, cook.name, amount, setting_c, present == i))
             if present is None or i >= present:
-                allocation.occupy(row["id"], 1.0, setting_c)
+                allocation.occupy(item["id"], 1.0, setting_c)
     return allocation, uses
 
 

@@ -72,8 +72,8 @@ class Following:
         """All its steps, as they were when it began."""
         if self._snapshot and self._snapshot.steps is not None:
             return self._snapshot.steps
-        if kept := self.cook.result.get("steps"):
-            return [Step(**step) for step in kept]
+        if step_rows := self.cook.result.get("steps"):
+            return [Step(**step) for step in step_rows]
         stages = Result.model_fields["stages"].annotation.__args__[0]  # type: ignore[union-attr]
         runs = [stages(**stage) for stage in self.cook.result["stages"]]
         return steps_of(self.plan, Result.model_construct(stages=runs))
@@ -88,7 +88,7 @@ class Following:
         """(seconds from the start, °C) in order, none from before the start; for a board the last minutes only."""
         recent = getattr(self.cook, "recent_readings", None)
         if recent is not None:
-            rows: Any = [row for row in recent if row[0] >= self.cook.started_at]
+            rows: Any = [reading for reading in recent if reading[0] >= self.cook.started_at]
         else:
             rows = readings_of(self.cook).filter(at__gte=self.cook.started_at).values_list("at", "celsius")
         return [((at - self.cook.started_at).total_seconds(), celsius) for at, celsius in rows]
@@ -104,26 +104,28 @@ class Following:
         """Where it stands; a step that was put off is due so much later."""
         done_at = {n: (e.at - self.cook.started_at).total_seconds() for n, e in self.done.items()}
         last = self.readings[-1] if self.readings and not self.fault else None
-        found = progress(self.steps, self.curves, done_at, self.now_s, last)
-        if found.next is None:
-            return found
+        position = progress(self.steps, self.curves, done_at, self.now_s, last)
+        if position.next is None:
+            return position
         if self.cook.waits:
-            return replace(found, due_s=found.due_s + 60.0 * self.put_off_min(found.next))
-        due = self._forecast_due_s(found)
-        return replace(found, due_s=(found.due_s if due is None else due) + 60.0 * self.put_off_min(found.next))
+            return replace(position, due_s=position.due_s + 60.0 * self.put_off_min(position.next))
+        due = self._forecast_due_s(position)
+        return replace(
+            position, due_s=(position.due_s if due is None else due) + 60.0 * self.put_off_min(position.next)
+        )
 
-    def _forecast_due_s(self, found: Progress) -> float | None:
+    def _forecast_due_s(self, position: Progress) -> float | None:
         """When the pull is due by the forecast; None where something else is next, or a reading is there already."""
         forecast_view, step = self.forecast_view, self.pull_step
         if (
             forecast_view is None
             or not forecast_view.is_by_readings
-            or found.next is None
+            or position.next is None
             or step is None
-            or found.reached
+            or position.reached
         ):
             return None
-        if found.next.number != step.number or forecast_view.forecast.stage != self.plan.pull_stage:
+        if position.next.number != step.number or forecast_view.forecast.stage != self.plan.pull_stage:
             return None
         return forecast_view.p50_s
 
@@ -143,8 +145,8 @@ class Following:
         """What the newest forecast says, while it is fresh and the cook goes on."""
         if self.cook.finished_at is not None or self.cook.waits:
             return None
-        kept = getattr(self.cook, "newest_forecast", self)
-        forecast = self.cook.forecasts.first() if kept is self else kept
+        newest = getattr(self.cook, "newest_forecast", self)
+        forecast = self.cook.forecasts.first() if newest is self else newest
         forecast_view = ForecastView(forecast, self.cook, self.now) if forecast is not None else None
         return forecast_view if forecast_view is not None and forecast_view.is_fresh else None
 
@@ -361,8 +363,8 @@ def running(kitchen: Kitchen) -> list[Following]:
         .prefetch_related("events", Prefetch("probe_uses", ProbeUse.objects.filter(pk__in=_first_uses(kitchen))))
     )
     put_newest_beside(kitchen, cooks)
-    found = [Following(cook, now) for cook in cooks]
-    return sorted(found, key=lambda f: (f.is_past_last_step, f.due_at, f.cook.started_at))
+    followings = [Following(cook, now) for cook in cooks]
+    return sorted(followings, key=lambda f: (f.is_past_last_step, f.due_at, f.cook.started_at))
 
 
 def _first_uses(kitchen: Kitchen) -> QuerySet[Any]:

@@ -52,7 +52,7 @@ class ProbeReading:
 def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
     """Keep a device's readings. Returns how many were new; repeats are left out."""
     now = kitchen.now()
-    sent = [Reading(kitchen=kitchen, received_at=now, **vars(row)) for row in rows]
+    sent = [Reading(kitchen=kitchen, received_at=now, **vars(values)) for values in rows]
     readings = list({_key(reading): reading for reading in sent}.values())
     try:  # nearly always all of them are new
         with transaction.atomic():
@@ -77,7 +77,7 @@ def take_in_readings(cook: Cook, person: Person, rows: Sequence[tuple[dt.datetim
         if not cook.started_at <= at <= now:
             raise LineError(f"{at.astimezone(cook.kitchen.zone):%H:%M:%S} is not within this cook.")
     there = set(cook.typed_readings.values_list("at", "celsius"))
-    new = [row for row in dict.fromkeys(rows) if row not in there]
+    new = [reading for reading in dict.fromkeys(rows) if reading not in there]
     Reading.objects.bulk_create(
         Reading(
             kitchen=cook.kitchen,
@@ -105,7 +105,7 @@ def _known(readings: list[Reading]) -> set[_Key]:
     if not readings:
         return set()
     times = [r.claimed_at for r in readings]
-    found = Reading.objects.filter(
+    known = Reading.objects.filter(
         probe_id__in={r.probe_id for r in readings}, claimed_at__gte=min(times), claimed_at__lte=max(times)
     )
-    return set(found.values_list("probe_id", "boot", "number", "claimed_at", "celsius"))
+    return set(known.values_list("probe_id", "boot", "number", "claimed_at", "celsius"))

@@ -129,10 +129,10 @@ def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
         lock = _locks.setdefault(key, threading.Lock())
         if len(_boards) > KEPT:
             _boards.clear()
-    found = _boards.get(key, NONE)
-    age = time.time() - found.made if found.made > _forgotten_at(request.kitchen.pk) else OLD_S
+    board = _boards.get(key, NONE)
+    age = time.time() - board.made if board.made > _forgotten_at(request.kitchen.pk) else OLD_S
     if age > FRESH_S and lock.acquire(blocking=age > OLDEST_S):  # one renders, the others are shown the one before
-        if found.took > SLOW_S and age <= OLDEST_S:
+        if board.took > SLOW_S and age <= OLDEST_S:
             threading.Thread(target=_render_beside, args=(request.kitchen, key, lock), daemon=True).start()
         else:
             try:
@@ -141,5 +141,5 @@ def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
                     _render(request.kitchen, key)
             finally:
                 lock.release()
-        found = _boards.get(key, found)
-    return HttpResponse(found.text.replace(TOKEN, get_token(request)))
+        board = _boards.get(key, board)
+    return HttpResponse(board.text.replace(TOKEN, get_token(request)))

@@ -38,10 +38,10 @@ def kept_result(core: CorePlan, result: Result, prepared: bool = True) -> dict[s
 
     `prepared`: the preparation before the first stage was done already, and is not among them.
     """
-    kept: dict[str, Any] = result.model_dump(mode="json", include=RESULT_KEPT)
+    stored: dict[str, Any] = result.model_dump(mode="json", include=RESULT_KEPT)
     actions = hands_of(core, result, cut(core.piece.cut))
     steps = [asdict(step) for step in (actions if prepared else with_preparation(actions, core))]
-    return kept | {"steps": steps, "rule_met_s": rule_met_s(core)}
+    return stored | {"steps": steps, "rule_met_s": rule_met_s(core)}
 
 
 def start(
@@ -110,17 +110,17 @@ def _made(
 
 def _confirmed(kitchen: Kitchen, document: dict[str, Any], result: Result) -> dict[str, Any]:
     """Who confirmed the curing salt of a plan's brines; empty without any."""
-    told = []
+    problems = []
     for brine in result.brines:
         if why := refused(brine):
             raise LineError(f"Not started: {why}")
         if brine.nitrite_ppm is None:
             continue
-        found = confirmation_of(kitchen, document["stages"][brine.stage]["recipe"])
-        if found is None:
+        confirmation = confirmation_of(kitchen, document["stages"][brine.stage]["recipe"])
+        if confirmation is None:
             raise LineError("Not started: curing salt. A second person must confirm the brine first.")
-        told.append({"stage": brine.stage, "by": str(found.by), "at": found.at.isoformat()})
-    return {"confirmed": told} if told else {}
+        problems.append({"stage": brine.stage, "by": str(confirmation.by), "at": confirmation.at.isoformat()})
+    return {"confirmed": problems} if problems else {}
 
 
 def attach_probe(cook: Cook, probe: Probe, at: dt.datetime) -> ProbeUse:

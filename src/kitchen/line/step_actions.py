@@ -33,11 +33,11 @@ def _brought_back(document: dict[str, Any]) -> dict[str, Any]:
     request = parse_chill(document)
     if request.back is None:
         raise BadInput("This batch has no reheating method.", "back")
-    found = back_of(request, request.back, standard(request.standard))
-    rule = found.rule.model_dump(mode="json") if found.rule else None
+    back = back_of(request, request.back, standard(request.standard))
+    rule = back.rule.model_dump(mode="json") if back.rule else None
     return {
-        "steps": [step.model_dump(mode="json") for step in found.steps], "minutes": found.minutes,
-        "pull_c": found.pull_reading_c, "peak_c": found.peak_c, "cautions": [found.words], "warnings": [],
+        "steps": [step.model_dump(mode="json") for step in back.steps], "minutes": back.minutes,
+        "pull_c": back.pull_reading_c, "peak_c": back.peak_c, "cautions": [back.words], "warnings": [],
         "rules": [rule] if rule else [],
     }  # fmt: skip
 
@@ -63,10 +63,15 @@ def start_steps(
     if known is not None:
         return known.cook
     now = kitchen.now()
-    kind, found = _answered(document)
-    found |= {"place": place, "medium_c": medium_c, "begins_at": begins_at.isoformat() if begins_at else None, **more}
+    kind, steps_answer = _answered(document)
+    steps_answer |= {
+        "place": place,
+        "medium_c": medium_c,
+        "begins_at": begins_at.isoformat() if begins_at else None,
+        **more,
+    }
     cook = Cook.objects.create(
-        kitchen=kitchen, kind=kind, name=name, document=document, result=found, started_at=now, started_by=person
+        kitchen=kitchen, kind=kind, name=name, document=document, result=steps_answer, started_at=now, started_by=person
     )
     CookEvent.objects.create(cook=cook, kind=CookEvent.Kind.STARTED, at=now, by=person, token=unused(token))
     return cook

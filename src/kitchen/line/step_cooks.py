@@ -89,8 +89,8 @@ class StepFollowing:
     @property
     def begins_at(self) -> dt.datetime:
         """When the first step is due: at once, or so that the eggs are up at their time."""
-        told = self.cook.result.get("begins_at")
-        return dt.datetime.fromisoformat(told) if told else self.cook.started_at
+        begins = self.cook.result.get("begins_at")
+        return dt.datetime.fromisoformat(begins) if begins else self.cook.started_at
 
     def due_at(self, step: ClockStep) -> dt.datetime:
         """When a step is due: so long after the one before it was done, or is due itself."""
@@ -132,8 +132,8 @@ class StepFollowing:
     @property
     def water_c(self) -> float | None:
         """The water or pan they are cooked in."""
-        told = self.cook.result.get("medium_c")
-        return float(told) if told is not None else None
+        medium_c = self.cook.result.get("medium_c")
+        return float(medium_c) if medium_c is not None else None
 
     @property
     def can_undo(self) -> bool:
@@ -268,8 +268,8 @@ def step_following(cook: Cook) -> StepFollowing:
 def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepFollowing]:
     """All running cooks that go by steps, the one that needs a hand first in front."""
     cooks = Cook.objects.of(kitchen).by_steps().filter(finished_at=None).select_related("kitchen")
-    found = [StepFollowing(cook, now) for cook in cooks.prefetch_related("events")]
-    return sorted(found, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
+    followings = [StepFollowing(cook, now) for cook in cooks.prefetch_related("events")]
+    return sorted(followings, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
 
 
 @dataclass(frozen=True)
@@ -290,10 +290,10 @@ class StepHand:
         return self.in_s <= self.early_s
 
 
-def step_hands(found: Sequence[StepFollowing]) -> list[StepHand]:
+def step_hands(followings: Sequence[StepFollowing]) -> list[StepHand]:
     """The next hand of each."""
     hands = []
-    for f in found:
+    for f in followings:
         due = f.due_at(f.next) if f.next else f.now
         hands.append(StepHand(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
     return hands

@@ -105,8 +105,8 @@ def _act(request: HttpRequest, cook: Cook, how: str) -> None:
         case "check":
             word = tidy(request.POST.get("word"), 60)
             if word:
-                found = {"sense": "look", "sense_name": "Looked", "word": word, "core_c": None, "note": ""}
-                actions.check(cook, request.user, found, token)
+                values = {"sense": "look", "sense_name": "Looked", "word": word, "core_c": None, "note": ""}
+                actions.check(cook, request.user, values, token)
 
 
 def _once_more(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:

@@ -23,40 +23,40 @@ def setting_c(following: Following, stage: int) -> float:
 def track_events(following: Following) -> list[Event]:
     """A cook's events as the estimator takes them."""
     start = following.cook.started_at
-    found: list[Event] = []
+    events: list[Event] = []
     last = len(following.plan.stages)
     for number, event in following.done.items():
         if event.data.get("round"):
             if number == event.step:
-                found += _turned(following, event)
+                events += _turned(following, event)
             continue
         step, s = following.steps[number], max((event.at - start).total_seconds(), 0.0)
         if event.data.get("skipped"):
             continue
         if step.kind == "turn":
-            found.append(Event(kind="turned", s=s))
+            events.append(Event(kind="turned", s=s))
         elif step.kind == "baste":
-            found.append(Event(kind="basted", s=s))
+            events.append(Event(kind="basted", s=s))
         elif step.kind in MOVES and (step.to_place == BOARD or step.stage >= last):
-            found.append(Event(kind="ended", s=s, stage=min(step.stage, last) - 1))
+            events.append(Event(kind="ended", s=s, stage=min(step.stage, last) - 1))
         elif step.kind in MOVES:
-            found.append(Event(kind="started", s=s, stage=step.stage))
+            events.append(Event(kind="started", s=s, stage=step.stage))
     for event in observations_of(following.cook):
         s, what = max((event.at - start).total_seconds(), 0.0), event.data["what"]
         if what == "wait":
             continue
         c, stage = event.data.get("c"), event.data.get("stage")
-        found.append(Event(kind=what, s=s, c=c, stage=stage if what == "setting" else None))
-    return sorted(found, key=lambda event: event.s)
+        events.append(Event(kind=what, s=s, c=c, stage=stage if what == "setting" else None))
+    return sorted(events, key=lambda event: event.s)
 
 
-def _turned(following: Following, told: CookEvent) -> list[Event]:
+def _turned(following: Following, event: CookEvent) -> list[Event]:
     """The turns of a round told of at its end: at their times; where some were missed, evenly spread among them."""
-    again = round_of(following.steps, told.step or 0)
-    missed = int(told.data.get("missed", 0))
+    again = round_of(following.steps, event.step or 0)
+    missed = int(event.data.get("missed", 0))
     if again is None or again.kind != "turn" or not missed:
         return []  # turned each time: at the stage's own pace, which needs no telling
-    end_s = _done_s(following, told)
+    end_s = _done_s(following, event)
     if missed >= again.count:
         return [Event(kind="turned", s=end_s)]  # it lay on one side to the end
     stage = following.steps[again.first].stage

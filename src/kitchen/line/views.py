@@ -61,8 +61,8 @@ def _once_more(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
     """The hands that were tapped: "COOK:STEP:TOKEN" each, or one step of the address's cook."""
-    for said in request.POST.getlist("hand")[:MOST_TOGETHER]:
-        cook, _, rest = said.partition(":")
+    for hand in request.POST.getlist("hand")[:MOST_TOGETHER]:
+        cook, _, rest = hand.partition(":")
         step, _, token = rest.partition(":")
         if is_uuid(cook) and (number := whole(step)) is not None:
             yield any_cook_of(request, uuid.UUID(cook)), number, token_of(token)
@@ -137,12 +137,12 @@ def tell(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     if not form.is_valid():
         problem = "; ".join(error for errors in form.errors.values() for error in errors)
         return _told_again(request, cook, problem)
-    said = form.cleaned_data
+    values = form.cleaned_data
     stage = queries.follow(cook).stage
     try:
         actions.tell(
-            cook, request.user, said["what"], token_of(request.POST.get("token")), stage, said["celsius"],
-            said["late_s"],
+            cook, request.user, values["what"], token_of(request.POST.get("token")), stage, values["celsius"],
+            values["late_s"],
         )  # fmt: skip
     except LineError as error:
         return _told_again(request, cook, str(error))
@@ -161,12 +161,12 @@ def _tellable(following: queries.Following) -> list[tuple[str, str]]:
     """What can be told of a cook now, beside a new setting: (what, the button's words)."""
     stages, begun = following.plan.stages, open_ends(following.cook)
     here = stages[following.stage] if following.stage < len(stages) else None
-    found = ["resumed" if "interrupted" in begun else "interrupted"]
+    kinds = ["resumed" if "interrupted" in begun else "interrupted"]
     if here is not None and here.kind == "oven":
-        found.append("closed" if "opened" in begun else "opened")
+        kinds.append("closed" if "opened" in begun else "opened")
     if following.has_probe:
-        found.append("probe-moved")
-    return [(what, WHAT[what]) for what in found]
+        kinds.append("probe-moved")
+    return [(what, WHAT[what]) for what in kinds]
 
 
 def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict[str, Any]]:
@@ -242,12 +242,12 @@ def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     stage, key = whole(request.POST.get("stage")), whole(request.POST.get("equipment"))
     stages = queries.follow(cook).plan.stages
     there = Equipment.objects.of(request.kitchen).current()
-    found = there.filter(pk=key).first() if key is not None else None
-    if found is None or stage is None or stage >= len(stages) or held_in(stages[stage]) != found.kind:
+    item = there.filter(pk=key).first() if key is not None else None
+    if item is None or stage is None or stage >= len(stages) or held_in(stages[stage]) != item.kind:
         messages.error(request, "That stage cannot be done on that equipment.")
     else:
         try:
-            actions.place(cook, request.user, stage, found)
+            actions.place(cook, request.user, stage, item)
         except LineError as error:
             messages.error(request, str(error))
     return redirect("line:check", pk=cook.pk)

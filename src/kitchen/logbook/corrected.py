@@ -34,13 +34,13 @@ def corrected(cook: Cook) -> Corrected:
     A check of the core is a reading by hand, with its time.
     """
     used = sorted({use.probe_id for use in cook.probe_uses.all()})
-    offs, told = _offs(cook, used) if used else ({}, [])
+    offs, names = _offs(cook, used) if used else ({}, [])
     rows = readings_of(cook).filter(at__gte=cook.started_at).values_list("at", "celsius", "probe_id", "by_hand")
     wire, by_hand = [], core_checks(cook)
     for at, celsius, probe, hand in rows:
         off = off_at(offs[probe], celsius) if probe in offs else 0.0
         (by_hand if hand else wire).append(((at - cook.started_at).total_seconds(), celsius - off))
-    return Corrected(wire, sorted(by_hand), told)
+    return Corrected(wire, sorted(by_hand), names)
 
 
 def core_checks(cook: Cook) -> list[tuple[float, float]]:
@@ -64,11 +64,13 @@ def _offs(cook: Cook, probes: list[int]) -> tuple[dict[int, dict[float, float]],
     checks = KitCheck.objects.of(cook.kitchen).filter(probe__in=probes, at__lte=cook.started_at)
     newest = checks.select_related("probe").order_by("probe_id", "kind", "-at", "-id").distinct("probe_id", "kind")
     offs: dict[int, dict[float, float]] = {}
-    told: dict[int, dict[str, Any]] = {}
+    by_probe: dict[int, dict[str, Any]] = {}
     for check in newest:
         if check.off_k:
             offs.setdefault(check.probe_id, {})[check.read_c] = check.off_k
-            row = told.setdefault(check.probe_id, {"name": str(check.probe), "at": check.at.isoformat(), "checks": []})
-            row["checks"].append({"shown_c": check.read_c, "off_k": round(check.off_k, 2)})
-            row["at"] = max(row["at"], check.at.isoformat())
-    return offs, list(told.values())
+            probe_row = by_probe.setdefault(
+                check.probe_id, {"name": str(check.probe), "at": check.at.isoformat(), "checks": []}
+            )
+            probe_row["checks"].append({"shown_c": check.read_c, "off_k": round(check.off_k, 2)})
+            probe_row["at"] = max(probe_row["at"], check.at.isoformat())
+    return offs, list(by_probe.values())

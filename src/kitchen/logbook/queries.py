@@ -66,6 +66,6 @@ def row_of(cook: Cook) -> LogRow:
         cook=cook,
         state=record_state(record),
         signed=signed is not None,
-        peak=next((row["done"] for row in record["off_plan"] if row["what"] == "Peak core"), None),
-        stopped=any(row["kind"] == "stopped" for row in record["corrections"]),
+        peak=next((difference["done"] for difference in record["off_plan"] if difference["what"] == "Peak core"), None),
+        stopped=any(difference["kind"] == "stopped" for difference in record["corrections"]),
     )

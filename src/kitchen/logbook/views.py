@@ -45,7 +45,7 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     query = tidy(request.GET.get("q"), 80)
     page = Paginator(found_by(request.kitchen, query), PER_PAGE).get_page(request.GET.get("page"))
     signed = getattr(cook, "sign_off", None)
-    found = signed.record if signed else record_of(cook)
+    record_data = signed.record if signed else record_of(cook)
     following = None if cook.goes_by_steps else follow(cook)
     late, after_signing = came_late(cook)
     context = {
@@ -55,8 +55,8 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "page": page,
         "query": query,
         "cook": cook,
-        "record": found,
-        "state": record_state(found),
+        "record": record_data,
+        "state": record_state(record_data),
         "signed": signed,
         "additions": cook.additions.select_related("by").order_by("at") if signed else [],
         "chart": cook_chart(following) if following else None,
@@ -113,7 +113,7 @@ def readings_csv(request: HttpRequest, pk: uuid.UUID) -> StreamingHttpResponse:
 
     def rows() -> Iterator[str]:
         yield writer.writerow(["time", "probe", "celsius"])
-        for at, probe, celsius in merge(taken(), checked, key=lambda row: row[0]):
+        for at, probe, celsius in merge(taken(), checked, key=lambda reading: reading[0]):
             when = at.astimezone(cook.kitchen.zone).isoformat(timespec="milliseconds")
             yield writer.writerow([when, probe, f"{celsius:.2f}"])
 

@@ -30,12 +30,12 @@ def tags_of(text: str) -> list[str]:
 
     Raises BadInput for too many or too long ones.
     """
-    found = list(dict.fromkeys(" ".join(part.split()).lower() for part in tidy(text, 1000).split(",") if part.strip()))
-    if len(found) > TAGS_MAX:
+    tags = list(dict.fromkeys(" ".join(part.split()).lower() for part in tidy(text, 1000).split(",") if part.strip()))
+    if len(tags) > TAGS_MAX:
         raise BadInput(f"At most {TAGS_MAX} tags.", "tags")
-    if any(len(tag) > TAG_MAX for tag in found):
+    if any(len(tag) > TAG_MAX for tag in tags):
         raise BadInput(f"A tag has at most {TAG_MAX} characters.", "tags")
-    return found
+    return tags
 
 
 def _note(plan: Plan, person: Person, what: Iterable[str]) -> None:

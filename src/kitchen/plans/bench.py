@@ -38,9 +38,9 @@ class Bench:
     """A plan being worked on."""
 
     def __init__(
-        self, piece: PieceForm, stages: list[StageForm], preps: list[PrepForm], units: Units, row: Cut
+        self, piece: PieceForm, stages: list[StageForm], preps: list[PrepForm], units: Units, cut_entry: Cut
     ) -> None:
-        self.piece, self.stages, self.preps, self.units, self.cut = piece, stages, preps, units, row
+        self.piece, self.stages, self.preps, self.units, self.cut = piece, stages, preps, units, cut_entry
         self.core: CorePlan | None = None
         self.result: Result | None = None
         self.problem = ""
@@ -49,7 +49,7 @@ class Bench:
     @classmethod
     def of_document(cls, document: Mapping[str, Any], units: Units) -> Bench:
         """A bench that shows a kept plan."""
-        row = cut(document["piece"]["cut"])
+        cut_entry = cut(document["piece"]["cut"])
         stages = [
             StageForm(stage["kind"], i, None, units, StageForm.initial_of(stage))
             for i, stage in enumerate(document["stages"])
@@ -59,21 +59,21 @@ class Bench:
             PrepForm(step["kind"], j, None, names, PrepForm.initial_of(step, len(stages)))
             for j, step in enumerate(document.get("prep", []))
         ]
-        return cls(PieceForm(None, units, row, initial=piece_initial(document)), stages, preps, units, row)
+        return cls(PieceForm(None, units, cut_entry, initial=piece_initial(document)), stages, preps, units, cut_entry)
 
     @classmethod
     def of_post(cls, data: Mapping[str, str], units: Units) -> Bench:
         """A bench of what was typed; stages and steps in the order of their numbers."""
         values = dict(data.items())
-        row = cuts().get(values.get("cut", "")) or next(iter(cuts().values()))
-        if values.get("was_cut") and values["was_cut"] != row.id:
-            _begin_anew(values, row, units)
+        cut_entry = cuts().get(values.get("cut", "")) or next(iter(cuts().values()))
+        if values.get("was_cut") and values["was_cut"] != cut_entry.id:
+            _begin_anew(values, cut_entry, units)
         kinds = _kinds(values, "s", STAGE_NAMES)
         stages = [StageForm(kind, i, values, units) for i, kind in enumerate(kinds)]
         names = [form.title for form in stages]
         steps = _kinds(values, "p", prep_kinds())
         preps = [PrepForm(kind, j, values, names) for j, kind in enumerate(steps)]
-        return cls(PieceForm(values, units, row), stages, preps, units, row)
+        return cls(PieceForm(values, units, cut_entry), stages, preps, units, cut_entry)
 
     # What the page says of the piece -------------------------------------------------------------------------------
 
@@ -185,8 +185,8 @@ class Bench:
         yield from self.preps
         yield from self.stages
 
-    def document(self, kept: Mapping[str, Any]) -> dict[str, Any] | None:
-        """The plan as JSON; None while something typed is wrong. `kept` gives what the forms do not show."""
+    def document(self, carried: Mapping[str, Any]) -> dict[str, Any] | None:
+        """The plan as JSON; None while something typed is wrong. `carried` gives what the forms do not show."""
         valid = [form.is_valid() for form in self.forms()]  # all of them, to show every error at once
         if not all(valid):
             return None
@@ -194,23 +194,23 @@ class Bench:
             self.problem = "Add a stage: nothing heats the piece yet."
             return None
         typed = self.piece.cleaned_data
-        old = kept.get("piece", {}) if kept else {}
+        old = carried.get("piece", {}) if carried else {}
         prep = [form.step() for form in self.preps]
         return {
             "format": "open-ember/plan",
             "version": 1,
             "name": typed["name"],
             "piece": self.piece.piece(old if old.get("cut") == typed["cut"] else {}),
-            "standard": kept.get("standard", "us-food-code-2022"),
-            **({"house": kept["house"]} if kept.get("house") else {}),
+            "standard": carried.get("standard", "us-food-code-2022"),
+            **({"house": carried["house"]} if carried.get("house") else {}),
             **self.piece.target_and_guests(),
             **({"prep": prep} if prep else {}),
             "stages": [form.stage() for form in self.stages],
         }
 
-    def work_out(self, kept: Mapping[str, Any], depth_map: bool = False) -> bool:
+    def work_out(self, carried: Mapping[str, Any], depth_map: bool = False) -> bool:
         """Ask the core of what was typed. True when there is a result; else the errors stand beside their fields."""
-        document = self.document(kept)
+        document = self.document(carried)
         return document is not None and self.work_out_document({**document, "depth_map": depth_map})
 
     def work_out_document(self, document: Mapping[str, Any]) -> bool:
@@ -245,10 +245,10 @@ class Bench:
 
 def _kinds(values: Mapping[str, str], letter: str, known: Mapping[str, Any]) -> list[str]:
     """The kinds of the numbered forms in what was posted, as far as they are known."""
-    found: list[str] = []
-    while (kind := values.get(f"{letter}{len(found)}-kind")) in known and len(found) < MOST_READ:
-        found.append(str(kind))
-    return found
+    kinds: list[str] = []
+    while (kind := values.get(f"{letter}{len(kinds)}-kind")) in known and len(kinds) < MOST_READ:
+        kinds.append(str(kind))
+    return kinds
 
 
 def _names_nobody_gave(values: Mapping[str, str]) -> set[str]:
@@ -262,26 +262,26 @@ def _names_nobody_gave(values: Mapping[str, str]) -> set[str]:
 
 def _typical_size(cut_id: str, units: Units) -> str:
     """The size of a cut's typical piece, as its field shows it; empty for an unknown cut."""
-    row = cuts().get(cut_id)
-    return figure(units.length_value(row.form.size_mm), 1 if units.length == "mm" else 3) if row else ""
+    cut_entry = cuts().get(cut_id)
+    return figure(units.length_value(cut_entry.form.size_mm), 1 if units.length == "mm" else 3) if cut_entry else ""
 
 
-def _begin_anew(values: dict[str, str], row: Cut, units: Units) -> None:
+def _begin_anew(values: dict[str, str], cut_entry: Cut, units: Units) -> None:
     """Another cut was chosen: its own form and size, a word it has, and nothing of the old piece's particulars.
 
     A plan that nobody named is called after its cut.
     """
     if values.get("name", "") in _names_nobody_gave(values):
-        values["name"] = name_from(row.name)
-    first = first_document(row)["piece"]
+        values["name"] = name_from(cut_entry.name)
+    first = first_document(cut_entry)["piece"]
     shape = first["shape"]
     values["shape"] = shape["kind"]
     size = shape.get("thickness_mm") or shape.get("diameter_mm")
     if size is None:
         values["mass"] = figure(units.mass_value(first["mass_g"]), 0 if units.mass == "g" else 2)
     elif values.get("size") == _typical_size(values["was_cut"], units):  # nobody measured this piece
-        values["size"] = _typical_size(row.id, units)
-    if values.get("target") not in [*words_of(row), "core"]:
-        values["target"] = usual_word(row)
+        values["size"] = _typical_size(cut_entry.id, units)
+    if values.get("target") not in [*words_of(cut_entry), "core"]:
+        values["target"] = usual_word(cut_entry)
     for name in (ALONG, "fat_cap", "bone"):
         values[name] = ""

@@ -65,13 +65,13 @@ def brine_choices(kitchen: Kitchen, bench: Bench) -> dict[int, BrineChoice]:
     """For each brine stage what there is, and which of it the plan describes."""
     wanted = [form for form in bench.stages if form.kind == "brine"]
     rows = tuple(kept_brines(kitchen)) if wanted else ()
-    found = {}
+    choices = {}
     for form in wanted:
         recipe = passthrough_of(form[ALONG].value()).get("recipe")
         chosen = _kept_as(rows, recipe)
         if rows or recipe:
-            found[form.index] = BrineChoice(rows, str(chosen.pk) if chosen else "", bool(recipe))
-    return found
+            choices[form.index] = BrineChoice(rows, str(chosen.pk) if chosen else "", bool(recipe))
+    return choices
 
 
 def _kept_as(rows: Sequence[BrinePlan], recipe: Any) -> BrinePlan | None:
@@ -91,14 +91,14 @@ def with_brine(data: Mapping[str, str], kitchen: Kitchen) -> Mapping[str, str]:
     along = passthrough_of(values.get(f"s{stage}-{ALONG}"))
     along.pop("recipe", None)
     key = values.get(f"s{stage}-brine")
-    row = next((row for row in kept_brines(kitchen) if str(row.pk) == key), None)
-    if row is not None:
-        along["recipe"] = row.document
-        values[f"s{stage}-form"] = "dry" if row.document["school"] == "dry" else "liquid"
-        if row.document.get("hours"):
+    brine = next((brine for brine in kept_brines(kitchen) if str(brine.pk) == key), None)
+    if brine is not None:
+        along["recipe"] = brine.document
+        values[f"s{stage}-form"] = "dry" if brine.document["school"] == "dry" else "liquid"
+        if brine.document.get("hours"):
             values[f"s{stage}-ends"], values[f"s{stage}-end_value"] = (
                 "minutes",
-                minutes_text(60.0 * row.document["hours"]),
+                minutes_text(60.0 * brine.document["hours"]),
             )
     values[f"s{stage}-{ALONG}"] = json.dumps(along) if along else ""
     return values
@@ -109,18 +109,18 @@ def brines_said(kitchen: Kitchen, document: Mapping[str, Any], outs: list[BrineO
     if not outs:
         return []
     rows = kept_brines(kitchen)
-    found = []
+    notes = []
     for out in outs:
         recipe = document["stages"][out.stage]["recipe"]
-        kept = kept_as(rows, recipe)
+        brine = kept_as(rows, recipe)
         sworn = confirmation_of(kitchen, recipe) if out.nitrite_ppm is not None else None
-        anew = "" if out.fits else _weighed_anew(recipe, out.goes_in_g, kept, units)
-        found.append(BrineSaid(out, kept, sworn, refused(out), anew))
-    return found
+        anew = "" if out.fits else _weighed_anew(recipe, out.goes_in_g, brine, units)
+        notes.append(BrineSaid(out, brine, sworn, refused(out), anew))
+    return notes
 
 
-def _weighed_anew(recipe: Mapping[str, Any], meat_g: float, kept: BrinePlan | None, units: Units) -> str:
+def _weighed_anew(recipe: Mapping[str, Any], meat_g: float, brine: BrinePlan | None, units: Units) -> str:
     """The brine desk with the recipe for so much meat, under a name of its own."""
     data = BrineForm.data_of(scaled(recipe, meat_g), units)
-    name = f"{kept.name[:60]}, {figure(units.mass_value(meat_g), 0)} {units.mass}" if kept else ""
+    name = f"{brine.name[:60]}, {figure(units.mass_value(meat_g), 0)} {units.mass}" if brine else ""
     return address(reverse("brines:desk"), data | {"name": name})

@@ -67,8 +67,12 @@ def _how(bench: Bench, i: int, units: Units) -> str:
     words = []
     for _, field, _ in form.small:
         choices = dict(getattr(field.field, "choices", []))
-        if choices and (said := choices.get(str(field.value()))) and said not in ("open", "door shut", "hot pan"):
-            words.append(said)
+        if (
+            choices
+            and (choice_words := choices.get(str(field.value())))
+            and choice_words not in ("open", "door shut", "hot pan")
+        ):
+            words.append(choice_words)
     return ", ".join([part for part in [at, *words] if part])
 
 

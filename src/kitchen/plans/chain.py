@@ -57,14 +57,14 @@ class Chain:
 
     def values(self) -> Values:
         """As it would have been posted."""
-        found = dict(self.rest)
+        values = dict(self.rest)
         for i, stage in enumerate(self.stages):
-            found |= {f"s{i}-{key}": value for key, value in stage.items()}
+            values |= {f"s{i}-{key}": value for key, value in stage.items()}
         index = {id(stage): i for i, stage in enumerate(self.stages)}
         for j, (step, place) in enumerate(zip(self.steps, self.places, strict=True)):
             before = len(self.stages) if place is None else index.get(id(place), 0)
-            found |= {f"p{j}-{key}": value for key, value in {**step, "before": str(before)}.items()}
-        return found
+            values |= {f"p{j}-{key}": value for key, value in {**step, "before": str(before)}.items()}
+        return values
 
     @property
     def cut(self) -> Cut:
@@ -167,18 +167,18 @@ class Chain:
         """method:ID: its stages instead of these; steps that belong to the piece stay."""
         if what not in methods():
             return
-        found = applied(methods()[what], self.cut.id, round(self.aim_c, 1))
-        kept = [
+        document = applied(methods()[what], self.cut.id, round(self.aim_c, 1))
+        stages = [
             (step, place) for step, place in zip(self.steps, self.places, strict=True) if step["kind"] in KEPT_STEPS
         ]
-        was_first = [bool(self.stages) and place is self.stages[0] for _, place in kept]
-        self.stages = [self.fresh(stage) for stage in found["stages"]]
-        self.steps = [step for step, _ in kept]
+        was_first = [bool(self.stages) and place is self.stages[0] for _, place in stages]
+        self.stages = [self.fresh(stage) for stage in document["stages"]]
+        self.steps = [step for step, _ in stages]
         self.places = [self.stages[0] if first else None for first in was_first]
-        for step in found["prep"]:
+        for step in document["prep"]:
             if step["kind"] not in {kept_step["kind"] for kept_step in self.steps}:
                 self._add_step(step)
-        if target := found.get("target"):
+        if target := document.get("target"):
             core = figure(self.units.temperature_value(target["core_c"]), 1)
             self.rest |= {"target": "core", "target_core": core}
 
@@ -215,11 +215,11 @@ class Chain:
 
 
 def _numbered(data: Mapping[str, str], letter: str) -> list[Values]:
-    found: list[Values] = []
-    while f"{letter}{len(found)}-kind" in data:
-        prefix = f"{letter}{len(found)}-"
-        found.append({key[len(prefix) :]: value for key, value in data.items() if key.startswith(prefix)})
-    return found
+    numbered: list[Values] = []
+    while f"{letter}{len(numbered)}-kind" in data:
+        prefix = f"{letter}{len(numbered)}-"
+        numbered.append({key[len(prefix) :]: value for key, value in data.items() if key.startswith(prefix)})
+    return numbered
 
 
 VERBS: dict[str, Callable[[Chain, str], None]] = {

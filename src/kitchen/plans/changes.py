@@ -114,7 +114,7 @@ def _prep(old: Sequence[Mapping[str, Any]], new: Sequence[Mapping[str, Any]]) ->
 
 def changes(old: Mapping[str, Any], new: Mapping[str, Any]) -> list[str]:
     """What is different in `new`, a line each: "Bath, water 56 °C → 58 °C". Empty when nothing is."""
-    found = [
+    lines = [
         *_turned("Name", old.get("name", ""), new.get("name", "")),
         *_piece(old["piece"], new["piece"]),
         *_turned("Wanted", _wanted(old), _wanted(new)),
@@ -124,7 +124,7 @@ def changes(old: Mapping[str, Any], new: Mapping[str, Any]) -> list[str]:
         *_prep(old.get("prep", []), new.get("prep", [])),
         *_chain(old["stages"], new["stages"]),
     ]
-    return found[:MOST]
+    return lines[:MOST]
 
 
 def _wanted(document: Mapping[str, Any]) -> str:

@@ -39,22 +39,22 @@ AS_IT_STANDS = "now"
 
 def _posted(request: HttpRequest, depth_map: bool = False) -> Bench:
     """The bench as it was posted, worked out where it can be."""
-    found = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
-    found.work_out(kept_of(request, posted_plan(request)), depth_map)
-    return found
+    posted_bench = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
+    posted_bench.work_out(kept_of(request, posted_plan(request)), depth_map)
+    return posted_bench
 
 
 @computes
 @require_POST
 def price_list(request: HttpRequest) -> HttpResponse:
     """What small choices cost, and what the oven does to the time."""
-    found = _posted(request)
+    posted_bench = _posted(request)
     context: dict[str, Any] = {"lines": [], "oven": []}
-    if found.core is not None and found.result is not None:
+    if posted_bench.core is not None and posted_bench.result is not None:
         units = request.user.units
         with suppress(EmberError):  # on the rough grid it may just not come to its end
-            context["lines"] = price_lines(found.core, prices(found.core), units)
-            context["oven"] = oven_lines(found.core.stages, effects(found.core), units)
+            context["lines"] = price_lines(posted_bench.core, prices(posted_bench.core), units)
+            context["oven"] = oven_lines(posted_bench.core.stages, effects(posted_bench.core), units)
     return render(request, "plans/_prices.html", context)
 
 

@@ -85,9 +85,11 @@ class Row:
         return (BAR_PX - 2.0) * (self.band[1] - self.band[0] if self.band else 0.0)
 
 
-def column_of(key: str, name: str, says: str, plan: CorePlan, result: Result, row: Cut) -> Column:
+def column_of(key: str, name: str, says: str, plan: CorePlan, result: Result, cut_entry: Cut) -> Column:
     """A column of a result with its depth map."""
-    return Column(key, name, says, plan, result, face_of(plan, row, result, time_columns(result, plan.stages, 600.0)))
+    return Column(
+        key, name, says, plan, result, face_of(plan, cut_entry, result, time_columns(result, plan.stages, 600.0))
+    )
 
 
 def rows_of(columns: Sequence[Column], units: Units) -> list[Row]:

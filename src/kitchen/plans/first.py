@@ -22,37 +22,39 @@ def name_from(cut_name: str) -> str:
     return f"New {cut_name.lower()}"
 
 
-def first_document(row: Cut, own: Own = ()) -> dict[str, Any]:
+def first_document(cut_entry: Cut, own: Own = ()) -> dict[str, Any]:
     """A plan to begin with for a cut: its typical piece, its middling word, and a method that suits both.
 
     An oven for what is whole, a pan alone for what is thin, a bath and a sear for the others; where these do not suit
     the cut, its usual method.
     """
-    form = row.form
+    form = cut_entry.form
     whole = form.radius_share is not None or form.own_exponent is not None
-    piece: dict[str, Any] = {"cut": row.id, "start_c": 5, "count": 1}
+    piece: dict[str, Any] = {"cut": cut_entry.id, "start_c": 5, "count": 1}
     if whole:
-        grams = typical_mass_g(form, float(row.mass_fractions.density(20.0)))
+        grams = typical_mass_g(form, float(cut_entry.mass_fractions.density(20.0)))
         piece |= {"shape": {"kind": "from_mass"}, "mass_g": float(50 * max(round(grams / 50), 1))}
     else:
         piece["shape"] = shape_of(form.kind, form.size_mm, {})
-    scale = scale_of(row.doneness, own)
-    word = next(w for w in scale if w.word == usual_word(row, own))
-    if needed_c := MEETS_FROM_C.get(row.category):  # where no advisory helps, begin with a word that meets the rule
+    scale = scale_of(cut_entry.doneness, own)
+    word = next(w for w in scale if w.word == usual_word(cut_entry, own))
+    if needed_c := MEETS_FROM_C.get(
+        cut_entry.category
+    ):  # where no advisory helps, begin with a word that meets the rule
         word = next((w for w in scale if w.aim_c >= needed_c), word)
     thin = form.kind == "slab" and form.size_mm <= THIN_MM
     return {
         "format": "open-ember/plan",
         "version": 1,
-        "name": name_from(row.name),
+        "name": name_from(cut_entry.name),
         "piece": piece,
         "target": {"doneness": word.word},
         "standard": "us-food-code-2022",
-        **applied(_begin_with(row, whole, thin, word.aim_c), row.id, round(word.aim_c, 1)),
+        **applied(_begin_with(cut_entry, whole, thin, word.aim_c), cut_entry.id, round(word.aim_c, 1)),
     }
 
 
-def _begin_with(row: Cut, whole: bool, thin: bool, aim_c: float) -> Method:
-    found = suitable(row, row.form.size_mm, aim_c)
+def _begin_with(cut_entry: Cut, whole: bool, thin: bool, aim_c: float) -> Method:
+    fitting = suitable(cut_entry, cut_entry.form.size_mm, aim_c)
     liked = methods()["oven-steady" if whole else "pan-thin" if thin else "bath-then-pan"]
-    return liked if liked in found or not found else found[0]
+    return liked if liked in fitting or not fitting else fitting[0]

@@ -62,15 +62,15 @@ def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
     """For each pan and oven stage what there is, and which of it the plan describes."""
     wanted = [form for form in bench.stages if form.kind in KINDS]
     there = _there(kitchen) if wanted else []
-    found = {}
+    choices = {}
     for form in wanted:
         rows = tuple(e for e in there if e.kind == form.kind)
         along = passthrough_of(form[ALONG].value())
-        said = {key: along[key] for key in TOLD if along.get(key)}
-        chosen = next((e.pk for e in rows if said and _facts(e, _setting_c(form)) == said), None)
+        carried = {key: along[key] for key in TOLD if along.get(key)}
+        chosen = next((e.pk for e in rows if carried and _facts(e, _setting_c(form)) == carried), None)
         if rows:
-            found[form.index] = KitChoice(form.index, rows, chosen)
-    return found
+            choices[form.index] = KitChoice(form.index, rows, chosen)
+    return choices
 
 
 def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping[str, str]:

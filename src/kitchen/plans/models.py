@@ -27,15 +27,15 @@ class PlanQuerySet(KitchenQuerySet):
 
     def matching(self, typed: str) -> Any:
         """Plans where each typed word is in the name, a tag, or a name of the cut."""
-        found = self.alias(tags_text=Cast("tags", models.TextField()))
+        plans = self.alias(tags_text=Cast("tags", models.TextField()))
         for word in typed.split():
-            meant = [row.id for row in search(word, len(cuts()))]
-            found = found.filter(
+            meant = [match.id for match in search(word, len(cuts()))]
+            plans = plans.filter(
                 models.Q(name__icontains=word)
                 | models.Q(tags_text__icontains=word)
                 | models.Q(document__piece__cut__in=meant)
             )
-        return found
+        return plans
 
 
 class Plan(KitchenOwned):

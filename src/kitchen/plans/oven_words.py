@@ -15,13 +15,13 @@ PLACES = {"tray": "On a tray", "pan": "In its hot pan", "water_bath": "In a wate
 
 def oven_lines(stages: Sequence[Stage], effects: Sequence[Effect], units: Units) -> list[str]:
     """One line an effect: "Foil: 31 min longer than open"."""
-    found = []
+    lines = []
     for effect in effects:
         stage = stages[effect.stage]
         if isinstance(stage, Oven):
             what, plain = _words(stage, effect.choice, units)
-            found.append(f"{what}: {_did(effect, units)} than {plain}.")
-    return found
+            lines.append(f"{what}: {_did(effect, units)} than {plain}.")
+    return lines
 
 
 def _did(effect: Effect, units: Units) -> str:

@@ -9,7 +9,7 @@ from typing import Any
 def passthrough_of(text: str | None) -> dict[str, Any]:
     """What travels along; nothing for what came back damaged, which its form says."""
     try:
-        found = json.loads(text or "{}")
+        values = json.loads(text or "{}")
     except ValueError:
         return {}
-    return found if isinstance(found, dict) else {}
+    return values if isinstance(values, dict) else {}

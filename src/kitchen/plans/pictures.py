@@ -15,29 +15,29 @@ from kitchen.drawings.piece import PieceDrawing, piece_drawing
 from .bench import Bench
 
 
-def section_of(core: CorePlan, row: Cut, result: Result) -> Section:
+def section_of(core: CorePlan, cut_entry: Cut, result: Result) -> Section:
     """What is cut through, across the grain."""
     density = density_of(core)
-    body = body_size(core.piece, row, density)
+    body = body_size(core.piece, cut_entry, density)
     flat = result.stages[0].faces_c is not None
-    kind: Body = "round" if not flat else "fillet" if row.category == "fish" else "steak"
+    kind: Body = "round" if not flat else "fillet" if cut_entry.category == "fish" else "steak"
     inside: Inside = ""
     share = 0.0
     if core.piece.stuffed:
-        inside, share = "stuffing", row.stuffing_share
-    elif not flat and row.bone_share > 0 and core.piece.bone is not False:
-        inside, share = "bone", row.bone_share
-    elif flat and (row.bone if core.piece.bone is None else core.piece.bone):
+        inside, share = "stuffing", cut_entry.stuffing_share
+    elif not flat and cut_entry.bone_share > 0 and core.piece.bone is not False:
+        inside, share = "bone", cut_entry.bone_share
+    elif flat and (cut_entry.bone if core.piece.bone is None else core.piece.bone):
         inside = "rib"
-    fat = core.piece.fat_cap_mm if core.piece.fat_cap_mm is not None else row.fat_cap_mm
-    return Section(kind, body.size_mm, footprint_mm(core.piece, row, density)[0], fat, inside, share)
+    fat = core.piece.fat_cap_mm if core.piece.fat_cap_mm is not None else cut_entry.fat_cap_mm
+    return Section(kind, body.size_mm, footprint_mm(core.piece, cut_entry, density)[0], fat, inside, share)
 
 
-def face_of(core: CorePlan, row: Cut, result: Result, time: TimeColumns) -> CutFace:
+def face_of(core: CorePlan, cut_entry: Cut, result: Result, time: TimeColumns) -> CutFace:
     """The cut face along a chart's time axis. The result must have its depth map."""
-    flesh = flesh_of(row.id, result, moments(time))
-    words = words_by_heat(row.id, result.doneness.word, result.doneness.high_c)
-    return cut_face(section_of(core, row, result), flesh, words)
+    flesh = flesh_of(cut_entry.id, result, moments(time))
+    words = words_by_heat(cut_entry.id, result.doneness.word, result.doneness.high_c)
+    return cut_face(section_of(core, cut_entry, result), flesh, words)
 
 
 def drawing_of(bench: Bench) -> PieceDrawing:

@@ -32,24 +32,24 @@ MOST_TEMPER_MIN = 24 * 60.0
 Own = Sequence[tuple[str, float]]  # a kitchen's own doneness words with their low ends
 
 
-def words_of(row: Cut, own: Own = ()) -> list[str]:
+def words_of(cut_entry: Cut, own: Own = ()) -> list[str]:
     """The doneness words a cook may ask of a cut; raw is none."""
-    return [word.word for word in scale_of(row.doneness, own)[1:]]
+    return [word.word for word in scale_of(cut_entry.doneness, own)[1:]]
 
 
-def usual_word(row: Cut, own: Own = ()) -> str:
+def usual_word(cut_entry: Cut, own: Own = ()) -> str:
     """A middling word to begin with."""
-    words = words_of(row, own)
+    words = words_of(cut_entry, own)
     return words[(len(words) - 1) // 2]
 
 
 def read_along(text: Any) -> dict[str, Any]:
     """The keys of a piece that travel along; none where they came back damaged."""
     try:
-        found = json.loads(text or "{}")
+        values = json.loads(text or "{}")
     except (TypeError, ValueError):
         return {}
-    return found if isinstance(found, dict) else {}
+    return values if isinstance(values, dict) else {}
 
 
 def own_words(along: Mapping[str, Any]) -> Own:
@@ -82,7 +82,7 @@ class PieceForm(forms.Form):
     )
     along = forms.CharField(required=False, max_length=4000, widget=forms.HiddenInput)
 
-    def __init__(self, data: Mapping[str, str] | None, units: Units, row: Cut, **kwargs: Any) -> None:
+    def __init__(self, data: Mapping[str, str] | None, units: Units, cut_entry: Cut, **kwargs: Any) -> None:
         super().__init__(data, **kwargs)
         self.carried = read_along((data if data is not None else self.initial).get(ALONG))
         own = own_words(self.carried)
@@ -96,7 +96,7 @@ class PieceForm(forms.Form):
         self.fields["out"] = fields.minutes("Out of the fridge", 0, MOST_TEMPER_MIN, required=False)
         self.fields["start"] = fields.temperature("Start", units, -1, 95)
         self.fields["target_core"] = fields.temperature("Core", units, 20, 99, required=False)
-        self.fields["target"].choices = [(word, word.capitalize()) for word in words_of(row, own)] + [
+        self.fields["target"].choices = [(word, word.capitalize()) for word in words_of(cut_entry, own)] + [
             ("core", "Core temperature")
         ]
         for name, field in self.fields.items():
@@ -110,21 +110,21 @@ class PieceForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """A core target needs its number; a spread may not eat the piece."""
-        found = super().clean()
-        if found.get("target") == "core" and found.get("target_core") is None and "target_core" not in self.errors:
+        cleaned = super().clean()
+        if cleaned.get("target") == "core" and cleaned.get("target_core") is None and "target_core" not in self.errors:
             self.add_error("target_core", "Enter the core temperature you want.")
-        if found.get("shape") == "from_mass" and found.get("mass") is None and "mass" not in self.errors:
+        if cleaned.get("shape") == "from_mass" and cleaned.get("mass") is None and "mass" not in self.errors:
             self.add_error("mass", "Enter the mass: the size is worked out from it.")
-        size, spread = found.get("size"), found.get("spread")
-        if size is not None and found.get("shape") != "from_mass" and spread is not None and spread / 2 >= size:
+        size, spread = cleaned.get("size"), cleaned.get("spread")
+        if size is not None and cleaned.get("shape") != "from_mass" and spread is not None and spread / 2 >= size:
             self.add_error("spread", "The spread must be less than twice the size.")
-        return found
+        return cleaned
 
     def piece(self, old: Mapping[str, Any]) -> dict[str, Any]:
         """The piece as the core's JSON, after validation; `old` is the kept piece of the same cut, or empty."""
         typed = self.cleaned_data
-        found = {key: value for key, value in self.carried.items() if key not in PIECE_FIELDS}
-        found |= {
+        values = {key: value for key, value in self.carried.items() if key not in PIECE_FIELDS}
+        values |= {
             "cut": typed["cut"],
             "shape": shape_of(typed["shape"], typed["size"], old.get("shape", {})),
             "start_c": typed["start"],
@@ -136,11 +136,11 @@ class PieceForm(forms.Form):
             ],
             "origin": typed["origin"] or "farmed",
         }
-        told = {
+        shape = {
             "mass_g": typed["mass"] or None, "fat_cap_mm": typed["fat_cap"], "trim_pct": typed["trim"] or None,
             "bone_pct": typed["bone"], "portions": typed["portions"], "stuffed": typed["stuffed"] or None,
         }  # fmt: skip
-        return found | {key: value for key, value in told.items() if value is not None}
+        return values | {key: value for key, value in shape.items() if value is not None}
 
     def target_and_guests(self) -> dict[str, Any]:
         """What is wanted and for whom, as the plan's JSON."""
@@ -171,8 +171,8 @@ def size_mm(piece: Mapping[str, Any]) -> float:
     known = shape.get("thickness_mm") or shape.get("diameter_mm")
     if known is not None:
         return float(known)
-    row = cut(piece["cut"])
-    return body_size(Piece.model_validate(piece), row, float(row.mass_fractions.density(20.0))).size_mm
+    cut_entry = cut(piece["cut"])
+    return body_size(Piece.model_validate(piece), cut_entry, float(cut_entry.mass_fractions.density(20.0))).size_mm
 
 
 def out_of_fridge_min(stages: Sequence[Mapping[str, Any]]) -> float | None:
@@ -189,7 +189,7 @@ def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
     """Form values of a plan in JSON."""
     piece, target = document["piece"], document.get("target") or {}
     shape = piece["shape"]
-    row = cut(piece["cut"])
+    cut_entry = cut(piece["cut"])
     carried = {key: value for key, value in piece.items() if key not in PIECE_FIELDS and value is not None}
     history = [done for done in piece.get("history", []) if done in dict(HISTORY)]
     return {
@@ -210,7 +210,9 @@ def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
         "origin": piece.get("origin", "farmed"),
         "stuffed": piece.get("stuffed", False),
         ALONG: json.dumps(carried) if carried else "",
-        "target": "core" if target.get("core_c") else target.get("doneness") or usual_word(row, own_words(carried)),
+        "target": "core"
+        if target.get("core_c")
+        else target.get("doneness") or usual_word(cut_entry, own_words(carried)),
         "target_core": _number(target.get("core_c")),
         "guests": document.get("guests", "general"),
         "advisory": document.get("advisory", False),

@@ -62,11 +62,11 @@ class PrepForm(forms.Form):
         """The step as the core's JSON, after validation."""
         typed = self.cleaned_data
         holds = [spice for spice in SPICES if typed.get(_key(spice))]
-        found = {"kind": self.kind, "minutes": typed["minutes"] or 0, "before": int(typed["before"])}
-        return found | ({"with": holds} if holds else {})
+        values = {"kind": self.kind, "minutes": typed["minutes"] or 0, "before": int(typed["before"])}
+        return values | ({"with": holds} if holds else {})
 
     @staticmethod
     def initial_of(step: Mapping[str, Any], stages: int) -> dict[str, Any]:
         """Form values of a step in JSON, in a plan of so many stages."""
-        found = {"minutes": float(step.get("minutes") or 0), "before": str(min(step.get("before", 0), stages))}
-        return found | {_key(spice): True for spice in step.get("with", [])}
+        values = {"minutes": float(step.get("minutes") or 0), "before": str(min(step.get("before", 0), stages))}
+        return values | {_key(spice): True for spice in step.get("with", [])}

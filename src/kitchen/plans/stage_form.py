@@ -89,12 +89,12 @@ class StageForm(forms.Form):
     def clean_along(self) -> dict[str, Any]:
         """The keys that travel along."""
         try:
-            found = json.loads(self.cleaned_data[ALONG] or "{}")
+            values = json.loads(self.cleaned_data[ALONG] or "{}")
         except ValueError:
-            found = None
-        if not isinstance(found, dict):
+            values = None
+        if not isinstance(values, dict):
             raise forms.ValidationError("This stage is damaged. Remove it and add it again.")
-        return found
+        return values
 
     @property
     def title(self) -> str:
@@ -138,39 +138,39 @@ class StageForm(forms.Form):
 
     def stage(self) -> dict[str, Any]:
         """The stage as the core's JSON, after validation."""
-        found: dict[str, Any] = {"kind": self.kind, **self.cleaned_data[ALONG]}
+        values: dict[str, Any] = {"kind": self.kind, **self.cleaned_data[ALONG]}
         for name, spec in self.row.fields.items():
             value = self.cleaned_data.get(name)
             if value in (None, ""):
                 continue
-            found[name] = YES_NO[value] if isinstance(spec, Choice) and spec.flag else value
+            values[name] = YES_NO[value] if isinstance(spec, Choice) and spec.flag else value
         if self.kind in HEAT_KEYS:
-            at_c, key = found.pop("at_c", None), HEAT_KEYS[self.kind][found["in"]]
+            at_c, key = values.pop("at_c", None), HEAT_KEYS[self.kind][values["in"]]
             if at_c is not None and key is not None:
-                found[key] = at_c
+                values[key] = at_c
             if self.kind == "hold":
-                del found["in"]
-        every = found.pop("door_every", None)
-        if door := found.pop("door", None):
-            found[door] = every
-        until = found.pop("until", {})
+                del values["in"]
+        every = values.pop("door_every", None)
+        if door := values.pop("door", None):
+            values[door] = every
+        until = values.pop("until", {})
         if "ends" in self.fields:
             ends, value = self.cleaned_data["ends"], self.cleaned_data["end_value"]
             if ends == "minutes":
-                found["minutes"] = value
+                values["minutes"] = value
             else:
                 if ends == "log10":
                     until.setdefault("organism", "salmonella")
                 else:
                     until.pop("organism", None)
-                found["until"] = {**until, ends: round(value, 3)}
-        return found
+                values["until"] = {**until, ends: round(value, 3)}
+        return values
 
     @staticmethod
     def initial_of(stage: Mapping[str, Any]) -> dict[str, Any]:
         """Form values of a stage in JSON."""
         kind = stage["kind"]
-        row = STAGE_KINDS[kind]
+        kind_row = STAGE_KINDS[kind]
         whole = {**DEFAULTS.get(kind, {}), **stage}
         if kind in HEAT_KEYS:
             at = next((key for key in ("water_c", "air_c", "pan_c") if whole.get(key) is not None), None)
@@ -178,20 +178,22 @@ class StageForm(forms.Form):
             whole.setdefault("in", "bath" if at == "water_c" else "cupboard")
         if door := next((key for key in reversed(DOOR_KEYS) if whole.get(key)), None):
             whole |= {"door": door, "door_every": whole.pop(door)}
-        found: dict[str, Any] = {}
-        for name, spec in row.fields.items():
+        values: dict[str, Any] = {}
+        for name, spec in kind_row.fields.items():
             if name in whole:
-                found[name] = (
+                values[name] = (
                     ("yes" if whole[name] else "no") if isinstance(spec, Choice) and spec.flag else whole[name]
                 )
-        along = {k: v for k, v in whole.items() if k not in (*row.fields, "kind", "minutes", "until") and v is not None}
+        along = {
+            k: v for k, v in whole.items() if k not in (*kind_row.fields, "kind", "minutes", "until") and v is not None
+        }
         until = stage.get("until") or {}
         if extra := {key: until[key] for key in ("organism", "max_minutes") if until.get(key) is not None}:
             along["until"] = extra
         if along:
-            found[ALONG] = json.dumps(along)
+            values[ALONG] = json.dumps(along)
         if stage.get("seconds_a_side") is None:
             ends = next((key for key, _ in ENDS[1:] if until.get(key) is not None), "minutes")
-            found["ends"] = ends
-            found["end_value"] = float(until[ends] if ends != "minutes" else stage.get("minutes") or 1.0)
-        return found
+            values["ends"] = ends
+            values["end_value"] = float(until[ends] if ends != "minutes" else stage.get("minutes") or 1.0)
+        return values

@@ -166,10 +166,10 @@ def bench(request: HttpRequest) -> HttpResponse:
     """
     plan = posted_plan(request)
     posted = with_brine(with_kit(request.POST, request.kitchen, request.user.units), request.kitchen)
-    found = Bench.of_post(changed(posted, request.user.units), request.user.units)
-    found.work_out(kept_of(request, plan), depth_map=True)
+    posted_bench = Bench.of_post(changed(posted, request.user.units), request.user.units)
+    posted_bench.work_out(kept_of(request, plan), depth_map=True)
     template = "plans/_bench.html" if request.htmx else "plans/bench.html"
-    return render(request, template, bench_context(request, found, plan, changed=True))
+    return render(request, template, bench_context(request, posted_bench, plan, changed=True))
 
 
 def find_cuts(request: HttpRequest) -> HttpResponse:
@@ -186,43 +186,45 @@ def find_cuts(request: HttpRequest) -> HttpResponse:
 
 def _save(request: HttpRequest, plan: Plan | None) -> HttpResponse:
     """Keep what stands on the bench, and start it when that was asked."""
-    found = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
+    posted_bench = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
     refused = ""
     try:
         tags = actions.tags_of(request.POST.get("tags", ""))
     except BadInput as error:
         tags, refused = [], error.message
-    worked_out = found.work_out(kept_of(request, plan), depth_map=True)
+    worked_out = posted_bench.work_out(kept_of(request, plan), depth_map=True)
     sent = SendForm(request.POST)
     if not sent.is_valid():
         refused = "see the message beside the plating time."
-    if refused or not worked_out or found.core is None or found.result is None:
+    if refused or not worked_out or posted_bench.core is None or posted_bench.result is None:
         words = f"Not saved: {refused}" if refused else "Not saved: fix the highlighted fields first."
-        context = bench_context(request, found, plan, changed=True, refused=words, sent=sent)
+        context = bench_context(request, posted_bench, plan, changed=True, refused=words, sent=sent)
         return render(request, "plans/bench.html", context, status=422)
-    if plan and (answer := _changed_meanwhile(request, plan, found, tags)):
+    if plan and (answer := _changed_meanwhile(request, plan, posted_bench, tags)):
         return answer
     if plan and wants_both(request):
-        plan = actions.save_beside(plan, request.user, found.core, tags)
+        plan = actions.save_beside(plan, request.user, posted_bench.core, tags)
     elif plan:
-        plan = actions.save(plan, request.user, found.core, tags)
+        plan = actions.save(plan, request.user, posted_bench.core, tags)
     else:
-        plan = actions.create(request.kitchen, request.user, found.core, tags)
+        plan = actions.create(request.kitchen, request.user, posted_bench.core, tags)
     if request.POST.get("then") == "start":
-        return _send(request, plan, sent.begins_at(request.kitchen, found.result.stages[-1].end_s))
+        return _send(request, plan, sent.begins_at(request.kitchen, posted_bench.result.stages[-1].end_s))
     messages.success(request, f"Saved {plan.name}.")
     return redirect("plans:edit", pk=plan.pk)
 
 
-def _changed_meanwhile(request: HttpRequest, plan: Plan, found: Bench, tags: list[str]) -> HttpResponse | None:
+def _changed_meanwhile(request: HttpRequest, plan: Plan, posted_bench: Bench, tags: list[str]) -> HttpResponse | None:
     """What somebody else kept since the bench was opened, with mine beside it; None where nothing is overwritten."""
     plan = Plan.objects.select_related("updated_by").get(pk=plan.pk)
-    if found.core is None or not is_stale(request, plan.document, actions.as_document(found.core)):
+    if posted_bench.core is None or not is_stale(request, plan.document, actions.as_document(posted_bench.core)):
         return None
-    differences = tuple(changes(actions.as_document(found.core), plan.document))
+    differences = tuple(changes(actions.as_document(posted_bench.core), plan.document))
     theirs = reverse("plans:edit", args=[plan.pk])
     meanwhile = Meanwhile(str(plan.updated_by), plan.updated_at, differences, theirs)
-    context = bench_context(request, found, plan, changed=True, meanwhile=meanwhile, then=request.POST.get("then", ""))
+    context = bench_context(
+        request, posted_bench, plan, changed=True, meanwhile=meanwhile, then=request.POST.get("then", "")
+    )
     return render(request, "plans/bench.html", context, status=409)
 
 

@@ -39,10 +39,10 @@ def call(
         raise CallError("This call is finished. Make a new one.")
     following = follow(cook)
     if called_c is None:
-        row = next((one for one in following.scale if one.word == word), None)
-        if row is None:
+        scale_word = next((one for one in following.scale if one.word == word), None)
+        if scale_word is None:
             raise CallError("Choose a word, or enter a temperature.")
-        called_c = row.aim_c
+        called_c = scale_word.aim_c
     else:
         word = word_for(following.scale, called_c).word
     now = cook.kitchen.now()

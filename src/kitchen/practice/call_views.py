@@ -38,26 +38,34 @@ def _calls(request: HttpRequest, person: Person) -> list[Call]:
 def scores(request: HttpRequest, person: Person) -> dict[str, Any]:
     """A person's calls as the page shows them."""
     rows = _calls(request, person)
-    calls = [CoreCall(row.sense, row.called_c, float(row.read_c or 0.0), row.cut, row.wanted) for row in rows]
-    found = by_sense(calls)
+    calls = [
+        CoreCall(made_call.sense, made_call.called_c, float(made_call.read_c or 0.0), made_call.cut, made_call.wanted)
+        for made_call in rows
+    ]
+    scored = by_sense(calls)
     degree = request.user.units.temperature_step(1.0)
     senses = [
-        (row.name, NAMES[row.name].split(" on ")[0], [c.off_k * degree for c in calls if c.sense == row.name])
-        for row in found
+        (
+            made_call.name,
+            NAMES[made_call.name].split(" on ")[0],
+            [c.off_k * degree for c in calls if c.sense == made_call.name],
+        )
+        for made_call in scored
     ]
-    told = advice_words(advice(found), request.user.units) if found else []
+    advice_text = advice_words(advice(scored), request.user.units) if scored else []
     return {
-        "scores": found, "chart": calls_chart(senses, NEAR_K * degree, 8.0 * degree) if senses else None,
-        "last": list(reversed(rows[-LAST:])), "advice": told,
-        "by_cut": [(cut_name(row.name), row) for row in by_group(calls, "cut")],
-        "best": [(cut_name(cut), SHORT[row.name], row) for cut, row in best_by_cut(calls)],
-        "by_word": [(row.name, row) for row in by_group(calls, "wanted")], "number": len(calls), "of": person,
+        "scores": scored, "chart": calls_chart(senses, NEAR_K * degree, 8.0 * degree) if senses else None,
+        "last": list(reversed(rows[-LAST:])), "advice": advice_text,
+        "by_cut": [(cut_name(made_call.name), made_call) for made_call in by_group(calls, "cut")],
+        "best": [(cut_name(cut), SHORT[made_call.name], made_call) for cut, made_call in best_by_cut(calls)],
+        "by_word": [(made_call.name, made_call) for made_call in by_group(calls, "wanted")], "number": len(calls),
+        "of": person,
     }  # fmt: skip
 
 
 def _chosen(request: HttpRequest, cooks: list[Following]) -> Following | None:
-    asked = request.GET.get("cook", "")
-    return next((one for one in cooks if str(one.cook.pk) == asked), cooks[0] if cooks else None)
+    cook_key = request.GET.get("cook", "")
+    return next((one for one in cooks if str(one.cook.pk) == cook_key), cooks[0] if cooks else None)
 
 
 def calls(request: HttpRequest) -> HttpResponse:
@@ -73,11 +81,11 @@ def _page(request: HttpRequest, problem: str = "", status: int = 200) -> HttpRes
     due_s = None
     if chosen and chosen.due_pull_at and chosen.planned_pull_s is not None:
         due_s = (chosen.due_pull_at - request.kitchen.now()).total_seconds()
-    asked = request.GET.get("sense", "")
+    sense_key = request.GET.get("sense", "")
     sharing = Sharing.objects.of(request.kitchen).filter(person=request.user).first()
     context = {
         "cooks": cooks, "chosen": chosen, "words": words, "senses": Call.Sense.choices, "token": uuid.uuid4(),
-        "sense": asked if asked in NAMES else newest.sense if newest else Call.Sense.PRESS, "problem": problem,
+        "sense": sense_key if sense_key in NAMES else newest.sense if newest else Call.Sense.PRESS, "problem": problem,
         "pull_first": due_s is not None and due_s <= PULL_SOON_S, "is_shared": bool(sharing and sharing.is_shared),
         "shared": shared_people(request), **scores(request, request.user),
     }  # fmt: skip
@@ -90,7 +98,7 @@ def shared_people(request: HttpRequest) -> list[Person]:
         return []
     rows = Sharing.objects.of(request.kitchen).filter(is_shared=True).exclude(person=request.user)
     here = request.kitchen.memberships.values("person")
-    return [row.person for row in rows.filter(person__in=here).select_related("person")]
+    return [share_row.person for share_row in rows.filter(person__in=here).select_related("person")]
 
 
 @require_POST

@@ -91,25 +91,25 @@ def _pan(drill: Drill, verb: str) -> None:
     drill.moves = moves
     drill.now_s += {"baste": BASTES_S, "pin": PIN_S}.get(verb, 0.0)
     if verb == "cut":
-        found = finish(dealt, moves_of(drill))
-        _over(drill, found.score, {
-            "document": found.plan.model_dump(mode="json", exclude_none=True), "word": found.result.doneness.word,
-            "wanted": found.wanted.word, "low_c": found.wanted.low_c, "high_c": found.wanted.high_c,
-            "peak_c": found.result.core.peak_c, "off_k": found.off_k, "yield_pct": found.result.yield_pct,
-            "rule_met": found.rule_met, "earlier_s": found.earlier_s, "earlier_peak_c": found.earlier_peak_c,
-            "earlier_word": found.earlier_word, "losses": [list(row) for row in found.losses],
+        result = finish(dealt, moves_of(drill))
+        _over(drill, result.score, {
+            "document": result.plan.model_dump(mode="json", exclude_none=True), "word": result.result.doneness.word,
+            "wanted": result.wanted.word, "low_c": result.wanted.low_c, "high_c": result.wanted.high_c,
+            "peak_c": result.result.core.peak_c, "off_k": result.off_k, "yield_pct": result.result.yield_pct,
+            "rule_met": result.rule_met, "earlier_s": result.earlier_s, "earlier_peak_c": result.earlier_peak_c,
+            "earlier_word": result.earlier_word, "losses": [list(loss) for loss in result.losses],
         })  # fmt: skip
 
 
 def _off(drill: Drill) -> None:
     try:
-        found = egg_finish(egg_deal(drill.kind, drill.level, drill.seed), drill.now_s)
+        result = egg_finish(egg_deal(drill.kind, drill.level, drill.seed), drill.now_s)
     except BadInput as error:
         raise DrillError(f"{str(error).capitalize()}.") from None
     drill.moves = [*drill.moves, ["off", drill.now_s]]
-    _over(drill, found.score, {
-        "word": found.word, "peak_c": found.peak_c, "off_k": found.off_k, "earlier_s": found.earlier_s,
-        "earlier_word": found.earlier_word,
+    _over(drill, result.score, {
+        "word": result.word, "peak_c": result.peak_c, "off_k": result.off_k, "earlier_s": result.earlier_s,
+        "earlier_word": result.earlier_word,
     })  # fmt: skip
 
 
@@ -124,16 +124,16 @@ def lay(drill: Drill, rows: object) -> Drill:
     if drill.finished_at is not None:
         raise DrillError("This drill is finished.")
     try:
-        laid, turned, out = zip(*[[float(s) for s in row] for row in rows], strict=True)  # type: ignore[attr-defined]
+        laid, turned, out = zip(*[[float(s) for s in seconds] for seconds in rows], strict=True)  # type: ignore[attr-defined]
         if len(laid) != pieces_of(drill):
             raise DrillError(f"There are {pieces_of(drill)} pieces.")
-        found = lay_finish(Taps(laid, turned, out), side_s(drill))
+        result = lay_finish(Taps(laid, turned, out), side_s(drill))
     except (BadInput, TypeError, ValueError, OverflowError) as error:
-        said = str(error) if isinstance(error, BadInput) else "lay, turn and take out each piece"
-        raise DrillError(f"{said.capitalize()}.") from None
-    _over(drill, found.score, {
-        "first_s": found.first_s, "second_s": found.second_s, "orders": found.orders, "spread_s": found.spread_s,
-        "off_s": found.off_s, "out_of_order": found.out_of_order,
+        message = str(error) if isinstance(error, BadInput) else "lay, turn and take out each piece"
+        raise DrillError(f"{message.capitalize()}.") from None
+    _over(drill, result.score, {
+        "first_s": result.first_s, "second_s": result.second_s, "orders": result.orders, "spread_s": result.spread_s,
+        "off_s": result.off_s, "out_of_order": result.out_of_order,
     })  # fmt: skip
     drill.save()
     return drill

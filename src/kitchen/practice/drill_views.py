@@ -40,7 +40,7 @@ def drills(request: HttpRequest) -> HttpResponse:
     context = {
         "kinds": [(key, *NAMES[key]) for key in drill_actions.KINDS], "levels": LEVELS, "open": open_one,
         "open_name": NAMES[open_one.kind][0] if open_one else "",
-        "last": [(row, NAMES[row.kind][0]) for row in mine.exclude(finished_at=None)[:HISTORY]],
+        "last": [(drill_row, NAMES[drill_row.kind][0]) for drill_row in mine.exclude(finished_at=None)[:HISTORY]],
     }  # fmt: skip
     return render(request, "practice/drills.html", context)
 
@@ -51,11 +51,11 @@ def begin(request: HttpRequest) -> HttpResponse:
     seed = whole(request.POST.get("seed"))
     level = whole(request.POST.get("level")) or 1
     try:
-        found = drill_actions.begin(request.kitchen, request.user, request.POST.get("kind", ""), level, seed)
+        drill = drill_actions.begin(request.kitchen, request.user, request.POST.get("kind", ""), level, seed)
     except drill_actions.DrillError as error:
         messages.error(request, str(error))
         return redirect("practice:drills")
-    return redirect("practice:drill", pk=found.pk)
+    return redirect("practice:drill", pk=drill.pk)
 
 
 def _mine(request: HttpRequest, pk: uuid.UUID) -> Drill:
@@ -68,30 +68,30 @@ def drill(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return _page(request, _mine(request, pk))
 
 
-def _page(request: HttpRequest, found: Drill, problem: str = "", status: int = 200) -> HttpResponse:
-    context: dict[str, Any] = {"drill": found, "name": NAMES[found.kind][0], "problem": problem}
-    if found.kind == "lay":
-        return render(request, "practice/lay.html", context | _lay(found), status=status)
-    if found.kind == "pan":
-        context |= _pan(found)
+def _page(request: HttpRequest, drill: Drill, problem: str = "", status: int = 200) -> HttpResponse:
+    context: dict[str, Any] = {"drill": drill, "name": NAMES[drill.kind][0], "problem": problem}
+    if drill.kind == "lay":
+        return render(request, "practice/lay.html", context | _lay(drill), status=status)
+    if drill.kind == "pan":
+        context |= _pan(drill)
     else:
-        dealt = egg_deal(found.kind, found.level, found.seed)
+        dealt = egg_deal(drill.kind, drill.level, drill.seed)
         context |= {"told": dealt.told, "wanted": dealt.wanted}
-        context["seen"] = egg_look(dealt, found.now_s) if not found.finished_at else ""
-        context["truth"] = dealt.request if found.finished_at else None
-    if found.finished_at and found.kind == "pan":
-        context |= drill_picture(found.outcome or {}, [tuple(row) for row in found.moves], request.user.units)
+        context["seen"] = egg_look(dealt, drill.now_s) if not drill.finished_at else ""
+        context["truth"] = dealt.request if drill.finished_at else None
+    if drill.finished_at and drill.kind == "pan":
+        context |= drill_picture(drill.outcome or {}, [tuple(move) for move in drill.moves], request.user.units)
     if request.htmx:
         return render(request, "practice/_drill.html", context, status=status)
     return render(request, "practice/drill.html", context, status=status)
 
 
-def _pan(found: Drill) -> dict[str, Any]:
-    dealt = deal(found.level, found.seed)
-    done = [kind for kind, _ in found.moves]
+def _pan(drill: Drill) -> dict[str, Any]:
+    dealt = deal(drill.level, drill.seed)
+    done = [kind for kind, _ in drill.moves]
     shown = Look("pan", (), True, False)
-    if not found.finished_at and found.now_s >= 1.0:
-        shown = look(dealt, drill_actions.moves_of(found), found.now_s, pin=bool(done) and done[-1] == "pin")
+    if not drill.finished_at and drill.now_s >= 1.0:
+        shown = look(dealt, drill_actions.moves_of(drill), drill.now_s, pin=bool(done) and done[-1] == "pin")
     return {
         "dealt": dealt, "signs": [(SIGNS[sense], word) for sense, word in shown.signs],
         "place": PLACES[shown.place], "can_oven": dealt.dish.oven_c is not None and "oven" not in done,
@@ -99,34 +99,34 @@ def _pan(found: Drill) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _lay(found: Drill) -> dict[str, Any]:
-    number = drill_actions.pieces_of(found)
+def _lay(drill: Drill) -> dict[str, Any]:
+    number = drill_actions.pieces_of(drill)
     rows = []
-    if found.outcome:
-        rows = list(zip(range(1, number + 1), found.outcome["first_s"], found.outcome["second_s"], strict=True))
-    return {"number": number, "pieces": range(number), "side_s": drill_actions.side_s(found), "rows": rows}
+    if drill.outcome:
+        rows = list(zip(range(1, number + 1), drill.outcome["first_s"], drill.outcome["second_s"], strict=True))
+    return {"number": number, "pieces": range(number), "side_s": drill_actions.side_s(drill), "rows": rows}
 
 
 @require_POST
 def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Wait, or do something."""
-    found = _mine(request, pk)
+    drill = _mine(request, pk)
     try:
-        found = drill_actions.act(found, request.POST.get("what", ""))
+        drill = drill_actions.act(drill, request.POST.get("what", ""))
     except drill_actions.DrillError as error:
-        return _page(request, found, str(error), 422)
+        return _page(request, drill, str(error), 422)
     if request.htmx:
-        return _page(request, found)
+        return _page(request, drill)
     return redirect("practice:drill", pk=pk)
 
 
 @require_POST
 def lay(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """The taps of a pan-order drill."""
-    found = _mine(request, pk)
+    drill = _mine(request, pk)
     try:
-        drill_actions.lay(found, json.loads(request.POST.get("taps", "")[:4000]))
+        drill_actions.lay(drill, json.loads(request.POST.get("taps", "")[:4000]))
     except (ValueError, drill_actions.DrillError) as error:
-        said = str(error) if isinstance(error, drill_actions.DrillError) else "That was not a drill in the pan."
-        return _page(request, found, said, 422)
+        message = str(error) if isinstance(error, drill_actions.DrillError) else "That was not a drill in the pan."
+        return _page(request, drill, message, 422)
     return redirect("practice:drill", pk=pk)

@@ -25,18 +25,18 @@ def cut_name(key: str) -> str:
         return key
 
 
-def advice_words(found: Sequence[Advice], units: Units) -> list[tuple[str, str]]:
+def advice_words(advices: Sequence[Advice], units: Units) -> list[tuple[str, str]]:
     """(what to do, why) of each."""
-    told = []
-    for row in found:
-        if row.kind == "few":
-            told.append(("Make more calls.", f"Under {FEW} calls with one sense, nothing can be said about it."))
+    lines = []
+    for advice in advices:
+        if advice.kind == "few":
+            lines.append(("Make more calls.", f"Under {FEW} calls with one sense, nothing can be said about it."))
             continue
-        name = SHORT[row.sense]
-        if row.kind == "trust":
-            told.append((f"Trust {name}.", f"{100 * row.near:.0f} of 100 calls land within 2 °C of the probe."))
+        name = SHORT[advice.sense]
+        if advice.kind == "trust":
+            lines.append((f"Trust {name}.", f"{100 * advice.near:.0f} of 100 calls land within 2 °C of the probe."))
         else:
-            by = fixed(units.temperature_step(row.by_k), 1)
-            too = "high" if row.kind == "lower" else "low"
-            told.append((f"{name.capitalize()}: call {by}° {row.kind}.", f"You call it too {too}."))
-    return told
+            by = fixed(units.temperature_step(advice.by_k), 1)
+            too = "high" if advice.kind == "lower" else "low"
+            lines.append((f"{name.capitalize()}: call {by}° {advice.kind}.", f"You call it too {too}."))
+    return lines

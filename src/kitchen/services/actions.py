@@ -26,16 +26,16 @@ class ServiceError(Exception):
 
 
 @transaction.atomic
-def create(kitchen: Kitchen, person: Person, found: Mapping[str, Any]) -> Service:
+def create(kitchen: Kitchen, person: Person, values: Mapping[str, Any]) -> Service:
     """A service without dishes yet."""
-    return Service.objects.create(kitchen=kitchen, updated_by=person, **found)
+    return Service.objects.create(kitchen=kitchen, updated_by=person, **values)
 
 
 @transaction.atomic
-def change(service: Service, person: Person, found: Mapping[str, Any]) -> Service:
+def change(service: Service, person: Person, values: Mapping[str, Any]) -> Service:
     """Its name, covers, hands, hours. What was planned is planned anew."""
     held = hold(service)
-    for key, value in found.items():
+    for key, value in values.items():
         setattr(held, key, value)
     return _stale(held, person)
 
@@ -50,14 +50,14 @@ def _stale(service: Service, person: Person) -> Service:
 
 
 @transaction.atomic
-def put_dish(service: Service, person: Person, found: Mapping[str, Any], dish: Dish | None = None) -> Dish:
+def put_dish(service: Service, person: Person, values: Mapping[str, Any], dish: Dish | None = None) -> Dish:
     """Add a dish, or change one. Raises ServiceError once the service runs."""
     held = hold(service)
     if held.started_at is not None:
         raise ServiceError("The service has started: its dishes cannot be changed. Re-plan it, or end it first.")
     if dish is None:
         dish = Dish(service=held)
-    for key, value in found.items():
+    for key, value in values.items():
         setattr(dish, key, value)
     dish.save()
     _stale(held, person)
@@ -99,8 +99,8 @@ def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapp
             raise ServiceError(f"At {choice['setting_c']:.1f} °C it would be something else: change its plan.")
         choice = {**choice, "minutes": minutes}
     own = {**dish.choice(task), **choice}
-    kept = {key: value for key, value in own.items() if value not in (None, "", {})}
-    dish.choices = {**dish.choices, task: kept} if kept else {k: v for k, v in dish.choices.items() if k != task}
+    choices = {key: value for key, value in own.items() if value not in (None, "", {})}
+    dish.choices = {**dish.choices, task: choices} if choices else {k: v for k, v in dish.choices.items() if k != task}
     dish.save(update_fields=["choices"])
     _changed(held, person)
     arguments = {"dish": str(dish.pk), "task": task, "choice": choice}
@@ -118,15 +118,15 @@ def share(service: Service, person: Person, key: str, taken: Share) -> PlanningJ
     """Two tasks at one setting in the one's bath or oven; where it then does not fit all stays as it was."""
     held = hold(service)
     before = planning.snapshot(held)
-    task = next(row for row in tasks_of(held.schedule) if row.key == key)
+    task = next(task_row for task_row in tasks_of(held.schedule) if task_row.key == key)
     use = next(use for use in taken.other.uses if use.get("setting_c") is not None)
-    kind = next(row["kind"] for row in (held.asked or {})["equipment"] if row["id"] == use["equipment"])
-    for row, at in ((task, taken.mine), (taken.other, taken.theirs)):
-        dish = held.dishes.select_for_update().get(pk=row.dish)
-        own = dict(dish.choice(row.id))
+    kind = next(task_row["kind"] for task_row in (held.asked or {})["equipment"] if task_row["id"] == use["equipment"])
+    for task_row, at in ((task, taken.mine), (taken.other, taken.theirs)):
+        dish = held.dishes.select_for_update().get(pk=task_row.dish)
+        own = dict(dish.choice(task_row.id))
         own |= {"setting_c": taken.setting_c, "minutes": at.minutes}
         own["equipment"] = {**own.get("equipment", {}), kind: use["equipment"]}
-        dish.choices = {**dish.choices, row.id: own}
+        dish.choices = {**dish.choices, task_row.id: own}
         dish.save(update_fields=["choices"])
     held.ways_back = [*held.ways_back, before | {"text": f"{task.name} and {taken.other.name} together"}][-MOST_BACK:]
     _changed(held, person)
@@ -154,7 +154,7 @@ def take_way_out(service: Service, person: Person, number: int) -> PlanningJob:
         if "setting_c" in change:
             own |= {"setting_c": change["setting_c"], "minutes": change["minutes"]}
         else:
-            kind = next(row["kind"] for row in held.asked["equipment"] if row["id"] == change["equipment"])
+            kind = next(machine["kind"] for machine in held.asked["equipment"] if machine["id"] == change["equipment"])
             own["equipment"] = {**own.get("equipment", {}), kind: change["equipment"]}
         dish.choices = {**dish.choices, task: own}
         dish.save(update_fields=["choices"])

@@ -26,13 +26,18 @@ def cook_from_schedule(service: Service, dish: Dish) -> tuple[dict[str, Any], di
     document = for_portions({**dish.plan.document, "standard": service.kitchen.standard}, dish.portions)
     chosen: dict[int, int] = {}
     due_at = None
-    for row in (service.schedule or {}).get("tasks", []):
-        if row["dish"] != str(dish.pk) or row["n"] or row["id"][:1] != "s" or not row["id"][1:].isdigit():
+    for task_row in (service.schedule or {}).get("tasks", []):
+        if (
+            task_row["dish"] != str(dish.pk)
+            or task_row["n"]
+            or task_row["id"][:1] != "s"
+            or not task_row["id"][1:].isdigit()
+        ):
             continue
-        stage = int(row["id"][1:])
+        stage = int(task_row["id"][1:])
         if stage == 0:
-            due_at = dt.datetime.fromisoformat(row["start"])
-        for use in row["uses"]:
+            due_at = dt.datetime.fromisoformat(task_row["start"])
+        for use in task_row["uses"]:
             if (equipment := equipment_of(use["equipment"])) is not None:
                 chosen[stage] = equipment
             if use.get("setting_c") is not None:

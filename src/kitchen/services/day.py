@@ -91,9 +91,9 @@ def tap(
 
 def _takes_time(service: Service, dish: Dish, task: str, n: int) -> bool:
     """Whether a task has a beginning and an end: its hands leave it before it is over."""
-    for row in (service.schedule or {}).get("tasks", []):
-        if (row["dish"], row["id"], row["n"]) == (str(dish.pk), task, n):
-            return any(use["equipment"] == "hands" and use["first_min"] is not None for use in row["uses"])
+    for task_row in (service.schedule or {}).get("tasks", []):
+        if (task_row["dish"], task_row["id"], task_row["n"]) == (str(dish.pk), task, n):
+            return any(use["equipment"] == "hands" and use["first_min"] is not None for use in task_row["uses"])
     return False
 
 

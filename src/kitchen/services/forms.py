@@ -31,8 +31,12 @@ class ServiceForm(forms.Form):
     name = forms.CharField(max_length=80, error_messages={"required": "Enter a name, like “Friday supper”."})
     covers = count_field("Covers", MOST_COVERS)
     hands = count_field("Hands", MOST_HANDS)
-    opens = forms.TimeField(error_messages={"required": "Enter when cooks start.", "invalid": "Enter a time like 14:00."})
-    closes = forms.TimeField(error_messages={"required": "Enter when cooks finish.", "invalid": "Enter a time like 23:00."})
+    opens = forms.TimeField(
+        error_messages={"required": "Enter when cooks start.", "invalid": "Enter a time like 14:00."}
+    )
+    closes = forms.TimeField(
+        error_messages={"required": "Enter when cooks finish.", "invalid": "Enter a time like 23:00."}
+    )
 
     def __init__(self, data: Mapping[str, Any] | None = None, service: Service | None = None) -> None:
         initial: dict[str, Any] = {"covers": 20, "hands": 2, "opens": dt.time(8), "closes": dt.time(23)}
@@ -50,10 +54,10 @@ class ServiceForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """They begin before they end."""
-        found = super().clean() or {}
-        if found.get("opens") and found.get("closes") and found["opens"] >= found["closes"]:
+        cleaned = super().clean() or {}
+        if cleaned.get("opens") and cleaned.get("closes") and cleaned["opens"] >= cleaned["closes"]:
             self.add_error("closes", "The finish must be after the start.")
-        return found
+        return cleaned
 
 
 class DishForm(forms.Form):
@@ -111,10 +115,10 @@ class DishForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """A dish without a plan has a name of its own."""
-        found = super().clean() or {}
-        if not found.get("of") and not tidy(found.get("name"), 80) and "of" not in self.errors:
+        cleaned = super().clean() or {}
+        if not cleaned.get("of") and not tidy(cleaned.get("name"), 80) and "of" not in self.errors:
             self.add_error("name", "Enter a name, or choose a plan.")
-        return found
+        return cleaned
 
     def found(self) -> dict[str, Any]:
         """The dish's fields, after validation."""
@@ -140,7 +144,7 @@ class CompanionForm(forms.Form):
 
     def __init__(self, data: Mapping[str, Any] | None, units: Units) -> None:
         super().__init__(data)
-        kinds = [(key, row.name) for key, row in companion_kinds().items()]
+        kinds = [(key, kind.name) for key, kind in companion_kinds().items()]
         self.fields["kind"] = forms.ChoiceField(choices=kinds, error_messages={"required": "Choose a kind."})
         self.fields["name"] = forms.CharField(max_length=60, required=False)
         self.fields["minutes"] = fields.minutes("Time", 1, 1440, required=False)
@@ -150,8 +154,8 @@ class CompanionForm(forms.Form):
     def row(self, key: str) -> dict[str, Any]:
         """The companion as it is kept, after validation."""
         typed = self.cleaned_data
-        told = {
+        side = {
             "name": tidy(typed["name"], 60), "minutes": typed["minutes"], "setting_c": typed["setting"],
             "amount_g": typed["amount"],
         }  # fmt: skip
-        return {"id": key, "kind": typed["kind"], **{name: value for name, value in told.items() if value}}
+        return {"id": key, "kind": typed["kind"], **{name: value for name, value in side.items() if value}}

@@ -49,7 +49,7 @@ class ServiceHand:
     @cached_property
     def where(self) -> str:
         """What it stands on, by the kitchen's own name."""
-        names = {row["id"]: row["name"] for row in (self.service.asked or {}).get("equipment", [])}
+        names = {machine["id"]: machine["name"] for machine in (self.service.asked or {}).get("equipment", [])}
         place = next((use["equipment"] for use in self.task.uses if use["equipment"] != "hands"), "")
         return names.get(place, "")
 
@@ -96,19 +96,19 @@ def _is_ours(task: Task) -> bool:
 
 def _sets(service: Service, tasks: list[Task], done: set[Key], now: dt.datetime) -> Iterator[ServiceHand]:
     """Each oven and bath that is to be set, in time for what goes in first."""
-    names = {row["id"]: row["name"] for row in (service.asked or {}).get("equipment", [])}
-    for row in (service.schedule or {}).get("settings", []):
-        there = dt.datetime.fromisoformat(row["there"])
-        first = next((t for t in tasks if t.start == there and _at(t, row["equipment"])), None)
-        due = dt.datetime.fromisoformat(row["on_the_way"])
+    names = {machine["id"]: machine["name"] for machine in (service.asked or {}).get("equipment", [])}
+    for machine in (service.schedule or {}).get("settings", []):
+        there = dt.datetime.fromisoformat(machine["there"])
+        first = next((t for t in tasks if t.start == there and _at(t, machine["equipment"])), None)
+        due = dt.datetime.fromisoformat(machine["on_the_way"])
         in_s = (due - now).total_seconds()
         if first is None or in_s > AHEAD_H * 3600.0:
             continue
-        use = {"equipment": row["equipment"], "setting_c": row["setting_c"]}
-        key = f"set-{row['equipment']}-{first.id}"
+        use = {"equipment": machine["equipment"], "setting_c": machine["setting_c"]}
+        key = f"set-{machine['equipment']}-{first.id}"
         if (first.dish, key, 0) in done or any(k[:2] == (first.dish, first.id) for k in done):
             continue
-        name = names.get(row["equipment"], row["equipment"])
+        name = names.get(machine["equipment"], machine["equipment"])
         task = Task(f"{first.dish}:{key}:0", first.dish, key, 0, name, due, there, (use,), 0.0, 0.0)
         yield ServiceHand(service, task, True, due, in_s, uuid.uuid4(), sets=name)
 

@@ -27,8 +27,8 @@ def new(request: HttpRequest) -> HttpResponse:
     """A service without dishes yet."""
     form = ServiceForm(request.POST if request.method == "POST" else None)
     if request.method == "POST" and form.is_valid():
-        found = actions.create(request.kitchen, request.user, form.cleaned_data)
-        return redirect("services:menu", pk=found.pk)
+        service = actions.create(request.kitchen, request.user, form.cleaned_data)
+        return redirect("services:menu", pk=service.pk)
     status = 422 if request.method == "POST" else 200
     return render(request, "services/new.html", {"form": form}, status=status)
 
@@ -92,7 +92,8 @@ def said_of(dish: Dish) -> dict[str, Any]:
 def _meanwhile(service: Service, mine: Mapping[str, Any], theirs: Mapping[str, Any], both: bool = False) -> Meanwhile:
     zone = service.kitchen.zone
     rows = [
-        {k: v.astimezone(zone) if isinstance(v, dt.datetime) else v for k, v in row.items()} for row in (mine, theirs)
+        {k: v.astimezone(zone) if isinstance(v, dt.datetime) else v for k, v in values.items()}
+        for values in (mine, theirs)
     ]
     words = HEAD_WORDS if "covers" in theirs else DISH_WORDS
     url = reverse("services:menu", args=[service.pk])
@@ -147,24 +148,24 @@ def remove_dish(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpRes
 def add_beside(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
     """Something beside a dish."""
     service = service_of(request, pk)
-    found = _dish(service, dish)
+    dish_row = _dish(service, dish)
     form = CompanionForm(request.POST, request.user.units)
     if not form.is_valid():
-        return _page(request, service, 422, companion_wrong=form, companion_of=found.pk)
-    if len(found.companions) >= MOST_BESIDE:
+        return _page(request, service, 422, companion_wrong=form, companion_of=dish_row.pk)
+    if len(dish_row.companions) >= MOST_BESIDE:
         messages.error(request, f"At most {MOST_BESIDE} beside a dish.")
         return redirect("services:menu", pk=pk)
-    taken = {row["id"] for row in found.companions}
+    taken = {side["id"] for side in dish_row.companions}
     key = next(f"c{n}" for n in range(1, MOST_BESIDE + 2) if f"c{n}" not in taken)
-    return _companions(request, service, found, [*found.companions, form.row(key)])
+    return _companions(request, service, dish_row, [*dish_row.companions, form.row(key)])
 
 
 @require_POST
 def remove_beside(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID, key: str) -> HttpResponse:
     """Something beside a dish less."""
     service = service_of(request, pk)
-    found = _dish(service, dish)
-    return _companions(request, service, found, [row for row in found.companions if row["id"] != key])
+    dish_row = _dish(service, dish)
+    return _companions(request, service, dish_row, [side for side in dish_row.companions if side["id"] != key])
 
 
 def _companions(request: HttpRequest, service: Service, dish: Dish, rows: list[dict[str, Any]]) -> HttpResponse:

@@ -110,8 +110,8 @@ class Dish(models.Model):
 
     def choice(self, task: str) -> dict[str, Any]:
         """What a hand chose for a task."""
-        found = self.choices.get(task)
-        return found if isinstance(found, dict) else {}
+        choice = self.choices.get(task)
+        return choice if isinstance(choice, dict) else {}
 
 
 class PlanningJob(models.Model):

@@ -25,7 +25,7 @@ def _at(document: str, stage: int, setting_c: float) -> float | None:
 
 def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, Any]:
     """The request with, for each task in an oven or bath, the settings of its neighbours that it could be done at."""
-    kinds = {row["id"]: row["kind"] for row in request["equipment"]}
+    kinds = {machine["id"]: machine["kind"] for machine in request["equipment"]}
     wanted: dict[str, set[float]] = {}
     for dish in request["dishes"]:
         for task in dish["tasks"]:
@@ -43,20 +43,20 @@ def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, 
                 (c for c in wanted[kind] if 0 < abs(c - use["setting_c"]) <= NEAR_C.get(kind, 0.0)),
                 key=lambda c, own=use["setting_c"]: abs(c - own),
             )[:MOST]
-            found = [(c, minutes_at(rows[dish["id"]], task["id"], c, service.kitchen.standard)) for c in near]
-            task["other_settings"] = [{"setting_c": c, "minutes": m} for c, m in found if m is not None]
+            options = [(c, minutes_at(rows[dish["id"]], task["id"], c, service.kitchen.standard)) for c in near]
+            task["other_settings"] = [{"setting_c": c, "minutes": m} for c, m in options if m is not None]
     return request
 
 
 def minutes_at(dish: Dish, task: str, setting_c: float, standard: str) -> float | None:
     """What a task takes at a setting; None where it would be something else, or cannot be told."""
-    row = next((row for row in dish.companions if row["id"] == task), None)
-    if row is not None:
-        kind = companion_kind(row)
+    side = next((side for side in dish.companions if side["id"] == task), None)
+    if side is not None:
+        kind = companion_kind(side)
         if kind.takes != "roast":
             return None
         mass_g = dish_meat_g(dish)
-        return kind.minutes_for(companion_amount_g(row, dish.portions, mass_g), setting_c)
+        return kind.minutes_for(companion_amount_g(side, dish.portions, mass_g), setting_c)
     if dish.plan is None or not task.startswith("s") or not task[1:].isdigit():
         return None
     document = json.dumps(for_portions({**dish.plan.document, "standard": standard}, dish.portions), sort_keys=True)

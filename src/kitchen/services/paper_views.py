@@ -31,18 +31,22 @@ def by_day(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
 
 def by_station(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
     """The tasks of each piece of equipment, by the clock."""
-    names = {row["id"]: row["name"] for row in (service.asked or {}).get("equipment", [])}
+    names = {machine["id"]: machine["name"] for machine in (service.asked or {}).get("equipment", [])}
     rows: dict[str, list[Task]] = {}
     for task in tasks:
         for use in task.uses:
             if use["equipment"] != "hands":
                 rows.setdefault(use["equipment"], []).append(task)
-    told = (service.schedule or {}).get("settings", [])
-    found = [
-        {"name": names.get(key, key), "tasks": mine, "settings": [row for row in told if row["equipment"] == key]}
+    settings = (service.schedule or {}).get("settings", [])
+    stations = [
+        {
+            "name": names.get(key, key),
+            "tasks": mine,
+            "settings": [machine for machine in settings if machine["equipment"] == key],
+        }
         for key, mine in rows.items()
     ]
-    return sorted(found, key=lambda row: str(row["name"]))
+    return sorted(stations, key=lambda machine: str(machine["name"]))
 
 
 def lists(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
@@ -70,19 +74,19 @@ def lists(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def calendar(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Everything hands do and every plate-up, as iCalendar."""
     service = service_of(request, pk)
-    found = Calendar()
-    found.add("prodid", "-//Open Ember//service//EN")
-    found.add("version", "2.0")
+    calendar_file = Calendar()
+    calendar_file.add("prodid", "-//Open Ember//service//EN")
+    calendar_file.add("version", "2.0")
     stamp = service.planned_at or service.kitchen.now()
     for task in tasks_of(service.schedule):
         span = task.by_hands()
         if span is not None:
-            found.add_component(_event(task.key, stamp, task.name, span[0], span[1]))
+            calendar_file.add_component(_event(task.key, stamp, task.name, span[0], span[1]))
     for plate in plates_of(service):
         names = ", ".join(f"{dish.name} {dish.portions}" for dish in plate["dishes"])
         key = f"plate:{service.pk}:{plate['at'].isoformat()}"
-        found.add_component(_event(key, stamp, f"Plate-up: {names}", plate["at"], plate["at"]))
-    response = HttpResponse(found.to_ical(), content_type="text/calendar; charset=utf-8")
+        calendar_file.add_component(_event(key, stamp, f"Plate-up: {names}", plate["at"], plate["at"]))
+    response = HttpResponse(calendar_file.to_ical(), content_type="text/calendar; charset=utf-8")
     response.headers["Content-Disposition"] = attachment(service.name, ".ics")
     return response
 

@@ -96,12 +96,12 @@ def snapshot(service: Service) -> dict[str, Any]:
     return {"hands": service.hands, "dishes": dishes}
 
 
-def put_back(service: Service, kept: Mapping[str, Any]) -> None:
+def put_back(service: Service, snapshot: Mapping[str, Any]) -> None:
     """A held service as it was kept: its hands, and of the dishes that are still there the times and choices."""
-    service.hands = kept["hands"]
+    service.hands = snapshot["hands"]
     service.save(update_fields=["hands"])
     for dish in service.dishes.select_for_update():
-        if (was := kept["dishes"].get(str(dish.pk))) is not None:
+        if (was := snapshot["dishes"].get(str(dish.pk))) is not None:
             dish.plate_up, dish.choices = was["plate_up"], was["choices"]
             dish.save(update_fields=["plate_up", "choices"])
 
@@ -171,30 +171,30 @@ def _worked_out(job: PlanningJob) -> Outcome:
             request = {**asked.request, "seconds": AGAIN_S, "explain": True}
             return Outcome(asked, plan_service(parse_service(request)))
         case PlanningJob.Kind.LATE:
-            return Outcome(lateness=[asdict(row) for row in if_late(service, job.arguments["task"])])
+            return Outcome(lateness=[asdict(late) for late in if_late(service, job.arguments["task"])])
         case _:
             return Outcome(asked, _answered(service, asked))
 
 
-def _answered(service: Service, asked: ScheduleRequest) -> ServiceAnswer:
+def _answered(service: Service, request: ScheduleRequest) -> ServiceAnswer:
     """A plan; where there is none, what clashes and what would fit, other settings among it."""
-    schedule = plan_service(parse_service({**asked.request, "seconds": FIRST_S, "explain": False}))
+    schedule = plan_service(parse_service({**request.request, "seconds": FIRST_S, "explain": False}))
     if schedule.status != "infeasible":
         return schedule
     say("It does not fit: trying other settings")
-    asked.request = with_other_settings(service, asked.request)
-    return plan_service(parse_service({**asked.request, "seconds": FIRST_S}))
+    request.request = with_other_settings(service, request.request)
+    return plan_service(parse_service({**request.request, "seconds": FIRST_S}))
 
 
-def _chosen(job: PlanningJob, service: Service, asked: ScheduleRequest) -> Outcome:
+def _chosen(job: PlanningJob, service: Service, request: ScheduleRequest) -> Outcome:
     """A plan with what a hand chose for a task, all else moving as little as it must."""
     dish, task, choice = (job.arguments[key] for key in ("dish", "task", "choice"))
     if service.schedule:
-        asked.request = as_it_was(asked.request, service.schedule, dish, task)
-    schedule = plan_service(parse_service({**asked.request, "seconds": AGAIN_S, "explain": False}))
+        request.request = as_it_was(request.request, service.schedule, dish, task)
+    schedule = plan_service(parse_service({**request.request, "seconds": AGAIN_S, "explain": False}))
     if schedule.status == "infeasible" and job.before is not None:
-        return Outcome(problem=_why_not(service, asked.request, dish, task, choice))
-    return Outcome(asked, schedule if schedule.status != "infeasible" else _answered(service, asked))
+        return Outcome(problem=_why_not(service, request.request, dish, task, choice))
+    return Outcome(request, schedule if schedule.status != "infeasible" else _answered(service, request))
 
 
 def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str, choice: Mapping[str, Any]) -> str:
@@ -202,14 +202,16 @@ def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str,
     if not choice.get("at"):
         return "That does not fit with the other tasks."
     rows = [
-        {**row, "tasks": [{k: v for k, v in each.items() if (row["id"], each["id"], k) != (dish, task, "at")}
-                          for each in row["tasks"]]}
-        for row in request["dishes"]
+        {**dish_row, "tasks": [{k: v for k, v in each.items() if (dish_row["id"], each["id"], k) != (dish, task, "at")}
+                          for each in dish_row["tasks"]]}
+        for dish_row in request["dishes"]
     ]  # fmt: skip
     span = may_begin(parse_service({**request, "dishes": rows}), dish, task)
     if span is None:
         return "No plan works with it there."
-    name = next(each["name"] for row in rows for each in row["tasks"] if (row["id"], each["id"]) == (dish, task))
+    name = next(
+        each["name"] for dish_row in rows for each in dish_row["tasks"] if (dish_row["id"], each["id"]) == (dish, task)
+    )
     first, last = (moment.astimezone(service.kitchen.zone) for moment in span)
     when = dt.datetime.fromisoformat(choice["at"])
     if first <= when <= last:

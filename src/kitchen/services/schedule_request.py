@@ -49,8 +49,8 @@ def _plan_tasks(document: str, portions: int) -> str:
 
 def plan_tasks(document: Mapping[str, Any], portions: int) -> list[dict[str, Any]]:
     """A plan's tasks, kept in mind: a plan that did not change is not worked out again."""
-    found: list[dict[str, Any]] = json.loads(_plan_tasks(json.dumps(document, sort_keys=True), portions))
-    return found
+    tasks: list[dict[str, Any]] = json.loads(_plan_tasks(json.dumps(document, sort_keys=True), portions))
+    return tasks
 
 
 def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, Happened]) -> ScheduleRequest:
@@ -75,7 +75,7 @@ def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, 
         "format": "open-ember/service", "version": 1, "now": now.isoformat(), "equipment": [*equipment, hands],
         "dishes": rows,
     }  # fmt: skip
-    return ScheduleRequest(request, {row["id"]: row["name"] for row in request["equipment"]})
+    return ScheduleRequest(request, {machine["id"]: machine["name"] for machine in request["equipment"]})
 
 
 def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
@@ -91,8 +91,8 @@ def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
         tasks = [{"id": "plate", "name": f"{dish.name}, plate", "minutes": 3, "uses": [{"equipment": "hands"}]}]
     mass_g = dish_meat_g(dish)
     plate = tasks[-1]
-    for row in dish.companions:
-        found = companion_task(row, dish.portions, mass_g, tasks)
+    for side in dish.companions:
+        found = companion_task(side, dish.portions, mass_g, tasks)
         plate.setdefault("after", []).append(found["id"])
         tasks.insert(-1, found)
     for task in tasks:
@@ -106,8 +106,8 @@ def dish_meat_g(dish: Dish) -> float:
 
 
 def _egg_tasks(dish: Dish) -> list[dict[str, Any]]:
-    found = answer_egg(parse_egg(dish.eggs.document)).model_dump(mode="json")
-    minutes = max(float(found.get("total_s") or 60.0 * (found.get("minutes") or 5.0)) / 60.0, 1.0)
+    result = answer_egg(parse_egg(dish.eggs.document)).model_dump(mode="json")
+    minutes = max(float(result.get("total_s") or 60.0 * (result.get("minutes") or 5.0)) / 60.0, 1.0)
     uses = [{"equipment": "hob"}, {"equipment": "hands", "first_min": min(EGG_HANDS_MIN, minutes)}]
     cook = {"id": "eggs", "name": dish.name, "minutes": round(minutes + 0.499), "uses": uses, "max_wait_min": 5}
     return [
@@ -117,30 +117,30 @@ def _egg_tasks(dish: Dish) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
-def companion_kind(row: Mapping[str, Any]) -> CompanionKind:
+def companion_kind(side: Mapping[str, Any]) -> CompanionKind:
     """A companion's kind, with what this one has otherwise."""
-    kind = companion_kinds()[row["kind"]]
-    own = {key: row[key] for key in ("setting_c", "width_mm", "burner_kw", "size_mm") if row.get(key)}
+    kind = companion_kinds()[side["kind"]]
+    own = {key: side[key] for key in ("setting_c", "width_mm", "burner_kw", "size_mm") if side.get(key)}
     return kind.model_copy(update=own)
 
 
-def companion_amount_g(row: Mapping[str, Any], portions: int, mass_g: float) -> float:
+def companion_amount_g(side: Mapping[str, Any], portions: int, mass_g: float) -> float:
     """How much of it is made, g."""
-    return float(row.get("amount_g") or companion_kind(row).amount_g(portions, mass_g))
+    return float(side.get("amount_g") or companion_kind(side).amount_g(portions, mass_g))
 
 
 def companion_task(
-    row: Mapping[str, Any], portions: int, mass_g: float, tasks: Iterable[Mapping[str, Any]]
+    side: Mapping[str, Any], portions: int, mass_g: float, tasks: Iterable[Mapping[str, Any]]
 ) -> dict[str, Any]:
     """A companion as a task: tied to a stage of the dish's plan where its kind says so."""
-    kind = companion_kind(row)
-    minutes = float(row.get("minutes") or kind.minutes_for(companion_amount_g(row, portions, mass_g), kind.setting_c))
+    kind = companion_kind(side)
+    minutes = float(side.get("minutes") or kind.minutes_for(companion_amount_g(side, portions, mass_g), kind.setting_c))
     hands: dict[str, Any] = {"equipment": "hands"}
     if not kind.all_hands:
         hands["first_min"] = min(max(kind.hands_min, 1.0), minutes)
     uses = [hands]
     task: dict[str, Any] = {
-        "id": row["id"], "name": row.get("name") or kind.name, "minutes": minutes, "uses": uses,
+        "id": side["id"], "name": side.get("name") or kind.name, "minutes": minutes, "uses": uses,
         "freshness": kind.freshness,
     }  # fmt: skip
     if kind.waits_min is not None:
@@ -166,7 +166,7 @@ def _host(kind: CompanionKind, tasks: Iterable[Mapping[str, Any]]) -> Mapping[st
     rows = [t for t in tasks if "during" not in t and any(u["equipment"] == stands for u in t["uses"])]
     if not rows:
         return None
-    return max(rows, key=lambda row: row["minutes"]) if kind.last_of else rows[-1]
+    return max(rows, key=lambda task_row: task_row["minutes"]) if kind.last_of else rows[-1]
 
 
 def _choose(task: dict[str, Any], choice: Mapping[str, Any]) -> None:
@@ -183,25 +183,25 @@ def _choose(task: dict[str, Any], choice: Mapping[str, Any]) -> None:
 
 
 def _as_it_went(task: Mapping[str, Any], happened: Mapping[Key, Happened], dish: str) -> dict[str, Any]:
-    found = {**task, "uses": [{k: v for k, v in use.items() if k != "own"} for use in task["uses"]]}
+    task_done = {**task, "uses": [{k: v for k, v in use.items() if k != "own"} for use in task["uses"]]}
     went = happened.get((dish, task["id"], 0))
     if went is not None and "during" not in task:
-        found.pop("at", None)
-        found["started"] = went.started.isoformat()
+        task_done.pop("at", None)
+        task_done["started"] = went.started.isoformat()
         if went.ended is not None:
-            found["ended"] = went.ended.isoformat()
+            task_done["ended"] = went.ended.isoformat()
         elif went.minutes is not None:
-            found["minutes"] = went.minutes
-    return found
+            task_done["minutes"] = went.minutes
+    return task_done
 
 
 def as_it_was(request: dict[str, Any], schedule: Mapping[str, Any], dish: str, task: str) -> dict[str, Any]:
     """The request with where each other task stood: it moves as little as it must."""
     rows = schedule["tasks"] or (schedule.get("conflict") or {}).get("drawn", [])
-    was = {(row["dish"], row["id"]): row["start"] for row in rows if not row["n"]}
-    for row in request["dishes"]:
-        for each in row["tasks"]:
-            key = (row["id"], each["id"])
+    was = {(task_row["dish"], task_row["id"]): task_row["start"] for task_row in rows if not task_row["n"]}
+    for task_row in request["dishes"]:
+        for each in task_row["tasks"]:
+            key = (task_row["id"], each["id"])
             if key != (dish, task) and key in was and "during" not in each:
                 each["was"] = was[key]
     return request
@@ -213,33 +213,40 @@ def as_it_was(request: dict[str, Any], schedule: Mapping[str, Any], dish: str, t
 def _equipment(service: Service, there: list[Equipment], kinds: set[str]) -> list[dict[str, Any]]:
     """What the tasks stand on: ovens and baths one by one, the rest by kind; what the kit lacks is there once."""
     by_kind: dict[str, list[Equipment]] = defaultdict(list)
-    for row in there:
-        by_kind[row.kind].append(row)
-    found: list[dict[str, Any]] = []
+    for machine in there:
+        by_kind[machine.kind].append(machine)
+    machines: list[dict[str, Any]] = []
     for kind in sorted(kinds - {"hands"}):
         rows = by_kind.get(kind, [])
         if kind in ALONE and rows:
-            found += [_alone(row, service) for row in rows]
+            machines += [_alone(machine, service) for machine in rows]
             continue
-        room = sum(row.places or ROOM.get(kind, 1) for row in rows) or ROOM.get(kind, 1)
+        room = sum(machine.places or ROOM.get(kind, 1) for machine in rows) or ROOM.get(kind, 1)
         name = KIND_NAMES.get(kind, kind) if len(rows) != 1 else rows[0].name
-        found.append({"id": kind, "kind": kind, "name": name if rows else f"{name}, none in the equipment list", "capacity": room})
-    return found
+        machines.append(
+            {
+                "id": kind,
+                "kind": kind,
+                "name": name if rows else f"{name}, none in the equipment list",
+                "capacity": room,
+            }
+        )
+    return machines
 
 
-def _alone(row: Equipment, service: Service) -> dict[str, Any]:
-    heat, cool = RATES.get(row.kind, (None, None))
-    found: dict[str, Any] = {
-        "id": key_of(row), "kind": row.kind, "name": row.name, "capacity": room_of(row),
-        "setting_tolerance_c": tolerance_k(row.kind),
+def _alone(machine: Equipment, service: Service) -> dict[str, Any]:
+    heat, cool = RATES.get(machine.kind, (None, None))
+    values: dict[str, Any] = {
+        "id": key_of(machine), "kind": machine.kind, "name": machine.name, "capacity": room_of(machine),
+        "setting_tolerance_c": tolerance_k(machine.kind),
     }  # fmt: skip
-    if rate := row.heat_c_per_min or heat:
-        found["heat_c_per_min"] = rate
-    if rate := row.cool_c_per_min or cool:
-        found["cool_c_per_min"] = rate
-    if service.started_at is None and row.kind in RATES:
-        found["start_c"] = COLD_C
-    return found
+    if rate := machine.heat_c_per_min or heat:
+        values["heat_c_per_min"] = rate
+    if rate := machine.cool_c_per_min or cool:
+        values["cool_c_per_min"] = rate
+    if service.started_at is None and machine.kind in RATES:
+        values["start_c"] = COLD_C
+    return values
 
 
 def _hands(service: Service, now: dt.datetime, last: dt.datetime) -> dict[str, Any]:
@@ -255,16 +262,16 @@ def _hands(service: Service, now: dt.datetime, last: dt.datetime) -> dict[str, A
 
 def _assign(dishes: list[Dish], tasks: Mapping[Any, list[dict[str, Any]]], there: list[Equipment]) -> None:
     """Which oven, which bath: as a hand chose, else where the piece is already, else as the allocation chooses."""
-    alone = {key_of(row): row for row in there if row.kind in ALONE}
+    alone = {key_of(machine): machine for machine in there if machine.kind in ALONE}
     allocation = Allocation(list(alone.values()))
     for dish in dishes:
         stays: dict[str, str] = {}  # a piece that goes on in an oven stays in that oven
         for task in tasks[dish.pk]:
             for use in task["uses"]:
                 kind, is_stage = use["equipment"], task["id"].startswith("s")
-                told = use.get("own") or (stays.get(kind) if is_stage else None)
+                machine_key = use.get("own") or (stays.get(kind) if is_stage else None)
                 wanted = Wanted(kind, use.get("setting_c"), use.get("amount", 1))
-                chosen = alone.get(told) if told in alone else allocation.choose(wanted)
+                chosen = alone.get(machine_key) if machine_key in alone else allocation.choose(wanted)
                 if chosen is None:
                     continue
                 use["amount"] = min(wanted.amount, room_of(chosen))

@@ -29,19 +29,19 @@ def shares_of(service: Service, key: str) -> list[Share]:
     """With whom a task of a plan may share its bath or oven, the least change first; none where it has no setting."""
     tasks = {task.key: task for task in tasks_of(service.schedule)}
     task = tasks.get(key)
-    kinds = {row["id"]: row["kind"] for row in (service.asked or {}).get("equipment", [])}
+    kinds = {machine["id"]: machine["kind"] for machine in (service.asked or {}).get("equipment", [])}
     mine = _place(task, kinds) if task else None
     if task is None or mine is None or not _is_stage(task):
         return []
     dishes = {str(dish.pk): dish for dish in service.dishes.select_related("plan")}
-    found: list[Share] = []
+    shares: list[Share] = []
     for other in tasks.values():
         theirs = _place(other, kinds)
         if other.dish == task.dish or theirs is None or not _is_stage(other) or theirs[0] != mine[0]:
             continue
-        if 0.05 < abs(theirs[1] - mine[1]) <= NEAR_C.get(mine[0], 0.0) and len(found) < MOST_OTHERS * MOST_SETTINGS:
-            found += _with(dishes, task, other, service)
-    return found[: MOST_OTHERS * MOST_SETTINGS]
+        if 0.05 < abs(theirs[1] - mine[1]) <= NEAR_C.get(mine[0], 0.0) and len(shares) < MOST_OTHERS * MOST_SETTINGS:
+            shares += _with(dishes, task, other, service)
+    return shares[: MOST_OTHERS * MOST_SETTINGS]
 
 
 def _is_stage(task: Task) -> bool:
@@ -57,11 +57,11 @@ def _place(task: Task, kinds: dict[str, str]) -> tuple[str, float] | None:
 
 def _with(dishes: dict[str, Dish], task: Task, other: Task, service: Service) -> list[Share]:
     plans = []
-    for row in (task, other):
-        dish = dishes[row.dish]
+    for task_row in (task, other):
+        dish = dishes[task_row.dish]
         if dish.plan is None:
             return []
         document = for_portions({**dish.plan.document, "standard": service.kitchen.standard}, dish.portions)
-        plans.append((parse_plan(document), int(row.id[1:])))
+        plans.append((parse_plan(document), int(task_row.id[1:])))
     rows = shared_settings(plans)[:MOST_SETTINGS]
     return [Share(other, celsius, mine, theirs) for celsius, (mine, theirs) in rows]

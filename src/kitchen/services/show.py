@@ -65,11 +65,13 @@ def tasks_of(schedule: Mapping[str, Any] | None) -> list[Task]:
     rows = schedule["tasks"] or (schedule.get("conflict") or {}).get("drawn", [])
     return [
         Task(
-            f"{row['dish']}:{row['id']}:{row['n']}", row["dish"], row["id"], row["n"], row["name"],
-            dt.datetime.fromisoformat(row["start"]), dt.datetime.fromisoformat(row["end"]), tuple(row["uses"]),
-            row["waits_min"], row["slack_min"],
+            f"{task_row['dish']}:{task_row['id']}:{task_row['n']}", task_row["dish"], task_row["id"], task_row["n"],
+            task_row["name"],
+            dt.datetime.fromisoformat(task_row["start"]), dt.datetime.fromisoformat(task_row["end"]),
+            tuple(task_row["uses"]),
+            task_row["waits_min"], task_row["slack_min"],
         )
-        for row in rows
+        for task_row in rows
     ]  # fmt: skip
 
 
@@ -88,15 +90,18 @@ def chart_of(
     bad, where = clashing(service.schedule)
     done = events_of(service) if service.started_at else {}
     used = {use["equipment"] for task in tasks for use in task.uses}
-    rows = [row for row in service.asked["equipment"] if row["id"] in used]
-    rows.sort(key=lambda row: (ORDER.index(row["kind"]) if row["kind"] in ORDER else 50, row["name"]))
-    lanes = [LaneIn(row["id"], row["name"], _note(row, where), PATTERNS.get(row["kind"], "")) for row in rows]
+    rows = [machine for machine in service.asked["equipment"] if machine["id"] in used]
+    rows.sort(key=lambda machine: (ORDER.index(machine["kind"]) if machine["kind"] in ORDER else 50, machine["name"]))
+    lanes = [
+        LaneIn(machine["id"], machine["name"], _note(machine, where), PATTERNS.get(machine["kind"], ""))
+        for machine in rows
+    ]
     settings = [
         SettingIn(
-            row["equipment"], f"{figure(units.temperature_value(row['setting_c']), 1)}\u00b0",
-            _seconds(row["on_the_way"]), _seconds(row["there"]), _seconds(row["until"]),
+            machine["equipment"], f"{figure(units.temperature_value(machine['setting_c']), 1)}\u00b0",
+            _seconds(machine["on_the_way"]), _seconds(machine["there"]), _seconds(machine["until"]),
         )
-        for row in (service.schedule or {}).get("settings", [])
+        for machine in (service.schedule or {}).get("settings", [])
     ]  # fmt: skip
     bars = []
     for task in tasks:
@@ -114,7 +119,7 @@ def chart_of(
                 BarIn(task.key, use["equipment"], span[0].timestamp(), span[1].timestamp(), words, short, state)
             )
     now = service.kitchen.now()
-    plates = sorted({_seconds(row["plate_up"]) for row in service.asked["dishes"]})
+    plates = sorted({_seconds(machine["plate_up"]) for machine in service.asked["dishes"]})
     offset = now.astimezone(service.kitchen.zone).utcoffset() or dt.timedelta()
     return service_lanes(lanes, bars, settings, plates, now=now.timestamp(), offset_s=offset.total_seconds())
 
@@ -123,12 +128,12 @@ def _seconds(text: str) -> float:
     return dt.datetime.fromisoformat(text).timestamp()
 
 
-def _note(row: Mapping[str, Any], where: set[str]) -> str:
-    if row["id"] in where:
+def _note(task_row: Mapping[str, Any], where: set[str]) -> str:
+    if task_row["id"] in where:
         return "clash"
-    if row["kind"] == "hands":
-        return f"{row['capacity']} pair{'s' if row['capacity'] > 1 else ''}"
-    return f"{row['capacity']} places" if row["capacity"] > 1 else ""
+    if task_row["kind"] == "hands":
+        return f"{task_row['capacity']} pair{'s' if task_row['capacity'] > 1 else ''}"
+    return f"{task_row['capacity']} places" if task_row["capacity"] > 1 else ""
 
 
 def _state(
@@ -174,16 +179,16 @@ def beside(service: Service, tasks: list[Task], key: str) -> Beside | None:
         t for t in tasks
         if t.dish == task.dish and t.n == 0 and task.id in _before(rows.get((t.dish, t.id), {}))
     ]  # fmt: skip
-    kinds = {row["id"]: row for row in service.asked["equipment"]}
+    kinds = {machine["id"]: machine for machine in service.asked["equipment"]}
     choices = []
     for use in task.uses:
-        row = kinds[use["equipment"]]
-        same = [(r["id"], r["name"]) for r in service.asked["equipment"] if r["kind"] == row["kind"]]
+        machine = kinds[use["equipment"]]
+        same = [(r["id"], r["name"]) for r in service.asked["equipment"] if r["kind"] == machine["kind"]]
         if len(same) > 1:
-            choices.append((row["kind"], row["id"], same))
+            choices.append((machine["kind"], machine["id"], same))
     setting = next((use["setting_c"] for use in task.uses if use.get("setting_c") is not None), None)
     return Beside(task, follows, waits, choices, setting, "at" in mine)
 
 
-def _before(row: Mapping[str, Any]) -> set[str]:
-    return set(row.get("after", [])) | {row.get("ends_with", ""), row.get("starts_with", "")}
+def _before(task_row: Mapping[str, Any]) -> set[str]:
+    return set(task_row.get("after", [])) | {task_row.get("ends_with", ""), task_row.get("starts_with", "")}

@@ -39,20 +39,23 @@ def events_of(service: Service) -> dict[Key, tuple[TaskEvent, ...]]:
 
 def happened(service: Service) -> dict[Key, Happened]:
     """Every task that was begun."""
-    found: dict[Key, Happened] = {}
+    actuals: dict[Key, Happened] = {}
     rows = (service.schedule or {}).get("tasks", [])
-    was = {(row["dish"], row["id"], row["n"]): dt.datetime.fromisoformat(row["start"]) for row in rows}
+    was = {
+        (task_row["dish"], task_row["id"], task_row["n"]): dt.datetime.fromisoformat(task_row["start"])
+        for task_row in rows
+    }
     for key, events in events_of(service).items():
         done = next((event.at for event in events if event.kind == TaskEvent.Kind.DONE), None)
         started = events[0].at
         if events[0].kind == TaskEvent.Kind.DONE:  # told once, when it was over
             planned = was.get(key)
             started = min(planned, started) if planned else started
-        found[key] = Happened(started, done)
+        actuals[key] = Happened(started, done)
         cook = next((event.cook for event in events if event.cook is not None), None)
         if cook is not None and not cook.goes_by_steps:
-            found |= dict(_of_cook(key[0], cook))
-    return found
+            actuals |= dict(_of_cook(key[0], cook))
+    return actuals
 
 
 def _of_cook(dish: str, cook: Cook) -> Iterator[tuple[Key, Happened]]:
@@ -70,12 +73,12 @@ def _of_cook(dish: str, cook: Cook) -> Iterator[tuple[Key, Happened]]:
 
 def _begun(following: Following) -> dict[int, dt.datetime]:
     """When each stage began."""
-    found: dict[int, dt.datetime] = {}
+    begun: dict[int, dt.datetime] = {}
     for number, event in sorted(following.done.items()):
         step = following.steps[number]
         if step.kind in ("start", "move", "pull", "lay", "end"):
-            found.setdefault(step.stage, event.at)
-    return found
+            begun.setdefault(step.stage, event.at)
+    return begun
 
 
 def _expected_min(following: Following, stage: int, since: dt.datetime) -> float | None:
@@ -99,13 +102,13 @@ class OffTime:
 def off_time(service: Service, now: dt.datetime) -> list[OffTime]:
     """Tasks that are late by what is known now, the latest first: those that run, and those that nobody began."""
     went = happened(service)
-    found = []
-    for row in (service.schedule or {}).get("tasks", []):
-        key = (row["dish"], row["id"], row["n"])
-        start, end = (dt.datetime.fromisoformat(row[name]) for name in ("start", "end"))
+    late_tasks = []
+    for task_row in (service.schedule or {}).get("tasks", []):
+        key = (task_row["dish"], task_row["id"], task_row["n"])
+        start, end = (dt.datetime.fromisoformat(task_row[name]) for name in ("start", "end"))
         known = went.get(key)
         if known is None:
-            late = now - start if _is_waited_for(row) else dt.timedelta()
+            late = now - start if _is_waited_for(task_row) else dt.timedelta()
         elif known.ended is not None:
             continue
         else:
@@ -113,10 +116,10 @@ def off_time(service: Service, now: dt.datetime) -> list[OffTime]:
             late = max(known.started + length, now) - end
         minutes = int(late.total_seconds() // 60)
         if minutes >= LATE_MIN:
-            found.append(OffTime(key, row["name"], minutes))
-    return sorted(found, key=lambda row: -row.minutes)
+            late_tasks.append(OffTime(key, task_row["name"], minutes))
+    return sorted(late_tasks, key=lambda task_row: -task_row.minutes)
 
 
-def _is_waited_for(row: dict[str, Any]) -> bool:
+def _is_waited_for(task_row: dict[str, Any]) -> bool:
     """Whether a task that was not begun is waited for: those a cook does come by themselves."""
-    return row["id"] in ("s0", "p0", "plate", "eggs") or row["id"].startswith("c")
+    return task_row["id"] in ("s0", "p0", "plate", "eggs") or task_row["id"].startswith("c")

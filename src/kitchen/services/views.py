@@ -44,36 +44,37 @@ def services(request: HttpRequest) -> HttpResponse:
     """All of them: what runs first, then by the first plate-up."""
     rows = list(Service.objects.of(request.kitchen).current().prefetch_related("dishes")[:MOST])
     now = request.kitchen.now()
-    found = []
-    for row in rows:
-        plates = [dish.plate_up for dish in row.dishes.all()]
-        found.append({"service": row, "first": min(plates, default=None), "last": max(plates, default=None),
+    service_rows = []
+    for service_row in rows:
+        plates = [dish.plate_up for dish in service_row.dishes.all()]
+        service_rows.append({"service": service_row, "first": min(plates, default=None),
+                             "last": max(plates, default=None),
                       "dishes": len(plates), "over": bool(plates) and max(plates) < now})  # fmt: skip
-    found.sort(key=lambda r: (not r["service"].is_running, r["over"], r["first"] or now))
-    return render(request, "services/list.html", {"rows": found})
+    service_rows.sort(key=lambda r: (not r["service"].is_running, r["over"], r["first"] or now))
+    return render(request, "services/list.html", {"rows": service_rows})
 
 
-def page(request: HttpRequest, found: Service, status: int = 200, **more: Any) -> HttpResponse:
+def page(request: HttpRequest, evening: Service, status: int = 200, **more: Any) -> HttpResponse:
     """The lanes with what is chosen beside them."""
-    tasks = tasks_of(found.schedule)
+    tasks = tasks_of(evening.schedule)
     key = request.GET.get("task") or more.pop("task", "")
-    chosen = beside(found, tasks, key)
+    chosen = beside(evening, tasks, key)
     if chosen is None and tasks:
-        chosen = beside(found, tasks, _first_key(found, tasks))
+        chosen = beside(evening, tasks, _first_key(evening, tasks))
     related = frozenset(t.key for t in (*chosen.follows, *chosen.waits)) if chosen else frozenset()
-    conflict = (found.schedule or {}).get("conflict")
+    conflict = (evening.schedule or {}).get("conflict")
     context = {
-        "service": found,
+        "service": evening,
         "tasks": tasks,
         "chosen": chosen,
-        "chart": chart_of(found, tasks, request.user.units, chosen.task.key if chosen else "", related),
+        "chart": chart_of(evening, tasks, request.user.units, chosen.task.key if chosen else "", related),
         "conflict": conflict,
         "ways": _ways(conflict),
-        "menu": plates_of(found),
+        "menu": plates_of(evening),
         "is_chef": request.membership.is_chef,
-        "proposal": found.proposal if "schedule" in (found.proposal or {}) else None,
-        "job": job_of(found),
-        "late": off_time(found, found.kitchen.now()) if found.is_running else [],
+        "proposal": evening.proposal if "schedule" in (evening.proposal or {}) else None,
+        "job": job_of(evening),
+        "late": off_time(evening, evening.kitchen.now()) if evening.is_running else [],
         **more,
     }
     alone = request.htmx and request.htmx.target == "service"
@@ -91,53 +92,53 @@ def _by_tap(change: dict[str, Any]) -> bool:
     return any(key in change for key in ("plate_ups", "plate_up", "task")) or change.get("equipment") == "hands"
 
 
-def _first_key(found: Service, tasks: list[Any]) -> str:
+def _first_key(evening: Service, tasks: list[Any]) -> str:
     """What is chosen to begin with: what clashes, else the longest."""
-    bad = set(((found.schedule or {}).get("conflict") or {}).get("tasks", []))
+    bad = set(((evening.schedule or {}).get("conflict") or {}).get("tasks", []))
     rows = [t for t in tasks if f"{t.dish}:{t.id}" in bad] or tasks
     return str(max(rows, key=lambda t: t.end - t.start).key)
 
 
-def plates_of(found: Service) -> list[dict[str, Any]]:
+def plates_of(evening: Service) -> list[dict[str, Any]]:
     """The plate-ups by the clock, each with its dishes."""
     rows: dict[dt.datetime, list[Dish]] = {}
-    for dish in found.dishes.all():
+    for dish in evening.dishes.all():
         rows.setdefault(dish.plate_up, []).append(dish)
     return [{"at": at, "dishes": dishes} for at, dishes in sorted(rows.items())]
 
 
 def service(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """One service; planned at its first sight."""
-    found = service_of(request, pk)
-    if found.schedule is None:
-        if not found.dishes.exists():
+    evening = service_of(request, pk)
+    if evening.schedule is None:
+        if not evening.dishes.exists():
             return redirect("services:menu", pk=pk)
-        if job_of(found) is None:
-            return work_out_and_show(request, found)
-        return page(request, found)
-    found = day.watch(found, request.user)  # what runs late is planned anew before anybody asks
-    return page(request, found)
+        if job_of(evening) is None:
+            return work_out_and_show(request, evening)
+        return page(request, evening)
+    evening = day.watch(evening, request.user)  # what runs late is planned anew before anybody asks
+    return page(request, evening)
 
 
-def job_of(found: Service) -> PlanningJob | None:
+def job_of(evening: Service) -> PlanningJob | None:
     """The plan that is being looked for, or was refused for the menu as it is now; None once there is one."""
-    job = planning.plans_of(found).first()
-    if job is None or job.state == PlanningJob.State.DONE or (job.is_over and job.revision < found.revision - 1):
+    job = planning.plans_of(evening).first()
+    if job is None or job.state == PlanningJob.State.DONE or (job.is_over and job.revision < evening.revision - 1):
         return None
     return job
 
 
-def work_out_and_show(request: HttpRequest, found: Service) -> HttpResponse:
+def work_out_and_show(request: HttpRequest, evening: Service) -> HttpResponse:
     """Have it planned and show how far that is; what the core cannot read is said."""
     try:
-        job = actions.work_out(found, request.user)
+        job = actions.work_out(evening, request.user)
     except actions.ServiceError as error:
         messages.error(request, str(error))
-        return redirect("services:menu", pk=found.pk)
+        return redirect("services:menu", pk=evening.pk)
     if job.problem:
         messages.error(request, in_units(job.problem, request.user.units))
-        return redirect("services:menu", pk=found.pk)
-    return page(request, service_of(request, found.pk))
+        return redirect("services:menu", pk=evening.pk)
+    return page(request, service_of(request, evening.pk))
 
 
 @require_POST
@@ -158,13 +159,13 @@ def tell(request: HttpRequest, job: PlanningJob) -> None:
 
 def progress(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """How far the planning is; the whole page once it is over."""
-    found = service_of(request, pk)
-    job = planning.plans_of(found).first()
+    evening = service_of(request, pk)
+    job = planning.plans_of(evening).first()
     if job is None or job.is_over:
         if job is not None:
             tell(request, job)
         return HttpResponseClientRedirect(reverse("services:service", args=[pk]) + _task_of(job))
-    return render(request, "services/_planning.html", {"service": found, "job": job})
+    return render(request, "services/_planning.html", {"service": evening, "job": job})
 
 
 def _task_of(job: PlanningJob | None) -> str:
@@ -190,11 +191,11 @@ def take_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("services:service", pk=pk)
 
 
-def _choice(request: HttpRequest, found: Service, what: str) -> dict[str, Any]:
+def _choice(request: HttpRequest, evening: Service, what: str) -> dict[str, Any]:
     """What was chosen for a task. Raises ServiceError for what cannot be read."""
     value = tidy(request.POST.get("value"), 60)
     if what == "at":
-        return {"at": _moment(found, value).isoformat() if value else None}
+        return {"at": _moment(evening, value).isoformat() if value else None}
     if what == "setting":
         try:
             return {"setting_c": parse_temperature(value, request.user.units.temperature), "minutes": None}
@@ -204,7 +205,7 @@ def _choice(request: HttpRequest, found: Service, what: str) -> dict[str, Any]:
     return {"equipment": {kind: key}} if kind and key else {}
 
 
-def _moment(found: Service, text: str) -> dt.datetime:
+def _moment(evening: Service, text: str) -> dt.datetime:
     """A time of day in the kitchen's zone: whole, or a clock on the day it was planned on ("2031-05-07T15:35")."""
     try:
         when = dt.datetime.fromisoformat(text)
@@ -212,27 +213,27 @@ def _moment(found: Service, text: str) -> dt.datetime:
         raise actions.ServiceError(f"{text} is not a time. Enter it like 15:35.") from None
     if not FIRST_YEAR <= when.year <= LAST_YEAR:
         raise actions.ServiceError(f"{text} is not a time. Enter it like 15:35.")
-    return when if when.tzinfo else when.replace(tzinfo=found.kitchen.zone)
+    return when if when.tzinfo else when.replace(tzinfo=evening.kitchen.zone)
 
 
 @require_POST
 def choose(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A task was moved, or set otherwise: what follows moves with it, or it is said why it cannot."""
-    found = service_of(request, pk)
-    dish = dish_of(found, request.POST.get("dish"))
+    evening = service_of(request, pk)
+    dish = dish_of(evening, request.POST.get("dish"))
     task, n = tidy(request.POST.get("task"), 40), request.POST.get("n", "0")
     if dish is None:
         return redirect("services:service", pk=pk)
     key, problem = f"{dish.pk}:{task}:{n}", ""
     try:
-        choice = _choice(request, found, request.POST.get("what", ""))
-        job = actions.choose(found, request.user, dish, task, choice)
+        choice = _choice(request, evening, request.POST.get("what", ""))
+        job = actions.choose(evening, request.user, dish, task, choice)
         problem = in_units(job.problem, request.user.units)
-        found = service_of(request, pk)
+        evening = service_of(request, pk)
     except (actions.ServiceError, BadInput) as error:
         problem = in_units(str(error), request.user.units)
     if request.htmx:
-        return page(request, found, 422 if problem else 200, task=key, problem=problem)
+        return page(request, evening, 422 if problem else 200, task=key, problem=problem)
     if problem:
         messages.error(request, problem)
     return redirect(f"{reverse('services:service', args=[pk])}?task={key}")
@@ -252,35 +253,35 @@ def way_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 def if_late(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """What happens when a task takes longer: asked for when it is chosen."""
-    found = service_of(request, pk)
+    evening = service_of(request, pk)
     key = tidy(request.GET.get("task"), 120)
-    if not found.fits:
+    if not evening.fits:
         return render(request, "services/_late.html", {"rows": []})
-    job = planning.begin_if_late(found, request.user, key)
-    return render(request, "services/_late.html", {"rows": job.result, "job": job, "service": found, "task": key})
+    job = planning.begin_if_late(evening, request.user, key)
+    return render(request, "services/_late.html", {"rows": job.result, "job": job, "service": evening, "task": key})
 
 
 def shares(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """With whom a task may share its bath or oven: asked for when it is chosen."""
-    found, key = service_of(request, pk), request.GET.get("task", "")
-    return render(request, "services/_shares.html", {"service": found, "task": key, "rows": shares_of(found, key)})
+    evening, key = service_of(request, pk), request.GET.get("task", "")
+    return render(request, "services/_shares.html", {"service": evening, "task": key, "rows": shares_of(evening, key)})
 
 
 @require_POST
 def share(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Two tasks in one bath or oven, at one setting."""
-    found, key = service_of(request, pk), request.POST.get("task", "")
-    rows = shares_of(found, key)
+    evening, key = service_of(request, pk), request.POST.get("task", "")
+    rows = shares_of(evening, key)
     taken = next(
-        (row for row in rows if row.other.key == request.POST.get("other")
-         and f"{row.setting_c}" == request.POST.get("celsius")),
+        (share_row for share_row in rows if share_row.other.key == request.POST.get("other")
+         and f"{share_row.setting_c}" == request.POST.get("celsius")),
         None,
     )  # fmt: skip
     if taken is None:
         messages.error(request, "This task has changed. Look again.")
     else:
         try:
-            tell(request, actions.share(found, request.user, key, taken))
+            tell(request, actions.share(evening, request.user, key, taken))
         except (actions.ServiceError, BadInput) as error:
             messages.error(request, in_units(str(error), request.user.units))
     return redirect(f"{reverse('services:service', args=[pk])}?task={key}")

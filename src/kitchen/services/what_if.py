@@ -42,11 +42,11 @@ def _late(service: Service, was: dict[tuple[str, str], str], dish: str, task: st
     for later in (0, 5, 10, 20, 30, LATEST_MIN):
         request = _request(service, was, (dish, task), minutes, later)
         try:
-            found = plan_service(parse_service(request))
+            solution = plan_service(parse_service(request))
         except BadInput:
             return Late(minutes, 0, None)
-        if found.status != "infeasible":
-            starts = {(row.dish, row.id): row.start for row in found.tasks if not row.n}
+        if solution.status != "infeasible":
+            starts = {(task_row.dish, task_row.id): task_row.start for task_row in solution.tasks if not task_row.n}
             moves = sum(
                 abs((starts[k] - dt.datetime.fromisoformat(v)).total_seconds()) > 30
                 for k, v in was.items()
@@ -65,12 +65,12 @@ def _request(
         tasks = []
         for task in dish["tasks"]:
             key = (dish["id"], task["id"])
-            row = {**task}
+            task_row = {**task}
             if key == late:
-                row |= {"minutes": task["minutes"] + minutes, "at": was[key]}
+                task_row |= {"minutes": task["minutes"] + minutes, "at": was[key]}
             elif key in was and "during" not in task:
-                row["was"] = was[key]
-            tasks.append(row)
+                task_row["was"] = was[key]
+            tasks.append(task_row)
         plate = dish["plate_up"]
         if dish["id"] == late[0] and later:
             plate = (dt.datetime.fromisoformat(plate) + dt.timedelta(minutes=later)).isoformat()

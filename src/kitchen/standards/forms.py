@@ -34,5 +34,5 @@ class HouseForm(forms.Form):
         """The limits as the core's JSON."""
         typed = self.cleaned_data
         core = {category: typed[category] for category in CATEGORIES if typed.get(category) is not None}
-        found = House(core_c=core, **{key: typed.get(key) for key in HOLDING})
-        return found.model_dump(exclude_none=True)
+        limits = House(core_c=core, **{key: typed.get(key) for key in HOLDING})
+        return limits.model_dump(exclude_none=True)

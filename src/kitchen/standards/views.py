@@ -44,13 +44,13 @@ def _asked(rules: Standard) -> list[dict[str, Any]]:
 
 def kill_rows(celsius: float) -> list[dict[str, Any]]:
     """How long a temperature takes for what the rules ask of it; no credit below the floor of the tables."""
-    found = []
+    rows_shown = []
     for key, log10 in KILLS:
         organism = organisms()[key]
         seconds = 60.0 * log10 * organism.d_minutes(celsius)
         credited = celsius >= FLOOR_C - 1e-9
         too_long = credited and seconds > MOST_H * 3600
-        found.append(
+        rows_shown.append(
             {
                 "name": organism.name,
                 "log10": log10,
@@ -58,7 +58,7 @@ def kill_rows(celsius: float) -> list[dict[str, Any]]:
                 "too_long": too_long,
             }
         )
-    return found
+    return rows_shown
 
 
 def standard_page(
@@ -124,10 +124,10 @@ def kill(request: HttpRequest) -> HttpResponse:
 def doneness(request: HttpRequest) -> HttpResponse:
     """All doneness words as one drawing, by what they are for."""
     families: dict[str, list[str]] = {}
-    for row in cuts().values():
-        families.setdefault(row.doneness, [])
-        if row.species not in families[row.doneness]:
-            families[row.doneness].append(row.species)
+    for cut_entry in cuts().values():
+        families.setdefault(cut_entry.doneness, [])
+        if cut_entry.species not in families[cut_entry.doneness]:
+            families[cut_entry.doneness].append(cut_entry.species)
     rows = []
     for name in (name for name in scales() if name in families):
         rows.append((name, families[name], scales()[name]))

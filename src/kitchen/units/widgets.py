@@ -15,8 +15,8 @@ from ember.food.catalogue import cuts
 def cut_choices() -> list[tuple[str, list[tuple[str, str]]]]:
     """Every cut, by species."""
     species: dict[str, list[tuple[str, str]]] = {}
-    for row in cuts().values():
-        species.setdefault(row.species.capitalize(), []).append((row.id, row.name))
+    for cut_entry in cuts().values():
+        species.setdefault(cut_entry.species.capitalize(), []).append((cut_entry.id, cut_entry.name))
     return list(species.items())
 
 
@@ -41,8 +41,8 @@ class CutSelect(forms.Select):
 
     def render(self, name: str, value: Any, attrs: dict[str, Any] | None = None, renderer: Any = None) -> SafeString:
         """The select as HTML."""
-        told = self.build_attrs(self.attrs, {"name": name, **(attrs or {})})
+        attributes = self.build_attrs(self.attrs, {"name": name, **(attrs or {})})
         written = format_html_join(
-            "", ' {}="{}"', ((key, text) for key, text in told.items() if text not in (None, False))
+            "", ' {}="{}"', ((key, text) for key, text in attributes.items() if text not in (None, False))
         )
         return format_html("<select{}>{}</select>", written, _options(str(value or "")))

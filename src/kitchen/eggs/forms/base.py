@@ -34,10 +34,10 @@ class EggForm(DeskForm):
 
     def document(self) -> dict[str, Any]:
         """The request, with its guests and what stands in for its rule."""
-        found, typed = super().document(), self.cleaned_data
-        found["guests"] = typed.get("guests") or "general"
-        found["advisory"], found["pasteurised"] = bool(typed.get("advisory")), bool(typed.get("pasteurised"))
-        return found
+        values, typed = super().document(), self.cleaned_data
+        values["guests"] = typed.get("guests") or "general"
+        values["advisory"], values["pasteurised"] = bool(typed.get("advisory")), bool(typed.get("pasteurised"))
+        return values
 
     @property
     def wanted_at(self) -> dt.time | None:

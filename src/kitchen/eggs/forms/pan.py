@@ -40,14 +40,14 @@ class ScrambleForm(EggForm):
     def build(self, units: Units) -> None:
         """School, eggs, pan, and what stops them."""
         add, data = self.fields, pan_data()
-        add["school"] = forms.ChoiceField(choices=[(k, row.name) for k, row in data.scramble.items()])
+        add["school"] = forms.ChoiceField(choices=[(k, school.name) for k, school in data.scramble.items()])
         add["count"] = count_field("Eggs", 60)
         add["kind"] = forms.ChoiceField(choices=[(k.id, k.name) for k in kinds().values()])
         add["mass"] = fields.mass("Mass", units, 5, 2500, required=False)
         add["start"] = fields.temperature("Start", units, -0.5, 45)
         add["liquid"] = fields.mass("Milk or cream", units, 0, 3000, required=False)
         add["pan"] = fields.length("Pan", units, 120, 500)
-        add["stop"] = forms.ChoiceField(choices=[(k, row.name) for k, row in data.stop.items()])
+        add["stop"] = forms.ChoiceField(choices=[(k, school.name) for k, school in data.stop.items()])
         add["stop_g"] = fields.mass("Stopped with", units, 0, 1000, required=False)
         add["off"] = fields.temperature("Off at", units, 55, 90, required=False)
         add["pan_c"] = fields.temperature("Pan begins at", units, 40, 260, required=False)
@@ -76,7 +76,7 @@ class OmeletteForm(EggForm):
     def build(self, units: Units) -> None:
         """School, eggs and pan."""
         add = self.fields
-        add["school"] = forms.ChoiceField(choices=[(k, row.name) for k, row in pan_data().omelette.items()])
+        add["school"] = forms.ChoiceField(choices=[(k, school.name) for k, school in pan_data().omelette.items()])
         add["count"] = count_field("Eggs", 20)
         add["kind"] = forms.ChoiceField(choices=[(k.id, k.name) for k in kinds().values()])
         add["mass"] = fields.mass("Mass", units, 5, 2500, required=False)

@@ -44,7 +44,7 @@ class SauceForm(EggForm):
         add = self.fields
         sauces = [("hollandaise", "Hollandaise"), ("bearnaise", "Béarnaise"), ("sabayon", "Sabayon")]
         add["sauce"] = forms.ChoiceField(choices=sauces)
-        add["school"] = forms.ChoiceField(choices=[(k, row.name) for k, row in sauce_data().schools.items()])
+        add["school"] = forms.ChoiceField(choices=[(k, school.name) for k, school in sauce_data().schools.items()])
         add["yolks"] = fields.mass("Yolks", units, 1, 50_000)
         add["liquid"] = fields.mass("Reduction", units, 0, 20_000, required=False)
         add["acid"] = forms.BooleanField(required=False)
@@ -63,8 +63,8 @@ class SauceForm(EggForm):
 
     def document(self) -> dict[str, Any]:
         """Ticks that are off are said too."""
-        found = super().document()
-        return found | {"acid": bool(self.cleaned_data["acid"]), "clarified": bool(self.cleaned_data["clarified"])}
+        values = super().document()
+        return values | {"acid": bool(self.cleaned_data["acid"]), "clarified": bool(self.cleaned_data["clarified"])}
 
 
 class PastaForm(EggForm):
@@ -136,7 +136,7 @@ class CustardForm(EggForm):
     def build(self, units: Units) -> None:
         """Dish, oven, mix."""
         add = self.fields
-        add["custard"] = forms.ChoiceField(choices=[(k, row.name) for k, row in sauce_data().custards.items()])
+        add["custard"] = forms.ChoiceField(choices=[(k, custard.name) for k, custard in sauce_data().custards.items()])
         add["diameter"] = fields.length("Dish", units, 30, 400)
         add["depth"] = fields.length("Filled", units, 8, 120)
         add["oven"] = fields.temperature("Oven", units, 80, 220)

@@ -53,32 +53,32 @@ class WholeForm(EggForm):
 
     def clean(self) -> dict[str, Any]:
         """The clock needs its minutes; another kind of egg begins with its own mass."""
-        found = super().clean() or {}
-        if found.get("target") == CLOCK and found.get("minutes") is None and "minutes" not in self.errors:
+        cleaned = super().clean() or {}
+        if cleaned.get("target") == CLOCK and cleaned.get("minutes") is None and "minutes" not in self.errors:
             self.add_error("minutes", "Enter the minutes, or choose a yolk.")
-        return found
+        return cleaned
 
     def document(self) -> dict[str, Any]:
         """Girth goes before mass; a word or the clock."""
-        found = super().document()
+        values = super().document()
         typed = self.cleaned_data
         if typed.get("girth") is not None:
-            found["egg"].pop("mass_g", None)
-            found["egg"]["girth_mm"] = typed["girth"]
+            values["egg"].pop("mass_g", None)
+            values["egg"]["girth_mm"] = typed["girth"]
         if typed["target"] == CLOCK:
-            found["minutes"] = typed["minutes"]
+            values["minutes"] = typed["minutes"]
         else:
-            found["target"] = {"yolk": typed["target"]}
-        return found
+            values["target"] = {"yolk": typed["target"]}
+        return values
 
     def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
         """Girth, and target or minutes."""
-        found: dict[str, Any] = {"target": read(document, "target.yolk") or CLOCK}
+        values: dict[str, Any] = {"target": read(document, "target.yolk") or CLOCK}
         if (girth := read(document, "egg.girth_mm")) is not None:
-            found["girth"] = self.fields["girth"].prepare_value(girth)
+            values["girth"] = self.fields["girth"].prepare_value(girth)
         if (minutes := document.get("minutes")) is not None:
-            found["minutes"] = self.fields["minutes"].prepare_value(minutes)
-        return found
+            values["minutes"] = self.fields["minutes"].prepare_value(minutes)
+        return values
 
     def field_of(self, place: str) -> str | None:
         """Targets, minutes and girth besides."""
@@ -146,7 +146,12 @@ class PoachForm(WholeForm):
     def build(self, units: Units) -> None:
         """School, water, and how it is brought back."""
         super().build(units)
-        after = [("ice_bath", "Ice bath"), ("open", "Served at once"), ("tap", "Cold water"), ("air", "Left on a cloth")]
+        after = [
+            ("ice_bath", "Ice bath"),
+            ("open", "Served at once"),
+            ("tap", "Cold water"),
+            ("air", "Left on a cloth"),
+        ]
         self.fields["after"] = forms.ChoiceField(choices=after)
         self.fields["school"] = forms.ChoiceField(choices=[(s.id, s.name) for s in poach_schools().values()])
         self.fields["water"] = fields.temperature("Water", units, 55, 102, required=False)
@@ -155,7 +160,7 @@ class PoachForm(WholeForm):
 
     def document(self) -> dict[str, Any]:
         """Only what comes out of the cold is brought back."""
-        found = super().document()
-        if found["then"]["kind"] not in ("ice_bath", "tap"):
-            found.pop("bring_back", None)
-        return found
+        values = super().document()
+        if values["then"]["kind"] not in ("ice_bath", "tap"):
+            values.pop("bring_back", None)
+        return values

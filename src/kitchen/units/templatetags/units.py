@@ -219,8 +219,8 @@ def get(mapping: dict[object, object] | None, key: object) -> object:
 @register.filter
 def standard_name(standard_id: str) -> str:
     """A standard's name; its id where it is not known here."""
-    found = standards().get(standard_id)
-    return found.name if found else standard_id
+    standard_row = standards().get(standard_id)
+    return standard_row.name if standard_row else standard_id
 
 
 @register.filter

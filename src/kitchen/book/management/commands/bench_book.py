@@ -62,10 +62,10 @@ class Command(BaseCommand):
         try:
             began = time.perf_counter()
             kitchen, person = self._fill(options["cooks"], options["readings"])
-            found: dict[str, Any] = {"cooks": options["cooks"], "readings": options["readings"]}
-            found["filled_s"] = round(time.perf_counter() - began, 1)
-            found |= self._ask(kitchen, person)
-            self.stdout.write(json.dumps(found))
+            report: dict[str, Any] = {"cooks": options["cooks"], "readings": options["readings"]}
+            report["filled_s"] = round(time.perf_counter() - began, 1)
+            report |= self._ask(kitchen, person)
+            self.stdout.write(json.dumps(report))
         finally:
             connection.creation.destroy_test_db(old, verbosity=0)
 
@@ -86,17 +86,19 @@ class Command(BaseCommand):
                 ))  # fmt: skip
             Cook.objects.bulk_create(rows)
             CookEvent.objects.bulk_create(
-                CookEvent(cook=row, kind=kind, at=at, by=person, token=uuid.uuid4())
-                for row in rows
-                for kind, at in (("started", row.started_at), ("finished", row.finished_at))
+                CookEvent(cook=record, kind=kind, at=at, by=person, token=uuid.uuid4())
+                for record in rows
+                for kind, at in (("started", record.started_at), ("finished", record.finished_at))
             )
         with connection.cursor() as cursor:
             cursor.execute(READINGS, [max(readings // cooks, 1)])
         some = {key: record_of(Cook.objects.filter(name__startswith=plan["name"]).first())
                 for key, (plan, _) in enumerate(plans)}  # fmt: skip
-        for number, row in enumerate(Cook.objects.order_by("started_at").only("id", "finished_at").iterator(AT_A_TIME)):
+        for number, record in enumerate(
+            Cook.objects.order_by("started_at").only("id", "finished_at").iterator(AT_A_TIME)
+        ):
             if rng.random() < SIGNED:
-                SignOff.objects.create(cook=row, by=person, at=row.finished_at, record=some[number % len(plans)])
+                SignOff.objects.create(cook=record, by=person, at=record.finished_at, record=some[number % len(plans)])
         Entry.objects.bulk_create(
             Entry(kitchen=kitchen, kind="cold", by=person, at=now - dt.timedelta(hours=24.0 / ENTRIES_A_DAY * i),
                   what=f"Fridge {i % 5 + 1}", celsius=3.0 + i % 4 / 2, rule=None)
@@ -125,32 +127,32 @@ class Command(BaseCommand):
             "trends_of_a_year": ["/book/trends/?weeks=52" for _ in keys],
             "report_of_a_day": [f"/book/report/?from={_some_day(rng)}" for _ in keys],
         }
-        found: dict[str, Any] = {"pages_ms": {name: self._took(client, some) for name, some in pages.items()}}
+        report: dict[str, Any] = {"pages_ms": {name: self._took(client, some) for name, some in pages.items()}}
         today = timezone.now().date()
         began = time.perf_counter()
         month = report_of(kitchen, today - dt.timedelta(days=30), today)
-        found["report_of_a_month"] = {"records": len(month.rows), "seconds": round(time.perf_counter() - began, 2)}
-        found["report_of_a_month"]["weeks_on_screen_s"] = self._weeks(client, today)
+        report["report_of_a_month"] = {"records": len(month.rows), "seconds": round(time.perf_counter() - began, 2)}
+        report["report_of_a_month"]["weeks_on_screen_s"] = self._weeks(client, today)
         began = time.perf_counter()
-        told: list[tuple[int, int]] = []
-        size = len(paper_of(month, person, lambda done, parts: told.append((done, parts))))
-        found["report_of_a_month"] |= {
-            "pdf_s": round(time.perf_counter() - began, 2), "pdf_kb": size // 1024, "pdf_parts": told[-1][1]
+        week_bounds: list[tuple[int, int]] = []
+        size = len(paper_of(month, person, lambda done, parts: week_bounds.append((done, parts))))
+        report["report_of_a_month"] |= {
+            "pdf_s": round(time.perf_counter() - began, 2), "pdf_kb": size // 1024, "pdf_parts": week_bounds[-1][1]
         }  # fmt: skip
         began = time.perf_counter()
         walked = walk(kitchen)
-        found["chain"] = {
+        report["chain"] = {
             "records": walked.records, "holds": walked.holds, "walked_s": round(time.perf_counter() - began, 1)
         }  # fmt: skip
-        return found
+        return report
 
     def _weeks(self, client: Client, today: dt.date) -> list[float]:
         """Each week of a month's report as its page asks for it."""
         took = []
         for done in range(5):
             began = time.perf_counter()
-            asked = {"from": today - dt.timedelta(days=30), "to": today, "done": done}
-            if client.get("/book/report/more/", asked).status_code != 200:
+            params = {"from": today - dt.timedelta(days=30), "to": today, "done": done}
+            if client.get("/book/report/more/", params).status_code != 200:
                 raise RuntimeError("a week of the report did not come")
             took.append(round(time.perf_counter() - began, 2))
         return took

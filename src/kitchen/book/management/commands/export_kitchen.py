@@ -22,10 +22,10 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Find the kitchen, write the file."""
-        asked = options["kitchen"]
-        rows = Kitchen.objects.filter(pk=int(asked)) if asked.isdecimal() else Kitchen.objects.filter(name=asked)
+        wanted = options["kitchen"]
+        rows = Kitchen.objects.filter(pk=int(wanted)) if wanted.isdecimal() else Kitchen.objects.filter(name=wanted)
         if rows.count() != 1:
-            names = ", ".join(f"{row.pk} {row}" for row in Kitchen.objects.order_by("pk"))
+            names = ", ".join(f"{each.pk} {each}" for each in Kitchen.objects.order_by("pk"))
             raise CommandError(f"Which kitchen? There is: {names}")
         with options["file"].open("wb") as file:
             counts = write_export(rows.get(), file)
