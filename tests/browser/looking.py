@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -25,7 +26,10 @@ def enter(browser: Browser, url: str, name: str) -> None:
     browser.open("about:blank")  # lets go of what the last page still asks for
     browser.console()
     browser.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
-    cookie = {"name": settings.SESSION_COOKIE_NAME, "value": client.session.session_key, "url": url}
+    cookie = {
+        "name": settings.SESSION_COOKIE_NAME, "value": client.session.session_key, "url": url,
+        "expires": time.time() + settings.SESSION_COOKIE_AGE,  # outlives the browser, as the form's own does
+    }  # fmt: skip
     browser.driver.execute_cdp_cmd("Network.setCookie", cookie)
 
 

@@ -93,7 +93,7 @@ def test_the_heat_the_eggs_took_came_from_pan_and_burner():
 
 
 def test_too_little_heat_says_so():
-    with pytest.raises(NeverReached, match="more power, or fewer eggs") as refused:
+    with pytest.raises(NeverReached, match="more power or fewer eggs") as refused:
         asked("scramble", eggs=30, power_w=40)
     assert refused.value.at == "power_w"
 

@@ -44,7 +44,7 @@ def test_a_wire_that_falls_silent_is_missed_and_a_hand_that_types_is_not():
     silent = watch(readings, [0.0], [], 345.0, 58.0)
     assert silent.state == "unplugged"
     assert silent.since_s == 299.0
-    assert "check the plug and the lead" in silent.text
+    assert "check the plug and the cable" in silent.text
     typed = readings[::120]
     assert watch(typed, [0.0], [], 900.0, 58.0).state == "ok"
 

@@ -362,7 +362,7 @@ def test_two_settings_in_one_oven_and_each_way_out_was_tried():
 def test_too_few_hands_and_the_least_that_is_later():
     dishes = {key: (60, [task("plate", 10, use("hands"), max_wait_min=5)]) for key in ("a", "b")}
     found = clash_of(dishes, [HANDS])
-    assert "not hands enough (1)" in found.text
+    assert "not enough cooks (1)" in found.text
     later = [fit for fit in found.would_fit if "plate_up" in fit.change]
     assert {fit.price_min for fit in later} == {5}
     assert any(fit.text == "One more cook" for fit in found.would_fit)

@@ -46,7 +46,7 @@ def test_sign_in_and_out(client, cook_person):
 
 def test_a_wrong_password_is_said_and_locks_after_some_tries(client, cook_person):
     response = client.post("/sign-in/", {"username": "cook", "password": "wrong"})
-    assert "do not go together" in response.content.decode()
+    assert "Wrong name or password" in response.content.decode()
     for _ in range(8):
         response = client.post("/sign-in/", {"username": "cook", "password": "wrong"})
     assert response.status_code == 429
@@ -95,7 +95,7 @@ def test_a_person_without_a_kitchen_is_told(client, django_user_model):
     client.force_login(person)
     response = client.get("/plans/")
     assert response.status_code == 403
-    assert "no kitchen" in response.content.decode()
+    assert "not in a kitchen" in response.content.decode()
     assert client.post("/sign-out/").status_code == 302
 
 

@@ -83,13 +83,14 @@ def test_the_desk_opens_and_answers(signed_in):
 def test_every_way_answers(signed_in, way):
     body = body_of(signed_in.get("/batches/new/", TYPED | {"way": way, "then": "", "until": ""}))
     assert body.count('class="school"') == 4
-    assert "Kept" in body
+    assert "Storage" in body
 
 
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"size": ""}, "Thick: write a number"), ({"size": "4000"}, "Thick must be from"), ({"start": "12"}, "Middle"),
+        ({"size": ""}, "Thickness: enter a number"), ({"size": "4000"}, "Thickness must be from"),
+        ({"start": "12"}, "Core"),
         ({"until": ""}, "Enter the core temperature"), ({"portions": "0"}, "greater than or equal to 1"),
         ({"medium": "50", "to": "60"}, "cannot get to"), ({"layers": "40"}, "less than or equal to 12"),
         ({"kept": "25"}, "Stored at must be from"), ({"mass": "ten"}, "ten"),
@@ -212,14 +213,14 @@ def test_heated_to_less_than_the_rule_is_refused(missed, chef):
 def test_its_whole_time_over_is_not_put_right_by_heat(batch, chef):
     old = back_in_time(batch, hours=8)
     at(old, 20, "read", chef, celsius=50.0)
-    with pytest.raises(actions.BatchError, match="throw it away"):
+    with pytest.raises(actions.BatchError, match="Discard it"):
         actions.reheated(old, chef, 80.0, "")
 
 
 def test_nothing_missed_is_nothing_to_put_right(batch, chef):
-    with pytest.raises(actions.BatchError, match="Nothing was missed"):
+    with pytest.raises(actions.BatchError, match="was not missed"):
         actions.reheated(batch, chef, 80.0, "")
-    with pytest.raises(actions.BatchError, match="Nothing was missed"):
+    with pytest.raises(actions.BatchError, match="was not missed"):
         actions.decide(batch, chef, "why not")
 
 
@@ -277,7 +278,7 @@ def test_nothing_is_taken_before_it_is_cold_or_after_its_last_day(batch, chef, c
     old = back_in_time(cold, days=7)
     for minutes, celsius in ((30, 40.0), (80, 18.0), (150, 4.5)):
         at(old, minutes, "read", chef, celsius=celsius)
-    with pytest.raises(actions.BatchError, match="last day is over"):
+    with pytest.raises(actions.BatchError, match="past its use-by date"):
         actions.use(old, chef, 1)
 
 
@@ -292,7 +293,7 @@ def test_into_the_cold_comes_first_and_is_moved_later(signed_in, batch, chef):
     course = course_of(batch, batch.kitchen.now())
     assert [event.note for event in course.events] == ["Ice bath", "Walk-in"]
     assert (course.waits_for_cold, course.stands_in) == (False, "Walk-in")
-    assert "Say where it stands" in body_of(signed_in.post(url, {"what": "cold", "place": " "}))
+    assert "Choose where it is" in body_of(signed_in.post(url, {"what": "cold", "place": " "}))
 
 
 def test_pressed_then_cut_into_portions(signed_in, cold):
@@ -304,7 +305,7 @@ def test_pressed_then_cut_into_portions(signed_in, cold):
     assert (course.pressed_at, course.left) == (None, 26)
     signed_in.post(url, {"what": "used", "portions": "20", "note": "lunch"})
     body = body_of(signed_in.post(url, {"what": "portioned", "cut_into": "19"}, follow=True))
-    assert "20 were taken already" in body
+    assert "20 are already used" in body
     wrong = signed_in.post(url, {"what": "portioned", "cut_into": "some"})
     assert wrong.status_code == 422
     assert 'value="some"' in body_of(wrong)
@@ -312,9 +313,9 @@ def test_pressed_then_cut_into_portions(signed_in, cold):
 
 
 def test_nothing_is_pressed_or_cut_while_it_is_warm(batch, chef):
-    with pytest.raises(actions.BatchError, match="Cold first"):
+    with pytest.raises(actions.BatchError, match="Chill it first"):
         actions.press(batch, chef, "4 kg")
-    with pytest.raises(actions.BatchError, match="Cold first"):
+    with pytest.raises(actions.BatchError, match="Chill it first"):
         actions.portion(batch, chef, 12)
 
 
@@ -341,8 +342,8 @@ def test_the_desk_takes_a_barrier_and_wants_both_halves_of_a_heat(signed_in):
     typed = {"packed": "reduced-oxygen", "ph": "4.4"}
     usual = ChillForm(None, Units()).data
     assert "30 days" in body_of(signed_in.get(reverse("batches:desk"), usual | typed))
-    assert "No days" in body_of(signed_in.get(reverse("batches:desk"), usual | typed | {"ph": ""}))
-    assert "go together" in body_of(signed_in.get(reverse("batches:desk"), usual | {"heat": "90"}))
+    assert "No shelf life" in body_of(signed_in.get(reverse("batches:desk"), usual | typed | {"ph": ""}))
+    assert "Enter both a temperature" in body_of(signed_in.get(reverse("batches:desk"), usual | {"heat": "90"}))
 
 
 def test_thrown_away_is_the_end(signed_in, cold, chef):
@@ -376,7 +377,7 @@ def test_nothing_of_it_is_ever_changed(cold, table):
 def test_the_label_says_what_when_who_and_how(signed_in, cold):
     body = body_of(signed_in.get(reverse("batches:label", args=[cold.pk])))
     assert "Use by" in body
-    assert "30 portions" in body
+    assert "<dt>Portions</dt><dd>30</dd>" in body
     assert "on the probe" in body
     assert "<svg" in body
 
@@ -391,7 +392,7 @@ def test_another_kitchens_batch_is_not_found(client, cold, stranger):
 
 def test_the_shelf_empty_and_with_five_hundred(signed_in, batch, kitchen, django_assert_max_num_queries):
     Batch.objects.all().delete()
-    assert "Nothing is chilled" in body_of(signed_in.get("/batches/"))
+    assert "No batches yet" in body_of(signed_in.get("/batches/"))
     Batch.objects.bulk_create(
         Batch(
             kitchen=kitchen, name=f"Batch {i} " + "long " * 12, document=batch.document, result=batch.result,
@@ -442,7 +443,7 @@ def test_only_eggs_are_drawn_in_a_pot(signed_in, cold):
     signed_in.post(reverse("batches:act", args=[cold.pk]), {"what": "bring", "portions": "2"})
     body = body_of(signed_in.get(reverse("line:steps", args=[Cook.objects.get().pk])))
     assert "steps-pot" not in body
-    assert ">Stop<" in body
+    assert "Stop this cook" in body
 
 
 def test_after_it_was_heated_again_the_gates_move_and_old_readings_stay(missed, chef, signed_in):

@@ -119,7 +119,7 @@ def test_every_step_shows_its_reason_and_a_rub_what_each_school_costs(signed_in,
     prepared["stages"][1]["seconds_a_side"] = 150.0
     body = " ".join(signed_in.post(reverse("plans:bench"), posted(prepared)).content.decode().split())
     assert re.search("burns? here", body)
-    assert "The other way" in body
+    assert "In the other order" in body
     other = after(prepared, "other:1:2")
     assert places(other)["rub"] == 2
     body = " ".join(signed_in.post(reverse("plans:bench"), posted(other)).content.decode().split())
@@ -172,9 +172,9 @@ def test_methods_are_offered_and_one_becomes_the_plans_own(signed_in, prepared):
 def test_methods_and_fit_wait_for_a_bench_that_is_right(signed_in, document):
     wrong = posted(document) | {"size": "none"}
     for name in ("methods", "fit"):
-        assert "Put right" in signed_in.post(reverse(f"plans:{name}"), wrong).content.decode()
+        assert "Fix the highlighted" in signed_in.post(reverse(f"plans:{name}"), wrong).content.decode()
     assert "<dl" not in signed_in.post(reverse("plans:prices"), wrong).content.decode()
-    assert "put it right first" in signed_in.post(reverse("plans:compare"), wrong).content.decode()
+    assert "Fix the highlighted fields" in signed_in.post(reverse("plans:compare"), wrong).content.decode()
 
 
 def test_the_price_of_small_choices(signed_in, document):

@@ -69,7 +69,7 @@ def test_a_house_rule_that_is_stricter_counts(kitchen):
 
 
 def test_it_is_written_down_once_and_found(signed_in, kitchen):
-    assert "Nothing is written down yet" in body_of(signed_in.get(reverse("book:book")))
+    assert "No entries yet" in body_of(signed_in.get(reverse("book:book")))
     token = str(uuid.uuid4())
     for _ in range(2):
         write(signed_in, token=token)
@@ -83,17 +83,17 @@ def test_it_is_written_down_once_and_found(signed_in, kitchen):
     found = body_of(signed_in.get(reverse("book:book"), {"q": "descal"}))
     assert "Ice machine" in found
     assert "Deck fridge" not in found
-    assert "Nothing of that" in body_of(signed_in.get(reverse("book:book"), {"q": "anchor"}))
+    assert "No entries match" in body_of(signed_in.get(reverse("book:book"), {"q": "anchor"}))
 
 
 @pytest.mark.parametrize(
     ("kind", "typed", "words"),
     [
-        ("cold", {"celsius": ""}, "write a number"),
+        ("cold", {"celsius": ""}, "enter a number"),
         ("cold", {"celsius": "cold"}, "cold"),
-        ("cold", {"what": " "}, "Say what it is"),
+        ("cold", {"what": " "}, "Enter the place or item"),
         ("note", {"note": ""}, "Enter a note"),
-        ("cold", {"celsius": "9"}, "write down what was done"),
+        ("cold", {"celsius": "9"}, "Enter the corrective action"),
         ("hot", {"celsius": "400"}, "Read must be from"),
     ],
 )
@@ -144,7 +144,7 @@ def test_a_signed_record_is_put_right_by_a_new_entry(client, chef, signed):
     assert "Added: second needle read 0.4 high" in body
     signed.sign_off.refresh_from_db()
     assert signed.sign_off.record == before
-    assert "Write what is to be added" in body_of(client.post(url, {"note": " "}, follow=True))
+    assert "Enter the note to add" in body_of(client.post(url, {"note": " "}, follow=True))
 
 
 def test_an_open_record_takes_no_addition(running, chef):
@@ -178,8 +178,8 @@ def test_a_cook_is_found_by_its_day_and_by_what_was_added(signed, kitchen, chef)
 
 def test_the_log_is_searched(signed_in, signed):
     url = reverse("logbook:record", args=[signed.pk])
-    assert "No cook by that" in body_of(signed_in.get(url, {"q": "walrus"}))
-    assert "No cook by that" not in body_of(signed_in.get(url, {"q": "strip"}))
+    assert "No cooks match" in body_of(signed_in.get(url, {"q": "walrus"}))
+    assert "No cooks match" not in body_of(signed_in.get(url, {"q": "strip"}))
 
 
 # The chain ----------------------------------------------------------------------------------------------------------
@@ -216,7 +216,7 @@ def test_a_changed_row_is_found(kitchen, signed):
     tampered("logbook_signoff", "SET record = jsonb_set(record, '{pieces}', '99')")
     found = walk(kitchen)
     assert not found.holds
-    assert "something else" in found.why
+    assert "differs from" in found.why
     out = StringIO()
     with pytest.raises(SystemExit):
         call_command("verify_log", stdout=out)

@@ -56,9 +56,9 @@ def test_every_school_answers(signed_in, school):
     ("change", "words"),
     [
         ({"meat": ""}, "Mass: enter a number"), ({"water": "0"}, "Enter the water."),
-        ({"salt_pct": ""}, "How much salt"),
+        ({"salt_pct": ""}, "Enter the salt"),
         ({"salt_pct": "80"}, "Salt must be from"), ({"temp": "60"}, "At must be from"), ({"hours": "many"}, "many"),
-        ({"cure": "9"}, "The difference poisons"), ({"cure": "9", "strength": "own"}, "strength on the bag"),
+        ({"cure": "9"}, "Mixing them up is poisonous"), ({"cure": "9", "strength": "own"}, "strength on the bag"),
     ],
 )  # fmt: skip
 def test_wrong_numbers_are_said_beside_their_field(signed_in, change, words):
@@ -74,7 +74,7 @@ def test_a_school_tapped_brings_the_same_salt(signed_in):
 
 def test_spoons_are_turned_into_grams_with_their_error(signed_in):
     body = body_of(signed_in.get("/brines/", TYPED | {"spoons": "3", "spoon_kind": "flakes"}))
-    assert "27 g, give or take 8" in body
+    assert "About 27 g ± 8" in body
 
 
 @pytest.mark.parametrize("typed", [TYPED, CURED, CURED | {"strength": "own", "strength_pct": "0.9"}])
@@ -93,7 +93,7 @@ def test_nitrite_over_its_limit_is_refused_with_the_reason(signed_in, kitchen):
     kept = signed_in.post(reverse("brines:keep"), TOO_MUCH)
     plan = BrinePlan.objects.get()
     assert kept.url == reverse("brines:kept", args=[plan.pk])
-    assert "It cannot be started" in body_of(signed_in.get(kept.url, follow=True))
+    assert "This brine cannot be started" in body_of(signed_in.get(kept.url, follow=True))
     signed_in.post(reverse("brines:start", args=[plan.pk]))
     assert not Cook.objects.exists()
 
@@ -102,13 +102,15 @@ def test_a_brine_with_curing_salt_waits_for_a_second_person(client, kitchen, che
     client.force_login(chef)
     page = reverse("brines:kept", args=[cured.pk])
     assert "A second person must confirm" in body_of(client.get(page, follow=True))
-    assert "must confirm it first" in body_of(client.post(reverse("brines:start", args=[cured.pk]), follow=True))
+    assert "must confirm this brine first" in body_of(
+        client.post(reverse("brines:start", args=[cured.pk]), follow=True)
+    )
     refused = client.post(reverse("brines:confirm", args=[cured.pk]), follow=True)
-    assert "does not confirm it" in body_of(refused)
+    assert "must confirm (not the author)" in body_of(refused)
     assert not Confirmation.objects.exists()
     client.force_login(cook_person)
     body = body_of(client.get(page, follow=True))
-    assert "Read the bag" in body
+    assert "Check the bag" in body
     assert "6.25 %" in body
     for _ in range(2):
         client.post(reverse("brines:confirm", args=[cured.pk]))

@@ -59,7 +59,7 @@ def test_an_oven_that_was_taken_out_is_said_at_the_tap(client, chef, settled, ki
     row = task(settled, "Rump, oven")
     sent = {"dish": row.dish, "task": "s0", "n": "0", "token": str(uuid.uuid4()), "from": "line"}
     body = client.post(reverse("services:tap", args=[settled.pk]), sent, follow=True).content.decode()
-    assert "is not in the kit any more" in body
+    assert "is no longer available" in body
     assert not Cook.objects.exists()
     assert not TaskEvent.objects.exists()
 
@@ -67,7 +67,7 @@ def test_an_oven_that_was_taken_out_is_said_at_the_tap(client, chef, settled, ki
 def test_a_bath_at_another_setting_is_said_at_the_tap(chef, settled, kitchen, document):
     other = start(create(kitchen, chef, parse_plan({**document, "name": "Early trout"}), []), chef)
     assert kit_of(other)[0]["name"] == "Bath C"
-    with pytest.raises(LineError, match="Bath C is at 57 °C for Early trout; this wants 62 °C"):
+    with pytest.raises(LineError, match="Bath C is at 57 °C for Early trout; this needs 62 °C"):
         begun(settled, chef, "Strip, bath")
 
 
@@ -110,7 +110,7 @@ def test_two_cooks_of_one_name_at_two_settings_are_told(kitchen, chef, document,
     hotter = {**document, "stages": [{**document["stages"][0], "water_c": 62.0}, *document["stages"][1:]]}
     second = start(create(kitchen, chef, parse_plan(hotter), []), chef)
     words = clash_words(kitchen, second.events.first().data["kit"], second)
-    assert words == "Bath A is at 57 °C for Test strip; this wants 62 °C"
+    assert words == "Bath A is at 57 °C for Test strip; this needs 62 °C"
 
 
 def test_a_setting_at_which_it_cannot_be_cooked_is_said_and_not_replaced(settled, chef):

@@ -82,8 +82,8 @@ def test_another_cut_leaves_the_own_one_behind(as_chef, own):
     ("change", "said"),
     [
         ({"name": ""}, "Enter a name."),
-        ({"low1": "51"}, "The words go upwards"),
-        ({"word1": "pink"}, "The words go upwards"),
+        ({"low1": "51"}, "Words must go up"),
+        ({"word1": "pink"}, "Words must go up"),
         ({"low1": ""}, "Enter the temperature it starts at."),
         ({"word0": ""}, "Enter the word."),
         ({"low0": "500"}, "From must be from 20 to 98 °C."),
@@ -102,7 +102,7 @@ def test_a_wrong_own_cut_is_told_and_nothing_is_lost(as_chef, kitchen, change, s
 
 def test_its_name_is_its_own(as_chef, own, kitchen):
     answer = as_chef.post(reverse("cuts:new"), OWN)
-    assert "There is an own cut" in answer.content.decode()
+    assert "You already have a cut" in answer.content.decode()
     assert OwnCut.objects.count() == 1
 
 

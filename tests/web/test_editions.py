@@ -54,7 +54,7 @@ def test_a_plan_changed_meanwhile_is_told_and_kept_as_it_is(signed_in, plan, doc
     body = answer.content.decode()
     assert answer.status_code == 409
     assert "Ada Chef changed this while you were editing" in body
-    assert "31" in body.split("Theirs:")[1][:80]
+    assert "31" in body.split("Their change:")[1][:80]
     assert 'value="28' in body, "what was typed is still there"
     assert edition_in(body) == opened
     plan.refresh_from_db()

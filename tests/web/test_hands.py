@@ -181,7 +181,7 @@ def test_a_stage_is_moved_to_another_place_of_its_kind(signed_in, kitchen, chef,
     signed_in.post(url, {"stage": "0", "equipment": str(equipment["Bath B"].pk)})
     assert queries.follow(Cook.objects.get()).place == "Bath B"
     body = signed_in.post(url, {"stage": "0", "equipment": str(equipment["Oven 1"].pk)}, follow=True).content.decode()
-    assert "cannot be done there" in body
+    assert "cannot be done on that equipment" in body
     for stage, key in (("9", "1"), ("x", "y"), ("0", "9" * 30)):
         assert signed_in.post(url, {"stage": stage, "equipment": key}).status_code == 302
     assert CookEvent.objects.filter(kind="placed").count() == 1

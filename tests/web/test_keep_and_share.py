@@ -84,7 +84,7 @@ def test_what_changed_is_told_by_kind(document):
     new["prep"] = [{"kind": "dry", "minutes": 2}]
     assert changes(document, new) == [
         "Pieces 2 → 6", "Start 5 °C → 12 °C", "Target medium-rare → 61 °C", "Added: dry it",
-        "Out: bath to peak at 54.5 °C", "New: oven until core 55 °C",
+        "Removed: bath to peak at 54.5 °C", "Added: oven until core 55 °C",
     ]  # fmt: skip
     assert changes(document, document) == []
 
@@ -98,7 +98,7 @@ def test_history_shows_versions_past_cooks_and_what_it_is_a_copy_of(signed_in, p
     assert "Cooked 1 time" in body
     assert "stopped" in body
     body = signed_in.get(reverse("plans:versions", args=[copy.pk])).content.decode()
-    assert f"Copied from {plan.name}" in body
+    assert f"Copy of {plan.name}" in body
     assert "Not cooked yet." in body
     assert "Cooked 1 time" in signed_in.get(reverse("plans:edit", args=[plan.pk])).content.decode()
     assert "Cooked 1 time" in signed_in.get("/plans/").content.decode()
@@ -113,7 +113,7 @@ def test_tags_are_kept_tidied_searched_and_filtered(signed_in, plan, document):
     assert plan.tags == ["supper", "late watch"]
     assert [row["plan"] for row in signed_in.get("/plans/?q=watch").context["rows"]] == [plan]
     assert [row["plan"] for row in signed_in.get("/plans/?tag=supper").context["rows"]] == [plan]
-    assert "No plan is tagged" in signed_in.get("/plans/?tag=brunch").content.decode()
+    assert "No plans are tagged" in signed_in.get("/plans/?tag=brunch").content.decode()
 
 
 @pytest.mark.parametrize("tags", ["x" * 31, ",".join(f"t{i}" for i in range(TAGS_MAX + 1))])
@@ -121,7 +121,7 @@ def test_too_many_or_too_long_tags_are_told_and_nothing_is_lost(signed_in, plan,
     response = keep(signed_in, plan, posted(document) | {"tags": tags, "s0-water_c": "61"})
     assert response.status_code == 422
     body = response.content.decode()
-    assert "Not kept: " in body
+    assert "Not saved: " in body
     assert tags in body
     assert 'value="61"' in body
 

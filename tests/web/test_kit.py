@@ -41,7 +41,7 @@ def test_equipment_is_added_changed_taken_out_and_brought_back(chef_in, kitchen)
     pan.refresh_from_db()
     assert pan.name == "Pan three"
     body = chef_in.post(reverse("kit:remove", args=[pan.pk]), follow=True).content.decode()
-    assert "Pan three is out" in body
+    assert "Pan three archived" in body
     assert reverse("kit:restore", args=[pan.pk]) in body
     assert not Equipment.objects.of(kitchen).current().exists()
     chef_in.post(reverse("kit:restore", args=[pan.pk]))
@@ -51,10 +51,10 @@ def test_equipment_is_added_changed_taken_out_and_brought_back(chef_in, kitchen)
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"mass": ""}, "Enter the pan's mass."),
-        ({"material": ""}, "Choose the pan's material."),
+        ({"mass": ""}, "Enter the pan"),
+        ({"material": ""}, "Choose the pan"),
         ({"diameter": "9999"}, "from 80 to 1200 mm"),
-        ({"name": ""}, "Give it a name"),
+        ({"name": ""}, "Enter a name"),
         ({"check_days": "0"}, "greater than or equal to 1"),
         ({"kind": "cauldron"}, "Select a valid choice"),
     ],
@@ -68,7 +68,7 @@ def test_what_is_wrong_is_told_beside_its_field(chef_in, kitchen, change, says):
 
 def test_two_things_of_one_name_are_refused_and_a_removed_one_frees_its_name(chef_in, oven):
     response = chef_in.post(reverse("kit:new-equipment"), OVEN)
-    assert "already something called Oven 7" in response.content.decode()
+    assert "already equipment called Oven 7" in response.content.decode()
     actions.remove_equipment(oven)
     chef_in.post(reverse("kit:new-equipment"), OVEN)
     chef_in.post(reverse("kit:restore", args=[oven.pk]))

@@ -224,7 +224,7 @@ def test_only_a_chef_of_the_kitchen_decides(client, asked, oven, cook_person, st
         assert client.post(url, {"thing": f"oven:{oven.pk}"}).status_code == status
     client.force_login(cook_person)
     assert client.post(reverse("learning:look")).status_code == 403
-    assert "A chef accepts it" in client.get(reverse("learning:learned")).content.decode()
+    assert "A chef can accept it" in client.get(reverse("learning:learned")).content.decode()
     taught = actions.accept(asked, "oven", str(oven.pk), chef)
     client.force_login(stranger)
     assert client.post(reverse("learning:undo", args=[taught.pk])).status_code == 404

@@ -119,8 +119,8 @@ def test_a_silent_probe_is_told(signed_in, running):
 
 def test_check_asks_for_what_the_sense_gives(signed_in, running):
     url = reverse("line:check", args=[running.pk])
-    assert "Write what the probe showed" in signed_in.post(url, {"sense": "probe"}).content.decode()
-    assert "Choose what it felt" in signed_in.post(url, {"sense": "press"}).content.decode()
+    assert "Enter the probe reading" in signed_in.post(url, {"sense": "probe"}).content.decode()
+    assert "Choose what you felt" in signed_in.post(url, {"sense": "press"}).content.decode()
     response = signed_in.post(url, {"sense": "press", "word": "rare", "then": "finish", "token": str(uuid.uuid4())})
     assert response.url == reverse("logbook:record", args=[running.pk])
     running.refresh_from_db()
@@ -177,7 +177,7 @@ def test_a_missed_rule_is_not_signed_without_a_word(client, chef, running, cook_
     client.post(reverse("logbook:sign", args=[running.pk]))
     assert SignOff.objects.get().record["corrections"][0]["note"].startswith("Back in the oven")
     body = client.get(url).content.decode()
-    assert "No change after the sign-off" in body
+    assert "A signed record cannot be changed" in body
     again = client.post(reverse("logbook:correct", args=[running.pk]), {"note": "later"}, follow=True)
     assert "signed" in again.content.decode()
 
@@ -236,7 +236,7 @@ def test_readings_go_out_as_a_probe_log(signed_in, running, cook_person, device)
 
 def test_an_empty_line_and_an_empty_log_say_what_to_do(signed_in):
     assert "Nothing is cooking" in signed_in.get("/line/").content.decode()
-    assert "No finished cook yet" in signed_in.get("/log/").content.decode()
+    assert "No finished cooks yet" in signed_in.get("/log/").content.decode()
 
 
 def test_a_plan_changed_later_does_not_change_its_cook(running, plan, chef):

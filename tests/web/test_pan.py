@@ -107,11 +107,11 @@ def test_what_happened_in_the_pan_is_told(signed_in, chops):
 def test_a_piece_is_laid_once_turned_while_down_and_lifted_once(signed_in, chops):
     assert "not in the pan yet" in tap(signed_in, chops, 1, "turn").content.decode()
     tap(signed_in, chops, 1, "lay")
-    assert "down already" in tap(signed_in, chops, 1, "lay").content.decode()
+    assert "already down" in tap(signed_in, chops, 1, "lay").content.decode()
     tap(signed_in, chops, 1, "turn")
     tap(signed_in, chops, 1, "lift")
     for did in ("lay", "turn", "lift"):
-        assert "out already" in tap(signed_in, chops, 1, did).content.decode()
+        assert "already out" in tap(signed_in, chops, 1, did).content.decode()
     assert CookEvent.objects.filter(kind="piece").count() == 3
 
 
@@ -125,7 +125,7 @@ def test_what_was_done_last_is_taken_back_whichever_piece_comes_next(signed_in, 
     assert signed_in.get(url(chops)).context["map"].laid == 2
     for _ in range(2):
         tap(signed_in, chops, 3, "undo")
-    assert "nothing to take back" in tap(signed_in, chops, 3, "undo").content.decode()
+    assert "nothing to undo" in tap(signed_in, chops, 3, "undo").content.decode()
 
 
 def test_the_last_lift_can_be_taken_back_too(signed_in, kitchen, chef, chops):
@@ -134,7 +134,7 @@ def test_the_last_lift_can_be_taken_back_too(signed_in, kitchen, chef, chops):
     for did in ("lay", "turn", "lift"):
         tap(signed_in, one, 1, did)
     body = signed_in.get(url(one)).content.decode()
-    assert "All are out" in body
+    assert "All pieces are out" in body
     assert 'value="undo"' in body
     tap(signed_in, one, 1, "undo")
     assert signed_in.get(url(one)).context["next"].piece.next == "lift"

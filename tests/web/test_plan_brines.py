@@ -56,7 +56,7 @@ def test_the_stage_takes_over_a_kept_recipe_and_its_hours(signed_in, chops, cure
     body = body_of(signed_in.post(reverse("plans:bench"), typed))
     assert "36 h" in body
     assert f'<option value="{cured.pk}" selected>Deck cure</option>' in body
-    assert "A second person confirms it before this starts" in body
+    assert "A second person must confirm it before cooking starts" in body
 
 
 def test_the_recipe_is_given_up_again(signed_in, plan_with_cure):

@@ -106,7 +106,7 @@ def test_what_does_not_fit_is_put_back(two, chef):
     dish = two.dishes.get(pk=oven.dish)
     job = actions.choose(two, chef, dish, "s0", {"at": (oven.start + dt.timedelta(hours=3)).isoformat()})
     assert job.state == PlanningJob.State.REFUSED
-    assert "can begin" in job.problem
+    assert "can start" in job.problem
     dish.refresh_from_db()
     assert dish.choice("s0") == {}
     assert task(Service.objects.get(pk=two.pk), "Rump, oven").start == oven.start
@@ -126,7 +126,7 @@ def test_ways_out_are_taken_back_one_after_the_other(signed_in, clash, chef):
     assert found.ways_back == []
     assert actions.planning.snapshot(found) == before
     assert not found.fits
-    with pytest.raises(actions.ServiceError, match="nothing to take back"):
+    with pytest.raises(actions.ServiceError, match="nothing to undo"):
         actions.take_back(found, chef)
 
 
@@ -134,7 +134,7 @@ def test_what_if_it_is_late_is_asked_once_for_everybody(signed_in, two, later):
     oven = task(two, "Rump, oven")
     url = f"{reverse('services:late', args=[two.pk])}?task={oven.key}"
     for _ in range(3):
-        assert "looking" in signed_in.get(url).content.decode()
+        assert "checking" in signed_in.get(url).content.decode()
     assert later.call_count == 1
     run(two.planning_jobs.get(kind="late"), None)
     assert "5 min" in signed_in.get(url).content.decode()

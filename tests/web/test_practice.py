@@ -82,8 +82,9 @@ def test_a_call_is_made_once_and_a_slip_is_dropped(signed_in, running):
 
 @pytest.mark.parametrize(
     ("more", "words"),
-    [({"sense": "nose"}, "by which sense"), ({"word": "crisp"}, "word of the list"), ({"word": ""}, "word of the list"),
-     ({"word": "", "celsius": "900"}, "between"), ({"word": "", "celsius": "warm"}, "")],
+    [({"sense": "nose"}, "the sense you judged by"), ({"word": "crisp"}, "Choose a word"),
+     ({"word": ""}, "Choose a word"),
+     ({"word": "", "celsius": "900"}, "enter −20 to 150"), ({"word": "", "celsius": "warm"}, "")],
 )  # fmt: skip
 def test_a_call_that_is_none_comes_back(signed_in, running, more, words):
     response = post_call(signed_in, running, **more)
@@ -188,7 +189,7 @@ def test_a_pan_drill_from_the_first_look_to_the_cut(signed_in):
     drill.refresh_from_db()
     assert drill.score is not None
     page = body_of(signed_in.get(url))
-    for words in ("of 100", "In truth it was", "earlier:", "drill-core", "cut-face"):
+    for words in ("of 100", "The real piece was", "earlier:", "drill-core", "cut-face"):
         assert words in page
     assert act(signed_in, drill, "wait:5").status_code == 422
 
@@ -213,7 +214,7 @@ def test_an_egg_drill_is_taken_off(signed_in, kind, waits):
     assert act(signed_in, drill, "turn").status_code == 422
     act(signed_in, drill, "off")
     page = body_of(signed_in.get(url))
-    assert "In truth" in page
+    assert "The real setup" in page
     assert "earlier:" in page
 
 
@@ -246,7 +247,7 @@ def test_a_drill_there_is_not(signed_in, asked):
 
 def test_drills_are_ones_own(client, signed_in, chef, cook_person):
     drill, url = drill_of(signed_in)
-    assert "Go on: in the pan" in body_of(signed_in.get(reverse("practice:drills")))
+    assert "Continue: in the pan" in body_of(signed_in.get(reverse("practice:drills")))
     client.force_login(chef)
     assert client.get(url).status_code == 404
     assert act(client, drill, "wait:60").status_code == 404

@@ -119,7 +119,7 @@ def test_the_cook_page_shows_the_inside_by_the_times_tapped(client, chef, began)
     pulled(began, chef, 60.0)
     client.force_login(chef)
     body = client.get(reverse("line:check", args=[began.pk])).content.decode()
-    assert "Inside now, by the times tapped" in body
+    assert "Inside now, from the times you tapped" in body
     assert "estimated from the times tapped" in body
 
 

@@ -84,14 +84,14 @@ def test_on_the_screen(signed_in, a_day, today):
     assert 'class="day-not"' in body
     assert " style=" not in body
     empty = body_of(signed_in.get(reverse("book:report"), {"from": "2001-01-01", "to": "2001-01-05"}))
-    assert "Nothing was written down in these days" in empty
+    assert "No records for these dates" in empty
 
 
 @pytest.mark.parametrize(
     ("asked", "words"),
     [
-        ({"from": "soon"}, "is not a day"),
-        ({"from": "2031-05-09", "to": "2031-05-07"}, "before the first"),
+        ({"from": "soon"}, "is not a date"),
+        ({"from": "2031-05-09", "to": "2031-05-07"}, "before the start"),
         ({"from": "2001-01-01", "to": "2031-01-01"}, "At most 370 days"),
     ],
 )

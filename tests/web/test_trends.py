@@ -93,7 +93,7 @@ def test_what_was_weighed_is_held_against_the_planned_yield(kitchen, chef, cook_
 def test_trends_of_nothing_say_so(signed_in, kitchen, stranger):
     assert trends_of(kitchen, MONDAY).total.cooks == 0
     body = signed_in.get(reverse("book:trends")).content.decode()
-    assert "No cook was signed" in body
+    assert "No records signed off" in body
     assert signed_in.get(reverse("book:trends"), {"weeks": "odd"}).status_code == 200
 
 
@@ -163,11 +163,11 @@ def test_the_page_of_what_is_found(signed_in, kitchen, chef, stranger, client):
         found = {"kind": "cold", "what": f"Deck <b>fridge</b> {i}", "celsius": 3.0, "note": ""}
         actions.write(kitchen, chef, found, uuid.uuid4())
     body = signed_in.get(reverse("book:find"), {"q": "deck"}).content.decode()
-    assert "3 more" in body
+    assert "newest 20 of 23" in body
     assert "<b>fridge</b>" not in body
-    assert "Nothing of that" in signed_in.get(reverse("book:find"), {"q": "x" * 300}).content.decode()
+    assert "No records match" in signed_in.get(reverse("book:find"), {"q": "x" * 300}).content.decode()
     client.force_login(stranger)
-    assert "Nothing of that" in client.get(reverse("book:find"), {"q": "deck"}).content.decode()
+    assert "No records match" in client.get(reverse("book:find"), {"q": "deck"}).content.decode()
 
 
 def test_who_did_what_is_told_from_the_chain(signed_in, kitchen, running, chef, cook_person):

@@ -117,7 +117,7 @@ def changes(old: Mapping[str, Any], new: Mapping[str, Any]) -> list[str]:
     lines = [
         *_turned("Name", old.get("name", ""), new.get("name", "")),
         *_piece(old["piece"], new["piece"]),
-        *_turned("Wanted", _wanted(old), _wanted(new)),
+        *_turned("Target", _wanted(old), _wanted(new)),
         *_turned("Guests", old.get("guests", "general"), new.get("guests", "general")),
         *_turned("Advisory", old.get("advisory", False), new.get("advisory", False)),
         *_turned("Standard", _standard(old), _standard(new)),
