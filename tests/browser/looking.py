@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import threading
 import time
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.core.signals import request_finished, request_started
 from django.test import Client
 
 from .chromium import Browser
@@ -15,6 +17,26 @@ from .chromium import Browser
 SIZES = ((1280, 800), (820, 1180))  # a desk's screen, and the tablet where cooks stand
 NARROW = ((390, 844), (320, 640))  # phones: nothing goes sideways
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+
+
+class UnderWay:
+    """How many requests the server of this process is answering."""
+
+    def __init__(self) -> None:
+        self.number, self._guard = 0, threading.Lock()
+        request_started.connect(self._began, weak=False)
+        request_finished.connect(self._ended, weak=False)
+
+    def _began(self, **_: Any) -> None:
+        with self._guard:
+            self.number += 1
+
+    def _ended(self, **_: Any) -> None:
+        with self._guard:
+            self.number -= 1
+
+
+UNDER_WAY = UnderWay()
 
 
 def enter(browser: Browser, url: str, name: str) -> None:
@@ -25,6 +47,7 @@ def enter(browser: Browser, url: str, name: str) -> None:
     client.force_login(Person.objects.get(username=name))
     browser.open("about:blank")  # lets go of what the last page still asks for
     browser.console()
+    browser.until(lambda: UNDER_WAY.number == 0)  # a late answer would take the new cookie away
     browser.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
     cookie = {
         "name": settings.SESSION_COOKIE_NAME, "value": client.session.session_key, "url": url,
@@ -59,11 +82,28 @@ def type_into(browser: Browser, css: str, text: str) -> None:
     field.send_keys(text)
 
 
+# What reaches beyond the window and is in nothing that scrolls by itself.
+BEYOND = """
+const kept = ["auto", "scroll", "hidden", "clip"];
+const scrolls = (e) => e && (kept.includes(getComputedStyle(e).overflowX) || scrolls(e.parentElement));
+return [...document.querySelectorAll("body *")]
+  .filter((e) => e.getBoundingClientRect().right > innerWidth + 0.5 && !scrolls(e.parentElement))
+  .map((e) => `${e.tagName}.${e.getAttribute("class")} ${Math.round(e.getBoundingClientRect().right)}`).slice(0, 8);
+"""
+
+
+# Once the page has answered to its new size.
+WIDTH = """
+const done = arguments[0];
+requestAnimationFrame(() => requestAnimationFrame(() => done(document.documentElement.scrollWidth)));
+"""
+
+
 def fits(browser: Browser, what: str, size: tuple[int, int]) -> None:
     """Nothing of the page as it stands reaches beyond a window of that size."""
     browser.size(*size)
-    wide = browser.driver.execute_script("return document.documentElement.scrollWidth")
-    assert wide <= size[0], (what, size, wide)
+    wide = browser.driver.execute_async_script(WIDTH)
+    assert wide <= size[0], (what, size, wide, browser.driver.execute_script(BEYOND))
 
 
 def whole(browser: Browser, what: str) -> None:

@@ -173,7 +173,7 @@ def test_methods_are_compared_and_one_is_used(browser, live_server, strip):
     assert [head.lower() for head in heads(browser)] == [re.sub(r" [\d].*", "", part) for part in wanted]
     assert browser.driver.execute_script("return changed") is True  # picked, not yet kept
     press(browser, "#bench button[value=keep]")
-    browser.until(lambda: "Kept" in browser.text(".says"))
+    browser.until(lambda: "Saved" in browser.text(".says"))
     assert strip.versions.count() == 2
     assert browser.console() == []
 

@@ -30,7 +30,7 @@ def test_written_down_found_added_to_and_reported(browser, live_server, demo):
     type_into(browser, "#entry-what", "Bait fridge")
     type_into(browser, "#entry-celsius", "7.7")
     press(browser, ".book-write .act")
-    browser.until(lambda: "write down what was done" in browser.text(".book-write"))
+    browser.until(lambda: "Enter the corrective action" in browser.text(".book-write"))
     assert browser.find("#entry-what").get_attribute("value") == "Bait fridge"
     type_into(browser, "#entry-note", "set colder, read again at the half hour")
     press(browser, ".book-write .act")
@@ -48,7 +48,7 @@ def test_written_down_found_added_to_and_reported(browser, live_server, demo):
     press(browser, ".log-find button")
     browser.until(lambda: "q=chicken" in browser.driver.current_url)
     press(browser, ".log-list ol a")
-    browser.until(lambda: "No change after the sign-off" in browser.text(".log-record"))
+    browser.until(lambda: "A signed record cannot be changed" in browser.text(".log-record"))
     type_into(browser, "#note", "Needle 2 read 0.3 low in ice the day after.")
     press(browser, "form.note button")
     browser.until(lambda: "Added: Needle 2" in browser.text(".log-record"))

@@ -20,7 +20,7 @@ def test_refused_then_confirmed_by_a_second_person_and_run(browser, live_server,
     enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}{ADDRESS}&cure=40&name=Ribs+for+the+bridge")
     browser.settle()
-    assert "The difference poisons" in browser.text(".desk-fields")
+    assert "Mixing them up is poisonous" in browser.text(".desk-fields")
     browser.open(f"{live_server.url}{ADDRESS}&cure=40&strength=6.25&product=immersion&name=Ribs+for+the+bridge")
     browser.settle()
     assert "Not met: cannot be started" in browser.text(".desk-says")

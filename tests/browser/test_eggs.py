@@ -83,7 +83,7 @@ def test_one_poaching_from_the_bench_to_the_log_with_wet_hands(bench, live_serve
                "&target=clock&minutes=0:40&name=Pilot%27s+eggs")  # fmt: skip
     bench.settle()
     press(bench, ".desk-send .act")
-    bench.until(lambda: "tick the advisory" in bench.text("body"))
+    bench.until(lambda: "tick the consumer advisory" in bench.text("body"))
     press(bench, '.desk-advisory input[type="checkbox"]')
     bench.settle()
     press(bench, ".desk-send .act")

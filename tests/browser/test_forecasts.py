@@ -76,7 +76,7 @@ def test_a_cool_oven_is_told_and_the_pull_moves_with_it(browser, live_server, ro
     press(browser, ".lane-name a")
     browser.until(lambda: browser.all(".beliefs li") and browser.all(".record-chart .tint"))
     assert "cool" in browser.text(".beliefs")
-    assert "in 8 cases of 10" in browser.text(".check")
+    assert "80 % likely" in browser.text(".check")
     assert serious(browser) == []
 
 

@@ -39,7 +39,7 @@ def test_two_taps_from_the_line_then_the_probe_speaks(browser, live_server, demo
     browser.open(f"{live_server.url}/line/")
     browser.settle()
     press(browser, ".lane-acts a[href*='/practice/']")  # one
-    browser.until(lambda: "The probe is covered" in browser.text(".call-covered"))
+    browser.until(lambda: "The probe reading is hidden" in browser.text(".call-covered"))
     assert "52.4" not in browser.text("main")
     press(browser, ".call-word[value='medium']")  # two
     browser.until(lambda: "The probe reads" in browser.text(".called"))
@@ -72,7 +72,7 @@ def test_a_drill_is_cooked_pulled_and_cut(browser, live_server, demo):
     do("cut", "of 100")
     drill = Drill.objects.get()
     assert str(drill.score) in browser.text(".drill-score")
-    assert "In truth it was" in browser.text("#drill")
+    assert "The real piece was" in browser.text("#drill")
     assert "earlier:" in browser.text("#drill")
     whole(browser, "drill over")
 

@@ -42,14 +42,14 @@ def test_a_clash_is_settled_then_a_task_is_dragged(browser, live_server, demo):
     browser.open(f"{live_server.url}/service/{demo_service().pk}/")
     browser.settle()
     assert "Oven 1 is wanted at 200 and 205" in browser.text(".clash")
-    assert "Settle the clash" in browser.text(".service-send")
+    assert "Resolve the clash" in browser.text(".service-send")
     press(browser, ".clash-ways button")
     browser.until(lambda: "Send to the line" in browser.text(".service-send"))
     drag(browser, "Smoked strip", -14)
     browser.until(lambda: "Unpin" in browser.text(".chosen") or browser.all(".problem-wide"))
     drag(browser, "Smoked strip", 260)
-    browser.until(lambda: "can begin" in browser.text("#service"))
-    assert "Smoked strip, bath can begin" in browser.text(".problem-wide")
+    browser.until(lambda: "can start" in browser.text("#service"))
+    assert "Smoked strip, bath can start" in browser.text(".problem-wide")
     browser.until(lambda: "min" in browser.text(".if-late"))
 
 
@@ -59,7 +59,7 @@ def test_written_down_planned_and_sent(browser, live_server, demo):
     browser.open(f"{live_server.url}/service/new/")
     type_into(browser, "#service-name", "Pilot's lunch")
     press(browser, ".menu-head .act")
-    browser.until(lambda: "The first dish" in browser.text("main"))
+    browser.until(lambda: "Add the first dish" in browser.text("main"))
     Select(browser.find("#dish-of-new")).select_by_visible_text("Harbour cod, brown shrimp")
     up = (kitchen.now() + dt.timedelta(days=1)).astimezone(kitchen.zone).replace(hour=12, minute=30)
     field = "#dish-plate_up-new"

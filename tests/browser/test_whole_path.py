@@ -80,7 +80,7 @@ def test_from_plan_to_signed_record(browser, live_server, demo, probe):
     # Check by probe, and finish.
     browser.until(lambda: browser.all("#check-core_c"))
     press(browser, "button[value=finish]")
-    browser.until(lambda: "Write what the probe showed" in browser.text(".check-form"))
+    browser.until(lambda: "Enter the probe reading" in browser.text(".check-form"))
     type_into(browser, "#check-core_c", "55.2")
     press(browser, "button[value=finish]")
     browser.until(lambda: "/log/" in browser.driver.current_url)
@@ -94,7 +94,7 @@ def test_from_plan_to_signed_record(browser, live_server, demo, probe):
     press(browser, "form.note button")
     browser.until(lambda: "Flashed in the oven" in browser.text(".log-record"))
     press(browser, "form[action$='/sign/'] button")
-    browser.until(lambda: "No change after the sign-off" in browser.text(".log-record"))
+    browser.until(lambda: "A signed record cannot be changed" in browser.text(".log-record"))
 
     # Export: readings as CSV, the plan as a file, and the file in again.
     csv = fetch(browser, browser.find("a[href$='readings.csv']").get_attribute("href"))
@@ -153,7 +153,7 @@ def test_keeping_asks_before_work_is_left(browser, live_server, demo):
     browser.until(lambda: browser.text("svg.piece .measure-word") == "52")
     assert browser.driver.execute_script("return changed") is True
     browser.driver.execute_script("document.querySelector('#bench button[value=keep]').click()")
-    browser.until(lambda: "Kept Roe loin" in browser.text(".says"))
+    browser.until(lambda: "Saved Roe loin" in browser.text(".says"))
     plan.refresh_from_db()
     assert plan.document["piece"]["shape"]["diameter_mm"] == 52
 
