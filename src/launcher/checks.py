@@ -28,7 +28,7 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
         ("types", [*python, "mypy"]),
         ("import contract", [sys.executable, "-c", lint_imports]),
         ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
-        ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/show.py"]),
+        ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/number_text.py"]),
         # Two at a time, a file to a process: whole files share their fixtures.
         ("tests", [*python, "pytest", *TWO, "tests/core", "tests/web"]),
         ("browser tests", [*python, "pytest", *TWO, "tests/browser"]),

@@ -11,7 +11,7 @@ from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.line import actions
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.queries import follow
+from kitchen.line.queries import status_of
 from kitchen.line.starting import start
 from kitchen.line.step_actions import start_steps
 from kitchen.plans.actions import create
@@ -100,7 +100,7 @@ def test_what_somebody_else_did_meanwhile_is_said(browser, wifi, cook):
     press(browser, "#first-done")
     browser.until(lambda: "waiting to send" in browser.text("#taps"))
     tobin = Person.objects.get(username="tobin")
-    actions.do_step(cook, tobin, 1, uuid.uuid4(), follow(cook).steps)
+    actions.do_step(cook, tobin, 1, uuid.uuid4(), status_of(cook).steps)
     wifi.mend()
     browser.until(lambda: f"already done by {tobin}" in browser.text("#taps"))
     assert len(done_of(cook)) == 1

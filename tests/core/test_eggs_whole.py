@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from ember.eggs.answer import answer
 from ember.eggs.body import in_shell, surface_m2
-from ember.eggs.follow import Medium, follow
+from ember.eggs.egg_history import Medium, follow
 from ember.eggs.heating import heat_of, poach_schools, water_dip
 from ember.eggs.kinds import egg_of, equivalents, kinds
 from ember.eggs.solve import minutes_for

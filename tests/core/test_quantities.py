@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from ember.errors import BadInput
 from ember.quantities import Units, parse_length, parse_mass, parse_minutes, parse_temperature, show_duration
-from kitchen.units.show import clock_span, figure, fixed, in_units, minutes_text
+from kitchen.units.number_text import clock_span, figure, fixed, in_units, minutes_text
 
 
 @pytest.mark.parametrize(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from kitchen.services import actions
-from kitchen.services.show import tasks_of
+from kitchen.services.presenters import tasks_of
 
 ROAST = [{"kind": "oven", "air_c": 180, "minutes": 60}, {"kind": "rest", "minutes": 12}]
 

@@ -17,7 +17,7 @@ from ember.judge.record import TemperatureRecord
 from ember.judge.standards import standard
 from ember.quantities import Units
 from kitchen.batches import actions
-from kitchen.batches.course import course_of
+from kitchen.batches.cooling_status import cooling_status_of
 from kitchen.batches.forms import ChillForm
 from kitchen.batches.models import Batch, BatchEvent
 from kitchen.demo.batches import add_batches
@@ -56,7 +56,7 @@ def at(batch, minutes, kind, person, **more):
 
 def course(batch, minutes):
     """The batch as it stands so many minutes after it left the heat."""
-    return course_of(batch, batch.out_at + dt.timedelta(minutes=minutes))
+    return cooling_status_of(batch, batch.out_at + dt.timedelta(minutes=minutes))
 
 
 def back_in_time(batch, **how_long):
@@ -194,13 +194,13 @@ def missed(batch, chef):
 
 def test_heated_through_again_begins_anew_once(missed, chef):
     actions.reheated(missed, chef, 76.0, "in its stock")
-    found = course_of(missed, missed.kitchen.now())
+    found = cooling_status_of(missed, missed.kitchen.now())
     assert not found.is_missed
     assert found.begins_c == 76.0
     assert found.use_by == course(missed, 0).use_by, "its last day counts from the first time"
     later = found.begins_at + dt.timedelta(minutes=30)
     BatchEvent.objects.create(batch=missed, kind="read", at=later, by=chef, celsius=50.0)
-    again = course_of(missed, later + dt.timedelta(minutes=200))
+    again = cooling_status_of(missed, later + dt.timedelta(minutes=200))
     assert again.is_missed
     assert again.was_reheated
 
@@ -229,9 +229,9 @@ def test_only_a_chef_decides_and_in_words(client, missed, cook_person, chef):
     for person, note in ((cook_person, "looks fine"), (chef, "")):
         client.force_login(person)
         client.post(url, {"what": "decided", "note": note})
-        assert course_of(missed, missed.kitchen.now()).is_missed
+        assert cooling_status_of(missed, missed.kitchen.now()).is_missed
     client.post(url, {"what": "decided", "note": "probe stood in the bone"})
-    found = course_of(missed, missed.kitchen.now())
+    found = cooling_status_of(missed, missed.kitchen.now())
     assert not found.is_missed
     assert found.why_not == ""
 
@@ -251,11 +251,11 @@ def test_taken_for_two_services_and_put_back(signed_in, cold):
     url = reverse("batches:act", args=[cold.pk])
     signed_in.post(url, {"what": "used", "portions": "12", "note": "lunch"})
     signed_in.post(url, {"what": "used", "portions": "10", "note": "supper"})
-    assert course_of(cold, cold.kitchen.now()).left == 8
+    assert cooling_status_of(cold, cold.kitchen.now()).left == 8
     event = cold.events.get(note="supper")
     for _ in range(2):
         signed_in.post(url, {"what": "back", "event": str(event.pk)})
-    assert course_of(cold, cold.kitchen.now()).left == 18
+    assert cooling_status_of(cold, cold.kitchen.now()).left == 18
 
 
 def test_more_than_are_left_are_not_taken(signed_in, cold):
@@ -284,13 +284,13 @@ def test_nothing_is_taken_before_it_is_cold_or_after_its_last_day(batch, chef, c
 
 def test_into_the_cold_comes_first_and_is_moved_later(signed_in, batch, chef):
     url = reverse("batches:act", args=[batch.pk])
-    course = course_of(batch, batch.kitchen.now())
+    course = cooling_status_of(batch, batch.kitchen.now())
     assert course.waits_for_cold
     assert course.into_cold_by > batch.out_at
     assert "Start chilling by" in body_of(signed_in.get(reverse("batches:batch", args=[batch.pk])))
     for place in ("Ice bath", "Ice bath", "Walk-in"):
         signed_in.post(url, {"what": "cold", "place": place})
-    course = course_of(batch, batch.kitchen.now())
+    course = cooling_status_of(batch, batch.kitchen.now())
     assert [event.note for event in course.events] == ["Ice bath", "Walk-in"]
     assert (course.waits_for_cold, course.stands_in) == (False, "Walk-in")
     assert "Choose where it is" in body_of(signed_in.post(url, {"what": "cold", "place": " "}))
@@ -299,9 +299,9 @@ def test_into_the_cold_comes_first_and_is_moved_later(signed_in, batch, chef):
 def test_pressed_then_cut_into_portions(signed_in, cold):
     url = reverse("batches:act", args=[cold.pk])
     signed_in.post(url, {"what": "pressed", "note": "4 kg"})
-    assert course_of(cold, cold.kitchen.now()).pressed_at is not None
+    assert cooling_status_of(cold, cold.kitchen.now()).pressed_at is not None
     signed_in.post(url, {"what": "portioned", "cut_into": "26"})
-    course = course_of(cold, cold.kitchen.now())
+    course = cooling_status_of(cold, cold.kitchen.now())
     assert (course.pressed_at, course.left) == (None, 26)
     signed_in.post(url, {"what": "used", "portions": "20", "note": "lunch"})
     body = body_of(signed_in.post(url, {"what": "portioned", "cut_into": "19"}, follow=True))
@@ -309,7 +309,7 @@ def test_pressed_then_cut_into_portions(signed_in, cold):
     wrong = signed_in.post(url, {"what": "portioned", "cut_into": "some"})
     assert wrong.status_code == 422
     assert 'value="some"' in body_of(wrong)
-    assert course_of(cold, cold.kitchen.now()).left == 6
+    assert cooling_status_of(cold, cold.kitchen.now()).left == 6
 
 
 def test_nothing_is_pressed_or_cut_while_it_is_warm(batch, chef):
@@ -348,7 +348,7 @@ def test_the_desk_takes_a_barrier_and_wants_both_halves_of_a_heat(signed_in):
 
 def test_thrown_away_is_the_end(signed_in, cold, chef):
     signed_in.post(reverse("batches:act", args=[cold.pk]), {"what": "discarded", "note": "fridge stood open"})
-    found = course_of(cold, cold.kitchen.now())
+    found = cooling_status_of(cold, cold.kitchen.now())
     assert found.left == 0
     with pytest.raises(actions.BatchError, match="discarded"):
         actions.read(cold, chef, 4.0)
@@ -360,7 +360,7 @@ def test_the_last_day_counts_the_first(kitchen, chef, standard, days):
     kitchen.standard = standard
     kitchen.save()
     made = actions.out_of_the_heat(kitchen, chef, "Belly", typed_document(), 4, uuid.uuid4())
-    found = course_of(made, kitchen.now())
+    found = cooling_status_of(made, kitchen.now())
     first = made.out_at.astimezone(kitchen.zone).date()
     assert found.use_by == (None if days is None else first + dt.timedelta(days=days - 1))
 
@@ -416,7 +416,7 @@ def test_portions_are_brought_back_on_the_line_once(signed_in, cold):
     sent = {"what": "bring", "portions": "6", "note": "first sitting", "token": token}
     first, second = signed_in.post(url, sent), signed_in.post(url, sent)
     assert first.url == second.url
-    assert course_of(cold, cold.kitchen.now()).left == 24
+    assert cooling_status_of(cold, cold.kitchen.now()).left == 24
     body = body_of(signed_in.get(first.url))
     assert "the bath to 66" in body
     cook = Cook.objects.get()
@@ -447,10 +447,10 @@ def test_only_eggs_are_drawn_in_a_pot(signed_in, cold):
 
 
 def test_after_it_was_heated_again_the_gates_move_and_old_readings_stay(missed, chef, signed_in):
-    before = course_of(missed, missed.kitchen.now())
+    before = cooling_status_of(missed, missed.kitchen.now())
     actions.reheated(missed, chef, 77.0, "")
     actions.read(missed, chef, 50.0)
-    found = course_of(missed, missed.kitchen.now())
+    found = cooling_status_of(missed, missed.kitchen.now())
     assert found.stages[0].due_at > before.stages[0].due_at + dt.timedelta(minutes=120)
     assert [round(c) for _, c in found.read_out] == [72, 50, 77, 50]
     assert body_of(signed_in.get(reverse("batches:batch", args=[missed.pk]))).count("chill-dot") == 4
@@ -470,7 +470,8 @@ def test_the_stages_of_readings_are_the_verdict_of_the_core(batch, chef):
 def test_the_demonstrations_batches_are_what_they_say(kitchen, chef):
     add_batches(kitchen, {"tobin": chef, "pell": chef})
     belly, hens, shin = (
-        course_of(Batch.objects.get(name__startswith=name), kitchen.now()) for name in ("Pressed", "Hen", "Shin")
+        cooling_status_of(Batch.objects.get(name__startswith=name), kitchen.now())
+        for name in ("Pressed", "Hen", "Shin")
     )
     assert (belly.left, belly.why_not) == (15, "")
     assert hens.next_stage is not None

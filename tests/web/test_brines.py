@@ -14,7 +14,7 @@ from kitchen.brines.models import BrinePlan, Confirmation
 from kitchen.desk.saved_requests import save_request
 from kitchen.line import actions as line_actions
 from kitchen.line.models import Cook
-from kitchen.line.step_cooks import step_following
+from kitchen.line.step_cooks import step_status_of
 
 from ..seen import has_word, without_tokens
 
@@ -159,11 +159,11 @@ def test_it_runs_by_its_steps_to_the_log(client, chef, cook_person, cured):
     body = body_of(client.get(reverse("line:steps", args=[cook.pk])))
     assert "9 g curing salt" in body
     assert "Walk-in" in body
-    verbs = [step.verb for step in step_following(cook).steps]
+    verbs = [step.verb for step in step_status_of(cook).steps]
     assert verbs[:2] == ["Weigh", "Read again"]
     assert "Turn" in verbs, "a day and a half: turned once"
-    for step in step_following(cook).steps:
-        line_actions.do_step(cook, cook_person, step.number, uuid.uuid4(), step_following(cook).steps)
+    for step in step_status_of(cook).steps:
+        line_actions.do_step(cook, cook_person, step.number, uuid.uuid4(), step_status_of(cook).steps)
     line_actions.finish(cook, cook_person)
     body = body_of(client.get(reverse("logbook:record", args=[cook.pk])))
     assert "Read again" in body

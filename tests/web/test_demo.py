@@ -18,7 +18,7 @@ from kitchen.demo.build import build
 from kitchen.demo.kitchen import PLANS
 from kitchen.kit.simulated_probe import reading_now, truth_of
 from kitchen.line.models import Cook
-from kitchen.line.queries import follow
+from kitchen.line.queries import status_of
 from kitchen.logbook.record import build as record
 from kitchen.plans.models import Plan
 
@@ -32,7 +32,7 @@ def test_the_demo_has_its_plans_and_three_past_cooks(demo):
     assert Plan.objects.of(demo).count() == len(PLANS)
     cooks = list(Cook.objects.of(demo).order_by("started_at"))
     assert len(cooks) == 3
-    verdicts = {cook.name: record(follow(cook))["verdict"] for cook in cooks}
+    verdicts = {cook.name: record(status_of(cook))["verdict"] for cook in cooks}
     assert verdicts["Chicken breast for the crossing"]["met"] is True
     short = next(cook for cook in cooks if cook.name.startswith("Harbour cod"))
     assert verdicts[short.name]["met"] is False

@@ -18,7 +18,7 @@ from kitchen.line.actions import LineError
 from kitchen.line.forecasting import due_cooks
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.step_actions import start_steps
-from kitchen.line.step_cooks import said_of, step_following
+from kitchen.line.step_cooks import said_of, step_status_of
 from kitchen.logbook.actions import sign
 
 from ..seen import has_word, without_tokens
@@ -246,7 +246,7 @@ def test_eggs_stand_on_the_board_and_ask_for_no_forecast(signed_in, poaching):
 
 def test_one_tap_a_step_to_the_end(signed_in, poaching):
     url = reverse("line:steps-act", args=[poaching.pk])
-    steps = step_following(poaching).steps
+    steps = step_status_of(poaching).steps
     for step in steps:
         body = body_of(signed_in.get(reverse("line:steps", args=[poaching.pk])))
         assert f"{step.verb} {step.what}" in body
@@ -264,14 +264,14 @@ def test_one_tap_a_step_to_the_end(signed_in, poaching):
 
 def test_the_board_takes_the_tap_too(signed_in, poaching):
     signed_in.post(reverse("line:do", args=[poaching.pk]), {"hand": f"{poaching.pk}:0:{uuid.uuid4()}"})
-    assert step_following(Cook.objects.get()).next.number == 1
+    assert step_status_of(Cook.objects.get()).next.number == 1
 
 
 def test_a_lift_is_due_so_long_after_its_own_drop(poaching, cook_person):
-    steps = step_following(poaching).steps
+    steps = step_status_of(poaching).steps
     actions.do_step(poaching, cook_person, 0, uuid.uuid4(), steps)
     event = CookEvent.objects.get(kind="done")
-    following = step_following(Cook.objects.get())
+    following = step_status_of(Cook.objects.get())
     lift = next(step for step in steps if step.verb == "Lift")
     assert following.due_at(lift) == event.at + dt.timedelta(minutes=4)
     assert following.places[0].where == "in"
@@ -286,16 +286,16 @@ def test_fifteen_seconds_more_and_a_step_taken_back(signed_in, poaching):
 
     for number in range(3):
         tap("done", step=number)
-    before = step_following(Cook.objects.get())
+    before = step_status_of(Cook.objects.get())
     due = before.due_at(before.next)
     tap("more", step=before.next.number)
-    after = step_following(Cook.objects.get())
+    after = step_status_of(Cook.objects.get())
     assert after.due_at(after.next) - due == dt.timedelta(seconds=15)
     tap("undo")
-    assert step_following(Cook.objects.get()).next.number == 2
+    assert step_status_of(Cook.objects.get()).next.number == 2
     tap("undo")
     tap("undo")
-    assert step_following(Cook.objects.get()).next.number == 0, "the first one too"
+    assert step_status_of(Cook.objects.get()).next.number == 0, "the first one too"
     tap("undo")
     assert "not next" in body_of(tap("done", step=5))
 
@@ -311,7 +311,7 @@ def test_a_look_is_kept_and_stopping_says_so(signed_in, poaching):
 
 
 def test_what_the_next_tap_records_is_said(poaching):
-    said = [said_of(step) for step in step_following(poaching).steps]
+    said = [said_of(step) for step in step_status_of(poaching).steps]
     assert "egg 1 is in" in said
     assert "egg 2 is in the ice" in said
     assert "3 eggs are in the cold" in said or "3 eggs in the cold" in said
@@ -326,7 +326,7 @@ def test_eggs_have_no_pages_of_pieces(signed_in, poaching):
 
 def done_as_planned(cook, person, short_s=0.0):
     """Each step at its time, the last of the heat so much too soon; the cook then began that long ago."""
-    steps = step_following(cook).steps
+    steps = step_status_of(cook).steps
     lasts = dt.timedelta(seconds=steps[-1].at_s + 1.0)
     Cook.objects.filter(pk=cook.pk).update(started_at=cook.started_at - lasts)
     cook.refresh_from_db()
@@ -355,8 +355,8 @@ def test_the_record_stands_and_is_signed(client, chef, kitchen):
 
 def test_eggs_out_too_soon_need_a_corrective_action(client, chef, kitchen):
     cook = start_steps(kitchen, chef, "Hard ones", HARD, uuid.uuid4())
-    for step in step_following(cook).steps:
-        actions.do_step(cook, chef, step.number, uuid.uuid4(), step_following(cook).steps)
+    for step in step_status_of(cook).steps:
+        actions.do_step(cook, chef, step.number, uuid.uuid4(), step_status_of(cook).steps)
     actions.finish(cook, chef)
     client.force_login(chef)
     body = body_of(client.get(reverse("logbook:record", args=[cook.pk])))

@@ -79,7 +79,7 @@ class Following:
         return forecasting.refresh(self.fresh())
 
     def forecast_view(self):
-        return queries.follow(self.fresh()).forecast_view
+        return queries.status_of(self.fresh()).forecast_view
 
     def page(self, client):
         return client.get(reverse("line:board")).content.decode()
@@ -111,7 +111,7 @@ def test_a_cook_has_a_forecast_that_ends_on_its_pull_with_its_spread(bath, signe
 def test_without_a_worker_the_plan_still_says_when(bath, signed_in):
     bath.at(600.0)
     assert bath.forecast_view() is None
-    assert queries.follow(bath.fresh()).progress.due_s > 600
+    assert queries.status_of(bath.fresh()).progress.due_s > 600
     assert 'id="board"' in bath.page(signed_in)
 
 
@@ -169,7 +169,7 @@ def test_a_reading_that_is_there_comes_before_any_forecast(bath):
     bath.at(0.6 * bath.true_s)
     bath.forecast()
     reading_actions.type_reading(bath.fresh(), bath.chef, 70.0)
-    assert queries.follow(bath.fresh()).progress.reached
+    assert queries.status_of(bath.fresh()).progress.reached
 
 
 def test_what_is_believed_to_differ_stands_in_the_lane_and_on_the_page(kitchen, chef, device, signed_in):
@@ -196,7 +196,7 @@ def test_a_slipped_probe_is_told_not_believed_and_mended(bath, signed_in):
     page = bath.page(signed_in)
     assert "Probe slipped" in page
     assert "Probe re-centred" in page
-    following = queries.follow(bath.fresh())
+    following = queries.status_of(bath.fresh())
     assert not following.is_measured
     truth = float(bath.run.node_c(np.array([1300.0]), bath.run.grid.core)[0])
     assert following.present_c == pytest.approx(truth, abs=1.0)
@@ -274,7 +274,7 @@ def test_the_ovens_own_probe_is_held_against_what_it_was_set_to_last(kitchen, ch
     roast.tell(signed_in, what="setting", celsius="190")
     roast.at(1300.0)
     show()
-    assert forecasting.medium_seen(queries.follow(roast.fresh()))[0] == pytest.approx(0.35, abs=0.1)
+    assert forecasting.medium_seen(queries.status_of(roast.fresh()))[0] == pytest.approx(0.35, abs=0.1)
 
 
 def late_roast(kitchen, chef, device):
@@ -348,7 +348,7 @@ def test_off_the_heat_and_back_is_told_once_each_and_makes_it_later(bath, signed
     assert "Off the heat" in page
     bath.at(1400.0, until=900.5)
     bath.tell(signed_in, what="resumed")
-    kinds = [event.kind for event in track_events(queries.follow(bath.fresh()))]
+    kinds = [event.kind for event in track_events(queries.status_of(bath.fresh()))]
     assert kinds == ["started", "interrupted", "resumed"]
     assert bath.forecast().p50_s > plain + 200
 
@@ -367,14 +367,14 @@ def test_a_finished_cook_shows_how_the_prediction_moved(bath, client, chef):
     for share in (0.3, 0.5, 0.7):
         bath.at(share * bath.true_s)
         bath.forecast()
-    following = queries.follow(bath.fresh())
+    following = queries.status_of(bath.fresh())
     moved = forecasts_moved(following)
     assert moved.middle.startswith("M")
     assert moved.actual_y is None
     assert cook_chart(following).tints  # the fan is on the cook's own picture
     actions.do_step(bath.fresh(), chef, following.pull_step.number, uuid.uuid4(), following.steps)
     actions.finish(bath.fresh(), chef)
-    assert forecasts_moved(queries.follow(bath.fresh())).actual_y is not None
+    assert forecasts_moved(queries.status_of(bath.fresh())).actual_y is not None
     client.force_login(chef)
     assert "Forecast history" in client.get(reverse("logbook:record", args=[bath.cook.pk])).content.decode()
     assert bath.forecast() is None  # nothing is predicted of what is over
@@ -483,7 +483,7 @@ def test_a_difference_is_told_in_the_persons_units_as_a_difference(belief, words
 def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypatch):
     beside = []
 
-    class Beside:
+    class LaterThread:
         def __init__(self, target, args, daemon):
             self.target, self.args = target, args
 
@@ -494,7 +494,7 @@ def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypat
         return signed_in.get(reverse("line:board"), headers={"HX-Request": "true"}).content.decode()
 
     shared_board.forget(bath.cook.kitchen.pk)
-    monkeypatch.setattr(shared_board.threading, "Thread", Beside)
+    monkeypatch.setattr(shared_board.threading, "Thread", LaterThread)
     look()
     key = next(key for key in shared_board._boards if key[0] == bath.cook.kitchen.pk)
     made = shared_board._boards[key]

@@ -131,7 +131,7 @@ def test_a_hand_is_put_off_and_stays_put_off_until_it_is_done(signed_in, kitchen
     tap(signed_in, later, how="late")
     assert (next_hands(kitchen)[0].due_at - pull.due_at).total_seconds() == pytest.approx(240, abs=2)
     tap(signed_in, next_hands(kitchen)[0])
-    assert queries.follow(Cook.objects.get()).put_off_min(next_hands(kitchen)[0].step) == 0
+    assert queries.status_of(Cook.objects.get()).put_off_min(next_hands(kitchen)[0].step) == 0
 
 
 @pytest.mark.parametrize("step", ["0", "3", "99", "9" * 12])
@@ -179,7 +179,7 @@ def test_a_stage_is_moved_to_another_place_of_its_kind(signed_in, kitchen, chef,
     cook = put_on(kitchen, chef, document)
     url = reverse("line:place", args=[cook.pk])
     signed_in.post(url, {"stage": "0", "equipment": str(equipment["Bath B"].pk)})
-    assert queries.follow(Cook.objects.get()).place == "Bath B"
+    assert queries.status_of(Cook.objects.get()).place == "Bath B"
     body = signed_in.post(url, {"stage": "0", "equipment": str(equipment["Oven 1"].pk)}, follow=True).content.decode()
     assert "cannot be done on that equipment" in body
     for stage, key in (("9", "1"), ("x", "y"), ("0", "9" * 30)):
@@ -214,7 +214,7 @@ def test_the_time_axis_has_its_ticks_at_every_minute_of_the_hour(kitchen, runnin
 
 def test_a_lane_shows_the_setting_before_on_and_after_the_board(kitchen, chef, document):
     cook = put_on(kitchen, chef, document, prep=[{"kind": "dry", "before": 1}])
-    steps = queries.follow(cook).steps
+    steps = queries.status_of(cook).steps
 
     def setting():
         return lanes_of(kitchen)[0].medium_c
@@ -232,7 +232,7 @@ def test_only_what_goes_into_a_pan_asks_for_a_ready_pan(kitchen, chef, document)
         {"kind": "pan", "pan_c": 200, "minutes": 1},
     ]  # fmt: skip
     cook = put_on(kitchen, chef, document, stages=chain, prep=[{"kind": "rub", "before": 1}])
-    steps = queries.follow(cook).steps
+    steps = queries.status_of(cook).steps
     asked = {}
     for step in steps[1:]:
         (hand,) = next_hands(kitchen)
@@ -242,7 +242,7 @@ def test_only_what_goes_into_a_pan_asks_for_a_ready_pan(kitchen, chef, document)
 
 
 def test_resting_time_runs_from_the_step_that_began_it(kitchen, running, cook_person):
-    steps = queries.follow(running).steps
+    steps = queries.status_of(running).steps
     for step in steps[1:4]:
         actions.do_step(running, cook_person, step.number, uuid.uuid4(), steps)
     (lane,) = lanes_of(kitchen)
@@ -256,7 +256,7 @@ def test_a_pan_out_of_the_oven_has_a_hot_handle_until_it_is_cool(signed_in, kitc
     ]  # fmt: skip
     cook = put_on(kitchen, chef, document, stages=chain)
     assert board(kitchen)["hot"] == []
-    steps = queries.follow(cook).steps
+    steps = queries.status_of(cook).steps
     for step in steps[1:4]:
         actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
     (hot,) = board(kitchen)["hot"]
@@ -275,7 +275,7 @@ def test_a_cooks_page_shows_its_inside_now(signed_in, kitchen, running, cook_per
     first = signed_in.get(url).context["inside"]
     assert first.now_x == pytest.approx(0, abs=2)
     assert first.face.bands[0].word == "raw"
-    steps = queries.follow(running).steps
+    steps = queries.status_of(running).steps
     for step in steps[1:-1]:
         at = running.started_at + dt.timedelta(seconds=step.at_s)
         CookEvent.objects.create(cook=running, kind="done", step=step.number, at=at, by=cook_person)
@@ -293,10 +293,10 @@ def test_basting_and_washing_do_not_move_a_piece(kitchen, chef, document):
 
     oven = [{"kind": "oven", "air_c": 180, "minutes": 40, "baste_every_min": 10}, {"kind": "rest", "minutes": 5}]
     cook = put_on(kitchen, chef, document, **CHICKEN, stages=oven)
-    steps = queries.follow(cook).steps
+    steps = queries.status_of(cook).steps
     for step in steps[1:3]:
         actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
-    ((kind, begun, _),) = done_stages(queries.follow(Cook.objects.get()))
+    ((kind, begun, _),) = done_stages(queries.status_of(Cook.objects.get()))
     assert (kind, begun) == ("oven", 0.0)
 
 
@@ -305,6 +305,6 @@ def test_a_piece_that_tempers_has_begun_its_first_stage(kitchen, chef, document)
 
     temper = [{"kind": "temper", "air_c": 21, "minutes": 20}, *document["stages"]]
     cook = put_on(kitchen, chef, document, stages=temper)
-    ((kind, begun, _),) = done_stages(queries.follow(Cook.objects.get()))
+    ((kind, begun, _),) = done_stages(queries.status_of(Cook.objects.get()))
     assert (kind, begun) == ("temper", 0.0)
-    assert queries.follow(cook).place == "worktop"
+    assert queries.status_of(cook).place == "worktop"

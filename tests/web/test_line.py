@@ -50,7 +50,7 @@ def test_a_probe_cannot_be_in_two_pieces(plan, chef, running, device):
 
 
 def test_two_people_tapping_the_same_step_do_it_once(running, chef, cook_person):
-    steps = queries.follow(running).steps
+    steps = queries.status_of(running).steps
     first = actions.do_step(running, cook_person, 1, uuid.uuid4(), steps)
     second = actions.do_step(running, chef, 1, uuid.uuid4(), steps)
     assert first.pk == second.pk
@@ -60,23 +60,23 @@ def test_two_people_tapping_the_same_step_do_it_once(running, chef, cook_person)
 def test_the_same_request_twice_does_it_once(running, cook_person):
     token = uuid.uuid4()
     for _ in range(2):
-        actions.do_step(running, cook_person, 1, token, queries.follow(running).steps)
+        actions.do_step(running, cook_person, 1, token, queries.status_of(running).steps)
     assert CookEvent.objects.filter(kind="done").count() == 1
 
 
 @pytest.mark.parametrize("step", [2, 4, 99, -1])
 def test_a_step_that_is_not_next_is_refused(running, cook_person, step):
     with pytest.raises(actions.LineError):
-        actions.do_step(running, cook_person, step, uuid.uuid4(), queries.follow(running).steps)
+        actions.do_step(running, cook_person, step, uuid.uuid4(), queries.status_of(running).steps)
 
 
 def test_a_step_can_be_taken_back_but_not_the_start(running, cook_person):
-    actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.follow(running).steps)
+    actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.status_of(running).steps)
     assert actions.undo_step(running, cook_person, uuid.uuid4()).step == 1
-    assert set(queries.follow(running).done) == {0}
+    assert set(queries.status_of(running).done) == {0}
     assert actions.undo_step(running, cook_person, uuid.uuid4()) is None
-    actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.follow(running).steps)
-    assert set(queries.follow(running).done) == {0, 1}
+    actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.status_of(running).steps)
+    assert set(queries.status_of(running).done) == {0, 1}
 
 
 def test_taps_answer_with_the_board(signed_in, running):
@@ -100,19 +100,19 @@ def test_typed_readings(signed_in, running):
 
 
 def test_a_reading_moves_the_pull(running):
-    following = queries.follow(running)
+    following = queries.status_of(running)
     planned = following.progress.due_s
     half = planned / 2
     now = running.started_at + dt.timedelta(seconds=half)
     cool = following.progress.reading_c
     reading_actions.type_reading(running, running.started_by, cool, now)
-    behind = queries.Following(Cook.objects.get(pk=running.pk), now)
+    behind = queries.CookStatus(Cook.objects.get(pk=running.pk), now)
     assert behind.is_measured
     assert behind.progress.due_s > planned + 60
 
 
 def test_a_silent_probe_is_told(signed_in, running):
-    later = queries.Following(running, running.started_at + dt.timedelta(seconds=200))
+    later = queries.CookStatus(running, running.started_at + dt.timedelta(seconds=200))
     assert later.silent_s == pytest.approx(200)
     assert not later.is_measured
 
@@ -146,7 +146,7 @@ def test_nothing_more_happens_to_a_finished_cook(running, cook_person):
     actions.finish(running, cook_person)
     assert CookEvent.objects.filter(kind="finished").count() == 1
     for act in (
-        lambda: actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.follow(running).steps),
+        lambda: actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.status_of(running).steps),
         lambda: actions.undo_step(running, cook_person, uuid.uuid4()),
         lambda: reading_actions.type_reading(running, cook_person, 50.0),
     ):
@@ -156,7 +156,7 @@ def test_nothing_more_happens_to_a_finished_cook(running, cook_person):
 
 def test_a_record_shows_plan_against_done_and_its_rule(client, chef, running, cook_person):
     read_back(running, *[5 + i for i in range(40)], every_s=30)
-    actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.follow(running).steps)
+    actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.status_of(running).steps)
     actions.finish(running, cook_person)
     client.force_login(chef)
     body = client.get(reverse("logbook:record", args=[running.pk])).content.decode()

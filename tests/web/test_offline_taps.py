@@ -13,7 +13,7 @@ from kitchen.accounts.models import Kitchen
 from kitchen.line import actions
 from kitchen.line.events import events_of
 from kitchen.line.models import Cook, CookEvent, Reading
-from kitchen.line.queries import follow
+from kitchen.line.queries import status_of
 
 
 def send(client, cook, name, at, data, **more):
@@ -42,7 +42,7 @@ def test_a_kept_tap_counts_at_its_own_time_and_once(signed_in, running, later):
 
 def test_what_somebody_else_did_is_told_with_who_and_when(signed_in, running, chef, later):
     with patch.object(Kitchen, "now", lambda self: later - dt.timedelta(minutes=5)):
-        actions.do_step(running, chef, 1, uuid.uuid4(), follow(running).steps)
+        actions.do_step(running, chef, 1, uuid.uuid4(), status_of(running).steps)
     answer = send(signed_in, running, "line:do", later - dt.timedelta(minutes=6), {"step": "1"}).json()
     shown = (later - dt.timedelta(minutes=5)).astimezone(running.kitchen.zone)
     assert answer == {"result": "already", "by": "Ada Chef", "at": f"{shown:%H:%M}"}
@@ -82,7 +82,7 @@ def test_a_clock_that_cannot_be_believed_is_not(signed_in, running, later, stamp
 def test_a_tap_is_never_before_what_it_follows(signed_in, running, chef, later):
     first = later - dt.timedelta(minutes=5)
     with patch.object(Kitchen, "now", lambda self: first):
-        actions.do_step(running, chef, 1, uuid.uuid4(), follow(running).steps)
+        actions.do_step(running, chef, 1, uuid.uuid4(), status_of(running).steps)
     send(signed_in, running, "line:do", first - dt.timedelta(minutes=2), {"step": "2"})
     events = list(CookEvent.objects.filter(kind="done").order_by("step"))
     assert events[0].at == events[1].at == first
@@ -113,4 +113,4 @@ def test_the_steps_to_come_stand_in_the_page(signed_in, running):
     body = signed_in.get(reverse("line:board")).content.decode()
     assert "data-coming=" in body
     assert Cook.objects.count() == 1
-    assert events_of(follow(running))
+    assert events_of(status_of(running))

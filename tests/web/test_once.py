@@ -22,7 +22,7 @@ from kitchen.line import actions
 from kitchen.line.models import Cook, CookEvent, Reading
 from kitchen.line.starting import start
 from kitchen.line.step_actions import start_steps
-from kitchen.line.step_cooks import step_following
+from kitchen.line.step_cooks import step_status_of
 from kitchen.plans.actions import create
 from kitchen.plans.models import Plan
 
@@ -154,9 +154,9 @@ def test_a_step_is_done_once_whoever_taps_it(galley, how_many):
 def test_an_undo_takes_one_step_back_whoever_taps_it(galley, how_many):
     kitchen, people, _ = galley
     cook = start_steps(kitchen, people[0], "Hard ones", HARD, uuid.uuid4())
-    for step in step_following(cook).steps[:2]:
-        actions.do_step(cook, people[0], step.number, uuid.uuid4(), step_following(cook).steps)
-    last = step_following(Cook.objects.get()).last_event
+    for step in step_status_of(cook).steps[:2]:
+        actions.do_step(cook, people[0], step.number, uuid.uuid4(), step_status_of(cook).steps)
+    last = step_status_of(Cook.objects.get()).last_event
     url = reverse("line:steps-act", args=[cook.pk])
     fire(galley, url, {"how": "undo", "event": str(last)}, how_many, people=2)
     assert CookEvent.objects.filter(kind="undone").count() == 1

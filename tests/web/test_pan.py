@@ -143,7 +143,7 @@ def test_the_last_lift_can_be_taken_back_too(signed_in, kitchen, chef, chops):
 def test_a_finished_cook_takes_no_more(signed_in, chops, chef):
     actions.finish(chops, chef)
     assert "finished" in tap(signed_in, chops, 1, "lay").content.decode()
-    assert queries.follow(Cook.objects.get()).pan_stage == 0
+    assert queries.status_of(Cook.objects.get()).pan_stage == 0
 
 
 @pytest.mark.parametrize("count", [1, 2, 3, 7, 12])

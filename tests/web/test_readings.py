@@ -93,7 +93,7 @@ def test_readings_from_a_file_are_kept_once(signed_in, running):
     text = "time,celsius\n0,5\n120,21.5\n240,30\n"
     assert "3 readings imported." in upload(signed_in, running, text)
     assert "1 reading imported, 3 already there." in upload(signed_in, running, text + "300,33\n")
-    assert [celsius for _, celsius in queries.follow(Cook.objects.get()).readings] == [5, 21.5, 30, 33]
+    assert [celsius for _, celsius in queries.status_of(Cook.objects.get()).readings] == [5, 21.5, 30, 33]
 
 
 def test_readings_that_are_not_of_this_cook_are_refused_whole(signed_in, running):

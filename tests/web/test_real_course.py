@@ -17,7 +17,7 @@ from kitchen.line.models import CookEvent
 from kitchen.line.queries import running
 from kitchen.line.starting import start
 from kitchen.line.step_actions import start_steps
-from kitchen.line.step_cooks import step_following
+from kitchen.line.step_cooks import step_status_of
 from kitchen.plans.actions import create
 
 from ..lanes import lanes_of
@@ -128,7 +128,7 @@ def test_an_egg_lifted_far_too_soon_is_asked_about(client, chef, kitchen):
     cook = start_steps(kitchen, chef, "Egg", document, uuid.uuid4())
     client.force_login(chef)
     number = 0
-    while not step_following(cook).far_too_early_s:
+    while not step_status_of(cook).far_too_early_s:
         client.post(reverse("line:steps-act", args=[cook.pk]), {"step": number, "how": "done", "token": uuid.uuid4()})
         cook = type(cook).objects.get(pk=cook.pk)
         number += 1

@@ -16,7 +16,7 @@ from kitchen.line.errors import LineError
 from kitchen.line.events import events_of
 from kitchen.line.hands import hands_of
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.queries import follow
+from kitchen.line.queries import status_of
 from kitchen.line.starting import start
 from kitchen.line.track_events import track_events
 from kitchen.plans.actions import create
@@ -42,7 +42,7 @@ def at(cook, seconds):
 def hands_at(cook, seconds):
     with at(cook, seconds):
         cook = Cook.objects.get(pk=cook.pk)
-        return hands_of([follow(cook)], cook.kitchen.now())
+        return hands_of([status_of(cook)], cook.kitchen.now())
 
 
 def test_turns_are_counted_and_the_timer_runs_by_itself(turned):
@@ -66,7 +66,7 @@ def test_the_core_goes_on_while_it_is_turned(turned):
     found = []
     for seconds in (60, 200, 400):
         with at(turned, seconds):
-            found.append(follow(Cook.objects.get(pk=turned.pk)).present_c)
+            found.append(status_of(Cook.objects.get(pk=turned.pk)).present_c)
     assert found[0] < found[1] - 3 < found[2] - 6
 
 
@@ -77,13 +77,13 @@ def test_one_tap_ends_the_round_and_undo_brings_it_back(client, chef, turned):
         assert "Turned each time" in body
         client.post(reverse("line:do", args=[turned.pk]), {"step": 1, "how": "each"})
         cook = Cook.objects.get(pk=turned.pk)
-        following = follow(cook)
+        following = status_of(cook)
         assert following.round is None
         assert len(following.done) == 16
         assert CookEvent.objects.filter(cook=cook, kind="done").count() == 1
         assert events_of(following)[0].words == "Turned each time, 15"
         actions.undo_step(cook, chef, uuid.uuid4(), following.last_event)
-        assert follow(Cook.objects.get(pk=turned.pk)).round.count == 15
+        assert status_of(Cook.objects.get(pk=turned.pk)).round.count == 15
 
 
 def test_missed_turns_reach_the_record_and_the_model(client, chef, turned):
@@ -93,7 +93,7 @@ def test_missed_turns_reach_the_record_and_the_model(client, chef, turned):
         assert page.status_code == 302
         assert not CookEvent.objects.filter(kind="done").exists()
         client.post(reverse("line:do", args=[turned.pk]), {"step": 1, "how": "missed", "missed": "11"})
-        following = follow(Cook.objects.get(pk=turned.pk))
+        following = status_of(Cook.objects.get(pk=turned.pk))
         told = [event.s for event in track_events(following) if event.kind == "turned"]
         assert len(told) == 4
         assert told == sorted(told)
@@ -105,14 +105,14 @@ def test_missed_turns_reach_the_record_and_the_model(client, chef, turned):
 @pytest.mark.parametrize("missed", [-1, 16])
 def test_more_than_there_were_cannot_be_missed(turned, chef, missed):
     with pytest.raises(LineError, match="enter 0 to 15"):
-        actions.end_round(turned, chef, 1, uuid.uuid4(), follow(turned).steps, missed)
+        actions.end_round(turned, chef, 1, uuid.uuid4(), status_of(turned).steps, missed)
 
 
 def test_resting_it_before_the_round_is_told_is_taken(turned, chef):
     with at(turned, 480):
-        following = follow(Cook.objects.get(pk=turned.pk))
+        following = status_of(Cook.objects.get(pk=turned.pk))
         actions.do_step(turned, chef, 16, uuid.uuid4(), following.steps)
-        after = follow(Cook.objects.get(pk=turned.pk))
+        after = status_of(Cook.objects.get(pk=turned.pk))
         assert after.progress.next.kind == "end"
 
 
@@ -121,7 +121,7 @@ def test_basting_rounds_are_counted_likewise(kitchen, chef, document):
     document["target"] = {"core_c": 74.0}
     oven = {"kind": "oven", "air_c": 180.0, "minutes": 90.0, "baste_every_min": 15.0}
     cook = begun(kitchen, chef, document, [oven, {"kind": "rest", "air_c": 22.0, "minutes": 10.0}])
-    steps = follow(cook).steps
+    steps = status_of(cook).steps
     wash = next(step for step in steps if step.kind == "wash")
     with at(cook, 1):
         actions.do_step(cook, chef, wash.number, uuid.uuid4(), steps)
@@ -132,6 +132,6 @@ def test_basting_rounds_are_counted_likewise(kitchen, chef, document):
 
 
 def test_two_sides_are_tapped_one_by_one(running):
-    assert follow(running).round is None
-    steps = follow(running).steps
+    assert status_of(running).round is None
+    steps = status_of(running).steps
     assert sum(step.kind == "turn" for step in steps) == 1

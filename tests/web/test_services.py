@@ -16,16 +16,16 @@ from kitchen.eggs.models import EggPlan
 from kitchen.kit.models import Equipment
 from kitchen.line.actions import do_step, put_off
 from kitchen.line.models import Cook
-from kitchen.line.queries import follow
+from kitchen.line.queries import status_of
 from kitchen.plans.actions import create
 from kitchen.services import actions, day
 from kitchen.services.hands import service_hands
 from kitchen.services.models import Dish, Service, TaskEvent
+from kitchen.services.presenters import beside, chart_of, tasks_of
 from kitchen.services.scale import brines_of, for_portions, meat_g
 from kitchen.services.schedule_request import dish_tasks, schedule_request
 from kitchen.services.sharing import shares_of
-from kitchen.services.show import beside, chart_of, tasks_of
-from kitchen.services.state import happened, off_time
+from kitchen.services.state import off_time, task_actuals
 from kitchen.services.what_if import if_late
 
 from ..lanes import lanes_of
@@ -390,7 +390,7 @@ def test_what_happened_is_kept_and_never_changed(chef, on_the_day):
     day.tap(on_the_day, chef, dish, "c1", 0, uuid.uuid4())
     with pytest.raises(DatabaseError), transaction.atomic():
         TaskEvent.objects.update(task="c2")
-    assert happened(on_the_day)[str(dish.pk), "c1", 0].started
+    assert task_actuals(on_the_day)[str(dish.pk), "c1", 0].started
 
 
 def test_a_late_task_is_planned_anew_and_the_chef_takes_it(client, chef, on_the_day, kitchen):
@@ -423,13 +423,13 @@ def test_a_cook_that_will_be_late_moves_what_comes_after_it(chef, on_the_day, ki
     on_the_day.refresh_from_db()
     dish = Dish.objects.get(pk=oven.dish)
     cook = day.tap(on_the_day, chef, dish, "s0", 0, uuid.uuid4())
-    following = follow(cook)
+    following = status_of(cook)
     do_step(cook, chef, 0, uuid.uuid4(), following.steps)
-    following = follow(Cook.objects.get(pk=cook.pk))
+    following = status_of(Cook.objects.get(pk=cook.pk))
     key = (oven.dish, "s0", 0)
-    assert happened(on_the_day)[key].minutes == pytest.approx(60, abs=1)
+    assert task_actuals(on_the_day)[key].minutes == pytest.approx(60, abs=1)
     put_off(cook, chef, following.progress.next.number, 25.0, uuid.uuid4(), following.steps)
-    assert happened(on_the_day)[key].minutes == pytest.approx(85, abs=1)
+    assert task_actuals(on_the_day)[key].minutes == pytest.approx(85, abs=1)
     late = off_time(on_the_day, kitchen.now())
     assert ("Rump, oven", 25) in [(row.name, row.minutes) for row in late]
     found = day.watch(on_the_day, chef)

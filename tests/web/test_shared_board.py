@@ -10,7 +10,7 @@ import pytest
 from django.urls import reverse
 
 from kitchen.line import lane_text, shared_board
-from kitchen.line.queries import follow
+from kitchen.line.queries import status_of
 
 
 @pytest.fixture
@@ -55,7 +55,7 @@ def test_no_process_shows_a_board_from_before_the_last_tap(
     assert "Pull Test strip" in before
     boards, lanes = another_process()
     time.sleep(0.01)
-    step = follow(running).progress.next
+    step = status_of(running).progress.next
     with django_capture_on_commit_callbacks(execute=True):
         signed_in.post(reverse("line:do", args=[running.pk]), {"step": str(step.number), "sure": "1"})
     shared_board._boards.update(boards)  # the other process knows of no tap

@@ -14,7 +14,7 @@ from pypdf import PdfReader
 
 from kitchen.accounts.models import Kitchen
 from kitchen.book import actions, retention
-from kitchen.book.audit import deeds, links_found
+from kitchen.book.audit import audit_entries, links_found
 from kitchen.book.find import found_of
 from kitchen.book.models import Entry, Paper
 from kitchen.book.paper import ask_for, make, paper_of, parts_of
@@ -172,10 +172,10 @@ def test_the_page_of_what_is_found(signed_in, kitchen, chef, stranger, client):
 
 def test_who_did_what_is_told_from_the_chain(signed_in, kitchen, running, chef, cook_person):
     actions.write(kitchen, chef, {"kind": "hot", "what": "Soup", "celsius": 70.0, "note": "lid on"}, uuid.uuid4())
-    told = deeds(links_found(kitchen, "", ""))
+    told = audit_entries(links_found(kitchen, "", ""))
     assert (told[0].who, told[0].what, told[0].words) == (str(chef), "book: Soup", "lid on, 70 °C")
     assert (told[-1].who, told[-1].what, told[-1].words) == (str(cook_person), "cook: began", running.name)
-    assert len(deeds(links_found(kitchen, str(chef.pk), ""))) == 1
+    assert len(audit_entries(links_found(kitchen, str(chef.pk), ""))) == 1
     assert links_found(kitchen, "", "lid on").count() == 1
     body = signed_in.get(reverse("book:who"), {"person": str(chef.pk)}).content.decode()
     assert "Soup" in body

@@ -14,7 +14,7 @@ from kitchen.accounts.models import Kitchen
 from kitchen.line import actions
 from kitchen.line.forecasting import due_cooks, refresh
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.queries import follow
+from kitchen.line.queries import status_of
 from kitchen.line.starting import send
 from kitchen.plans.actions import create
 
@@ -44,18 +44,18 @@ def later(cook: Cook, minutes: float):
 def done(cook: Cook, person, times: int = 1) -> Cook:
     for _ in range(times):
         cook = Cook.objects.get(pk=cook.pk)
-        following = follow(cook)
+        following = status_of(cook)
         actions.do_step(cook, person, following.progress.next.number, uuid.uuid4(), following.steps)
     return Cook.objects.get(pk=cook.pk)
 
 
 def test_the_preparation_comes_first_and_nothing_heats(sent, chef):
     assert sent.waits
-    verbs = [step.verb for step in follow(sent).steps]
+    verbs = [step.verb for step in status_of(sent).steps]
     assert verbs[:3] == ["Dry it", "Season", "Drop"]
     assert verbs.count("Dry it") == 2
     with later(sent, 30):
-        following = follow(Cook.objects.get(pk=sent.pk))
+        following = status_of(Cook.objects.get(pk=sent.pk))
         assert following.present_c == pytest.approx(5.0)
         assert following.course is None
         assert following.progress.late_s(following.now_s) > 0
@@ -70,12 +70,12 @@ def test_the_clock_starts_with_the_tap_that_puts_it_in(sent, chef):
         cook = done(sent, chef)
         assert not cook.waits
         assert cook.started_at == cook.kitchen.now()
-        following = follow(cook)
+        following = status_of(cook)
         assert following.now_s == 0.0
         assert following.progress.next.verb == "Lift" or following.progress.next.kind in ("pull", "move")
         assert following.due_at > cook.started_at
     with later(sent, 50):
-        assert follow(Cook.objects.get(pk=sent.pk)).present_c > 15.0
+        assert status_of(Cook.objects.get(pk=sent.pk)).present_c > 15.0
 
 
 def test_putting_it_in_is_taken_back(sent, chef):
@@ -96,7 +96,7 @@ def test_a_planned_start_is_kept_and_late_shows(signed_in, kitchen, chef, prepar
     signed_in.post(reverse("plans:edit", args=[plan.pk]), data)
     cook = Cook.objects.get()
     due = cook.started_at
-    following = follow(cook)
+    following = status_of(cook)
     last_s = following.steps[-1].at_s
     assert abs((due + dt.timedelta(seconds=last_s) - wanted).total_seconds()) < 61
     at = due + dt.timedelta(minutes=2)
@@ -119,7 +119,7 @@ def test_its_steps_are_tapped_one_after_the_other_to_the_check(signed_in, sent):
     url = reverse("line:steps", args=[sent.pk])
     body = signed_in.get(url).content.decode()
     assert "Dry it" in body
-    following = follow(sent)
+    following = status_of(sent)
     start = next(step for step in following.steps if step.kind == "start")
     for step in following.steps[: start.number]:
         signed_in.post(reverse("line:steps-act", args=[sent.pk]), {"step": step.number, "how": "done"})
@@ -173,6 +173,6 @@ def test_washing_hands_is_among_the_steps_and_holds_up_nothing(signed_in, kitche
     body = signed_in.get(url).content.decode()
     assert "Wash hands" in body
     assert "hands washed, board changed" in body
-    wash = next(step for step in follow(cook).steps if step.kind == "wash")
+    wash = next(step for step in status_of(cook).steps if step.kind == "wash")
     signed_in.post(reverse("line:steps-act", args=[cook.pk]), {"step": wash.number, "how": "done"})
     assert "Wash hands" not in signed_in.get(url).content.decode().split("steps-after")[0]

@@ -12,7 +12,7 @@ from .diffusion import hours_even, hours_until
 from .hands import brine_steps, hours_of
 from .mixing import Mixed, allowed_of, mix, nitrite_of, pickup_of
 from .rows import limits, salt_data
-from .salting import after_soak, body_of, course_of, even_pct_of, flesh_of, salting_of
+from .salting import after_soak, body_of, cooling_status_of, even_pct_of, flesh_of, salting_of
 
 SOLUBLE_PCT = 26.3  # salt in water near 5 °C, of the brine; steam-table handbooks, from memory
 BRINE_G_ML = 1.03
@@ -34,7 +34,7 @@ def answer_brine(request: BrineRequest) -> BrineAnswer:
     brine_pct = 100.0 * mixed.salt_g / mixed.brine_g if mixed.brine_g > 0 else 0.0
     even_pct = even_pct_of(request, mixed, flesh)
     salting = salting_of(request, mixed, body, flesh) if body is not None else None
-    course, profile = course_of(request, salting)
+    course, profile = cooling_status_of(request, salting)
     wanted = None
     if salting is not None and request.want_pct is not None and request.school != "injected":
         wanted = hours_until(

@@ -15,7 +15,7 @@ from ..errors import BadInput
 from ..files.egg import BoilRequest, CirculatorRequest, PoachRequest, SteamRequest, ThenIn, Timed
 from ..heat import terms
 from .body import EggBody, in_shell, out_of_shell
-from .follow import Course, Medium, follow, media
+from .egg_history import Course, Medium, follow, media
 from .kinds import Egg, egg_of
 from .state import EggState
 

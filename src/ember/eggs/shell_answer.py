@@ -20,7 +20,7 @@ from ..files.steps import StepOut
 from ..heat.grid import FloatArray
 from ..kinetics.egg_gels import WHITE
 from ..steps import Steps
-from .follow import Medium, follow
+from .egg_history import Medium, follow
 from .heating import Heat, egg_in, heat_of, minutes_up, poach_schools, pot_litres, water_c, water_dip
 from .rules import cautions_of, cooked, goes_out, in_shell
 from .solve import minutes_for, minutes_for_set

@@ -10,7 +10,7 @@ import numpy as np
 from ..heat.grid import FloatArray
 from ..kinetics.egg_gels import CHALKY_FROM_C, WHITE, YOLK, green_dose, seconds_above, yolk_word
 from ..kinetics.lethality import log_reduction, organisms
-from .follow import Course
+from .egg_history import Course
 
 
 @dataclass(frozen=True)

@@ -1,1 +1,1 @@
-"""Following a cook: the steps of a plan, where a cook stands in them, and when the next one is due."""
+"""CookStatus a cook: the steps of a plan, where a cook stands in them, and when the next one is due."""

@@ -1,4 +1,4 @@
-"""Following a cook: its readings so far in, when the core will be where it is wanted out."""
+"""CookStatus a cook: its readings so far in, when the core will be where it is wanted out."""
 
 from __future__ import annotations
 

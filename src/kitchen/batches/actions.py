@@ -15,7 +15,7 @@ from kitchen.accounts.models import Kitchen, Person
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.step_actions import start_steps
 
-from .course import BatchCourse, course_of
+from .cooling_status import CoolingStatus, cooling_status_of
 from .models import Batch, BatchEvent
 from .of_cook import heat_ended_at, why_not_chilled
 
@@ -51,9 +51,9 @@ def out_of_the_heat(
     )  # fmt: skip
 
 
-def _held(batch: Batch) -> tuple[Batch, BatchCourse]:
+def _held(batch: Batch) -> tuple[Batch, CoolingStatus]:
     held = Batch.objects.select_for_update().select_related("kitchen").get(pk=batch.pk)
-    course = course_of(held, held.kitchen.now())
+    course = cooling_status_of(held, held.kitchen.now())
     if course.is_discarded:
         raise BatchError("This batch was discarded.")
     return held, course

@@ -11,7 +11,7 @@ from django.shortcuts import redirect
 from ember.judge.standards import standard
 from ember.quantities import show_duration
 from kitchen.line.access import token_of
-from kitchen.text import tidy
+from kitchen.text import clean_text
 
 from . import actions
 from .forms import PortionForm, ReadingForm, UseForm
@@ -29,7 +29,7 @@ class Wrong(Exception):
 
 
 def _note(request: HttpRequest) -> str:
-    return tidy(request.POST.get("note"), MOST_NOTE)
+    return clean_text(request.POST.get("note"), MOST_NOTE)
 
 
 def _celsius(request: HttpRequest, what: str) -> float:
@@ -40,7 +40,7 @@ def _celsius(request: HttpRequest, what: str) -> float:
 
 
 def _cold(request: HttpRequest, batch: Batch) -> None:
-    place = tidy(request.POST.get("place"), MOST_PLACE)
+    place = clean_text(request.POST.get("place"), MOST_PLACE)
     if not place:
         raise Wrong(place_problem="Choose where it is.")
     actions.into_the_cold(batch, request.user, place)

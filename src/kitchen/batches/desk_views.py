@@ -22,7 +22,7 @@ from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
 from kitchen.line.access import token_of
 from kitchen.line.models import Cook
 from kitchen.plans.access import is_uuid
-from kitchen.units.show import hours_and_minutes
+from kitchen.units.number_text import hours_and_minutes
 
 from . import actions
 from .forms import ChillForm

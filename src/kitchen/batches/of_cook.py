@@ -16,7 +16,7 @@ from ember.quantities import Units
 from ember.track.stage_intervals import OFF_HEAT, stage_intervals
 from kitchen.line.cook_readings import readings_of
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.queries import Following
+from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
 
 from .forms import ChillForm
@@ -37,7 +37,7 @@ def _last_c(cook: Cook) -> float:
 
 def heat_ended_at(cook: Cook, now: dt.datetime) -> dt.datetime:
     """When a cook of a plan really left its last heat: by the times that were tapped, else as planned."""
-    following = Following(cook, now)
+    following = CookStatus(cook, now)
     upper_c = cools_from_c(standard(cook.kitchen.standard))
     planned_s = [stage["end_s"] - stage["start_s"] for stage in following.result["stages"]]
     hot = [
@@ -77,7 +77,7 @@ def _mass_after_g(cook: Cook) -> float | None:
 def chill_of(cook: Cook, units: Units) -> dict[str, Any]:
     """What the desk's fields show for what is left of a cook of a plan."""
     now = cook.kitchen.now()
-    plan = Following(cook, now).plan
+    plan = CookStatus(cook, now).plan
     piece, cut_entry = plan.piece, cut(plan.piece.cut)
     waited_min = max((now - heat_ended_at(cook, now)).total_seconds() / 60.0, 0.0)
     size = body_size(piece, cut_entry, density_of(plan))

@@ -15,11 +15,11 @@ from ember.chill.cold import words
 from kitchen.desk.pages import code_of
 from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
 from kitchen.kit.models import Equipment
-from kitchen.units.show import in_units
+from kitchen.units.number_text import in_units
 
 from . import actions
 from .commands import COMMANDS, Wrong, held_words
-from .course import BatchCourse, course_of, courses_of
+from .cooling_status import CoolingStatus, cooling_status_of, cooling_statuses
 from .forms import ReadingForm
 from .models import Batch
 
@@ -27,14 +27,14 @@ MOST_SHOWN = 500
 COLD_KINDS = ("fridge", "chiller")
 
 
-def _order(course: BatchCourse) -> tuple[bool, bool, Any]:
+def _order(course: CoolingStatus) -> tuple[bool, bool, Any]:
     return (not course.is_missed, course.is_cold, course.use_by or course.batch.out_at.date())
 
 
 def shelf(request: HttpRequest) -> HttpResponse:
     """What there is: missed first, what cools next, then by its last day."""
     rows = list(Batch.objects.of(request.kitchen).select_related("kitchen", "out_by")[:MOST_SHOWN])
-    courses = courses_of(rows, request.kitchen.now())
+    courses = cooling_statuses(rows, request.kitchen.now())
     there = sorted((course for course in courses if course.is_open), key=_order)
     gone = [course for course in courses if not course.is_open][:20]
     return render(request, "batches/shelf.html", {"there": there, "gone": gone})
@@ -45,7 +45,7 @@ def _batch_of(request: HttpRequest, pk: uuid.UUID) -> Batch:
 
 
 def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) -> HttpResponse:
-    course = course_of(batch, request.kitchen.now())
+    course = cooling_status_of(batch, request.kitchen.now())
     result = batch.result
     stages = [(stage.get("begins_min", 0.0), stage["to_c"], stage["allowed_min"]) for stage in result["stages"]]
     reckoned = reckoned_gates(result["t_s"], result["curve_c"], stages)
@@ -96,6 +96,6 @@ def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """What goes on the box: what, when, by whom, use by, how to bring it back; its code opens the batch."""
     batch = _batch_of(request, pk)
     code = code_of(request, reverse("batches:batch", args=[batch.pk]))
-    course = course_of(batch, request.kitchen.now())
+    course = cooling_status_of(batch, request.kitchen.now())
     context = {"batch": batch, "course": course, "result": batch.result, "code": code}
     return render(request, "batches/label.html", context)

@@ -49,7 +49,7 @@ WORDS = {
 
 
 @dataclass(frozen=True)
-class Deed:
+class AuditEntry:
     """One record: its number in the chain, when, who, what, the words with it, and where it is seen (a cook's key)."""
 
     number: int
@@ -69,7 +69,7 @@ def links_found(kitchen: Kitchen, person: str, text: str) -> Any:
     return rows.filter(payload__icontains=text) if text else rows
 
 
-def deeds(links: Iterable[Link]) -> list[Deed]:
+def audit_entries(links: Iterable[Link]) -> list[AuditEntry]:
     """What the links say."""
     payloads = [(link, json.loads(link.payload)["row"]) for link in links]
     wanted = {record.get(TABLES[link.table][1]) for link, record in payloads}
@@ -80,7 +80,7 @@ def deeds(links: Iterable[Link]) -> list[Deed]:
         "equipment_id": _names(Equipment, payloads, "equipment_id"),
         "probe_id": _names(Probe, payloads, "probe_id"),
     }  # fmt: skip
-    return [_deed(link, record, names, of) for link, record in payloads]
+    return [_audit_entry(link, record, names, of) for link, record in payloads]
 
 
 def _names(model: Any, payloads: list[tuple[Link, dict[str, Any]]], field: str) -> dict[str, str]:
@@ -88,7 +88,9 @@ def _names(model: Any, payloads: list[tuple[Link, dict[str, Any]]], field: str) 
     return {str(key): name for key, name in model.objects.filter(pk__in=keys).values_list("pk", "name")}
 
 
-def _deed(link: Link, record: dict[str, Any], names: dict[int, str], of: dict[str, dict[str, str]]) -> Deed:
+def _audit_entry(
+    link: Link, record: dict[str, Any], names: dict[int, str], of: dict[str, dict[str, str]]
+) -> AuditEntry:
     thing, who, says = TABLES[link.table]
     said = next((str(record[key]) for key in says if record.get(key)), "")
     data = record.get("data") or {}
@@ -99,7 +101,7 @@ def _deed(link: Link, record: dict[str, Any], names: dict[int, str], of: dict[st
         record.get("note") or data.get("note") or data.get("word") or "",
         "" if read is None else f"{read:g} °C",
     ]
-    return Deed(
+    return AuditEntry(
         link.number, link.at, names.get(record.get(who), "system"), f"{thing}: {WORDS.get(said, said)}".rstrip(": "),
         ", ".join(word for word in words if word), str(record.get("cook_id") or ""), link.digest,
     )  # fmt: skip

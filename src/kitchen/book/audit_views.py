@@ -7,9 +7,9 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from kitchen.accounts.models import Person
-from kitchen.text import tidy
+from kitchen.text import clean_text
 
-from .audit import deeds, links_found
+from .audit import audit_entries, links_found
 
 PER_PAGE = 60
 
@@ -19,7 +19,7 @@ def who(request: HttpRequest) -> HttpResponse:
     people = Person.objects.filter(memberships__kitchen=request.kitchen).order_by("name")
     person_key = request.GET.get("person", "")
     person = person_key if any(str(one.pk) == person_key for one in people) else ""
-    text = tidy(request.GET.get("q"), 80)
+    text = clean_text(request.GET.get("q"), 80)
     page = Paginator(links_found(request.kitchen, person, text), PER_PAGE).get_page(request.GET.get("page"))
-    context = {"page": page, "deeds": deeds(page), "people": people, "person": person, "query": text}
+    context = {"page": page, "deeds": audit_entries(page), "people": people, "person": person, "query": text}
     return render(request, "book/who.html", context)

@@ -10,7 +10,7 @@ from django import forms
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Equipment
-from kitchen.text import tidy
+from kitchen.text import clean_text
 from kitchen.units import fields
 
 from .models import Entry
@@ -46,18 +46,19 @@ class EntryForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """It says of what it is."""
         cleaned = super().clean() or {}
-        if not cleaned.get("equipment") and not tidy(cleaned.get("what"), 120):
+        if not cleaned.get("equipment") and not clean_text(cleaned.get("what"), 120):
             self.add_error("what", "Enter the place or item.")
-        if self.kind == Kind.NOTE and not tidy(cleaned.get("note"), 500):
+        if self.kind == Kind.NOTE and not clean_text(cleaned.get("note"), 500):
             self.add_error("note", "Enter a note.")
         return cleaned
 
     def found(self) -> dict[str, Any]:
         """The entry's fields, after validation."""
         typed = self.cleaned_data
-        place = next((place_row for place_row in self.equipment if str(place_row.pk) == typed.get("equipment")), None)
+        place = next((item for item in self.equipment if str(item.pk) == typed.get("equipment")), None)
+        named = clean_text(typed["what"], 120) or (place.name if place else "")
         return {
-            "kind": self.kind, "equipment": place, "what": tidy(typed["what"], 120) or (place.name if place else ""),
-            "celsius": typed.get("celsius"), "note": tidy(typed["note"], 500),
+            "kind": self.kind, "equipment": place, "what": named, "celsius": typed.get("celsius"),
+            "note": clean_text(typed["note"], 500),
             "accepted": None if "accepted" not in typed else typed["accepted"] == "yes",
         }  # fmt: skip

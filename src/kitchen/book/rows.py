@@ -10,7 +10,7 @@ from typing import Any
 from ember.judge.standards import standards
 from ember.judge.states import State
 from ember.quantities import Units
-from kitchen.batches.course import BatchCourse, courses_of
+from kitchen.batches.cooling_status import CoolingStatus, cooling_statuses
 from kitchen.logbook.record import record_of, record_state
 from kitchen.units.templatetags.units import verdict_words
 
@@ -102,7 +102,7 @@ def _what(record: dict[str, Any]) -> str:
 
 def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
     """Of batches, as they stand now."""
-    for course in courses_of(list(batches.select_related("kitchen", "out_by")), now):
+    for course in cooling_statuses(list(batches.select_related("kitchen", "out_by")), now):
         rule = course.batch.result["rule"]
         missed = any(stage.missed for stage in course.stages)
         words = "cooling missed" if missed else "cooled in time" if course.is_cold else "cooling"
@@ -114,7 +114,7 @@ def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
         )  # fmt: skip
 
 
-def _put_right(course: BatchCourse) -> list[str]:
+def _put_right(course: CoolingStatus) -> list[str]:
     words_by_kind = {"reheated": "reheated", "decided": "decided", "discarded": "discarded"}
     return [
         f"{words_by_kind[event.kind]}{f': {event.note}' if event.note else ''} ({event.by})"

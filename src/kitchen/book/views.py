@@ -19,8 +19,8 @@ from kitchen.accounts.access import chef_required
 from kitchen.downloads import attachment
 from kitchen.line.access import token_of
 from kitchen.line.models import Cook
-from kitchen.text import tidy, whole
-from kitchen.units.show import in_units
+from kitchen.text import clean_text, parse_count
+from kitchen.units.number_text import in_units
 
 from . import actions, retention
 from .export import write_export
@@ -41,7 +41,7 @@ def _kind(text: str) -> str:
 
 
 def _page(request: HttpRequest, form: EntryForm, status: int = 200, problem: str = "") -> HttpResponse:
-    query = tidy(request.GET.get("q"), 80)
+    query = clean_text(request.GET.get("q"), 80)
     rows = Entry.objects.of(request.kitchen).select_related("by", "equipment", "cook")
     if query:
         rows = rows.filter(what__icontains=query) | rows.filter(note__icontains=query)
@@ -81,7 +81,9 @@ def add(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Add to a signed record."""
     cook = get_object_or_404(Cook.objects.of(request.kitchen).select_related("kitchen", "sign_off"), pk=pk)
     try:
-        actions.add_to(cook, request.user, tidy(request.POST.get("note"), 500), token_of(request.POST.get("token")))
+        actions.add_to(
+            cook, request.user, clean_text(request.POST.get("note"), 500), token_of(request.POST.get("token"))
+        )
     except actions.BookError as error:
         messages.error(request, str(error))
     return redirect("logbook:record", pk=pk)
@@ -92,7 +94,7 @@ def add(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def keep(request: HttpRequest) -> HttpResponse:
     """How long raw readings are kept."""
     text = request.POST.get("months", "")
-    months = whole(text)
+    months = parse_count(text)
     if text and (months is None or months > MOST_MONTHS):
         messages.error(request, "Choose how long to keep them.")
         return redirect("accounts:more")

@@ -26,7 +26,7 @@ from kitchen.drawings.egg_chart import egg_chart
 from kitchen.kit.models import Equipment
 from kitchen.line.access import any_cook_of, token_of
 from kitchen.plans.access import is_uuid
-from kitchen.units.show import figure
+from kitchen.units.number_text import figure
 
 from . import actions
 from .forms import BrineForm

@@ -15,7 +15,7 @@ from ember.food.catalogue import Cut, cuts
 from ember.judge.categories import CATEGORIES
 from ember.judge.doneness import scales
 from kitchen.accounts.access import chef_required
-from kitchen.text import tidy
+from kitchen.text import clean_text
 
 from . import actions
 from .forms import OwnCutForm
@@ -29,7 +29,7 @@ def _matches(entry: Cut, words: list[str]) -> bool:
 
 def catalogue(request: HttpRequest) -> HttpResponse:
     """Every cut with what goes with it; `q` searches names, tissue and methods."""
-    query = tidy(request.GET.get("q"), 120)
+    query = clean_text(request.GET.get("q"), 120)
     rows: dict[str, list[dict[str, Any]]] = {}
     for cut_entry in cuts().values():
         if _matches(cut_entry, query.lower().split()):

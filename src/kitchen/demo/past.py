@@ -17,7 +17,7 @@ from kitchen.kit.models import Probe
 from kitchen.kit.simulated_probe import truth_of
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.line.places import assign
-from kitchen.line.queries import Following
+from kitchen.line.queries import CookStatus
 from kitchen.line.starting import kept_result
 from kitchen.logbook.actions import sign
 
@@ -53,7 +53,7 @@ def past_cook(
     durations = [run.end_s - run.start_s for run in result.stages]
     durations[core.pull_stage or 0] += past["pull_late_s"]
     truth = simulate(timed(truth_of(core, past["size"], past["medium_k"]), durations))
-    following = Following(cook, kitchen.now())
+    following = CookStatus(cook, kitchen.now())
     shift = past["pull_late_s"]
     last_s = 0.0
     for step in following.steps[1:]:

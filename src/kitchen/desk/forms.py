@@ -9,8 +9,8 @@ from django import forms
 
 from ember.errors import EmberError
 from ember.quantities import Units
-from kitchen.text import tidy
-from kitchen.units.show import in_units
+from kitchen.text import clean_text
+from kitchen.units.number_text import in_units
 
 MOST_NAME = 80
 
@@ -123,7 +123,7 @@ class DeskForm(forms.Form):
     @property
     def title(self) -> str:
         """The name, tidied."""
-        return tidy(self.data.get("name"), MOST_NAME)
+        return clean_text(self.data.get("name"), MOST_NAME)
 
 
 def count_field(what: str, most: int) -> forms.IntegerField:

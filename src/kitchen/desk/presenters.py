@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from kitchen.units.show import clock_span
+from kitchen.units.number_text import clock_span
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from ember.eggs.strip import Move, Strip, left_whole_min, moves_of, strip_of
 from ember.errors import EmberError
 from ember.files.egg import parse_egg
 from ember.quantities import Units
-from kitchen.units.show import figure
+from kitchen.units.number_text import figure
 
 
 def key_of(document: dict[str, Any]) -> str:

@@ -16,10 +16,10 @@ from ember.files.egg_result import (
 from ember.quantities import Units
 
 from .answers import answered, key_of
+from .pan_presenter import show_omelette, show_scramble
 from .presenters import EggBench
-from .show_pan import show_omelette, show_scramble
-from .show_sauces import show_custard, show_pasta, show_sauce, show_stirred
-from .show_whole import show_beside, show_whole
+from .sauce_presenter import show_custard, show_pasta, show_sauce, show_stirred
+from .shell_presenter import show_beside, show_whole
 
 
 def work_out(document: dict[str, Any], units: Units, beside: bool = True) -> EggBench:

@@ -26,7 +26,7 @@ from kitchen.line.access import token_of
 from kitchen.line.step_actions import start_steps
 from kitchen.plans.access import rules_of
 from kitchen.plans.send_form import next_at
-from kitchen.text import tidy
+from kitchen.text import clean_text
 
 from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm
@@ -266,7 +266,7 @@ def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen), pk=pk)
     if not saved_requests.restore(plan):
-        messages.error(request, f"There is already another “{tidy(plan.name, 80)}”. Rename it first.")
+        messages.error(request, f"There is already another “{clean_text(plan.name, 80)}”. Rename it first.")
     return redirect("eggs:bench", method=plan.document["method"])
 
 

@@ -9,7 +9,7 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.text import tidy
+from kitchen.text import clean_text
 
 from .models import Device, Equipment, KitCheck, Probe, hash_token
 
@@ -29,7 +29,7 @@ class EquipmentError(Exception):
 def add_device(kitchen: Kitchen, name: str, probes: int, token: str | None = None) -> tuple[Device, str]:
     """A device with numbered probes, and its token, which is shown once and kept only as a hash."""
     longest = Device._meta.get_field("name").max_length
-    name = tidy(name, 200)
+    name = clean_text(name, 200)
     if len(name) > longest:
         raise DeviceError(f"A device's name has at most {longest} characters.")
     if not name:

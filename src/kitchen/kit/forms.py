@@ -9,7 +9,7 @@ from django import forms
 from ember.kit.thermometers import ALTITUDE_M, ICE_C, boiling_point_c
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
-from kitchen.text import tidy
+from kitchen.text import clean_text
 from kitchen.units import fields
 
 from .models import Equipment, KitCheck
@@ -42,11 +42,11 @@ class EquipmentForm(forms.Form):
 
     def clean_name(self) -> str:
         """Without control characters."""
-        return tidy(self.cleaned_data["name"], 40)
+        return clean_text(self.cleaned_data["name"], 40)
 
     def clean_station(self) -> str:
         """Without control characters."""
-        return tidy(self.cleaned_data["station"], 40)
+        return clean_text(self.cleaned_data["station"], 40)
 
     def clean(self) -> dict[str, Any]:
         """A pan has all of its measures."""

@@ -9,7 +9,7 @@ from typing import Any
 
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
-from kitchen.units.show import fixed
+from kitchen.units.number_text import fixed
 
 from .models import Equipment, Taught
 

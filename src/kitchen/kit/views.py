@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 from ember.kit.thermometers import PROBE_LIMIT_K, PROBE_RULE
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale
-from kitchen.text import whole
+from kitchen.text import parse_count
 
 from . import actions, openapi, queries
 from .forms import AltitudeForm, EquipmentForm, ProbeCheckForm, SettingCheckForm
@@ -145,7 +145,7 @@ def add_device(request: HttpRequest) -> HttpResponse:
     """A new device; its token is shown in this answer, once, and only its hash is kept."""
     try:
         device, token = actions.add_device(
-            request.kitchen, request.POST.get("name", ""), whole(request.POST.get("probes", "1")) or 0
+            request.kitchen, request.POST.get("name", ""), parse_count(request.POST.get("probes", "1")) or 0
         )
     except actions.DeviceError as error:
         messages.error(request, str(error))
@@ -168,7 +168,7 @@ def revoke(request: HttpRequest, pk: int) -> HttpResponse:
 def fix_probe(request: HttpRequest, pk: int) -> HttpResponse:
     """A probe that stays in a bath or an oven, or again one for pieces."""
     probe = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
-    key = whole(request.POST.get("equipment"))
+    key = parse_count(request.POST.get("equipment"))
     there = Equipment.objects.of(request.kitchen).current()
     probe.fixed_in = get_object_or_404(there, pk=key) if key is not None else None
     probe.save(update_fields=["fixed_in"])

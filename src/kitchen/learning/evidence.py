@@ -18,7 +18,7 @@ from ember.learn.study import Cook as Learned
 from kitchen.accounts.models import Kitchen
 from kitchen.line.forecasting import planned_of, thinned
 from kitchen.line.models import Cook
-from kitchen.line.queries import Following
+from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
 from kitchen.logbook.corrected import corrected
 
@@ -38,7 +38,7 @@ def finished_cooks(kitchen: Kitchen) -> Any:
 
 def learned_from(cook: Cook) -> Learned | None:
     """One cook as evidence; None where its readings say nothing of a thing of the kitchen."""
-    following = Following(cook, cook.kitchen.now())
+    following = CookStatus(cook, cook.kitchen.now())
     plan = following.plan
     if plan.pull_stage is None:
         return None

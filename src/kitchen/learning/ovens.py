@@ -10,7 +10,7 @@ from ember.learn.recovery import WINDOW_S, Door, Recovery, door_of, recovery_of,
 from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Equipment
 from kitchen.line.models import Cook, Reading
-from kitchen.line.queries import Following
+from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
 
 from .evidence import finished_cooks
@@ -40,7 +40,7 @@ def recoveries(kitchen: Kitchen) -> dict[int, Recovered]:
 
 
 def _doors_of(cook: Cook, watched: set[int]) -> list[tuple[int, Door, float]]:
-    following = Following(cook, cook.kitchen.now())
+    following = CookStatus(cook, cook.kitchen.now())
     events = track_events(following)
     doors = []
     for event in events:

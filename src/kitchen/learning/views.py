@@ -15,7 +15,7 @@ from kitchen.kit.models import Taught
 from . import actions
 from .evidence import finished_cooks
 from .models import Study
-from .show import shown
+from .presenters import shown
 from .tasks import make_study
 
 

@@ -14,13 +14,13 @@ from ember.track.steps import Step, next_step, steps_aside
 from kitchen.accounts.models import Person
 from kitchen.kit.models import Equipment
 
-from .done import done_steps
 from .errors import LineError
 from .models import Cook, CookEvent
 from .observations import PAIRS, WHAT, open_ends
 from .places import equipment_snapshot
+from .step_events import done_steps
 from .tapped import sent_late, tapped_at, was_done
-from .tasks import soon
+from .tasks import enqueue_forecast
 
 NOT_NEXT = "That step is not next: the screen was out of date. Look again."
 
@@ -95,7 +95,7 @@ def do_step(
         return already
     if step not in _waiting(steps, done):
         raise LineError(NOT_NEXT)
-    soon(cook)
+    enqueue_forecast(cook)
     now = _tapped(cook, done)
     if cook.waits and steps[step].kind == "start":
         cook.started_at, cook.waits = now, False
@@ -122,7 +122,7 @@ def end_round(
         raise LineError(NOT_NEXT)
     if not 0 <= missed <= again.count:
         raise LineError(f"Missed: enter 0 to {again.count}.")
-    soon(cook)
+    enqueue_forecast(cook)
     at = _tapped(cook, done)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.DONE, step=again.last, at=at, by=person, token=unused(token),
@@ -180,7 +180,7 @@ def tell(
     data: dict[str, Any] = {"what": what, "stage": stage} | ({"c": celsius} if celsius is not None else {})
     if late_s is not None:
         data["late_s"] = late_s
-    soon(cook)
+    enqueue_forecast(cook)
     return CookEvent.objects.create(
         cook=cook,
         kind=CookEvent.Kind.TOLD,
@@ -267,7 +267,7 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID, event: int | None = 
     newest, last = max(done)
     if event is not None and event != newest:
         return None
-    soon(cook)
+    enqueue_forecast(cook)
     if not cook.goes_by_steps and cook.result.get("steps", [{}])[last].get("kind") == "start":
         _wait_again(cook)
     return CookEvent.objects.create(

@@ -22,7 +22,7 @@ from .board_snapshot import put_past_beside
 from .cook_readings import fixed_readings
 from .hands import hands_of, hot_handles
 from .lane_text import age_of_forecasts_s, lanes_as_text
-from .queries import Following, running
+from .queries import CookStatus, running
 from .sources import other_hands
 from .step_cooks import step_hands, steps_running
 from .track_events import setting_c
@@ -45,7 +45,7 @@ OFF_K = 0.3  # a bath at its set point shows no second number
 class Lane:
     """A cook's lane."""
 
-    following: Following
+    following: CookStatus
     chart: LaneChart
     sample: tuple[tuple[float, str], ...]
     stage_kind: str
@@ -85,7 +85,7 @@ class Trouble:
     late_s: float
 
 
-def _medium_c(following: Following) -> float | None:
+def _medium_c(following: CookStatus) -> float | None:
     """What the piece's surroundings are set to, as it was told last; None on the board and on the plate."""
     stages = following.plan.stages
     if following.stage >= len(stages) or following.place in (BOARD, "plate"):
@@ -93,14 +93,14 @@ def _medium_c(following: Following) -> float | None:
     return setting_c(following, following.stage)
 
 
-def _found_c(following: Following, fixed: Mapping[int, float]) -> float | None:
+def _found_c(following: CookStatus, fixed: Mapping[int, float]) -> float | None:
     """What the probe that stays in its bath or oven shows, where that is off the setting; else None."""
     setting = _medium_c(following)
     item = fixed.get(following.kit.get(following.stage, {}).get("id", -1))
     return item if item is not None and setting is not None and abs(item - setting) >= OFF_K else None
 
 
-def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
+def _lane(following: CookStatus, fixed: Mapping[int, float]) -> Lane:
     progress, now_s = following.progress, following.now_s
     forecast_view = following.forecast_view
     since = forecast_view.fault_since_s if forecast_view else None
@@ -152,7 +152,7 @@ def _lane(following: Following, fixed: Mapping[int, float]) -> Lane:
     )  # fmt: skip
 
 
-def _pulls_next(following: Following) -> bool:
+def _pulls_next(following: CookStatus) -> bool:
     """Whether the forecast is of the step that comes next."""
     step, coming = following.pull_step, following.progress.next
     return (
@@ -160,7 +160,7 @@ def _pulls_next(following: Following) -> bool:
     )
 
 
-def _span(following: Following) -> tuple[float, float] | None:
+def _span(following: CookStatus) -> tuple[float, float] | None:
     """From when to when the pull may be due, s from now."""
     forecast_view = following.forecast_view
     if (
@@ -174,7 +174,7 @@ def _span(following: Following) -> tuple[float, float] | None:
     return forecast_view.span_s[0] + late - following.now_s, forecast_view.span_s[1] + late - following.now_s
 
 
-def _fan(following: Following, rule_c: float | None) -> Fan | None:
+def _fan(following: CookStatus, rule_c: float | None) -> Fan | None:
     """The forecast's fan as the probe would show it: from what it shows now to what the pull waits for."""
     forecast_view = following.forecast_view
     if (
@@ -200,7 +200,7 @@ def _way(letter: str, way: dict[str, Any], late_s: float, wait_peak_c: float | N
     return Way(letter, way["kind"], way["setting_c"], max(round(late / 60), 0), price, uuid.uuid4())
 
 
-def _trouble(following: Following) -> Trouble | None:
+def _trouble(following: CookStatus) -> Trouble | None:
     """A probe that is not to be believed, or a pull that will be late: with the cause and two ways out."""
     forecast_view = following.forecast_view
     if forecast_view is None:
@@ -217,7 +217,7 @@ def _trouble(following: Following) -> Trouble | None:
     return Trouble(head, words, beliefs, forecast_view.needle_helps and bool(forecast_view.fault), told, late_s)
 
 
-def _rule(following: Following) -> str:
+def _rule(following: CookStatus) -> str:
     """Whether the rule is met, or when: on plan, or by the times from times tapped where these are far off it."""
     result = following.result
     if (course := following.course) is not None:
@@ -227,7 +227,7 @@ def _rule(following: Following) -> str:
     return _rule_words(following, result["rule_met_s"], following.progress.plan_s, "on plan")
 
 
-def _rule_words(following: Following, met_s: float | None, now_s: float, by: str) -> str:
+def _rule_words(following: CookStatus, met_s: float | None, now_s: float, by: str) -> str:
     """ "rule at 09:51 on plan": one line has to hold it beside the doneness."""
     if met_s is None:
         return f"rule not met {by}"
@@ -238,11 +238,11 @@ def _rule_words(following: Following, met_s: float | None, now_s: float, by: str
     return f"rule at {at:%H:%M} {by}"
 
 
-def lanes(kitchen: Kitchen, followings: list[Following], now: dt.datetime) -> list[Lane]:
+def lanes(kitchen: Kitchen, followings: list[CookStatus], now: dt.datetime) -> list[Lane]:
     """Lanes of these cooks, with the last minutes of their readings, the one that began first in front."""
     fixed = fixed_readings(kitchen, now)
     put_past_beside(kitchen, [f.cook for f in followings], now)
-    return [_lane(Following(f.cook, now), fixed) for f in sorted(followings, key=lambda f: f.cook.started_at)]
+    return [_lane(CookStatus(f.cook, now), fixed) for f in sorted(followings, key=lambda f: f.cook.started_at)]
 
 
 def board(

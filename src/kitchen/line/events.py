@@ -9,7 +9,7 @@ from ember.track.rounds import round_of
 
 from .models import CookEvent
 from .observations import WHAT
-from .queries import Following
+from .queries import CookStatus
 
 
 @dataclass(frozen=True)
@@ -21,13 +21,13 @@ class Told:
     by: str
 
 
-def events_of(following: Following) -> list[Told]:
+def events_of(following: CookStatus) -> list[Told]:
     """All events of a cook, the newest first."""
     events = sorted(following.cook.events.all(), key=lambda event: event.pk, reverse=True)
     return [Told(event.at, _words(following, event), str(event.by)) for event in events]
 
 
-def _words(following: Following, event: CookEvent) -> str:
+def _words(following: CookStatus, event: CookEvent) -> str:
     steps = following.steps
     verb = steps[event.step].verb if event.step is not None and event.step < len(steps) else ""
     match event.kind:
@@ -57,7 +57,7 @@ def _words(following: Following, event: CookEvent) -> str:
             return str(event.get_kind_display()).capitalize()
 
 
-def _round_words(following: Following, event: CookEvent) -> str:
+def _round_words(following: CookStatus, event: CookEvent) -> str:
     """ "Turned each time, 32", "Basted, 2 of 6 missed"."""
     again = round_of(following.steps, event.step or 0)
     if again is None:

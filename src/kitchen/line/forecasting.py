@@ -23,7 +23,7 @@ from kitchen.accounts.models import Kitchen
 
 from .board_snapshot import first_probe_of, put_newest_beside
 from .models import Cook, Forecast, Reading
-from .queries import Following
+from .queries import CookStatus
 from .track_events import setting_c, track_events
 
 EVERY_S = 20.0  # a cook's forecast is looked at so often, and at once after an event
@@ -42,7 +42,7 @@ log = logging.getLogger(__name__)
 Readings = list[tuple[float, float | None]]
 
 
-def planned_of(following: Following) -> Planned:
+def planned_of(following: CookStatus) -> Planned:
     """What its plan said when it began."""
     pull = following.result.get("pull")
     return Planned(following.planned_stages_s, pull["core_c"] if pull else None)
@@ -80,7 +80,7 @@ def thinned(readings: Readings) -> Readings:
     return old[:: max(len(old) * 2 // MOST_READINGS, 1)] + readings[len(old) :]
 
 
-def medium_seen(following: Following) -> tuple[float, float] | None:
+def medium_seen(following: CookStatus) -> tuple[float, float] | None:
     """What the probe that stays in its bath or oven says of it: (K hotter than set, how surely)."""
     pull = following.plan.pull_stage
     if pull is None or following.stage != pull or pull not in following.kit:
@@ -100,7 +100,7 @@ def medium_seen(following: Following) -> tuple[float, float] | None:
 class _Told:
     """A cook as the estimator takes it, looked up once."""
 
-    following: Following
+    following: CookStatus
     known: Planned
     events: list[Event]
 
@@ -129,7 +129,7 @@ def refresh(cook: Cook) -> Forecast | None:
     """Make and keep a forecast of a running cook; None for one that is finished or cannot be followed."""
     if not hasattr(cook, "newest_forecast"):
         put_newest_beside(cook.kitchen, [cook])
-    following = Following(cook, cook.kitchen.now())
+    following = CookStatus(cook, cook.kitchen.now())
     last: Forecast | None = cook.newest_forecast  # type: ignore[attr-defined]
     if cook.finished_at is not None or cook.waits or following.progress.next is None:
         return None

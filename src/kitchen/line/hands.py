@@ -15,9 +15,9 @@ from ember.track.rounds import Round
 from ember.track.steps import MOVES, PLACES, Step
 from kitchen.accounts.models import Kitchen
 
-from .coming import plan_coming
 from .models import Cook
-from .queries import Following
+from .offline_steps import plan_coming
+from .queries import CookStatus
 from .slips import slip_s
 
 TOGETHER_S = 20.0  # hands this near to each other are one
@@ -33,7 +33,7 @@ LIE_ON = ("worktop", "plancha", "grill", "rest shelf")  # pieces lie on these, a
 class Hand:
     """A thing to do next, for one cook or, with `others`, for several at once."""
 
-    following: Following
+    following: CookStatus
     step: Step | None
     due_at: dt.datetime
     in_s: float
@@ -186,7 +186,7 @@ class Hand:
         return next((caution.text for caution in cautions if caution.stage == self.step.stage), "")
 
 
-def hands_of(followings: Sequence[Following], now: dt.datetime) -> list[Hand]:
+def hands_of(followings: Sequence[CookStatus], now: dt.datetime) -> list[Hand]:
     """The next hand of each cook, in order; turns and bastings at one place within seconds are one hand."""
     hands = sorted((hand for f in followings for hand in _of(f, now)), key=lambda hand: hand.due_at)
     queue: list[Hand] = []
@@ -198,7 +198,7 @@ def hands_of(followings: Sequence[Following], now: dt.datetime) -> list[Hand]:
     return queue
 
 
-def _of(following: Following, now: dt.datetime) -> Iterator[Hand]:
+def _of(following: CookStatus, now: dt.datetime) -> Iterator[Hand]:
     """A cook's next hand, and those that wait beside it."""
     due = following.due_at
     hand = Hand(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
@@ -230,19 +230,19 @@ class HotHandle:
     until: dt.datetime
 
 
-def hot_handles(kitchen: Kitchen, now: dt.datetime, followings: Sequence[Following]) -> list[HotHandle]:
+def hot_handles(kitchen: Kitchen, now: dt.datetime, followings: Sequence[CookStatus]) -> list[HotHandle]:
     """Pans out of an oven a short while ago, of the running cooks `followings` and of those just finished."""
     since = now - dt.timedelta(minutes=HANDLE_HOT_MIN)
     over = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).prefetch_related("events")
     hot: dict[str, dt.datetime] = {}
-    for following in (*followings, *(Following(cook, now) for cook in over)):
+    for following in (*followings, *(CookStatus(cook, now) for cook in over)):
         for pan, at in _out_of_the_oven(following):
             until = at + dt.timedelta(minutes=HANDLE_HOT_MIN)
             hot[pan] = max(until, hot.get(pan, until))
     return [HotHandle(pan, until) for pan, until in hot.items() if until > now]
 
 
-def _out_of_the_oven(following: Following) -> Iterator[tuple[str, dt.datetime]]:
+def _out_of_the_oven(following: CookStatus) -> Iterator[tuple[str, dt.datetime]]:
     """Pans of a cook that came out of an oven, and when."""
     stages = following.plan.stages
     for number, event in following.done.items():

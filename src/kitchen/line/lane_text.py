@@ -13,7 +13,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from ember.quantities import Units
 
-from .queries import Following
+from .queries import CookStatus
 
 KEPT = 2000
 TOKEN = "csrf-token-of-the-session"  # noqa: S105  (a place to put it, not a token)
@@ -35,7 +35,7 @@ def take_lanes(lanes: KeptLanes) -> None:
             _kept[key] = lane
 
 
-def _stamp(following: Following) -> Stamp:
+def _stamp(following: CookStatus) -> Stamp:
     """What a lane is drawn from: another event, reading or forecast is another lane."""
     cook = following.cook
     events, readings = list(cook.events.all()), getattr(cook, "recent_readings", [])
@@ -44,7 +44,7 @@ def _stamp(following: Following) -> Stamp:
 
 
 def lanes_as_text(
-    followings: Sequence[Following], units: Units, oldest_s: float, draw: Callable[[list[Following]], list[Any]],
+    followings: Sequence[CookStatus], units: Units, oldest_s: float, draw: Callable[[list[CookStatus]], list[Any]],
     context: dict[str, Any],
 ) -> list[SafeString]:  # fmt: skip
     """The text of each cook's lane: as kept where it is no older than `oldest_s` and nothing came since; else drawn."""
@@ -69,7 +69,7 @@ def lanes_as_text(
     return [mark_safe(texts[following.cook.pk]) for following in by_start]  # noqa: S308  (drawn from a template)
 
 
-def age_of_forecasts_s(followings: Sequence[Following]) -> float | None:
+def age_of_forecasts_s(followings: Sequence[CookStatus]) -> float | None:
     """How long ago the oldest of these cooks' newest forecasts was made, s of real time; None without any."""
     ages = [
         (timezone.now() - forecast.made_at).total_seconds()

@@ -19,13 +19,13 @@ from ember.heat.lay_down import lay_down_of
 from ember.track.pan_map import SEARS_FROM_C, PanMap, PieceInPan, pan_map
 from kitchen.accounts.once import answers_again
 from kitchen.drawings.pan_drawing import PanChart, PieceSpot, pan_chart, spots
-from kitchen.text import whole
+from kitchen.text import parse_count
 
 from . import actions, queries
 from .access import cook_of, token_of
 from .errors import LineError
 from .models import CookEvent
-from .queries import Following
+from .queries import CookStatus
 
 MOST_IN_A_PAN = 12
 USUAL_SIDE_S, USUAL_SIDES = 90.0, 2  # of a pan told by minutes or a core (common practice)
@@ -44,22 +44,22 @@ class Spot:
     sides: tuple[float, ...]
 
 
-def pans_of(following: Following, stage: int) -> list[list[int]]:
+def pans_of(following: CookStatus, stage: int) -> list[list[int]]:
     """The pieces of each pan: as many as do not crowd it."""
     pieces = following.cook.pieces
     fits = max(min(lay_down_of(following.plan, stage).crowded_from - 1, MOST_IN_A_PAN), 1)
     return [list(range(first, min(first + fits, pieces + 1))) for first in range(1, pieces + 1, fits)]
 
 
-def _began(following: Following, stage: int, events: list[CookEvent]) -> dt.datetime:
+def _began(following: CookStatus, stage: int, events: list[CookEvent]) -> dt.datetime:
     """When the pan was first used for the stage; now, while it was not."""
     into = [e.at for n, e in following.done.items() if following.steps[n].stage == stage]
     return min([*into, *(event.at for event in events)], default=following.now)
 
 
-def _followed(request: HttpRequest, pk: uuid.UUID, stage: int) -> Following:
+def _followed(request: HttpRequest, pk: uuid.UUID, stage: int) -> CookStatus:
     """The cook, where that stage of it is in a pan. Raises Http404."""
-    following = queries.follow(cook_of(request, pk))
+    following = queries.status_of(cook_of(request, pk))
     stages = following.plan.stages
     if stage >= len(stages) or not isinstance(stages[stage], Pan):
         raise Http404
@@ -73,9 +73,9 @@ def pan(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     return render(request, template, _context(request, following, stage))
 
 
-def _context(request: HttpRequest, following: Following, stage: int) -> dict[str, Any]:
+def _context(request: HttpRequest, following: CookStatus, stage: int) -> dict[str, Any]:
     pans = pans_of(following, stage)
-    which = min(max(whole(request.GET.get("pan") or request.POST.get("pan")) or 1, 1), len(pans))
+    which = min(max(parse_count(request.GET.get("pan") or request.POST.get("pan")) or 1, 1), len(pans))
     numbers = pans[which - 1]
     events = actions.piece_events(following.cook, stage, numbers)
     began = _began(following, stage, events)
@@ -138,7 +138,7 @@ def _once_more(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     """A tap that was carried out already: the pan as it is."""
     if request.htmx:
         return render(request, "line/_pan.html", _context(request, _followed(request, pk, stage), stage))
-    which = whole(request.POST.get("pan"))
+    which = parse_count(request.POST.get("pan"))
     return redirect(reverse("line:pan", args=[pk, stage]) + (f"?pan={which}" if which else ""))
 
 
@@ -147,13 +147,13 @@ def _once_more(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
 def tap(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     """A piece went down, was turned, came out; or the last that was done in this pan is taken back."""
     following = _followed(request, pk, stage)
-    piece, did, problem = whole(request.POST.get("piece")), request.POST.get("did", ""), ""
+    piece, did, problem = parse_count(request.POST.get("piece")), request.POST.get("did", ""), ""
     try:
         if did == "undo":
             piece = _last_touched(following, stage, piece)
         if piece is None:
             raise LineError("Which piece? Look again.")
-        meant = whole(request.POST.get("event")) if did == "undo" else None
+        meant = parse_count(request.POST.get("event")) if did == "undo" else None
         actions.do_piece(following.cook, request.user, stage, piece, did, token_of(request.POST.get("token")), meant)
     except LineError as error:
         problem = str(error)
@@ -162,11 +162,11 @@ def tap(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
         return render(request, "line/_pan.html", {**context, "problem": problem})
     if problem:
         messages.error(request, problem)
-    which = whole(request.POST.get("pan"))
+    which = parse_count(request.POST.get("pan"))
     return redirect(reverse("line:pan", args=[pk, stage]) + (f"?pan={which}" if which else ""))
 
 
-def _last_touched(following: Following, stage: int, piece: int | None) -> int | None:
+def _last_touched(following: CookStatus, stage: int, piece: int | None) -> int | None:
     """The piece that was last laid, turned or lifted in the pan that `piece` lies in; `piece` where none was."""
     numbers = next((numbers for numbers in pans_of(following, stage) if piece in numbers), [])
     events = actions.piece_events(following.cook, stage, numbers)

@@ -21,7 +21,7 @@ from kitchen.drawings.record_chart import RecordChart, record_chart
 from kitchen.plans.pictures import face_of
 
 from .models import CookEvent
-from .queries import Following
+from .queries import CookStatus
 from .track_events import track_events
 
 STRIP_PX, STRIP_HIGH_PX = 572.0, 84.0
@@ -30,7 +30,7 @@ ESTIMATED_POINTS = 120
 NO_END_C = 90.0  # the last word has no upper end
 
 
-def cook_chart(following: Following) -> RecordChart:
+def cook_chart(following: CookStatus) -> RecordChart:
     """Planned against measured core of a cook, running or finished."""
     curves, result = following.curves, following.cook.result
     planned = list(zip(curves.t_s, curves.reading_c, strict=True))
@@ -59,7 +59,7 @@ def cook_chart(following: Following) -> RecordChart:
     )  # fmt: skip
 
 
-def estimated_course(following: Following) -> list[tuple[float, float]]:
+def estimated_course(following: CookStatus) -> list[tuple[float, float]]:
     """(s, °C): what a probe would have shown up to now, by the times tapped; empty with readings or where the planned
     curve stands.
     """
@@ -69,7 +69,7 @@ def estimated_course(following: Following) -> list[tuple[float, float]]:
     return [(float(s), course.reading_at(float(s))) for s in np.linspace(0.0, following.now_s, ESTIMATED_POINTS)]
 
 
-def forecasts_moved(following: Following) -> ForecastChart | None:
+def forecasts_moved(following: CookStatus) -> ForecastChart | None:
     """How the prediction of the pull moved, beside when it was pulled; None with too little of it."""
     start = following.cook.started_at
     rows = []
@@ -84,7 +84,7 @@ def forecasts_moved(following: Following) -> ForecastChart | None:
     return forecast_chart(rows[:: max(len(rows) // MOST_ROWS, 1)], step.at_s if step else None, actual)
 
 
-def done_stages(following: Following) -> list[tuple[str, float, float]]:
+def done_stages(following: CookStatus) -> list[tuple[str, float, float]]:
     """Stages as they were really gone through: (kind, start s, end s)."""
     begun: dict[int, float] = {}
     for number, event in following.done.items():
@@ -111,7 +111,7 @@ class InsideNow:
     as_done: bool
 
 
-def inside_now(following: Following) -> InsideNow | None:
+def inside_now(following: CookStatus) -> InsideNow | None:
     """The piece's inside at the present; None where that cannot be worked out any more."""
     as_done = following.course is not None
     try:

@@ -15,10 +15,10 @@ from kitchen.accounts.models import Kitchen
 from kitchen.kit.allocation import Allocation, Wanted, room_of
 from kitchen.kit.models import Equipment
 
-from .done import done_steps
 from .errors import LineError
 from .models import Cook, CookEvent
 from .observations import observations_of
+from .step_events import done_steps
 
 HEATS = ("water_c", "air_c", "oil_c", "pan_c", "plate_c")
 Chosen = Mapping[int, int]  # {stage: equipment} that a service settled

@@ -10,7 +10,7 @@ from ember.track.steps import ASIDE, Step
 
 from .hands import Hand, hands_of
 from .models import Cook
-from .queries import Following, follow
+from .queries import CookStatus, status_of
 
 
 @dataclass(frozen=True)
@@ -31,7 +31,7 @@ class PlanStep:
 class PlanSteps:
     """A plan's cook with what the page of steps asks of it."""
 
-    following: Following
+    following: CookStatus
 
     @property
     def cook(self) -> Cook:
@@ -174,4 +174,4 @@ class PlanSteps:
 
 def plan_steps(cook: Cook) -> PlanSteps:
     """One cook at its kitchen's present."""
-    return PlanSteps(follow(cook))
+    return PlanSteps(status_of(cook))

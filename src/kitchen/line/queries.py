@@ -23,17 +23,17 @@ from kitchen.accounts.models import Kitchen
 
 from .board_snapshot import BoardSnapshot, put_newest_beside
 from .cook_readings import STALE_AFTER_S, readings_of
-from .done import done_steps
 from .forecast_view import ForecastView
 from .models import Cook, CookEvent, ProbeUse
 from .places import kit_of
+from .step_events import done_steps
 
 if TYPE_CHECKING:
     from .real_course import RealCourse
 
 
 @dataclass(frozen=True)
-class Following:
+class CookStatus:
     """A cook with everything a screen asks of it at one moment."""
 
     cook: Cook
@@ -351,7 +351,7 @@ class Following:
         return bool(last and self.now_s - last[0] <= STALE_AFTER_S and not self.fault)
 
 
-def running(kitchen: Kitchen) -> list[Following]:
+def running(kitchen: Kitchen) -> list[CookStatus]:
     """All running cooks of a kitchen, the one that needs a hand first in front."""
     now = kitchen.now()
     cooks = list(
@@ -363,7 +363,7 @@ def running(kitchen: Kitchen) -> list[Following]:
         .prefetch_related("events", Prefetch("probe_uses", ProbeUse.objects.filter(pk__in=_first_uses(kitchen))))
     )
     put_newest_beside(kitchen, cooks)
-    followings = [Following(cook, now) for cook in cooks]
+    followings = [CookStatus(cook, now) for cook in cooks]
     return sorted(followings, key=lambda f: (f.is_past_last_step, f.due_at, f.cook.started_at))
 
 
@@ -373,6 +373,6 @@ def _first_uses(kitchen: Kitchen) -> QuerySet[Any]:
     return uses.order_by("cook_id", "pk").distinct("cook_id").values("pk")
 
 
-def follow(cook: Cook) -> Following:
+def status_of(cook: Cook) -> CookStatus:
     """One cook at its kitchen's present."""
-    return Following(cook, cook.kitchen.now())
+    return CookStatus(cook, cook.kitchen.now())

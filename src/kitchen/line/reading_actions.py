@@ -14,7 +14,7 @@ from kitchen.kit.models import Probe
 from .actions import LineError, lock, must_run
 from .models import Cook, Reading
 from .tapped import tapped_at
-from .tasks import soon
+from .tasks import enqueue_forecast
 
 
 @transaction.atomic
@@ -23,7 +23,7 @@ def type_reading(cook: Cook, person: Person, celsius: float, at: dt.datetime | N
     cook = lock(cook)
     must_run(cook)
     when = at or tapped_at(cook.kitchen)
-    soon(cook)
+    enqueue_forecast(cook)
     return Reading.objects.create(
         kitchen=cook.kitchen,
         cook=cook,
@@ -90,7 +90,7 @@ def take_in_readings(cook: Cook, person: Person, rows: Sequence[tuple[dt.datetim
         )
         for at, celsius in new
     )
-    soon(cook)
+    enqueue_forecast(cook)
     return len(new)
 
 

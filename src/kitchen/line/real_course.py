@@ -18,7 +18,7 @@ from ember.track.as_done import plan_as_done
 from ember.track.steps import ASIDE, MOVES
 
 from .board_snapshot import snapshot_of
-from .queries import Following
+from .queries import CookStatus
 from .track_events import track_events
 
 FloatArray = NDArray[np.float64]
@@ -56,7 +56,7 @@ class RealCourse:
         return float(self.core_c[self.t_s <= s + 1e-6].max(initial=float(self.core_c[0])))
 
 
-def real_course(following: Following) -> RealCourse | None:
+def real_course(following: CookStatus) -> RealCourse | None:
     """The course of a cook whose moves were made, or are still to be made, far from their times, or whose heat was
     changed; None where the planned curve still stands.
     """
@@ -74,7 +74,7 @@ def _is_far(planned_s: float, took_s: float) -> bool:
     return abs(took_s - planned_s) > max(OFF_S, OFF_SHARE * planned_s)
 
 
-def _is_overdue(following: Following) -> bool:
+def _is_overdue(following: CookStatus) -> bool:
     """Whether it stays where it is for far longer than planned."""
     chain = [n for n in following.done if following.steps[n].kind not in ASIDE]
     moves = [step for step in following.steps if step.kind in MOVES and step.number > max(chain, default=-1)]
@@ -86,7 +86,7 @@ def _is_overdue(following: Following) -> bool:
     return since_s > planned_s and _is_far(planned_s, since_s)
 
 
-def _is_off(following: Following) -> bool:
+def _is_off(following: CookStatus) -> bool:
     moves = sorted(
         (following.steps[n].at_s, (event.at - following.cook.started_at).total_seconds())
         for n, event in following.done.items()

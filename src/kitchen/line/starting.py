@@ -28,7 +28,7 @@ from .errors import LineError
 from .models import Cook, CookEvent, ProbeUse
 from .places import Chosen, assign
 from .tapped import tapped_at
-from .tasks import soon
+from .tasks import enqueue_forecast
 
 RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings", "brines"}
 
@@ -104,7 +104,7 @@ def _made(
     )  # fmt: skip
     if probe is not None:
         attach_probe(cook, probe, now)
-    soon(cook)
+    enqueue_forecast(cook)
     return cook
 
 

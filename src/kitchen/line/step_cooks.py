@@ -14,9 +14,9 @@ from ember.errors import EmberError
 from ember.files.egg import Timed, parse_egg
 from kitchen.accounts.models import Kitchen
 
-from .done import done_steps
 from .models import Cook, CookEvent
 from .slips import slip_s
+from .step_events import done_steps
 
 MORE_S = 15.0  # what a tap on "more" gives
 IN_WATER = ("Drop", "Lower", "Load", "It boils", "Cover, off the heat", "Lay in")  # from then on they count
@@ -61,7 +61,7 @@ class TakenOut:
 
 
 @dataclass(frozen=True)
-class StepFollowing:
+class StepCookStatus:
     """A cook that goes by steps, with everything a screen asks of it at one moment."""
 
     cook: Cook
@@ -260,15 +260,15 @@ def said_of(step: ClockStep) -> str:
     return f"{what} {where.replace('is ', 'are ', 1) if several and where.startswith('is ') else where}"
 
 
-def step_following(cook: Cook) -> StepFollowing:
+def step_status_of(cook: Cook) -> StepCookStatus:
     """One cook at its kitchen's present."""
-    return StepFollowing(cook, cook.kitchen.now())
+    return StepCookStatus(cook, cook.kitchen.now())
 
 
-def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepFollowing]:
+def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepCookStatus]:
     """All running cooks that go by steps, the one that needs a hand first in front."""
     cooks = Cook.objects.of(kitchen).by_steps().filter(finished_at=None).select_related("kitchen")
-    followings = [StepFollowing(cook, now) for cook in cooks.prefetch_related("events")]
+    followings = [StepCookStatus(cook, now) for cook in cooks.prefetch_related("events")]
     return sorted(followings, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
 
 
@@ -276,7 +276,7 @@ def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepFollowing]:
 class StepHand:
     """The next thing to do of such a cook, in the queue of the line."""
 
-    following: StepFollowing
+    following: StepCookStatus
     step: ClockStep | None
     due_at: dt.datetime
     in_s: float
@@ -290,7 +290,7 @@ class StepHand:
         return self.in_s <= self.early_s
 
 
-def step_hands(followings: Sequence[StepFollowing]) -> list[StepHand]:
+def step_hands(followings: Sequence[StepCookStatus]) -> list[StepHand]:
     """The next hand of each."""
     hands = []
     for f in followings:
@@ -299,7 +299,7 @@ def step_hands(followings: Sequence[StepFollowing]) -> list[StepHand]:
     return hands
 
 
-def steps_record(following: StepFollowing) -> dict[str, Any]:
+def steps_record(following: StepCookStatus) -> dict[str, Any]:
     """Planned beside done, step by step, for the log."""
     rows = []
     for step in following.steps:

@@ -14,22 +14,22 @@ from django_htmx.http import HttpResponseClientRedirect
 
 from kitchen.accounts.once import answers_again
 from kitchen.drawings.egg_pot import egg_pot
-from kitchen.text import tidy, whole
+from kitchen.text import clean_text, parse_count
 
 from . import actions, shared_board
 from .access import any_cook_of, token_of
-from .coming import steps_coming
 from .errors import LineError
 from .models import Cook
+from .offline_steps import steps_coming
 from .plan_steps import PlanSteps, plan_steps
-from .step_cooks import MORE_S, StepFollowing, step_following
+from .step_cooks import MORE_S, StepCookStatus, step_status_of
 from .verdicts import steps_verdict
 
 AFTER_SHOWN = 2
 PLAN_MORE_S = 120.0
 
 
-def steps_context(following: StepFollowing | PlanSteps) -> dict[str, Any]:
+def steps_context(following: StepCookStatus | PlanSteps) -> dict[str, Any]:
     """What the page of steps needs."""
     coming = following.coming
     places = following.places
@@ -58,8 +58,8 @@ def steps_context(following: StepFollowing | PlanSteps) -> dict[str, Any]:
     }
 
 
-def _following(cook: Cook) -> StepFollowing | PlanSteps:
-    return step_following(cook) if cook.goes_by_steps else plan_steps(cook)
+def _following(cook: Cook) -> StepCookStatus | PlanSteps:
+    return step_status_of(cook) if cook.goes_by_steps else plan_steps(cook)
 
 
 def steps(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
@@ -87,11 +87,11 @@ def _to_check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def _act(request: HttpRequest, cook: Cook, how: str) -> None:
     following = _following(cook)
     token = token_of(request.POST.get("token"))
-    number = whole(request.POST.get("step"))
+    number = parse_count(request.POST.get("step"))
     more_s = MORE_S if cook.goes_by_steps else PLAN_MORE_S
     match how:
         case "each" | "missed":
-            missed = 0 if how == "each" else whole(request.POST.get("missed"))
+            missed = 0 if how == "each" else parse_count(request.POST.get("missed"))
             if missed is None:
                 raise LineError("Missed: enter how many, as a whole number.")
             actions.end_round(cook, request.user, -1 if number is None else number, token, following.steps, missed)  # type: ignore[arg-type]
@@ -101,9 +101,9 @@ def _act(request: HttpRequest, cook: Cook, how: str) -> None:
         case "more" if number is not None:
             actions.put_off(cook, request.user, number, more_s / 60.0, token, following.steps)  # type: ignore[arg-type]
         case "undo":
-            actions.undo_step(cook, request.user, token, whole(request.POST.get("event")))
+            actions.undo_step(cook, request.user, token, parse_count(request.POST.get("event")))
         case "check":
-            word = tidy(request.POST.get("word"), 60)
+            word = clean_text(request.POST.get("word"), 60)
             if word:
                 values = {"sense": "look", "sense_name": "Looked", "word": word, "core_c": None, "note": ""}
                 actions.check(cook, request.user, values, token)
@@ -130,7 +130,7 @@ def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         if how == "finish" and not cook.goes_by_steps:
             return _to_check(request, pk)
         if how in ("finish", "stop"):
-            why = tidy(request.POST.get("why"), 200) or "stopped from the line"
+            why = clean_text(request.POST.get("why"), 200) or "stopped from the line"
             actions.finish(cook, request.user, why if how == "stop" else "")
             shared_board.forget(request.kitchen.pk)
             return _to_record(request, pk)

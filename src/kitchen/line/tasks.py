@@ -39,7 +39,7 @@ def sweep(timestamp: int) -> None:
         forecasting.refresh_some(due[i : i + TOGETHER])
 
 
-def soon(cook: Cook) -> None:
+def enqueue_forecast(cook: Cook) -> None:
     """Ask for a cook's forecast once what was written stands; eggs have none."""
     if cook.goes_by_steps:
         return

@@ -12,15 +12,15 @@ from ember.track.thermal_history import set_to_c
 
 from .models import CookEvent
 from .observations import observations_of
-from .queries import Following
+from .queries import CookStatus
 
 
-def setting_c(following: Following, stage: int) -> float:
+def setting_c(following: CookStatus, stage: int) -> float:
     """What a stage is set to: as it was told last, else as planned."""
     return set_to_c(following.plan.stages[stage], stage, track_events(following))
 
 
-def track_events(following: Following) -> list[Event]:
+def track_events(following: CookStatus) -> list[Event]:
     """A cook's events as the estimator takes them."""
     start = following.cook.started_at
     events: list[Event] = []
@@ -50,7 +50,7 @@ def track_events(following: Following) -> list[Event]:
     return sorted(events, key=lambda event: event.s)
 
 
-def _turned(following: Following, event: CookEvent) -> list[Event]:
+def _turned(following: CookStatus, event: CookEvent) -> list[Event]:
     """The turns of a round told of at its end: at their times; where some were missed, evenly spread among them."""
     again = round_of(following.steps, event.step or 0)
     missed = int(event.data.get("missed", 0))
@@ -67,5 +67,5 @@ def _turned(following: Following, event: CookEvent) -> list[Event]:
     return [Event(kind="turned", s=min(max(again.times_s[i] + late_s, 0.0), end_s)) for i in turns_done]
 
 
-def _done_s(following: Following, event: CookEvent) -> float:
+def _done_s(following: CookStatus, event: CookEvent) -> float:
     return float((event.at - following.cook.started_at).total_seconds())

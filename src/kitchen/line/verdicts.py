@@ -17,7 +17,7 @@ from ember.judge.states import State
 from ember.quantities import show_duration
 
 from .models import Cook
-from .step_cooks import StepFollowing
+from .step_cooks import StepCookStatus
 
 CURED_SHORT = 0.95  # less of its planned time in the salt than this is too short; set by this project
 TIMES = "times"  # what a verdict rests on: the times that were tapped
@@ -52,7 +52,7 @@ def of_safety(rule: SafetyOut) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def steps_verdict(following: StepFollowing) -> dict[str, Any]:
+def steps_verdict(following: StepCookStatus) -> dict[str, Any]:
     """The verdict on a cook that goes by steps, by the seconds between going in and coming out."""
     cook, heated_s, planned_s = following.cook, following.heated_s, following.planned_heat_s
     try:
@@ -72,7 +72,7 @@ def steps_verdict(following: StepFollowing) -> dict[str, Any]:
         return empty_verdict() | no_verdict(error.message)
 
 
-def _brine_verdict(following: StepFollowing) -> dict[str, Any]:
+def _brine_verdict(following: StepCookStatus) -> dict[str, Any]:
     """Curing salt within its limit, and as long in the salt as was planned."""
     request = parse_brine(following.cook.document)
     if request.cure is None:

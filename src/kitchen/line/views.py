@@ -20,7 +20,7 @@ from kitchen.accounts.once import answers_again
 from kitchen.kit.models import Equipment
 from kitchen.plans.access import is_uuid
 from kitchen.plans.stage_kinds import STAGE_NAMES
-from kitchen.text import tidy, whole
+from kitchen.text import clean_text, parse_count
 
 from . import actions, queries, reading_actions, shared_board
 from .access import any_cook_of, cook_of, token_of
@@ -31,7 +31,7 @@ from .forms import CheckForm, ReadingForm, TellForm
 from .models import Cook
 from .observations import WHAT, open_ends
 from .picture import cook_chart, forecasts_moved, inside_now
-from .step_cooks import ClockStep, step_following
+from .step_cooks import ClockStep, step_status_of
 
 MOST_TOGETHER = 12
 PUT_OFF_MIN = 2.0
@@ -64,10 +64,10 @@ def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uui
     for hand in request.POST.getlist("hand")[:MOST_TOGETHER]:
         cook, _, rest = hand.partition(":")
         step, _, token = rest.partition(":")
-        if is_uuid(cook) and (number := whole(step)) is not None:
+        if is_uuid(cook) and (number := parse_count(step)) is not None:
             yield any_cook_of(request, uuid.UUID(cook)), number, token_of(token)
     if "hand" not in request.POST:
-        number = whole(request.POST.get("step"))
+        number = parse_count(request.POST.get("step"))
         yield any_cook_of(request, pk), -1 if number is None else number, token_of(request.POST.get("token"))
 
 
@@ -79,7 +79,7 @@ def _tap(
     if how == "late":
         actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, steps)  # type: ignore[arg-type]
     elif again is not None and how in ("each", "missed", "skip"):
-        missed = {"each": 0, "skip": again.count}.get(how, whole(request.POST.get("missed")))
+        missed = {"each": 0, "skip": again.count}.get(how, parse_count(request.POST.get("missed")))
         if missed is None:
             raise LineError("Missed: enter how many, as a whole number.")
         actions.end_round(cook, request.user, step, token, steps, missed)  # type: ignore[arg-type]
@@ -94,7 +94,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     how = request.POST.get("how", "")
     problem = ""
     for cook, step, token in _hands(request, pk):
-        steps = step_following(cook).steps if cook.goes_by_steps else queries.follow(cook).steps
+        steps = step_status_of(cook).steps if cook.goes_by_steps else queries.status_of(cook).steps
         try:
             _tap(request, cook, step, token, steps, how)
         except LineError as error:
@@ -107,7 +107,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def undo(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take the last step back."""
     try:
-        meant = whole(request.POST.get("event"))
+        meant = parse_count(request.POST.get("event"))
         actions.undo_step(any_cook_of(request, pk), request.user, token_of(request.POST.get("token")), meant)
     except LineError as error:
         return _board_again(request, str(error))
@@ -138,7 +138,7 @@ def tell(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         problem = "; ".join(error for errors in form.errors.values() for error in errors)
         return _told_again(request, cook, problem)
     values = form.cleaned_data
-    stage = queries.follow(cook).stage
+    stage = queries.status_of(cook).stage
     try:
         actions.tell(
             cook, request.user, values["what"], token_of(request.POST.get("token")), stage, values["celsius"],
@@ -157,7 +157,7 @@ def _told_again(request: HttpRequest, cook: Cook, problem: str = "") -> HttpResp
     return redirect("line:check", pk=cook.pk)
 
 
-def _tellable(following: queries.Following) -> list[tuple[str, str]]:
+def _tellable(following: queries.CookStatus) -> list[tuple[str, str]]:
     """What can be told of a cook now, beside a new setting: (what, the button's words)."""
     stages, begun = following.plan.stages, open_ends(following.cook)
     here = stages[following.stage] if following.stage < len(stages) else None
@@ -169,7 +169,7 @@ def _tellable(following: queries.Following) -> list[tuple[str, str]]:
     return [(what, WHAT[what]) for what in kinds]
 
 
-def _places(request: HttpRequest, following: queries.Following) -> Iterator[dict[str, Any]]:
+def _places(request: HttpRequest, following: queries.CookStatus) -> Iterator[dict[str, Any]]:
     """Stages still to come with the equipment they may be done on."""
     there = list(Equipment.objects.of(request.kitchen).current())
     for i, stage in enumerate(following.plan.stages):
@@ -184,7 +184,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     cook = any_cook_of(request, pk)
     if cook.goes_by_steps:
         return redirect("line:steps", pk=pk)
-    following = queries.follow(cook)
+    following = queries.status_of(cook)
     form = CheckForm(request.POST or None, request.user.units, Piece.model_validate(cook.document["piece"]))
     if cook.finished_at is not None:
         return redirect("logbook:record", pk=cook.pk)
@@ -239,8 +239,8 @@ def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A stage on another oven, bath or pan."""
     cook = cook_of(request, pk)
-    stage, key = whole(request.POST.get("stage")), whole(request.POST.get("equipment"))
-    stages = queries.follow(cook).plan.stages
+    stage, key = parse_count(request.POST.get("stage")), parse_count(request.POST.get("equipment"))
+    stages = queries.status_of(cook).plan.stages
     there = Equipment.objects.of(request.kitchen).current()
     item = there.filter(pk=key).first() if key is not None else None
     if item is None or stage is None or stage >= len(stages) or held_in(stages[stage]) != item.kind:
@@ -257,7 +257,7 @@ def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """End a cook that will not be served, with the reason."""
     cook = any_cook_of(request, pk)
-    why = tidy(request.POST.get("why"), 300)
+    why = clean_text(request.POST.get("why"), 300)
     if not why:
         messages.error(request, "Enter the reason for stopping: the record needs it.")
         return redirect("line:check", pk=cook.pk)

@@ -1,4 +1,4 @@
-"""A cook's record: planned beside done, checks, the verdict on the readings. From a Following to JSON-able data."""
+"""A cook's record: planned beside done, checks, the verdict on the readings. From a CookStatus to JSON-able data."""
 
 from __future__ import annotations
 
@@ -9,8 +9,8 @@ import numpy as np
 from ember.food.catalogue import cuts
 from ember.judge.states import State
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.queries import Following
-from kitchen.line.step_cooks import StepFollowing, step_following, steps_record
+from kitchen.line.queries import CookStatus
+from kitchen.line.step_cooks import StepCookStatus, step_status_of, steps_record
 from kitchen.line.verdicts import steps_verdict
 
 from .corrected import corrected
@@ -19,7 +19,7 @@ from .verdicts import plan_verdict, state_of
 BRINE_KEPT = ("nitrite_ppm", "limit_ppm", "allowed", "why", "salt_pct_meat", "confirmed_by", "confirmed_at")
 
 
-def off_plan(following: Following, taken: list[tuple[float, float]]) -> list[dict[str, Any]]:
+def off_plan(following: CookStatus, taken: list[tuple[float, float]]) -> list[dict[str, Any]]:
     """Rows of plan, done and difference, each with its unit: "s", "c" or "pct"."""
     rows: list[dict[str, Any]] = []
     result = following.cook.result
@@ -77,7 +77,7 @@ def corrections(cook: Cook) -> list[dict[str, Any]]:
     ]
 
 
-def build_eggs(following: StepFollowing) -> dict[str, Any]:
+def build_eggs(following: StepCookStatus) -> dict[str, Any]:
     """The whole record of a cook that goes by steps: planned beside done, and its rule by the times as tapped."""
     cook, verdict = following.cook, steps_verdict(following)
     return {
@@ -100,8 +100,8 @@ def build_eggs(following: StepFollowing) -> dict[str, Any]:
 def record_of(cook: Cook) -> dict[str, Any]:
     """The record of a cook, of a plan or of eggs."""
     if cook.goes_by_steps:
-        return build_eggs(step_following(cook))
-    return build(Following(cook, cook.kitchen.now()))
+        return build_eggs(step_status_of(cook))
+    return build(CookStatus(cook, cook.kitchen.now()))
 
 
 def record_state(record: dict[str, Any]) -> State:
@@ -143,7 +143,7 @@ def identity_of(cook: Cook) -> dict[str, Any]:
     }
 
 
-def build(following: Following) -> dict[str, Any]:
+def build(following: CookStatus) -> dict[str, Any]:
     """The whole record, as it is kept under a signature."""
     cook = following.cook
     counted = corrected(cook)

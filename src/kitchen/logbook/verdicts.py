@@ -11,7 +11,7 @@ from ember.judge.readings import as_json, judge_readings
 from ember.judge.states import State
 from ember.report.ovens import ovens_of
 from ember.track.as_done import plan_as_done, stage_min, verdict_as_done
-from kitchen.line.queries import Following
+from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
 from kitchen.line.verdicts import no_verdict, unread
 
@@ -28,7 +28,7 @@ def state_of(verdict: Mapping[str, Any] | None) -> State:
     return State(verdict["state"]) if verdict.get("state") else State.of(verdict.get("met"))
 
 
-def plan_verdict(following: Following, counted: Corrected) -> dict[str, Any]:
+def plan_verdict(following: CookStatus, counted: Corrected) -> dict[str, Any]:
     """The verdict on a cook of a plan."""
     events = track_events(following)
     as_reported = (following.plan, following.planned_stages_s, events, following.now_s)
@@ -49,7 +49,7 @@ def plan_verdict(following: Following, counted: Corrected) -> dict[str, Any]:
     return verdict
 
 
-def _on_readings(following: Following, counted: Corrected, ovens: Any) -> dict[str, Any] | None:
+def _on_readings(following: CookStatus, counted: Corrected, ovens: Any) -> dict[str, Any] | None:
     piece = following.plan.piece
     try:
         request = JudgeRequest(

@@ -19,8 +19,8 @@ from kitchen.downloads import attachment
 from kitchen.line import actions as line_actions
 from kitchen.line.cook_readings import came_late, readings_of
 from kitchen.line.picture import cook_chart, forecasts_moved
-from kitchen.line.queries import follow
-from kitchen.text import tidy
+from kitchen.line.queries import status_of
+from kitchen.text import clean_text
 
 from . import actions
 from .corrected import core_check_events
@@ -42,11 +42,11 @@ def log(request: HttpRequest) -> HttpResponse:
 def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """One record beside the list."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
-    query = tidy(request.GET.get("q"), 80)
+    query = clean_text(request.GET.get("q"), 80)
     page = Paginator(found_by(request.kitchen, query), PER_PAGE).get_page(request.GET.get("page"))
     signed = getattr(cook, "sign_off", None)
     record_data = signed.record if signed else record_of(cook)
-    following = None if cook.goes_by_steps else follow(cook)
+    following = None if cook.goes_by_steps else status_of(cook)
     late, after_signing = came_late(cook)
     context = {
         "late_readings": late,
@@ -71,7 +71,7 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def correct(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Write down what was done about something."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
-    note = tidy(request.POST.get("note"), 500)
+    note = clean_text(request.POST.get("note"), 500)
     if hasattr(cook, "sign_off"):
         messages.error(request, "This record is signed off and cannot be changed.")
     elif not note:

@@ -12,7 +12,7 @@ from ember.evaluate import evaluate
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.text import tidy
+from kitchen.text import clean_text
 
 from .changes import changes
 from .models import TAG_MAX, TAGS_MAX, Plan, PlanVersion
@@ -30,7 +30,9 @@ def tags_of(text: str) -> list[str]:
 
     Raises BadInput for too many or too long ones.
     """
-    tags = list(dict.fromkeys(" ".join(part.split()).lower() for part in tidy(text, 1000).split(",") if part.strip()))
+    tags = list(
+        dict.fromkeys(" ".join(part.split()).lower() for part in clean_text(text, 1000).split(",") if part.strip())
+    )
     if len(tags) > TAGS_MAX:
         raise BadInput(f"At most {TAGS_MAX} tags.", "tags")
     if any(len(tag) > TAG_MAX for tag in tags):

@@ -21,7 +21,7 @@ from ember.methods.prep import PrepKind, prep_kinds, thought_of
 from ember.quantities import Units
 from ember.report.serves import usual_bone_pct
 from ember.track.steps import PLACES
-from kitchen.units.show import figure, in_units, minutes_text
+from kitchen.units.number_text import figure, in_units, minutes_text
 
 from .first import first_document, name_from
 from .passthrough import passthrough_of

@@ -19,7 +19,7 @@ from kitchen.brines.forms import BrineForm
 from kitchen.brines.models import BrinePlan, Confirmation
 from kitchen.brines.queries import confirmation_of, kept_as, kept_brines
 from kitchen.desk.pages import address
-from kitchen.units.show import figure, minutes_text
+from kitchen.units.number_text import figure, minutes_text
 
 from .bench import Bench
 from .passthrough import passthrough_of

@@ -19,7 +19,7 @@ from ember.quantities import Units
 from ember.report.rubs import SEASONINGS
 from kitchen.drawings.families import pattern
 from kitchen.drawings.plan_chart import time_columns
-from kitchen.units.show import figure, fixed
+from kitchen.units.number_text import figure, fixed
 
 from .access import rules_of
 from .bench import Bench

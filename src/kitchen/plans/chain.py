@@ -16,7 +16,7 @@ from ember.methods.apply import applied
 from ember.methods.library import methods
 from ember.methods.prep import place_for, prep_kinds
 from ember.quantities import Units
-from kitchen.units.show import figure, minutes_text
+from kitchen.units.number_text import figure, minutes_text
 
 from .piece_form import own_words, read_along, usual_word
 from .prep_form import PrepForm

@@ -9,7 +9,7 @@ from typing import Any
 from ember.food.catalogue import cuts
 from ember.judge.standards import standards
 from ember.methods.prep import prep_kinds
-from kitchen.units.show import figure, minutes_text
+from kitchen.units.number_text import figure, minutes_text
 
 from .stage_kinds import STAGE_KINDS, Choice
 

@@ -10,7 +10,7 @@ from ember.methods.library import methods
 from ember.quantities import Units
 from ember.solve.fit import Fit
 from ember.solve.prices import Price
-from kitchen.units.show import figure, fixed, minutes_text
+from kitchen.units.number_text import figure, fixed, minutes_text
 
 from .stage_kinds import STAGE_NAMES
 

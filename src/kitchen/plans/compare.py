@@ -12,7 +12,7 @@ from ember.food.catalogue import Cut
 from ember.quantities import Units, show_duration
 from kitchen.drawings.cut_face import CutFace
 from kitchen.drawings.plan_chart import time_columns
-from kitchen.units.show import figure, fixed
+from kitchen.units.number_text import figure, fixed
 
 from .pictures import face_of
 from .stage_kinds import STAGE_NAMES

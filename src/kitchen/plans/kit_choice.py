@@ -12,7 +12,7 @@ from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Equipment
 from kitchen.kit.queries import off_of
 from kitchen.kit.taught import facts_taught
-from kitchen.text import whole
+from kitchen.text import parse_count
 
 from .bench import Bench
 from .passthrough import passthrough_of
@@ -79,7 +79,7 @@ def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping
     if verb != "kit" or f"s{stage}-kind" not in data:
         return data
     values = dict(data.items())
-    key, kind = whole(values.get(f"s{stage}-kit")), values[f"s{stage}-kind"]
+    key, kind = parse_count(values.get(f"s{stage}-kit")), values[f"s{stage}-kind"]
     along = passthrough_of(values.get(f"s{stage}-{ALONG}"))
     along = {name: value for name, value in along.items() if name not in (TOLD[:1] if kind == "pan" else TOLD[1:])}
     chosen = next((e for e in _there(kitchen) if e.pk == key and e.kind == kind), None) if key is not None else None

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from ember.files.stages import Oven, Stage
 from ember.quantities import Units
 from ember.solve.oven_shape import Effect
-from kitchen.units.show import figure, fixed, minutes_text
+from kitchen.units.number_text import figure, fixed, minutes_text
 
 COVERS = {"cloth": "Buttered cloth", "foil": "Foil", "lid": "Lid"}
 PLACES = {"tray": "On a tray", "pan": "In its hot pan", "water_bath": "In a water bath"}

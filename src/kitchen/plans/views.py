@@ -26,7 +26,7 @@ from kitchen.kit.taught import worked_in
 from kitchen.line.errors import LineError
 from kitchen.line.places import clash_words
 from kitchen.line.starting import send
-from kitchen.text import tidy, whole
+from kitchen.text import clean_text, parse_count
 
 from . import actions
 from .access import is_uuid, kept_of, plans_of, posted_plan, rules_of
@@ -51,7 +51,7 @@ ADDABLE = sorted(
 
 def plan_list(request: HttpRequest) -> HttpResponse:
     """All plans by name; `q` searches names, cuts and tags, `tag` shows those with one."""
-    query, tag = tidy(request.GET.get("q"), 120), tidy(request.GET.get("tag"), 40)
+    query, tag = clean_text(request.GET.get("q"), 120), clean_text(request.GET.get("tag"), 40)
     plans = plans_of(request).select_related("updated_by")
     if query:
         plans = plans.matching(query)
@@ -174,7 +174,7 @@ def bench(request: HttpRequest) -> HttpResponse:
 
 def find_cuts(request: HttpRequest) -> HttpResponse:
     """Cuts that may be meant by what was typed, the kitchen's own among them."""
-    query = tidy(request.GET.get("cut_q"), 60)
+    query = clean_text(request.GET.get("cut_q"), 60)
     own = OwnCut.objects.of(request.kitchen).current()
     context = {
         "query": query,
@@ -230,7 +230,7 @@ def _changed_meanwhile(request: HttpRequest, plan: Plan, posted_bench: Bench, ta
 
 def _send(request: HttpRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
     probe = None
-    if (key := whole(request.POST.get("probe"))) is not None:
+    if (key := parse_count(request.POST.get("probe"))) is not None:
         probe = Probe.objects.of(request.kitchen).filter(pk=key).first()
     token = uuid.UUID(request.POST["start_token"]) if is_uuid(request.POST.get("start_token")) else None
     try:

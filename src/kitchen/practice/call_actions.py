@@ -9,7 +9,7 @@ from django.db import transaction
 from ember.judge.doneness import word_for
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.line.models import Cook
-from kitchen.line.queries import Following, follow
+from kitchen.line.queries import CookStatus, status_of
 
 from .models import Call, Sharing
 
@@ -18,7 +18,7 @@ class CallError(Exception):
     """A call that cannot be made so, in words for the cook."""
 
 
-def reading_now(following: Following) -> float | None:
+def reading_now(following: CookStatus) -> float | None:
     """What the probe shows now; None where none is fresh and believed."""
     return following.readings[-1][1] if following.is_measured else None
 
@@ -37,7 +37,7 @@ def call(
         raise CallError("Choose the sense you judged by.")
     if cook.finished_at is not None or cook.goes_by_steps:
         raise CallError("This call is finished. Make a new one.")
-    following = follow(cook)
+    following = status_of(cook)
     if called_c is None:
         scale_word = next((one for one in following.scale if one.word == word), None)
         if scale_word is None:

@@ -18,11 +18,11 @@ from kitchen.accounts.models import Person
 from kitchen.drawings.calls_chart import calls_chart
 from kitchen.line.access import token_of
 from kitchen.line.models import Cook
-from kitchen.line.queries import Following, running
+from kitchen.line.queries import CookStatus, running
 
 from . import call_actions
 from .models import Call, Sharing
-from .show import SHORT, advice_words, cut_name
+from .presenters import SHORT, advice_words, cut_name
 
 MOST = 400  # of the newest calls
 LAST = 6
@@ -63,7 +63,7 @@ def scores(request: HttpRequest, person: Person) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _chosen(request: HttpRequest, cooks: list[Following]) -> Following | None:
+def _chosen(request: HttpRequest, cooks: list[CookStatus]) -> CookStatus | None:
     cook_key = request.GET.get("cook", "")
     return next((one for one in cooks if str(one.cook.pk) == cook_key), cooks[0] if cooks else None)
 

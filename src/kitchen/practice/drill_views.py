@@ -14,7 +14,7 @@ from django.views.decorators.http import require_POST
 from ember.practice.deal import LEVELS, deal
 from ember.practice.drill import Look, look
 from ember.practice.egg_drill import egg_deal, egg_look
-from kitchen.text import whole
+from kitchen.text import parse_count
 
 from . import drill_actions
 from .drill_picture import drill_picture
@@ -48,8 +48,8 @@ def drills(request: HttpRequest) -> HttpResponse:
 @require_POST
 def begin(request: HttpRequest) -> HttpResponse:
     """Begin one; with a number it is the one of that number."""
-    seed = whole(request.POST.get("seed"))
-    level = whole(request.POST.get("level")) or 1
+    seed = parse_count(request.POST.get("seed"))
+    level = parse_count(request.POST.get("level")) or 1
     try:
         drill = drill_actions.begin(request.kitchen, request.user, request.POST.get("kind", ""), level, seed)
     except drill_actions.DrillError as error:

@@ -15,8 +15,8 @@ from . import planning
 from .models import Dish, PlanningJob, Service
 from .other_settings import minutes_at
 from .planning import hold
+from .presenters import tasks_of
 from .sharing import Share
-from .show import tasks_of
 
 MOST_BACK = 20  # ways out that can be taken back
 

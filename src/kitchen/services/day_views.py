@@ -14,8 +14,8 @@ from kitchen.accounts.access import chef_required
 from kitchen.line import shared_board
 from kitchen.line.access import token_of
 from kitchen.line.errors import LineError
-from kitchen.text import tidy, whole
-from kitchen.units.show import in_units
+from kitchen.text import clean_text, parse_count
+from kitchen.units.number_text import in_units
 
 from . import actions, day
 from .views import dish_of, page, service_of, tell
@@ -49,11 +49,11 @@ def tap(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A hand did the next thing of a task, or takes it back."""
     service = service_of(request, pk)
     dish = dish_of(service, request.POST.get("dish"))
-    task, n = tidy(request.POST.get("task"), 40), request.POST.get("n", "0")
+    task, n = clean_text(request.POST.get("task"), 40), request.POST.get("n", "0")
     if dish is not None and n.isdecimal():
         try:
             if request.POST.get("back"):
-                day.untap(service, request.user, dish, task, int(n[:4]), whole(request.POST.get("event")))
+                day.untap(service, request.user, dish, task, int(n[:4]), parse_count(request.POST.get("event")))
             else:
                 token = token_of(request.POST.get("token"))
                 means = request.POST.get("means", "")

@@ -15,7 +15,7 @@ from kitchen.accounts.models import Kitchen
 from kitchen.desk.forms import count_field
 from kitchen.eggs.models import EggPlan
 from kitchen.plans.models import Plan
-from kitchen.text import tidy
+from kitchen.text import clean_text
 from kitchen.units import fields
 
 from .models import Dish, Service
@@ -50,7 +50,7 @@ class ServiceForm(forms.Form):
 
     def clean_name(self) -> str:
         """Without control characters."""
-        return tidy(self.cleaned_data["name"], 80)
+        return clean_text(self.cleaned_data["name"], 80)
 
     def clean(self) -> dict[str, Any]:
         """They begin before they end."""
@@ -116,7 +116,7 @@ class DishForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """A dish without a plan has a name of its own."""
         cleaned = super().clean() or {}
-        if not cleaned.get("of") and not tidy(cleaned.get("name"), 80) and "of" not in self.errors:
+        if not cleaned.get("of") and not clean_text(cleaned.get("name"), 80) and "of" not in self.errors:
             self.add_error("name", "Enter a name, or choose a plan.")
         return cleaned
 
@@ -130,7 +130,7 @@ class DishForm(forms.Form):
         same = self.dish is not None and (self.dish.plan_id, self.dish.eggs_id) == (
             plan.pk if plan else None, eggs.pk if eggs else None
         )  # fmt: skip
-        name = tidy(typed["name"], 80)
+        name = clean_text(typed["name"], 80)
         if self.dish is not None and not same and name == self.dish.name and usual:
             name = usual
         return {
@@ -155,7 +155,7 @@ class CompanionForm(forms.Form):
         """The companion as it is kept, after validation."""
         typed = self.cleaned_data
         side = {
-            "name": tidy(typed["name"], 60), "minutes": typed["minutes"], "setting_c": typed["setting"],
+            "name": clean_text(typed["name"], 60), "minutes": typed["minutes"], "setting_c": typed["setting"],
             "amount_g": typed["amount"],
         }  # fmt: skip
         return {"id": key, "kind": typed["kind"], **{name: value for name, value in side.items() if value}}

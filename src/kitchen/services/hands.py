@@ -11,7 +11,7 @@ from functools import cached_property
 from kitchen.accounts.models import Kitchen
 
 from .models import Service, TaskEvent
-from .show import Task, tasks_of
+from .presenters import Task, tasks_of
 from .state import Key, events_of
 
 AHEAD_H = 6.0  # what is further away is for the lists

@@ -13,8 +13,8 @@ from icalendar import Calendar, Event
 from kitchen.downloads import attachment
 
 from .models import Service
+from .presenters import Task, tasks_of
 from .scale import brines_of, for_portions
-from .show import Task, tasks_of
 from .side_dishes import side_dishes_of
 from .views import plates_of, service_of
 

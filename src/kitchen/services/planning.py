@@ -25,7 +25,7 @@ from .models import PlanningJob, Service
 from .other_settings import with_other_settings
 from .proposals import late_signature, moves
 from .schedule_request import ScheduleRequest, as_it_was, schedule_request
-from .state import happened
+from .state import task_actuals
 from .what_if import if_late
 
 FIRST_S, AGAIN_S = 3.0, 1.0
@@ -162,7 +162,7 @@ def _worked_out(job: PlanningJob) -> Outcome:
     if not service.dishes.exists():
         return Outcome(problem="Add a dish first.")
     say("Reading the menu")
-    asked = schedule_request(service, service.kitchen.now(), happened(service))
+    asked = schedule_request(service, service.kitchen.now(), task_actuals(service))
     match job.kind:
         case PlanningJob.Kind.CHOOSE:
             return _chosen(job, service, asked)

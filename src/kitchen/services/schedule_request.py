@@ -22,7 +22,7 @@ from kitchen.kit.models import Equipment
 
 from .models import Dish, Service
 from .scale import for_portions, meat_g
-from .state import Happened, Key
+from .state import Key, TaskActual
 
 ALONE = HAS_SETTING  # each is one of its own; of other kinds all are one with many places
 # Where nobody measured: °C a minute up and down; common practice.
@@ -53,7 +53,7 @@ def plan_tasks(document: Mapping[str, Any], portions: int) -> list[dict[str, Any
     return tasks
 
 
-def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, Happened]) -> ScheduleRequest:
+def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, TaskActual]) -> ScheduleRequest:
     """The whole request from `now` on."""
     kitchen = service.kitchen
     there = list(Equipment.objects.of(kitchen).current())
@@ -182,7 +182,7 @@ def _choose(task: dict[str, Any], choice: Mapping[str, Any]) -> None:
             use["own"] = own
 
 
-def _as_it_went(task: Mapping[str, Any], happened: Mapping[Key, Happened], dish: str) -> dict[str, Any]:
+def _as_it_went(task: Mapping[str, Any], happened: Mapping[Key, TaskActual], dish: str) -> dict[str, Any]:
     task_done = {**task, "uses": [{k: v for k, v in use.items() if k != "own"} for use in task["uses"]]}
     went = happened.get((dish, task["id"], 0))
     if went is not None and "during" not in task:

@@ -9,8 +9,8 @@ from ember.service.settings import AtSetting, shared_settings
 
 from .models import Dish, Service
 from .other_settings import NEAR_C
+from .presenters import Task, tasks_of
 from .scale import for_portions
-from .show import Task, tasks_of
 
 MOST_OTHERS, MOST_SETTINGS = 3, 3
 

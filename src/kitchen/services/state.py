@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from kitchen.line.models import Cook
-from kitchen.line.queries import Following, follow
+from kitchen.line.queries import CookStatus, status_of
 
 from .models import Service, TaskEvent
 
@@ -17,7 +17,7 @@ LATE_MIN = 3  # less than this is no news
 
 
 @dataclass(frozen=True)
-class Happened:
+class TaskActual:
     """When a task was begun and was over; `minutes`: what it takes by what is known now, where that differs."""
 
     started: dt.datetime
@@ -37,9 +37,9 @@ def events_of(service: Service) -> dict[Key, tuple[TaskEvent, ...]]:
     return {key: events for key, events in found.items() if events}
 
 
-def happened(service: Service) -> dict[Key, Happened]:
+def task_actuals(service: Service) -> dict[Key, TaskActual]:
     """Every task that was begun."""
-    actuals: dict[Key, Happened] = {}
+    actuals: dict[Key, TaskActual] = {}
     rows = (service.schedule or {}).get("tasks", [])
     was = {
         (task_row["dish"], task_row["id"], task_row["n"]): dt.datetime.fromisoformat(task_row["start"])
@@ -51,16 +51,16 @@ def happened(service: Service) -> dict[Key, Happened]:
         if events[0].kind == TaskEvent.Kind.DONE:  # told once, when it was over
             planned = was.get(key)
             started = min(planned, started) if planned else started
-        actuals[key] = Happened(started, done)
+        actuals[key] = TaskActual(started, done)
         cook = next((event.cook for event in events if event.cook is not None), None)
         if cook is not None and not cook.goes_by_steps:
             actuals |= dict(_of_cook(key[0], cook))
     return actuals
 
 
-def _of_cook(dish: str, cook: Cook) -> Iterator[tuple[Key, Happened]]:
+def _of_cook(dish: str, cook: Cook) -> Iterator[tuple[Key, TaskActual]]:
     """The stages of a cook as tasks of its dish."""
-    following = follow(cook)
+    following = status_of(cook)
     begun = _begun(following)
     last = len(following.plan.stages)
     for i in range(last):
@@ -68,10 +68,10 @@ def _of_cook(dish: str, cook: Cook) -> Iterator[tuple[Key, Happened]]:
             return
         ended = begun.get(i + 1) or cook.finished_at
         minutes = None if ended is not None else _expected_min(following, i, begun[i])
-        yield (dish, f"s{i}", 0), Happened(begun[i], ended, minutes)
+        yield (dish, f"s{i}", 0), TaskActual(begun[i], ended, minutes)
 
 
-def _begun(following: Following) -> dict[int, dt.datetime]:
+def _begun(following: CookStatus) -> dict[int, dt.datetime]:
     """When each stage began."""
     begun: dict[int, dt.datetime] = {}
     for number, event in sorted(following.done.items()):
@@ -81,7 +81,7 @@ def _begun(following: Following) -> dict[int, dt.datetime]:
     return begun
 
 
-def _expected_min(following: Following, stage: int, since: dt.datetime) -> float | None:
+def _expected_min(following: CookStatus, stage: int, since: dt.datetime) -> float | None:
     """What the running stage takes by its forecast, whole minutes."""
     due = following.due_at
     step = following.progress.next
@@ -101,7 +101,7 @@ class OffTime:
 
 def off_time(service: Service, now: dt.datetime) -> list[OffTime]:
     """Tasks that are late by what is known now, the latest first: those that run, and those that nobody began."""
-    went = happened(service)
+    went = task_actuals(service)
     late_tasks = []
     for task_row in (service.schedule or {}).get("tasks", []):
         key = (task_row["dish"], task_row["id"], task_row["n"])

@@ -16,13 +16,13 @@ from django_htmx.http import HttpResponseClientRedirect
 from ember.errors import BadInput
 from ember.quantities import parse_temperature
 from kitchen.plans.access import is_uuid
-from kitchen.text import FIRST_YEAR, LAST_YEAR, tidy
-from kitchen.units.show import in_units
+from kitchen.text import FIRST_YEAR, LAST_YEAR, clean_text
+from kitchen.units.number_text import in_units
 
 from . import actions, day, planning
 from .models import Dish, PlanningJob, Service
+from .presenters import beside, chart_of, tasks_of
 from .sharing import shares_of
-from .show import beside, chart_of, tasks_of
 from .state import off_time
 
 MOST = 200
@@ -193,7 +193,7 @@ def take_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 def _choice(request: HttpRequest, evening: Service, what: str) -> dict[str, Any]:
     """What was chosen for a task. Raises ServiceError for what cannot be read."""
-    value = tidy(request.POST.get("value"), 60)
+    value = clean_text(request.POST.get("value"), 60)
     if what == "at":
         return {"at": _moment(evening, value).isoformat() if value else None}
     if what == "setting":
@@ -221,7 +221,7 @@ def choose(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A task was moved, or set otherwise: what follows moves with it, or it is said why it cannot."""
     evening = service_of(request, pk)
     dish = dish_of(evening, request.POST.get("dish"))
-    task, n = tidy(request.POST.get("task"), 40), request.POST.get("n", "0")
+    task, n = clean_text(request.POST.get("task"), 40), request.POST.get("n", "0")
     if dish is None:
         return redirect("services:service", pk=pk)
     key, problem = f"{dish.pk}:{task}:{n}", ""
@@ -254,7 +254,7 @@ def way_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def if_late(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """What happens when a task takes longer: asked for when it is chosen."""
     evening = service_of(request, pk)
-    key = tidy(request.GET.get("task"), 120)
+    key = clean_text(request.GET.get("task"), 120)
     if not evening.fits:
         return render(request, "services/_late.html", {"rows": []})
     job = planning.begin_if_late(evening, request.user, key)

@@ -55,7 +55,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "kitchen.accounts.middleware.KitchenMiddleware",
-    "kitchen.line.kept_taps.KeptTapsMiddleware",
+    "kitchen.line.queued_taps.KeptTapsMiddleware",
     "kitchen.accounts.once.OnceMiddleware",
     "kitchen.errors.NotAllowedMiddleware",
     "axes.middleware.AxesMiddleware",

@@ -11,7 +11,7 @@ from django.core.exceptions import ValidationError
 from ember.errors import BadInput
 from ember.quantities import Units, parse_clock, parse_length, parse_mass, parse_minutes, parse_temperature
 
-from .show import clock_span, figure, minutes_text
+from .number_text import clock_span, figure, minutes_text
 
 
 class MeasureField(forms.CharField):

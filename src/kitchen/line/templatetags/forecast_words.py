@@ -6,7 +6,7 @@ from django import template
 
 from ember.files.track import Belief
 from ember.quantities import Units
-from kitchen.units.show import figure, fixed
+from kitchen.units.number_text import figure, fixed
 
 register = template.Library()
 

@@ -13,8 +13,8 @@ from ember.judge.words import MOST_LOGS, verdict_sentence
 from ember.quantities import Units, show_duration
 from kitchen.drawings.families import family_of, pattern
 
-from ..show import clock_span, figure, fixed, half_mm
-from ..show import in_units as text_in_units
+from ..number_text import clock_span, figure, fixed, half_mm
+from ..number_text import in_units as text_in_units
 
 register = template.Library()
 

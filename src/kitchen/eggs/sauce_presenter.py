@@ -10,7 +10,7 @@ from ember.quantities import Units
 from kitchen.desk.presenters import Row, Summary, Table, minutes_clock, window
 from kitchen.drawings.dish import custard_dish
 from kitchen.drawings.egg_chart import egg_chart
-from kitchen.units.show import figure
+from kitchen.units.number_text import figure
 
 from .answers import degrees, each_other
 from .presenters import EggBench

@@ -9,7 +9,7 @@ from typing import Any
 
 from ember.quantities import Units
 from kitchen.drawings.service_lanes import BarIn, LaneIn, ServiceChart, SettingIn, service_lanes
-from kitchen.units.show import figure
+from kitchen.units.number_text import figure
 
 from .models import Service
 from .state import Key, events_of
@@ -153,7 +153,7 @@ def _state(
 
 
 @dataclass(frozen=True)
-class Beside:
+class TaskDetail:
     """The selected task, what it follows and what waits for it."""
 
     task: Task
@@ -164,7 +164,7 @@ class Beside:
     is_put: bool
 
 
-def beside(service: Service, tasks: list[Task], key: str) -> Beside | None:
+def beside(service: Service, tasks: list[Task], key: str) -> TaskDetail | None:
     """What is said of a task; None where it is not there."""
     task = next((task for task in tasks if task.key == key), None)
     if task is None or not service.asked:
@@ -187,7 +187,7 @@ def beside(service: Service, tasks: list[Task], key: str) -> Beside | None:
         if len(same) > 1:
             choices.append((machine["kind"], machine["id"], same))
     setting = next((use["setting_c"] for use in task.uses if use.get("setting_c") is not None), None)
-    return Beside(task, follows, waits, choices, setting, "at" in mine)
+    return TaskDetail(task, follows, waits, choices, setting, "at" in mine)
 
 
 def _before(task_row: Mapping[str, Any]) -> set[str]:

@@ -36,7 +36,7 @@ class StageDue:
         return self.reached_at is not None and not self.missed
 
 
-class BatchCourse:
+class CoolingStatus:
     """A batch by its events, at a time."""
 
     def __init__(self, batch: Batch, events: list[BatchEvent], now: dt.datetime) -> None:
@@ -211,14 +211,14 @@ class BatchCourse:
         return ""
 
 
-def courses_of(batches: list[Batch], now: dt.datetime) -> list[BatchCourse]:
+def cooling_statuses(batches: list[Batch], now: dt.datetime) -> list[CoolingStatus]:
     """Each with its events, in one query for all."""
     by_batch: dict[object, list[BatchEvent]] = {batch.pk: [] for batch in batches}
     for event in BatchEvent.objects.filter(batch__in=batches).select_related("by"):
         by_batch[event.batch_id].append(event)
-    return [BatchCourse(batch, by_batch[batch.pk], now) for batch in batches]
+    return [CoolingStatus(batch, by_batch[batch.pk], now) for batch in batches]
 
 
-def course_of(batch: Batch, now: dt.datetime) -> BatchCourse:
+def cooling_status_of(batch: Batch, now: dt.datetime) -> CoolingStatus:
     """One of them."""
-    return courses_of([batch], now)[0]
+    return cooling_statuses([batch], now)[0]

@@ -9,7 +9,7 @@ from ember.files.egg_result import OmeletteAnswer, ScrambleAnswer
 from ember.quantities import Units
 from kitchen.desk.presenters import Bar, Row, Span, Summary, Table, minutes_clock
 from kitchen.drawings.egg_chart import egg_chart
-from kitchen.units.show import clock_span, figure
+from kitchen.units.number_text import clock_span, figure
 
 from .answers import degrees, each_other
 from .presenters import EggBench

@@ -9,13 +9,13 @@ from typing import Any
 from ember.track.rounds import round_of
 from ember.track.steps import ASIDE, Step
 
-from .queries import Following
-from .step_cooks import StepFollowing, said_of
+from .queries import CookStatus
+from .step_cooks import StepCookStatus, said_of
 
 MOST = 40
 
 
-def plan_coming(following: Following, step: Step) -> str:
+def plan_coming(following: CookStatus, step: Step) -> str:
     """JSON rows {number, words, how, after_s} of what comes after a step of a plan's cook: s after that was tapped."""
     again = round_of(following.steps, step.number)
     last, at_s = (again.last, again.times_s[-1]) if again else (step.number, step.at_s)
@@ -32,12 +32,12 @@ def plan_coming(following: Following, step: Step) -> str:
     return json.dumps(rows)
 
 
-def steps_coming(following: StepFollowing) -> str:
+def steps_coming(following: StepCookStatus) -> str:
     """The same of a cook that goes by steps; a step that does not count from the one before has its time, ms."""
     return json.dumps(list(_rows(following))[:MOST])
 
 
-def _rows(following: StepFollowing) -> Iterator[dict[str, Any]]:
+def _rows(following: StepCookStatus) -> Iterator[dict[str, Any]]:
     before = following.next
     for step in following.coming[1:]:
         step_row = {"number": step.number, "words": f"{step.verb} {step.what}", "how": step.how, "said": said_of(step)}

@@ -11,7 +11,7 @@ from ember.quantities import Units
 from kitchen.desk.presenters import Row, Span, Summary, Table, minutes_clock
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.drawings.egg_cut import cut_egg
-from kitchen.units.show import clock_span, figure
+from kitchen.units.number_text import clock_span, figure
 
 from .answers import degrees, each_other, key_of, moves_by, strip_by
 from .presenters import CutView, EggBench, MoveView

@@ -8,7 +8,7 @@ from ember.errors import EmberError
 from ember.food.catalogue import cut
 from ember.practice.calls import FEW, Advice
 from ember.quantities import Units
-from kitchen.units.show import fixed
+from kitchen.units.number_text import fixed
 
 from .models import Call
 

@@ -9,7 +9,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 
-from kitchen.units.show import in_units
+from kitchen.units.number_text import in_units
 
 from . import shared_board
 from .tapped import Tap, kept_tap
