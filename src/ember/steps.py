@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from .files.steps import StepOut
+from .files.base import StepOut
 
 Span = Literal["", "begin", "end"]
 

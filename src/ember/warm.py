@@ -10,7 +10,7 @@ import sys
 import numpy as np
 
 from .files.plan import parse_plan
-from .heat.ensemble import ensemble, members_of
+from .heat.ensemble_runner import ensemble, members_of
 from .heat.simulate import simulate
 
 _EVERY_KERNEL = {

@@ -14,7 +14,7 @@ from scipy.special import jn_zeros
 from ember.cli import HANDLERS, schemas
 from ember.cure.answer import answer_brine, words
 from ember.cure.diffusion import hours_even, hours_until, make_body, soak
-from ember.cure.nitrite import KNO2_OVER_NANO2, NANO2_OVER_ION, dry_ppm, equilibrium_ppm, pickup_ppm
+from ember.cure.mixing import KNO2_OVER_NANO2, NANO2_OVER_ION, dry_ppm, equilibrium_ppm, pickup_ppm
 from ember.cure.rows import limits, salt_data
 from ember.errors import BadInput
 from ember.files.brine import parse_brine

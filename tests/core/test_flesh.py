@@ -9,11 +9,10 @@ from ember.evaluate import evaluate
 from ember.food.catalogue import cuts
 from ember.food.geometry import typical_mass_g
 from ember.judge.doneness import scales
-from ember.kinetics.collagen import dose, factor_of, hours_to_tender, word_of
+from ember.kinetics.browning import burnt
 from ember.kinetics.colour import hex_of, lab, opacity, pigment_left, tint_of, tints
-from ember.kinetics.firmness import firmness
 from ember.kinetics.lethality import log_reduction, organisms
-from ember.kinetics.scorch import burnt
+from ember.kinetics.texture import dose, factor_of, firmness, hours_to_tender, word_of
 
 from .plans import plan
 

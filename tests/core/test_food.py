@@ -7,9 +7,8 @@ import pytest
 
 from ember.errors import BadInput
 from ember.food.catalogue import cut, cuts
-from ember.food.composition import COMPONENTS, Composition, component_property
+from ember.food.composition import COMPONENTS, Composition, component_property, loss_curves
 from ember.food.geometry import typical_mass_g
-from ember.food.water import loss_curves
 from ember.heat.surface import latent_heat, vapour_pressure
 from ember.judge.doneness import scales
 from ember.judge.standards import standards

@@ -13,8 +13,8 @@ from ember.food.composition import ThermalProperties
 from ember.heat.grid import make_grid
 from ember.heat.media import hottest_c
 from ember.heat.moisture import LATENT_BOIL, WATER_J_KGK
+from ember.heat.numerics import bracketed_root
 from ember.heat.problem import composition_of
-from ember.heat.root import bracketed_root
 from ember.heat.simulate import simulate
 
 from .plans import CP, RHO, K, exact, plan

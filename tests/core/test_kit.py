@@ -6,7 +6,7 @@ import psychrolib
 import pytest
 from scipy.optimize import brentq
 
-from ember.kit.offsets import off_at
+from ember.kit.equipment import off_at
 from ember.kit.thermometers import boiling_point_c, judge_thermometer
 
 

@@ -9,7 +9,7 @@ from ember.files.plan import parse_plan
 from ember.food.catalogue import Cut, cuts
 from ember.food.search import also_called, search
 from ember.judge.doneness import scale_of
-from ember.kinetics.collagen import hours_to_tender
+from ember.kinetics.texture import hours_to_tender
 from ember.methods.apply import applied
 from ember.methods.library import Method, methods, suitable
 from ember.methods.prep import place_for, prep_kinds, thought_of

@@ -5,8 +5,7 @@ from __future__ import annotations
 import pytest
 
 from ember.cure.answer import answer_brine
-from ember.cure.nitrite import equilibrium_ppm
-from ember.cure.scale import scaled
+from ember.cure.mixing import equilibrium_ppm, scaled
 from ember.errors import BadInput
 from ember.evaluate import evaluate
 from ember.files.brine import parse_brine

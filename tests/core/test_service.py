@@ -13,10 +13,9 @@ from hypothesis import strategies as st
 from ember.bench.service_made import made_service
 from ember.errors import BadInput
 from ember.files.service import parse_service
-from ember.service.answer import plan_service
+from ember.service.answer import may_begin, plan_service
 from ember.service.check import broken
 from ember.service.problem import make_problem
-from ember.service.range import may_begin
 from ember.service.reading import waits_of
 
 NOW = dt.datetime(2031, 5, 7, 12, 0, tzinfo=dt.timezone(dt.timedelta(hours=2)))

@@ -13,7 +13,7 @@ from ember.files.base import KINDS
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cuts
 from ember.food.geometry import body_size, brick_exponent, finite_cylinder_exponent, with_size
-from ember.heat.ensemble import ensemble, members_of
+from ember.heat.ensemble_runner import ensemble, members_of
 from ember.heat.media import medium_c
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate

@@ -10,9 +10,9 @@ from ht.conv_free_immersed import Nu_horizontal_plate_McAdams
 
 from ember.evaluate import evaluate
 from ember.heat.faces import media, vapour_pressure_pa
+from ember.heat.numerics import bracketed_root
 from ember.heat.pan import body_of, covered_share
 from ember.heat.problem import settings_of
-from ember.heat.root import bracketed_root
 from ember.heat.simulate import simulate
 
 from .plans import plan

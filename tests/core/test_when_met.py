@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from ember.evaluate import evaluate
-from ember.solve.when_met import rule_met_s
+from ember.solve.log_ends import rule_met_s
 
 from .plans import plan
 

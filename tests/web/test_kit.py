@@ -11,9 +11,8 @@ from django.urls import reverse
 
 from kitchen.drawings.off_scale import off_scale
 from kitchen.kit import actions
-from kitchen.kit.due import due
 from kitchen.kit.models import Equipment, KitCheck, Taught
-from kitchen.kit.queries import off_of
+from kitchen.kit.queries import due, off_of
 
 from .posting import posted
 

@@ -22,7 +22,7 @@ import numpy as np
 from ..evaluate import evaluate
 from ..files.plan import Plan, parse_plan
 from ..files.solve import parse_solve
-from ..heat.ensemble import ensemble, members_of
+from ..heat.ensemble_runner import ensemble, members_of
 from ..heat.simulate import TOLERANCE_K, simulate
 from ..solve.find import find
 from ..solve.oven_shape import effects

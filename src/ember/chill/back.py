@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..errors import BadInput
+from ..files.base import StepOut
 from ..files.chill import BackIn, BackOut, ChillRequest
 from ..files.plan import Plan
 from ..files.result import SafetyOut
@@ -18,8 +19,31 @@ from ..judge.phases import judge_phase
 from ..judge.record import TemperatureRecord
 from ..judge.standards import Standard
 from ..report.outcome import safety_out
+from ..steps import Steps
 from .cold import SAMPLES, plan_for, words
-from .hands import back_steps
+
+WARM_UP_S = 600.0  # a bath or an oven comes to its heat; common practice
+REST_S = 300.0
+PLACES = {"bath": "the bath", "oven": "the oven", "sauce": "the sauce", "steam": "the steamer"}
+
+
+def back_steps(back: BackIn, setting_c: float, minutes: float, reading_c: float, needs: str) -> list[StepOut]:
+    """Set, read the label, lay in, lift, rest or read. `needs`: what the rule for reheating asks, where one applies."""
+    steps = Steps()
+    place = PLACES[back.where]
+    ready = steps.add("Set", f"{place} to {setting_c:.0f} °C", "read it with a probe")
+    lay = steps.add(
+        "Lay in", "from the cold", "", ready, WARM_UP_S, checks=["its last day", "bag whole, no smell"], span="begin"
+    )
+    lift = steps.add(
+        "Lift", f"at {reading_c:.1f} °C", "read the thickest, middle", lay, 60.0 * minutes, checks=["probe"], span="end"
+    )  # fmt: skip
+    if back.then == "held":
+        steps.add("Hold", "hot", needs, lift, 60.0)
+    else:
+        steps.add("Serve", "at once", "", lift, REST_S)
+    return steps.in_order()
+
 
 UNDER_FIRST_K = 1.0  # as near the first core as is asked for when nothing else is
 UNDER_MEDIUM_K = 0.5  # nearer the medium than this nobody waits

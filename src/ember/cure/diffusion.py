@@ -13,7 +13,7 @@ import numpy as np
 from ..heat import terms
 from ..heat.faces import both, film
 from ..heat.grid import FloatArray, Grid, make_grid
-from ..heat.hermite import between
+from ..heat.numerics import between
 
 ALPHA_M2S, K_W_MK = 1.4e-7, 0.5
 INTERVALS = 40

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from ..files.base import StepOut
 from ..files.brine import BrineRequest
-from ..files.steps import StepOut
 from ..steps import Steps
 
 TURN_EVERY_H = 24.0

@@ -2,14 +2,47 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from ..errors import BadInput
 from ..files.brine import BrineRequest, Product
 from .hands import weighed
-from .nitrite import dry_ppm, equilibrium_ppm, pickup_ppm
 from .products import ruling_of
 from .rows import limits
+
+KNO2_OVER_NANO2 = 1.233
+NANO2_OVER_ION = 1.5
+PPM = 1e6
+
+
+def dry_ppm(cure_g: float, nitrite_share: float, meat_g: float) -> float:
+    """Rubbed in, or mixed into mince.
+
+    >>> round(dry_ppm(2.5, 0.0625, 1000.0), 2)  # a level teaspoon of 6.25 % cure in 5 lb: a quarter ounce in 100 lb
+    156.25
+    """
+    return PPM * cure_g * nitrite_share / meat_g
+
+
+def equilibrium_ppm(cure_g: float, nitrite_share: float, meat_g: float, water_g: float) -> float:
+    """Meat and water share it until they are even.
+
+    >>> round(equilibrium_ppm(24.0, 0.005, 1000.0, 1000.0), 1)
+    60.0
+    """
+    return PPM * cure_g * nitrite_share / (meat_g + water_g)
+
+
+def pickup_ppm(cure_g: float, nitrite_share: float, brine_g: float, pickup_share: float) -> float:
+    """Pumped, or immersed for a time, by how much brine the meat takes up.
+
+    >>> round(pickup_ppm(2.0, 1.0, 1000.0, 0.10), 1)  # 2 lb of nitrite in 100 gal of pickle of 10 lb, a tenth pumped
+    200.0
+    """
+    return PPM * cure_g * nitrite_share / brine_g * pickup_share
+
 
 PICKUP_PCT = 10.0  # where nobody weighed it: the handbook's own assumption
 NAMES: dict[Product, str] = {
@@ -112,3 +145,31 @@ def allowed_of(request: BrineRequest, ppm: float | None) -> Allowed:
 def pickup_of(request: BrineRequest) -> float:
     """Brine taken up, kg a kg of meat."""
     return (request.pickup_pct if request.pickup_pct is not None else PICKUP_PCT) / 100.0
+
+
+# What is weighed, with the decimals a kitchen's scale shows; curing salt has a finer one.
+WEIGHED = {"meat_g": 0, "water_g": 0, "salt_g": 1, "sugar_g": 1}
+CURE_DECIMALS = 2
+
+
+def scaled(recipe: Mapping[str, Any], meat_g: float) -> dict[str, Any]:
+    """An `open-ember/brine` request in JSON for `meat_g` of meat. Raises ValueError for no meat.
+
+    >>> scaled({"school": "equilibrium", "meat_g": 2000, "water_g": 1500, "salt_pct": 1.5}, 500)["water_g"]
+    375.0
+    """
+    if meat_g <= 0:
+        raise ValueError("a recipe is weighed for some meat")
+    share = meat_g / recipe["meat_g"]
+    recipe_scaled = dict(recipe)
+    for key, decimals in WEIGHED.items():
+        if recipe_scaled.get(key):
+            recipe_scaled[key] = round(recipe_scaled[key] * share, decimals)
+    if recipe_scaled.get("cure"):
+        recipe_scaled["cure"] = {
+            **recipe_scaled["cure"],
+            "grams": round(recipe_scaled["cure"]["grams"] * share, CURE_DECIMALS),
+        }
+    if (soak := recipe_scaled.get("soak")) and soak.get("water_g"):
+        recipe_scaled["soak"] = {**soak, "water_g": round(soak["water_g"] * share)}
+    return recipe_scaled

@@ -14,8 +14,10 @@ from ..files.egg import (
     ScrambleRequest,
     SteamRequest,
     StirredRequest,
+    Timed,
 )
 from ..files.egg_result import EggAnswer
+from ..files.result import SafetyOut
 from .pan_answer import answer_omelette, answer_scramble
 from .sauce_answer import answer_custard, answer_emulsion, answer_pasta, answer_stirred
 from .shell_answer import answer_shell
@@ -38,3 +40,36 @@ def answer(request: EggRequest) -> EggAnswer:
             return answer_stirred(request)
         case PastaRequest():
             return answer_pasta(request)
+
+
+SHORTEST_MIN = 0.05
+
+
+def rules_as_done(request: EggRequest, heated_s: float | None, planned_s: float) -> list[SafetyOut]:
+    """The rules of a request with `heated_s` of heat in place of the planned ones; None: it never went in.
+
+    `planned_s`: the heat its steps ask for. Raises EmberError like the answer itself.
+    """
+    given = 0.0 if heated_s is None else heated_s
+    if not isinstance(request, Timed):
+        short = given < planned_s
+        return answer(request.model_copy(update={"heated_s": given}) if short else request).rules
+    return answer(_heated_for(request, given, planned_s)).rules
+
+
+def yolk_as_done(request: Timed, heated_s: float, planned_s: float) -> tuple[float, str]:
+    """The hottest the middle of the yolk gets, °C, and the yolk in a word, after `heated_s` instead of `planned_s`.
+
+    Raises EmberError like the answer itself.
+    """
+    shell_answer = answer_shell(_heated_for(request, heated_s, planned_s))
+    return shell_answer.yolk_centre_c.peak, shell_answer.yolk
+
+
+def _heated_for(request: Timed, given_s: float, planned_s: float) -> Timed:
+    planned = request.minutes if request.minutes is not None else answer_shell(request).minutes
+    minutes = planned + (given_s - planned_s) / 60.0
+    as_heated = request.model_copy(update={"minutes": max(minutes, SHORTEST_MIN), "target": None})
+    if minutes < SHORTEST_MIN:  # out before its minutes began to count
+        as_heated = as_heated.model_copy(update={"heated_s": given_s})
+    return as_heated

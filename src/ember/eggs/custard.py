@@ -19,8 +19,7 @@ from ..food.composition import Composition, ThermalProperties
 from ..heat import terms
 from ..heat.faces import both, film, vapour_pressure_pa
 from ..heat.grid import FloatArray, Grid, make_grid
-from ..heat.hermite import between
-from ..heat.root import bracketed_root
+from ..heat.numerics import between, bracketed_root
 from .sauce_data import CustardRow, sauce_data
 
 CUSTARD = Composition(0.755, 0.056, 0.057, 0.122, 0.009)  # milk, egg, 12 % sugar; USDA tables (from memory)

@@ -13,7 +13,7 @@ import numpy as np
 from ..heat import terms
 from ..heat.faces import both, film
 from ..heat.grid import FloatArray
-from ..heat.hermite import between
+from ..heat.numerics import between
 from .body import EggBody
 
 TOLERANCE_K = 0.03

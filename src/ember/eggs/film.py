@@ -6,11 +6,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..food.composition import ThermalProperties
-from ..food.water import water_diffusivity_m2s
+from ..food.composition import ThermalProperties, water_diffusivity_m2s
 from ..heat import terms
 from ..heat.grid import FloatArray, Grid, make_grid
-from ..heat.hermite import between
+from ..heat.numerics import between
 from .body import WHITE, WHOLE, YOLK
 
 HALF_INTERVALS = 16

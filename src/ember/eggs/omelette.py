@@ -14,7 +14,7 @@ from ..heat import terms
 from ..heat.faces import air, contact, film
 from ..heat.faces import media as heat_media
 from ..heat.grid import FloatArray
-from ..heat.root import bracketed_root
+from ..heat.numerics import bracketed_root
 from ..kinetics.browning import browning_index
 from ..kinetics.egg_gels import YOLK as YOLK_GEL
 from .body import WHOLE

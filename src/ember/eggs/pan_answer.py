@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from ..errors import NeverReached
+from ..files.base import StepOut
 from ..files.egg import OmeletteRequest, ScrambleRequest
 from ..files.egg_result import OmeletteAnswer, ScrambleAnswer
-from ..files.steps import StepOut
 from ..heat.grid import FloatArray
 from ..kinetics.browning import browning_word
 from ..kinetics.egg_gels import YOLK

@@ -6,9 +6,9 @@ import math
 
 import numpy as np
 
+from ..files.base import StepOut
 from ..files.egg import CustardRequest, EmulsionRequest, PastaRequest, StirredRequest
 from ..files.egg_result import CustardAnswer, EmulsionAnswer, PastaAnswer, PourOut, StirredAnswer
-from ..files.steps import StepOut
 from ..heat.grid import FloatArray
 from ..steps import Span, Steps
 from .custard import bake, bath_in_oven_c, make_dish, row_of

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from ..files.base import StepOut
 from ..files.egg import BoilRequest, CirculatorRequest, PoachRequest, SteamRequest, Timed
 from ..files.egg_result import (
     EggCurves,
@@ -16,7 +17,6 @@ from ..files.egg_result import (
     SpreadOut,
     WaterDip,
 )
-from ..files.steps import StepOut
 from ..heat.grid import FloatArray
 from ..kinetics.egg_gels import WHITE
 from ..steps import Steps

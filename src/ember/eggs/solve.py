@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from ..errors import NeverReached
 from ..files.egg import EggTarget
-from ..heat.root import bracketed_root
+from ..heat.numerics import bracketed_root
 from ..kinetics.egg_gels import ALL_SET, WHITE, YOLK
 from .heating import Heat
 

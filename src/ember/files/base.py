@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -27,3 +27,33 @@ class FileModel(BaseModel):
     model_config = ConfigDict(
         extra="forbid", frozen=True, allow_inf_nan=False, defer_build=True, serialize_by_alias=True
     )
+
+
+Limit = Annotated[float, Field(ge=-30, le=100)]
+
+
+class House(FileModel):
+    """`core_c`: by safety category the least the middle must come to, °C. They only ever add to the standard."""
+
+    core_c: dict[str, Limit] = Field(default_factory=dict, max_length=40)
+    hold_hot_c: Limit | None = None
+    hold_cold_c: Limit | None = None
+    reheat_c: Limit | None = None
+
+
+class StepOut(FileModel):
+    """One thing a hand does: `seconds` after step `after` was done (the start: None). `egg`: which piece, 0 all.
+
+    `span`: where the heat (or the salt) begins and ends.
+    """
+
+    number: int
+    verb: str
+    what: str
+    how: str = ""
+    egg: int = 0
+    after: int | None = None
+    seconds: float = 0.0
+    at_s: float = 0.0
+    checks: list[str] = []
+    span: Literal["", "begin", "end"] = ""

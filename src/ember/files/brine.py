@@ -11,9 +11,8 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, ValidationError, model_validator
 
 from ..errors import BadInput
-from .base import FileModel
+from .base import FileModel, StepOut
 from .piece import Shape
-from .steps import StepOut
 from .wrong import describe_validation
 
 FORMAT = "open-ember/brine"

@@ -10,10 +10,9 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, ValidationError, model_validator
 
-from .base import FileModel
+from .base import FileModel, StepOut
 from .piece import Piece
 from .result import SafetyOut
-from .steps import StepOut
 from .wrong import describe_validation
 
 FORMAT = "open-ember/chill"

@@ -11,8 +11,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from ..errors import BadInput
 from ..kit.thermometers import ALTITUDE_M, boiling_point_c
-from .base import FileModel
-from .house import House
+from .base import FileModel, House
 from .wrong import describe_validation
 
 FORMAT = "open-ember/egg"

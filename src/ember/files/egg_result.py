@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .base import FileModel
+from .base import FileModel, StepOut
 from .result import SafetyOut
-from .steps import StepOut
 
 GoesOut = Literal["met", "advisory", "pasteurised", "no"]
 

@@ -7,9 +7,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from .base import FileModel
+from .base import FileModel, House
 from .chill import BarriersIn
-from .house import House
 from .piece import History, Properties, Shape
 from .wrong import describe_validation
 

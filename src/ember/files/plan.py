@@ -9,8 +9,7 @@ from typing import Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from .base import FileModel, Text
-from .house import House
+from .base import FileModel, House, Text
 from .piece import Piece
 from .stages import HEATING, QUICK, Brine, Stage
 from .wrong import describe_validation

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib import resources
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -110,3 +111,34 @@ class ThermalProperties:
         """Constant properties, for exact checks."""
         one = np.array([1.0, 0.0, 0.0, 0.0])
         return cls(k_w_mk * one, rho_kg_m3 * cp_j_kgk * one, rho_kg_m3, rho_kg_m3 * water)
+
+
+@dataclass(frozen=True)
+class LossCurve:
+    """Water lost in the end, kg a kg raw, of the hottest temperature: a/(1+exp(-(T-tm)/w)) less its value at 20 °C."""
+
+    a: float
+    tm: float
+    w: float
+
+
+@cache
+def _table() -> dict[str, Any]:
+    return tomllib.loads(resources.files(__package__).joinpath("data/water.toml").read_text("utf-8"))
+
+
+@cache
+def loss_curves() -> dict[str, LossCurve]:
+    """Loss curves by name."""
+    return {name: LossCurve(**values) for name, values in _table()["curves"].items()}
+
+
+def loss_lag_s(half_mm: float) -> float:
+    """How far behind the temperature the juice of a piece of this half-thickness runs, s."""
+    table = _table()
+    return float(min(max(table["lag_s_mm"] * half_mm, table["lag_s_least"]), table["lag_s_most"]))
+
+
+def water_diffusivity_m2s() -> float:
+    """How fast water spreads through muscle to where it has dried, m²/s."""
+    return float(_table()["diffusivity_m2s"])

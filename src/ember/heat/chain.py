@@ -14,8 +14,8 @@ from . import terms
 from .faces import Segment
 from .grid import FloatArray
 from .media import hottest_c, segments
+from .numerics import bracketed_root
 from .problem import Problem
-from .root import bracketed_root
 
 MAX_STEPS = 60_000
 MAX_SEGMENTS = 2_000

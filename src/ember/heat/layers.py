@@ -8,8 +8,7 @@ import numpy as np
 
 from ..files.piece import Piece, Properties
 from ..food.catalogue import Cut
-from ..food.composition import Composition, ThermalProperties
-from ..food.water import loss_curves, loss_lag_s, water_diffusivity_m2s
+from ..food.composition import Composition, ThermalProperties, loss_curves, loss_lag_s, water_diffusivity_m2s
 from . import terms
 from .grid import FloatArray, Grid
 

@@ -14,8 +14,8 @@ import numpy as np
 from ..files.stages import Oven
 from .faces import Segment, Setting, air, both, contact, media, sides_of, vapour_pressure_pa
 from .grid import FloatArray
+from .numerics import bracketed_root
 from .pan import floor_area_m2
-from .root import bracketed_root
 from .terms import (
     CONTACT_C,
     EMISSIVITY,

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from .grid import FloatArray, Grid
-from .hermite import between
+from .numerics import between
 
 FOURTHS = np.array([0.0, 0.25, 0.5, 0.75])
 PROBE_LAG_S = 5.0  # a thin hand probe; common practice

@@ -11,8 +11,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import BadInput
+from ..files.base import House
 from ..files.chill import BarriersIn, Packed
-from ..files.house import House
 from .cooling import cooling
 from .record import NEAR, TemperatureRecord, first_above_s, held_c, longest_above_s, outside_s, stretches_above
 from .standards import PhaseRule, Standard

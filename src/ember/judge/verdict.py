@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ..files.house import House
+from ..files.base import House
 from .record import (
     NEAR,
     Curve,

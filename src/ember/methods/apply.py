@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from ..food.catalogue import cut
-from ..kinetics.collagen import factor_of, hours_to_tender
+from ..kinetics.texture import factor_of, hours_to_tender
 from .library import Method, body_of
 
 ROUND_SIDES = 4

@@ -8,9 +8,8 @@ from ..files.result import CutFaceOut, FirmnessOut, TendernessOut
 from ..food.catalogue import Cut
 from ..heat.grid import FloatArray
 from ..heat.trajectory import Trajectory
-from ..kinetics.collagen import BAND, dose, factor_of, word_of
 from ..kinetics.colour import hex_of, lab, opacity, pigment_history, tint_of
-from ..kinetics.firmness import firmness
+from ..kinetics.texture import BAND, dose, factor_of, firmness, word_of
 from .curves import MAP_POINTS, curve_times
 
 FACE_POINTS = 41

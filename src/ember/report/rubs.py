@@ -8,7 +8,7 @@ from ..files.plan import Plan, Prep
 from ..files.result import RubOut
 from ..files.stages import COLOURING
 from ..heat.trajectory import Trajectory
-from ..kinetics.scorch import BLOOMED, BURNT, indices
+from ..kinetics.browning import BLOOMED, BURNT, indices
 
 SEASONINGS = ("rub", "season")
 USUAL_RUB = ("ground spice", "pepper")  # a rub of which nothing is said; common practice

@@ -16,7 +16,7 @@ from ..files.stages import BY_SIDES, Chill, Hold, Oven, Rest, Stage, Torch
 from ..food.catalogue import cut
 from ..heat.media import medium_c
 from ..judge.standards import standard
-from ..kit.stands import A_PLACE_EACH, HAS_SETTING, stands_on
+from ..kit.equipment import A_PLACE_EACH, HAS_SETTING, stands_on
 from ..methods.prep import prep_kinds
 from ..report.hands import ALWAYS_BY_MIN, SET_UP_MIN
 from ..report.outcome import food_of

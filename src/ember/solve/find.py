@@ -20,8 +20,8 @@ from ..files.solve import Find, SolveRequest
 from ..files.stages import BY_SIDES, Stage, Until, lasting
 from ..food.catalogue import cut
 from ..food.geometry import body_size, with_size
+from ..heat.numerics import bracketed_root
 from ..heat.problem import density_of
-from ..heat.root import bracketed_root
 from ..heat.simulate import simulate
 from ..heat.trajectory import Trajectory
 from .log_ends import killing_in, with_log_ends

@@ -14,7 +14,7 @@ from ..heat.grid import FloatArray
 from ..heat.simulate import simulate
 from ..judge.inactivation import Inactivation, inactivation_of
 from ..judge.standards import standard
-from ..report.outcome import food_of
+from ..report.outcome import food_of, question_of
 
 FIRST_LOOK_MIN = 60.0
 MOST_STEPS = 6
@@ -87,3 +87,22 @@ def with_log_ends(plan: Plan) -> Plan:
         stages[index] = stage.model_copy(update={"until": None, "minutes": minutes})
         plan = plan.model_copy(update={"stages": stages})
     return plan
+
+
+NEAR_S = 5.0
+
+
+def rule_met_s(plan: Plan) -> float | None:
+    """The time from the start after which the plan's first rule is met, s, to five seconds; None if it never is.
+
+    Found by halving: once a rule is met it stays met. Raises EmberError where the plan cannot be cooked.
+    """
+    question = question_of(plan, cut(plan.piece.cut), standard(plan.standard), simulate(with_log_ends(plan)))
+    t = question.time_s
+    low, high = 1, len(t)
+    if not question.verdict().met:
+        return None
+    while high - low > 1 and t[high - 1] - t[low - 1] > NEAR_S:
+        middle = (low + high) // 2
+        low, high = (low, middle) if question.verdict(middle).met else (middle, high)
+    return round(float(t[high - 1]), 1)

@@ -9,7 +9,7 @@ from ..errors import EmberError
 from ..files.plan import Plan
 from ..files.stages import BY_SIDES, BySides, Stage, Until
 from ..heat.media import hottest_c
-from ..heat.root import bracketed_root
+from ..heat.numerics import bracketed_root
 from ..heat.simulate import peak_after, simulate_from
 from ..heat.trajectory import Trajectory
 

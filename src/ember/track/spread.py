@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..heat.ensemble_runner import Followed, ThermalHistory
 from ..heat.grid import FloatArray
-from .fit import Fit, Fitting
+from .fit import MODEL_K, NOISE_K, Fit, Fitting
 
 SHARES = (10.0, 25.0, 40.0, 50.0, 60.0, 75.0, 90.0)
 FAN_TIMES, FAN_DRAWS, FAN_LEAST_S, FAN_LONGER = 24, 300, 240.0, 2.0
@@ -112,3 +113,26 @@ def _crossed(followed: Followed, out: FloatArray, n: int, measured: bool) -> Flo
     draws = np.exp(_sum(logs, out, n))
     # Without readings the middle is the plan itself; the parabolas alone would move it.
     return np.asarray(draws if measured else draws * (s[0] / np.median(draws)))
+
+
+DEVIATIONS = 2.0  # of the mean of the readings from what was foretold
+ONE_READING = 4.0  # deviations of a single reading: beyond it something happened to the probe or the piece
+
+
+def confirms(
+    t_s: Sequence[float], probe_c: Sequence[float], readings: Sequence[tuple[float, float]], lag_s: float = 5.0
+) -> bool:
+    """Whether readings (s, °C) since a forecast agree with what it foretold of them, `probe_c` at `t_s`.
+
+    They do when none lies beyond the foretold times, none is further off than four deviations of a reading's noise,
+    and their mean is no further off than two deviations of the noise of so many and of the model. A posterior that
+    foretold its next readings is hardly moved by them.
+    """
+    if not readings or not len(t_s):
+        return False
+    at, celsius = np.array(readings, dtype=float).T
+    if at.max() > t_s[-1] or at.min() < t_s[0] - lag_s:
+        return False
+    off = celsius - np.interp(at - lag_s, t_s, probe_c)
+    sigma = np.sqrt(NOISE_K**2 / len(off) + MODEL_K**2)
+    return bool(np.abs(off).max() <= ONE_READING * NOISE_K and abs(off.mean()) <= DEVIATIONS * sigma)

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
+
+from ember.quantities import Units
 
 SESSION_KEY = "kitchen"
 
@@ -31,3 +34,17 @@ class KitchenMiddleware:
         request.membership, request.kitchen = chosen, chosen.kitchen
         with timezone.override(chosen.kitchen.zone):
             return self.get_response(request)
+
+
+def kitchen(request: HttpRequest) -> dict[str, Any]:
+    """Context for all templates."""
+    here = getattr(request, "kitchen", None)
+    person = getattr(request, "user", None)
+    signed_in = person is not None and person.is_authenticated
+    return {
+        "kitchen": here,
+        "membership": getattr(request, "membership", None),
+        "kitchen_now": here.now() if here else None,
+        "units": person.units if signed_in else Units(),
+        "theme": person.theme if signed_in else "day",
+    }

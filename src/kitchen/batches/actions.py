@@ -8,7 +8,7 @@ from typing import Any
 from django.db import transaction
 
 from ember.chill.answer import answer_chill
-from ember.chill.hands import PLACES
+from ember.chill.back import PLACES
 from ember.files.chill import parse_chill
 from ember.judge.standards import standard
 from kitchen.accounts.models import Kitchen, Person

@@ -13,7 +13,7 @@ from kitchen.accounts.models import Kitchen
 from kitchen.batches.models import Batch
 from kitchen.kit.models import KitCheck
 from kitchen.logbook.queries import found as cooks_found
-from kitchen.text import day_in
+from kitchen.web import day_in
 
 from .models import Entry
 from .rows import Row, of_batches, of_checks, of_cooks, of_entries

@@ -10,8 +10,8 @@ from django import forms
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Equipment
-from kitchen.text import clean_text
 from kitchen.units import fields
+from kitchen.web import clean_text
 
 from .models import Entry
 

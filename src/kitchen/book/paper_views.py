@@ -7,7 +7,7 @@ import uuid
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
-from kitchen.downloads import attachment
+from kitchen.web import attachment
 
 from .models import Paper
 from .paper import ask_for, paper_of, parts_of

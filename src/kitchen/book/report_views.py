@@ -11,8 +11,7 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 
-from kitchen.downloads import attachment
-from kitchen.text import day_in
+from kitchen.web import attachment, day_in
 
 from .report import LONGEST_DAYS, Counts, Report, report_of
 

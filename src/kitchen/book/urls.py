@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import audit_views, find_views, paper_views, report_views, trend_views, views
+from . import paper_views, report_views, trend_views, views
 
 app_name = "book"
 
@@ -17,8 +17,8 @@ urlpatterns = [
     path("report.csv", report_views.report_csv, name="report-csv"),
     path("report.json", report_views.report_json, name="report-json"),
     path("trends/", trend_views.trends, name="trends"),
-    path("who/", audit_views.who, name="who"),
-    path("find/", find_views.find, name="find"),
+    path("who/", views.who, name="who"),
+    path("find/", views.find, name="find"),
     path("keep/", views.keep, name="keep"),
     path("chain.jsonl", views.chain, name="chain"),
     path("everything.zip", views.everything, name="everything"),

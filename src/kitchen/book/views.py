@@ -16,14 +16,16 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
-from kitchen.downloads import attachment
+from kitchen.accounts.models import Person
 from kitchen.line.access import token_of
 from kitchen.line.models import Cook
-from kitchen.text import clean_text, parse_count
 from kitchen.units.number_text import in_units
+from kitchen.web import attachment, clean_text, parse_count
 
 from . import actions, retention
+from .audit import audit_entries, links_found
 from .export import write_export
+from .find import found_of
 from .forms import WHAT, EntryForm
 from .models import Entry, Link
 from .verify import links_of
@@ -134,3 +136,24 @@ def everything(request: HttpRequest) -> FileResponse:
     write_export(request.kitchen, file)
     file.seek(0)
     return FileResponse(file, as_attachment=True, filename="kitchen.zip", content_type="application/zip")
+
+
+PER_PAGE = 60
+
+
+def who(request: HttpRequest) -> HttpResponse:
+    """The chain as people read it, the newest first; of one person, with a text in it."""
+    people = Person.objects.filter(memberships__kitchen=request.kitchen).order_by("name")
+    person_key = request.GET.get("person", "")
+    person = person_key if any(str(one.pk) == person_key for one in people) else ""
+    text = clean_text(request.GET.get("q"), 80)
+    page = Paginator(links_found(request.kitchen, person, text), PER_PAGE).get_page(request.GET.get("page"))
+    context = {"page": page, "deeds": audit_entries(page), "people": people, "person": person, "query": text}
+    return render(request, "book/who.html", context)
+
+
+def find(request: HttpRequest) -> HttpResponse:
+    """By a name, a person, a note or a day, across all kinds of records."""
+    query = clean_text(request.GET.get("q"), 80)
+    matches = found_of(request.kitchen, query, request.user.units) if query else []
+    return render(request, "book/find.html", {"query": query, "found": matches})

@@ -11,7 +11,7 @@ from ember.files.piece import OwnCut as CoreOwnCut
 from ember.food.composition import COMPONENTS, Composition
 from ember.quantities import Units
 from kitchen.units import fields
-from kitchen.units.widgets import CutSelect, cut_choices
+from kitchen.units.fields import CutSelect, cut_choices
 
 WORDS = 6
 LABELS = {"water": "Water", "protein": "Protein", "fat": "Fat", "carbohydrate": "Carbohydrate", "ash": "Ash"}

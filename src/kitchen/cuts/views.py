@@ -15,7 +15,7 @@ from ember.food.catalogue import Cut, cuts
 from ember.judge.categories import CATEGORIES
 from ember.judge.doneness import scales
 from kitchen.accounts.access import chef_required
-from kitchen.text import clean_text
+from kitchen.web import clean_text
 
 from . import actions
 from .forms import OwnCutForm

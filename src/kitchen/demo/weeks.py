@@ -12,7 +12,7 @@ from ember.evaluate import evaluate
 from ember.files.plan import Plan, parse_plan
 from ember.files.result import Result
 from ember.heat.simulate import simulate
-from ember.kit.stands import held_in
+from ember.kit.equipment import held_in
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.kit.models import Equipment, Probe
 from kitchen.kit.simulated_probe import truth_of

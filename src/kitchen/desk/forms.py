@@ -9,8 +9,8 @@ from django import forms
 
 from ember.errors import EmberError
 from ember.quantities import Units
-from kitchen.text import clean_text
 from kitchen.units.number_text import in_units
+from kitchen.web import clean_text
 
 MOST_NAME = 80
 

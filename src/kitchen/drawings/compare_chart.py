@@ -12,8 +12,7 @@ from ember.files.result import Result
 from .axis import FloatArray, path
 from .contours import contour
 from .heat_strip import through
-from .png import data_uri
-from .ramp import rgb
+from .raster import data_uri, rgb
 
 WIDE_PX, STRIP_PX, CORE_PX = 320.0, 44.0, 76.0
 ROWS = 36

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ember.judge.doneness import Word
 
-from .ramp import hex_colour
+from .raster import hex_colour
 
 LOW_C, HIGH_C = 28.0, 99.0
 ROW_PX, TOP_PX, LEFT_PX = 62.0, 34.0, 190.0

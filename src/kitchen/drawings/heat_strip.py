@@ -12,8 +12,7 @@ from ember.files.stages import BY_SIDES, Oven, Stage
 
 from .axis import FloatArray, TimeColumns, between
 from .contours import apart, contour, tip
-from .png import data_uri
-from .ramp import rgb
+from .raster import data_uri, rgb
 
 ROWS = 60
 COLUMN_PX = 3.0

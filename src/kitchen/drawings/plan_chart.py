@@ -14,7 +14,7 @@ from ember.report.curves import rounded
 from .axis import Enlarged, TimeColumns, path, tick_step
 from .families import family_of, pattern
 from .heat_strip import HeatStrip, heat_strip, through
-from .ramp import hex_colour
+from .raster import hex_colour
 
 LEAST_PX = {"air": 130.0, "water": 176.0, "pan": 158.0, "oven": 170.0, "rest": 138.0, "chill": 160.0}
 STRIP_PX = 124.0

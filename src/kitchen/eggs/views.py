@@ -26,7 +26,7 @@ from kitchen.line.access import token_of
 from kitchen.line.step_actions import start_steps
 from kitchen.plans.access import rules_of
 from kitchen.plans.send_form import next_at
-from kitchen.text import clean_text
+from kitchen.web import clean_text
 
 from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm

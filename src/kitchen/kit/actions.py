@@ -9,7 +9,7 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.text import clean_text
+from kitchen.web import clean_text
 
 from .models import Device, Equipment, KitCheck, Probe, hash_token
 

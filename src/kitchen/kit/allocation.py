@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
-from ember.kit.stands import SHARED, tolerance_k
+from ember.kit.equipment import SHARED, tolerance_k
 
 from .models import Equipment
 

@@ -25,7 +25,7 @@ from ember.files.wrong import describe_validation
 from kitchen.errors import problem
 from kitchen.line import reading_actions
 from kitchen.line.models import Cook, CookEvent
-from kitchen.text import LAST_YEAR
+from kitchen.web import LAST_YEAR
 
 from .actions import boot_of, note_behind, set_clock
 from .models import Device, Probe, hash_token

@@ -9,8 +9,8 @@ from django import forms
 from ember.kit.thermometers import ALTITUDE_M, ICE_C, boiling_point_c
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
-from kitchen.text import clean_text
 from kitchen.units import fields
+from kitchen.web import clean_text
 
 from .models import Equipment, KitCheck
 

@@ -5,13 +5,33 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from ember.kit.offsets import off_at
+from ember.kit.equipment import off_at
 from ember.kit.thermometers import PROBE_LIMIT_K, ThermometerVerdict, boiling_point_c, judge_thermometer
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.off_scale import OffScale, off_scale
 
-from .due import Due, due
 from .models import Equipment, KitCheck, Probe
+
+
+@dataclass(frozen=True)
+class Due:
+    """When something is to be checked next; `days` from today, None where it never was."""
+
+    days: int | None
+
+    @property
+    def overdue(self) -> int:
+        """How many days too late it is."""
+        return max(-(self.days or 0), 0)
+
+
+def due(kitchen: Kitchen, last: dt.datetime | None, every_days: int) -> Due:
+    """When the next check is due after the last one."""
+    if last is None:
+        return Due(None)
+    today = kitchen.now().astimezone(kitchen.zone).date()
+    return Due((last.astimezone(kitchen.zone).date() + dt.timedelta(days=every_days) - today).days)
+
 
 WIDE_K = {"bath": 1.0, "fridge": 5.0, "chiller": 5.0, "pan": 20.0, "plancha": 20.0, "grill": 20.0}
 LET_PASS_K = {"bath": 0.3, "fridge": 2.0, "chiller": 2.0, "pan": 8.0, "plancha": 8.0, "grill": 10.0}

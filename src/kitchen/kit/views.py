@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 from ember.kit.thermometers import PROBE_LIMIT_K, PROBE_RULE
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale
-from kitchen.text import parse_count
+from kitchen.web import parse_count
 
 from . import actions, openapi, queries
 from .forms import AltitudeForm, EquipmentForm, ProbeCheckForm, SettingCheckForm

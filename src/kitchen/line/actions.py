@@ -16,9 +16,8 @@ from kitchen.kit.models import Equipment
 
 from .errors import LineError
 from .models import Cook, CookEvent
-from .observations import PAIRS, WHAT, open_ends
+from .observations import PAIRS, WHAT, done_steps, open_ends
 from .places import equipment_snapshot
-from .step_events import done_steps
 from .tapped import sent_late, tapped_at, was_done
 from .tasks import enqueue_forecast
 

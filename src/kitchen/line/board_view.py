@@ -15,7 +15,7 @@ from ember.quantities import Units
 from ember.track.hands import BOARD
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.lane_chart import Fan, LaneChart, lane_chart
-from kitchen.drawings.ramp import hex_colour
+from kitchen.drawings.raster import hex_colour
 from kitchen.plans.models import Plan
 
 from .board_snapshot import put_past_beside

@@ -16,8 +16,8 @@ from django.utils import timezone
 
 from ember.errors import EmberError
 from ember.files.track import Event, TrackResult
-from ember.track.confirm import confirms
 from ember.track.estimate import Estimate, Planned, estimate, result_of
+from ember.track.spread import confirms
 from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
 

@@ -19,7 +19,7 @@ from ember.heat.lay_down import lay_down_of
 from ember.track.pan_map import SEARS_FROM_C, PanMap, PieceInPan, pan_map
 from kitchen.accounts.once import answers_again
 from kitchen.drawings.pan_drawing import PanChart, PieceSpot, pan_chart, spots
-from kitchen.text import parse_count
+from kitchen.web import parse_count
 
 from . import actions, queries
 from .access import cook_of, token_of

@@ -9,7 +9,7 @@ from typing import Any
 
 from ember.files.plan import Plan as CorePlan
 from ember.heat.media import medium_c
-from ember.kit.stands import A_PLACE_EACH, held_in, tolerance_k
+from ember.kit.equipment import A_PLACE_EACH, held_in, tolerance_k
 from ember.track.steps import MOVES
 from kitchen.accounts.models import Kitchen
 from kitchen.kit.allocation import Allocation, Wanted, room_of
@@ -17,8 +17,7 @@ from kitchen.kit.models import Equipment
 
 from .errors import LineError
 from .models import Cook, CookEvent
-from .observations import observations_of
-from .step_events import done_steps
+from .observations import done_steps, observations_of
 
 HEATS = ("water_c", "air_c", "oil_c", "pan_c", "plate_c")
 Chosen = Mapping[int, int]  # {stage: equipment} that a service settled

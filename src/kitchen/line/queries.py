@@ -25,8 +25,8 @@ from .board_snapshot import BoardSnapshot, put_newest_beside
 from .cook_readings import STALE_AFTER_S, readings_of
 from .forecast_view import ForecastView
 from .models import Cook, CookEvent, ProbeUse
+from .observations import done_steps
 from .places import kit_of
-from .step_events import done_steps
 
 if TYPE_CHECKING:
     from .real_course import RealCourse

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from ember.errors import EmberError
 from ember.files.track import Event
 from ember.heat.simulate import simulate_roughly
-from ember.solve.when_met import rule_met_s
+from ember.solve.log_ends import rule_met_s
 from ember.track.as_done import plan_as_done
 from ember.track.steps import ASIDE, MOVES
 

@@ -15,7 +15,7 @@ from ember.files.plan import parse_plan
 from ember.files.result import Result
 from ember.food.catalogue import cut
 from ember.report.brines import refused
-from ember.solve.when_met import rule_met_s
+from ember.solve.log_ends import rule_met_s
 from ember.track.hands import hands_of, with_preparation
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.brines.queries import confirmation_of

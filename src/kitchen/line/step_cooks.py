@@ -9,14 +9,14 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
-from ember.eggs.as_done import yolk_as_done
+from ember.eggs.answer import yolk_as_done
 from ember.errors import EmberError
 from ember.files.egg import Timed, parse_egg
 from kitchen.accounts.models import Kitchen
 
 from .models import Cook, CookEvent
+from .observations import done_steps
 from .slips import slip_s
-from .step_events import done_steps
 
 MORE_S = 15.0  # what a tap on "more" gives
 IN_WATER = ("Drop", "Lower", "Load", "It boils", "Cover, off the heat", "Lay in")  # from then on they count

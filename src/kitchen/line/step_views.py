@@ -14,7 +14,7 @@ from django_htmx.http import HttpResponseClientRedirect
 
 from kitchen.accounts.once import answers_again
 from kitchen.drawings.egg_pot import egg_pot
-from kitchen.text import clean_text, parse_count
+from kitchen.web import clean_text, parse_count
 
 from . import actions, shared_board
 from .access import any_cook_of, token_of

@@ -6,7 +6,7 @@ from typing import Any
 
 from ember.chill.back import rule_as_done
 from ember.cure.answer import answer_brine
-from ember.eggs.as_done import rules_as_done
+from ember.eggs.answer import rules_as_done
 from ember.errors import EmberError
 from ember.files.brine import parse_brine
 from ember.files.chill import parse_chill

@@ -13,14 +13,14 @@ from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput
 from ember.files.piece import Piece
-from ember.kit.stands import held_in
+from ember.kit.equipment import held_in
 from ember.track.rounds import round_of
 from ember.track.steps import Step
 from kitchen.accounts.once import answers_again
 from kitchen.kit.models import Equipment
 from kitchen.plans.access import is_uuid
 from kitchen.plans.stage_kinds import STAGE_NAMES
-from kitchen.text import clean_text, parse_count
+from kitchen.web import clean_text, parse_count
 
 from . import actions, queries, reading_actions, shared_board
 from .access import any_cook_of, cook_of, token_of

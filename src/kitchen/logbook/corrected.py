@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from ember.kit.offsets import off_at
+from ember.kit.equipment import off_at
 from kitchen.kit.models import KitCheck
 from kitchen.line.cook_readings import readings_of
 from kitchen.line.models import Cook, CookEvent

@@ -12,7 +12,7 @@ from ember.food.search import search
 from ember.judge.states import State
 from kitchen.accounts.models import Kitchen
 from kitchen.line.models import Cook
-from kitchen.text import day_in
+from kitchen.web import day_in
 
 from .record import record_of, record_state
 

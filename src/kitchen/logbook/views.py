@@ -15,12 +15,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
-from kitchen.downloads import attachment
 from kitchen.line import actions as line_actions
 from kitchen.line.cook_readings import came_late, readings_of
 from kitchen.line.picture import cook_chart, forecasts_moved
 from kitchen.line.queries import status_of
-from kitchen.text import clean_text
+from kitchen.web import attachment, clean_text
 
 from . import actions
 from .corrected import core_check_events

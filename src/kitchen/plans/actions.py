@@ -12,7 +12,7 @@ from ember.evaluate import evaluate
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.text import clean_text
+from kitchen.web import clean_text
 
 from .changes import changes
 from .models import TAG_MAX, TAGS_MAX, Plan, PlanVersion

@@ -9,7 +9,7 @@ from typing import Any
 
 from django.urls import reverse
 
-from ember.cure.scale import scaled
+from ember.cure.mixing import scaled
 from ember.errors import EmberError
 from ember.files.result import BrineOut
 from ember.quantities import Units

@@ -12,7 +12,7 @@ from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Equipment
 from kitchen.kit.queries import off_of
 from kitchen.kit.taught import facts_taught
-from kitchen.text import parse_count
+from kitchen.web import parse_count
 
 from .bench import Bench
 from .passthrough import passthrough_of

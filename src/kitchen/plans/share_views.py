@@ -15,8 +15,8 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput, EmberError
-from kitchen.downloads import attachment
 from kitchen.logbook.queries import finished, row_of
+from kitchen.web import attachment
 
 from . import actions
 from .access import plans_of, rules_of

@@ -26,7 +26,7 @@ from kitchen.kit.taught import worked_in
 from kitchen.line.errors import LineError
 from kitchen.line.places import clash_words
 from kitchen.line.starting import send
-from kitchen.text import clean_text, parse_count
+from kitchen.web import clean_text, parse_count
 
 from . import actions
 from .access import is_uuid, kept_of, plans_of, posted_plan, rules_of

@@ -14,11 +14,11 @@ from django.views.decorators.http import require_POST
 from ember.practice.deal import LEVELS, deal
 from ember.practice.drill import Look, look
 from ember.practice.egg_drill import egg_deal, egg_look
-from kitchen.text import parse_count
+from kitchen.web import parse_count
 
 from . import drill_actions
-from .drill_picture import drill_picture
 from .models import Drill
+from .presenters import drill_picture
 
 NAMES = {
     "pan": ("In the pan", "Turn, baste, move to the oven, pull, rest and cut, judging by the pan and the piece."),

@@ -15,8 +15,8 @@ from kitchen.accounts.models import Kitchen
 from kitchen.desk.forms import count_field
 from kitchen.eggs.models import EggPlan
 from kitchen.plans.models import Plan
-from kitchen.text import clean_text
 from kitchen.units import fields
+from kitchen.web import clean_text
 
 from .models import Dish, Service
 

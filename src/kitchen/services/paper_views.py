@@ -10,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from icalendar import Calendar, Event
 
-from kitchen.downloads import attachment
+from kitchen.web import attachment
 
 from .models import Service
 from .presenters import Task, tasks_of

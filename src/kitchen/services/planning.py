@@ -16,9 +16,8 @@ from django.utils import timezone
 
 from ember.errors import EmberError
 from ember.files.service import ServiceAnswer, parse_service
-from ember.service.answer import plan_service
+from ember.service.answer import may_begin, plan_service
 from ember.service.hearing import Stopped, heard_by, say
-from ember.service.range import may_begin
 from kitchen.accounts.models import Person
 
 from .models import PlanningJob, Service

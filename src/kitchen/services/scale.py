@@ -6,8 +6,7 @@ import math
 from collections.abc import Mapping
 from typing import Any
 
-from ember.cure.mixing import weighed_words
-from ember.cure.scale import scaled
+from ember.cure.mixing import scaled, weighed_words
 from ember.files.brine import parse_brine
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cut

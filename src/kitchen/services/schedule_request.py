@@ -14,7 +14,7 @@ from ember.eggs.answer import answer as answer_egg
 from ember.evaluate import evaluate
 from ember.files.egg import parse_egg
 from ember.files.plan import parse_plan
-from ember.kit.stands import HAS_SETTING, tolerance_k
+from ember.kit.equipment import HAS_SETTING, tolerance_k
 from ember.service.companions import CompanionKind, companion_kinds
 from ember.service.of_plan import tasks_of_plan
 from kitchen.kit.allocation import ROOM, Allocation, Wanted, room_of

@@ -16,8 +16,8 @@ from django_htmx.http import HttpResponseClientRedirect
 from ember.errors import BadInput
 from ember.quantities import parse_temperature
 from kitchen.plans.access import is_uuid
-from kitchen.text import FIRST_YEAR, LAST_YEAR, clean_text
 from kitchen.units.number_text import in_units
+from kitchen.web import FIRST_YEAR, LAST_YEAR, clean_text
 
 from . import actions, day, planning
 from .models import Dish, PlanningJob, Service

@@ -73,7 +73,7 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
-                "kitchen.accounts.context.kitchen",
+                "kitchen.accounts.middleware.kitchen",
             ],
             "builtins": ["kitchen.units.templatetags.units", "kitchen.accounts.templatetags.once"],
         },

@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from ember.files.house import House
+from ember.files.base import House
 from ember.judge.categories import CATEGORIES
 from ember.quantities import Units
 from kitchen.units import fields

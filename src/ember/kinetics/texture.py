@@ -46,3 +46,16 @@ def dose(time_s: FloatArray, temperature_c: FloatArray, factor: float = 1.0) -> 
 def word_of(value: float) -> str:
     """The dose as a word."""
     return next(word for low, word in reversed(WORDS) if value >= low)
+
+
+STEPS = ((0.25, 42.0, 2.0), (0.35, 52.0, 3.0), (0.40, 66.0, 5.0))
+
+
+def firmness(hottest_c: FloatArray | float) -> FloatArray:
+    """The index at each temperature.
+
+    >>> float(firmness(20.0)) < 0.01 < 0.2 < float(firmness(48.0)) < 0.4 < float(firmness(60.0)) < 0.75
+    True
+    """
+    T = np.asarray(hottest_c, dtype=float)
+    return np.asarray(sum(share / (1.0 + np.exp(-(T - middle) / width)) for share, middle, width in STEPS))

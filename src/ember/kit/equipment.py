@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
+import numpy as np
+
 from ..files.stages import Chill, Stage
 
 # The kind of equipment a stage stands on; none for a worktop, ice in a sink, a torch.
@@ -36,3 +40,17 @@ def held_in(stage: Stage) -> str:
 def tolerance_k(kind: str) -> float:
     """How far apart two settings may be that share one piece of equipment of a kind, K."""
     return TOLERANCE_K.get(kind, USUAL_TOLERANCE_K)
+
+
+def off_at(checks_k: Mapping[float, float], setting_c: float) -> float:
+    """How much hotter it is than it is set to, K: from {setting °C: K} linear between checked settings, level outside.
+
+    0 without a check.
+
+    >>> off_at({110.0: -3.0, 190.0: -9.0}, 150.0)
+    -6.0
+    """
+    if not checks_k:
+        return 0.0
+    settings = sorted(checks_k)
+    return float(np.interp(setting_c, settings, [checks_k[c] for c in settings]))

@@ -5,6 +5,8 @@ from __future__ import annotations
 import datetime as dt
 import unicodedata
 
+from django.utils.text import slugify
+
 
 def clean_text(text: str | None, longest: int) -> str:
     """The text without control characters (PostgreSQL takes no NUL) and outer space, at most `longest` long."""
@@ -30,3 +32,8 @@ def day_in(text: str | None) -> dt.date | None:
     except ValueError:
         return None
     return day if FIRST_YEAR <= day.year <= LAST_YEAR else None
+
+
+def attachment(name: str, ending: str) -> str:
+    """A Content-Disposition header with a file name that every file system takes."""
+    return f'attachment; filename="{slugify(name)[:60] or "plan"}{ending}"'
