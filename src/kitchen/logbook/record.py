@@ -24,9 +24,8 @@ def off_plan(following: CookStatus, taken: list[tuple[float, float]]) -> list[di
     rows: list[dict[str, Any]] = []
     result = following.cook.result
     pull = result.get("pull")
-    steps = following.steps
     if pull:
-        step = next((s for s in steps if s.verb == "Pull"), None)
+        step = following.pull_step
         event = following.done.get(step.number) if step else None
         actual = (event.at - following.cook.started_at).total_seconds() if event else None
         rows.append({"what": "Pulled after", "unit": "s", "plan": pull["s"], "done": actual})
