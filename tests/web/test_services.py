@@ -234,7 +234,7 @@ def test_a_clash_is_said_and_sending_is_closed(client, chef, clash):
     client.force_login(chef)
     body = body_of(client.get(reverse("services:service", args=[clash.pk])))
     assert "Oven 7 is wanted at 180 and 205" in body
-    assert "Settle the clash" in body
+    assert "Resolve the clash" in body
     assert "Roots in Oven 8" in body
     client.post(reverse("services:begin", args=[clash.pk]))
     clash.refresh_from_db()
