@@ -92,17 +92,10 @@ return [...document.querySelectorAll("body *")]
 """
 
 
-# Once the page has answered to its new size.
-WIDTH = """
-const done = arguments[0];
-requestAnimationFrame(() => requestAnimationFrame(() => done(document.documentElement.scrollWidth)));
-"""
-
-
 def fits(browser: Browser, what: str, size: tuple[int, int]) -> None:
     """Nothing of the page as it stands reaches beyond a window of that size."""
     browser.size(*size)
-    wide = browser.driver.execute_async_script(WIDTH)
+    wide = browser.driver.execute_script("return document.documentElement.scrollWidth")
     assert wide <= size[0], (what, size, wide, browser.driver.execute_script(BEYOND))
 
 
