@@ -94,13 +94,22 @@ def _out_of_time(moment: dt.datetime | None) -> bool:
 
 
 def _device_of(token: str) -> Device | None:
-    """The device with this token, its kitchen and its probes; None for a token that is not one (any more)."""
-    devices = list(
-        Device.objects.select_related("kitchen")
-        .filter(token_hash=hash_token(token), revoked_at=None)
-        .prefetch_related("probes")[:1]
-    )
-    return devices[0] if devices else None
+    """The device with this token and its kitchen; None for a token that is not one (any more)."""
+    return Device.objects.select_related("kitchen").filter(token_hash=hash_token(token), revoked_at=None).first()
+
+
+_probes: dict[int, dict[str, Probe]] = {}  # by device: they hardly ever change, and a device posts every few seconds
+PROBES_REMEMBERED = 5000  # devices
+
+
+def probes_of(device: Device, codes: set[str]) -> dict[str, Probe]:
+    """The device's probes by code, read again when one of these codes is not among those remembered."""
+    known = _probes.get(device.pk)
+    if known is None or not codes <= known.keys():
+        if len(_probes) >= PROBES_REMEMBERED:
+            _probes.clear()
+        known = _probes[device.pk] = {probe.code: probe for probe in device.probes.all()}
+    return known
 
 
 def _too_many(device: Device, now: dt.datetime) -> int:
@@ -162,7 +171,10 @@ def readings(request: HttpRequest, device: Device) -> JsonResponse:
     if batch.sent_at is not None and abs((now - batch.sent_at).total_seconds()) > slack_s:
         shift = now - batch.sent_at
     boot = boot_of(device, batch.boot, shift)
-    probes = {probe.code: probe for probe in device.probes.all()}
+    codes = {
+        given["probe"] for given in batch.readings if isinstance(given, dict) and isinstance(given.get("probe"), str)
+    }
+    probes = probes_of(device, codes)
     accepted: list[reading_actions.ProbeReading] = []
     refused: list[dict[str, object]] = []
     for index, given in enumerate(batch.readings):
