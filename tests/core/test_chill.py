@@ -156,7 +156,7 @@ def test_nothing_is_thin_enough_for_a_fridge_that_is_too_warm():
     assert found.latest_wait_min is None
     assert found.minutes_to_end is None
     assert not found.rule.met
-    assert any("cannot get under 10" in said for said in found.warnings)
+    assert any("cannot get below 10" in said for said in found.warnings)
 
 
 @pytest.mark.parametrize(

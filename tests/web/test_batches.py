@@ -94,7 +94,7 @@ def test_every_way_answers(signed_in, way):
         ({"until": ""}, "Enter the core temperature"), ({"portions": "0"}, "greater than or equal to 1"),
         ({"medium": "50", "to": "60"}, "cannot get to"), ({"layers": "40"}, "less than or equal to 12"),
         ({"kept": "25"}, "Stored at must be from"), ({"mass": "ten"}, "ten"),
-        ({"way": "fridge", "until": "3", "air": "6"}, "cannot get under"),
+        ({"way": "fridge", "until": "3", "air": "6"}, "cannot get below"),
     ],
 )  # fmt: skip
 def test_wrong_numbers_are_said_beside_their_field(signed_in, change, words):
