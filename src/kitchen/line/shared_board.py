@@ -26,7 +26,9 @@ from .lane_text import TOKEN, kept_lanes, take_lanes
 
 FRESH_S = 1.9  # screens ask every two seconds
 SLOW_S = 0.15  # a board that takes longer is rendered beside the requests, which are shown the one before
-OLDEST_S = 6.0  # older than this nobody is shown it: they wait
+OLDEST_S = 6.0  # older than this a screen waits for the next, but not long: a waiting request holds a thread
+WAIT_S = 0.5
+REST = 2.0  # times as long as a rendering took: sooner no other is begun, so that a busy server has time for its posts
 KEPT = 64
 KEPT_FOR_S = 60
 OLD_S = 1e9
@@ -122,6 +124,13 @@ def board_page(request: HttpRequest, everything: bool) -> HttpResponse:
     return HttpResponse(text.replace(TOKEN, get_token(request)))
 
 
+def _take(lock: threading.Lock, age_s: float) -> bool:
+    """Whether this request is the one that renders: the others are shown the board before, if it still may be shown."""
+    if age_s == OLD_S:
+        return lock.acquire()
+    return lock.acquire(timeout=WAIT_S) if age_s > OLDEST_S else lock.acquire(blocking=False)
+
+
 def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
     """The board as a fragment, at most a moment old."""
     key: Key = (request.kitchen.pk, request.user.units, everything)
@@ -131,7 +140,7 @@ def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
             _boards.clear()
     board = _boards.get(key, NONE)
     age = time.time() - board.made if board.made > _forgotten_at(request.kitchen.pk) else OLD_S
-    if age > FRESH_S and lock.acquire(blocking=age > OLDEST_S):  # one renders, the others are shown the one before
+    if age > min(max(FRESH_S, REST * board.took), OLDEST_S) and _take(lock, age):
         if board.took > SLOW_S and age <= OLDEST_S:
             threading.Thread(target=_render_beside, args=(request.kitchen, key, lock), daemon=True).start()
         else:
