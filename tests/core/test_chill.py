@@ -124,7 +124,7 @@ def test_the_clock_runs_from_out_of_the_heat():
     cold_start = {**BELLY, "start_c": 56}
     now, later = asked(piece=cold_start), asked(piece=cold_start, wait_min=30)
     assert later.stages[0].minutes > now.stages[0].minutes + 20
-    assert any("30 min of the clock" in said for said in later.warnings)
+    assert any("30 min of the cooling time" in said for said in later.warnings)
 
 
 def test_the_latest_wait_just_keeps_the_rule():
