@@ -1,4 +1,4 @@
-"""Text that came in outside a form."""
+"""What views share: text and numbers that came in outside a form, and files for download."""
 
 from __future__ import annotations
 

@@ -1,4 +1,10 @@
-"""What a brine is mixed of: grams of everything, its nitrite, and the limit that holds."""
+"""What a brine is mixed of: grams of everything, its nitrite, and the limit that holds.
+
+Ingoing sodium nitrite has one formula for each method of curing, as ppm of green meat: USDA FSIS, Processing
+Inspectors' Calculations Handbook (Directive 7620.3, 1995), from memory. Equilibrium (method 2): nitrite over meat and
+water together. Pumped, or immersed with a pick-up (method 1): the brine's nitrite fraction times pick-up. Dry and
+comminuted: nitrite over meat. Method 1 is 1 + P times method 2 when all brine is taken up: they are not to be mixed.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the models of every format share."""
+"""What the models of every format share: the base, a step on a clock, a kitchen's own limits."""
 
 from __future__ import annotations
 

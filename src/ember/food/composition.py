@@ -1,4 +1,4 @@
-"""Composition to thermal properties: the Choi & Okos mixing rules."""
+"""Composition to thermal properties, by the Choi & Okos mixing rules; and the juice muscle presses out when heated."""
 
 from __future__ import annotations
 

@@ -1,7 +1,8 @@
-"""A bracketed root of a monotone function whose every call costs a simulation.
+"""A bracketed root, and values between the steps of the solver.
 
-Illinois false position (Dahlquist & Björck, Numerical Methods, section 6.2). scipy's brentq would do as well, but
-importing scipy.optimize costs every command line call most of a second.
+The root of a monotone function whose every call costs a simulation: Illinois false position (Dahlquist & Björck,
+Numerical Methods, section 6.2). scipy's brentq would do as well, but importing scipy.optimize costs every command line
+call most of a second. Between two steps: cubic Hermite interpolation of values with their slopes.
 """
 
 from __future__ import annotations

@@ -1,7 +1,11 @@
-"""Browning of a dry surface: an index that doubles every 10 °C.
+"""Browning of a dry surface, an index that doubles every 10 °C; and what on it scorches before the meat does.
 
 dB/dt = (1/240 s) · 2^((T − 150)/10). 0.3 pale, 1 golden, 2 to 3 deep brown, 5 very dark, 8 charred. The doubling is
 the Q10 of about 2 of Maillard browning in the literature; the reference time is fitted to common practice (fair).
+
+What scorches follows the same law with a faster clock, and is burnt when its index passes 5 (very dark). Rate factors
+fitted to common practice: ground spice blooms for half a minute to a minute at 150 °C and is burnt in two at 170;
+minced garlic is golden after a minute at 135, bitter at 155.
 """
 
 from __future__ import annotations

@@ -1,8 +1,14 @@
-"""Collagen to gelatin: how far a tough cut has come.
+"""How tender a tough cut has become, and how firm a fish.
 
+Tough cuts, collagen to gelatin:
 t(T) = exp(−18.838 + 7571.4/T_K) h to fork-tender for tough beef: fitted to points of the trade (57 °C 60 h, 62 42,
 70 24, 85 12, 95 5), an apparent activation energy of 63 kJ/mol, right to a factor of 1.35; animals differ by 1.3 more
 (unsure). Dose D = ∫ dt/t: 1 is fork-tender, 0.6 can be sliced, 1.4 shreds. No credit below 55 °C.
+
+Fish, an index from raw (0) to dry and fibrous (1), of the hottest it has been:
+F = 0.25 σ(T; 42, 2) + 0.35 σ(T; 52, 3) + 0.40 σ(T; 66, 5): myosin, the sarcoplasm's proteins and collagen, actin.
+Fitted to published transitions (Hastings et al. 1985, J Food Sci 50:503; Skipnes et al. 2008, J Food Eng 85:51; from
+memory), unsure.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""What a stage of a plan stands on and is held in: the kinds of equipment, in one table."""
+"""What each stage of a plan stands on or is held in, in one table, and how far equipment is off its setting."""
 
 from __future__ import annotations
 

@@ -128,8 +128,7 @@ class Fitting:
         bins = np.arange(self.data.count)
         for m in range(len(z)):
             off = self.unknowns.off_centre_m(z[m, self.unknowns.of_members :])[self.data.place] / size[m]
-            i = np.clip(np.searchsorted(self._x, off), 1, len(self._x) - 2)
-            for node, weight in _parabola(self._x, i, off):
+            for node, weight in self._nodes_at(off):
                 shown_c[m] += temperature_c[m, bins, node] * weight
         return shown_c
 
@@ -137,8 +136,11 @@ class Fitting:
         """What the probe reads where it is now, by one member: °C [time] from `temperature_c` [time, node]."""
         place = self.data.place[-1] if self.data.count else -1
         off = self.unknowns.off_centre_m(z[self.unknowns.of_members :])[place] / self.unknowns.members(z[None]).size[0]
-        i = np.clip(np.searchsorted(self._x, off), 1, len(self._x) - 2)
-        return np.asarray(sum(temperature_c[:, node] * weight for node, weight in _parabola(self._x, i, off)))
+        return np.asarray(sum(temperature_c[:, node] * weight for node, weight in self._nodes_at(off)))
+
+    def _nodes_at(self, off: FloatArray) -> list[tuple[IntArray, FloatArray]]:
+        """Watched nodes and their weights for places off the centre, m."""
+        return _parabola(self._x, np.clip(np.searchsorted(self._x, off), 1, len(self._x) - 2), off)
 
     def misfit(self, z: FloatArray, shown: FloatArray) -> FloatArray:
         """Minus the logarithm of the posterior, but for a constant; by member."""

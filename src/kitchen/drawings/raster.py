@@ -1,4 +1,4 @@
-"""The temperature ramp: colour of a temperature, with linen (49 to 60 °C) the lightest."""
+"""Colours of temperatures, with linen (49 to 60 °C) the lightest, and small pictures of them as data URIs."""
 
 from __future__ import annotations
 

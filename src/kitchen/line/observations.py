@@ -1,4 +1,4 @@
-"""What a cook tells of a piece beside the steps of its plan: off the heat, the door, the needle, another setting."""
+"""What happened to a cook, by its events: steps done, and what was reported beside the steps of its plan."""
 
 from __future__ import annotations
 

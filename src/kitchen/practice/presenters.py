@@ -1,4 +1,4 @@
-"""What practice says in words."""
+"""What practice shows: advice in words, and the picture of a finished drill."""
 
 from __future__ import annotations
 
