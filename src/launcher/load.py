@@ -44,13 +44,20 @@ class Waits:
     sent: int = 0
     failed: list[str] = field(default_factory=list)
     kept: int = 0
-    forecast_ages_s: list[float] = field(default_factory=list)
+    forecast_ages_s: list[tuple[float, float]] = field(default_factory=list)
 
     def took(self, began: float) -> None:
         """A request that began at a time of the performance counter is answered."""
         self.sent += 1
         if time.monotonic() >= self.from_s:
             self.ms.append(1e3 * (time.perf_counter() - began))
+
+    def oldest_by(self, every_s: float) -> list[float]:
+        """The oldest forecast that any screen showed in each stretch of time, s."""
+        oldest: dict[int, float] = {}
+        for at_s, age_s in self.forecast_ages_s:
+            oldest[int(at_s / every_s)] = max(age_s, oldest.get(int(at_s / every_s), 0.0))
+        return [oldest[i] for i in sorted(oldest)]
 
     def told(self) -> dict[str, Any]:
         """Middle, 95 %, longest."""
@@ -127,7 +134,7 @@ def _screen(port: int, cookies: str, waits: Waits) -> Callable[[], None]:
         if status != 200 or b'id="board"' not in text:
             waits.failed.append(f"{status}")
         elif (age := FORECAST_AGE.search(text)) and time.monotonic() >= waits.from_s:
-            waits.forecast_ages_s.append(float(age[1]))
+            waits.forecast_ages_s.append((time.monotonic() - waits.from_s, float(age[1])))
 
     return look
 
@@ -282,7 +289,8 @@ def _measure(
         "readings": {"sent": sent, "kept": posts.kept, "found": after["readings"] - before["readings"]},
         "forecasts": {
             "made": after["forecasts"] - before["forecasts"], "cooks_with_one": after["cooks_with_one"],
-            "median_ms": after["median_ms"], "oldest_s": max(screens.forecast_ages_s, default=None),
+            "median_ms": after["median_ms"], "oldest_s": max((age for _, age in screens.forecast_ages_s), default=None),
+            "oldest_by_10_s": screens.oldest_by(10.0),
         },
     }  # fmt: skip
 

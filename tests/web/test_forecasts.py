@@ -483,18 +483,16 @@ def test_a_difference_is_told_in_the_persons_units_as_a_difference(belief, words
 def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypatch):
     beside = []
 
-    class LaterThread:
-        def __init__(self, target, args, daemon):
-            self.target, self.args = target, args
-
-        def start(self):
-            beside.append(self)
+    class Later:
+        def submit(self, *call):
+            beside.append(call)
 
     def look():
         return signed_in.get(reverse("line:board"), headers={"HX-Request": "true"}).content.decode()
 
     shared_board.forget(bath.cook.kitchen.pk)
-    monkeypatch.setattr(shared_board.threading, "Thread", LaterThread)
+    monkeypatch.setattr(shared_board, "_renderer", Later())
+    monkeypatch.setattr(shared_board, "close_old_connections", lambda: None)
     look()
     key = next(key for key in shared_board._boards if key[0] == bath.cook.kitchen.pk)
     made = shared_board._boards[key]
@@ -503,8 +501,8 @@ def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypat
     assert "Slab for the watch" in look()  # the one before, while
     assert "Slab for the watch" in look()
     assert len(beside) == 1  # one makes the next
-    monkeypatch.setattr(shared_board.connection, "close", lambda: None)
-    beside[0].target(*beside[0].args)
+    render, *arguments = beside[0]
+    render(*arguments)
     assert "Strip for the watch" in look()
     shared_board._boards[key] = shared_board._Board(old.made - shared_board.OLDEST_S, 1.0, old.text)
     assert "Strip for the watch" in look()  # too old to be shown: this one waits

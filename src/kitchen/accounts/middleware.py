@@ -24,9 +24,9 @@ class KitchenMiddleware:
         request.membership = request.kitchen = None
         if not request.user.is_authenticated:
             return self.get_response(request)
-        memberships = request.user.memberships.select_related("kitchen").order_by("id")
+        memberships = list(request.user.memberships.all())  # the sign-in backend fetched them with their kitchens
         wanted = request.session.get(SESSION_KEY)
-        chosen = (memberships.filter(kitchen_id=wanted).first() if wanted else None) or memberships.first()
+        chosen = next((m for m in memberships if m.kitchen_id == wanted), memberships[0] if memberships else None)
         if chosen is None:
             if request.resolver_match is None and request.path == "/sign-out/":
                 return self.get_response(request)

@@ -156,11 +156,13 @@ class Claim(KitchenOwned):
         with connection.cursor() as cursor:
             cursor.execute(
                 f"INSERT INTO {cls._meta.db_table} (kitchen_id, key, by_id, at, location) "  # noqa: S608
-                "VALUES (%s, %s, %s, now(), '') ON CONFLICT (kitchen_id, key) DO NOTHING RETURNING id",
+                "VALUES (%s, %s, %s, now(), '') ON CONFLICT (kitchen_id, key) DO NOTHING RETURNING id, at",
                 [kitchen.pk, key, person.pk],
             )
-            is_new = cursor.fetchone() is not None
-        return cls.objects.of(kitchen).get(key=key), is_new
+            new = cursor.fetchone()
+        if new is None:
+            return cls.objects.of(kitchen).get(key=key), False
+        return cls(pk=new[0], kitchen=kitchen, key=key, by=person, at=new[1]), True
 
     @classmethod
     def forget_old(cls) -> int:

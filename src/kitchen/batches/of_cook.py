@@ -67,7 +67,7 @@ def why_not_chilled(cook: Cook, now: dt.datetime) -> str:
 
 def _mass_after_g(cook: Cook) -> float | None:
     """What one piece weighed when it came out: by the last check that weighed them, else by its planned yield."""
-    weighed = [e.data["weighed_g"] for e in cook.events.all() if e.kind == "checked" and e.data.get("weighed_g")]
+    weighed = [e.data["weighed_g"] for e in cook.history if e.kind == "checked" and e.data.get("weighed_g")]
     if weighed:
         return float(weighed[-1]) / cook.pieces
     went_in = cook.document["piece"].get("mass_g")

@@ -266,7 +266,7 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
         Cook.objects.of(device.kitchen)
         .of_plans()
         .filter(finished_at=None, waits=False, probe_uses__probe__device=device, probe_uses__during__endswith=None)
-        .prefetch_related("events", "probe_uses__probe")
+        .with_history()
         .distinct()
     )
     answer_rows = []
@@ -274,11 +274,11 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
         steps = cook.result.get("steps", [])
         events = [
             {"kind": _told_kind(e, steps), "step": e.step, "at": e.at.isoformat()}
-            for e in cook.events.all()
+            for e in cook.history
             if e.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE, CookEvent.Kind.UNDONE) and e.step is not None
         ]
         codes = [
-            u.probe.code for u in cook.probe_uses.all() if u.during.upper is None and u.probe.device_id == device.pk
+            u.probe.code for u in cook.probe_history if u.during.upper is None and u.probe.device_id == device.pk
         ]
         answer_rows.append(
             {

@@ -33,7 +33,7 @@ def finished_cooks(kitchen: Kitchen) -> Any:
     """The cooks that are learned from: finished, of a plan, of the last half year, the newest first."""
     since = kitchen.now() - LONGEST_AGO
     rows = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).order_by("-finished_at")
-    return rows.select_related("kitchen").prefetch_related("events", "probe_uses")[:MOST_COOKS]
+    return rows.select_related("kitchen").with_history()[:MOST_COOKS]
 
 
 def learned_from(cook: Cook) -> Learned | None:

@@ -15,7 +15,7 @@ from .models import Cook
 def any_cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
     """A cook of the request's kitchen, of whatever kind, with what a page reads of it. Raises Http404."""
     cooks = Cook.objects.of(request.kitchen).select_related("kitchen", "started_by")
-    return get_object_or_404(cooks.prefetch_related("events__by", "probe_uses__probe"), pk=pk)
+    return get_object_or_404(cooks.with_history(), pk=pk)
 
 
 def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:

@@ -33,8 +33,13 @@ def unused(token: uuid.UUID | None) -> uuid.UUID:
 
 def lock(cook: Cook) -> Cook:
     """The cook, held until the transaction is over."""
-    held = Cook.objects.select_for_update(of=("self",)).select_related("kitchen").prefetch_related("events")
+    held = Cook.objects.select_for_update(of=("self",)).select_related("kitchen").with_events()
     return held.defer("document", "result").get(pk=cook.pk)
+
+
+def _by_token(cook: Cook, token: uuid.UUID) -> CookEvent | None:
+    """The event of a locked cook that a token made before; None for a new token."""
+    return next((event for event in cook.history if event.token == token), None)
 
 
 def must_run(cook: Cook) -> None:
@@ -61,7 +66,7 @@ def _when(cook: Cook) -> dt.datetime:
 def _tapped(cook: Cook, done: Mapping[int, CookEvent]) -> dt.datetime:
     """When the step being done was tapped: not before what was done before it, nor before the cook was sent."""
     before = max((event.at for event in done.values()), default=None)
-    sent = min((event.at for event in cook.events.all()), default=cook.started_at)
+    sent = min((event.at for event in cook.history), default=cook.started_at)
     return tapped_at(cook.kitchen, before if before is not None else min(sent, cook.kitchen.now()))
 
 
@@ -72,7 +77,7 @@ def _doing(cook: Cook, step: int, token: uuid.UUID) -> tuple[Cook, dict[int, Coo
     """
     cook = lock(cook)
     done = done_steps(cook)
-    repeated = CookEvent.objects.filter(token=token, cook=cook).first()
+    repeated = _by_token(cook, token)
     if repeated is None and step in done:
         was_done(done[step].by, done[step].at)
         return cook, done, done[step]
@@ -135,7 +140,7 @@ def put_off(
 ) -> CookEvent | None:
     """A step that waits comes later than planned. Once for a token; nothing for a step that does not wait."""
     cook = lock(cook)
-    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+    if known := _by_token(cook, token):
         return known
     must_run(cook)
     if step not in _waiting(steps, done_steps(cook)):
@@ -167,7 +172,7 @@ def tell(
     Raises LineError for what cannot be told of this cook.
     """
     cook = lock(cook)
-    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+    if known := _by_token(cook, token):
         return known
     must_run(cook)
     if what not in WHAT or (what == "setting") != (celsius is not None):
@@ -204,7 +209,7 @@ def do_piece(
     Raises LineError for a piece that is not there.
     """
     cook = lock(cook)
-    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+    if known := _by_token(cook, token):
         return known
     must_run(cook)
     if did not in PIECE_DID or not 1 <= piece <= cook.pieces or not 0 <= stage < len(cook.document["stages"]):
@@ -223,7 +228,7 @@ def do_piece(
 def piece_events(cook: Cook, stage: int, pieces: Collection[int]) -> list[CookEvent]:
     """What was done to these pieces in a stage, in order, without what was taken back."""
     events: list[CookEvent] = []
-    for event in cook.events.all():
+    for event in cook.history:
         if event.kind != CookEvent.Kind.PIECE or event.data["stage"] != stage or event.data["piece"] not in pieces:
             continue
         if event.data["did"] != "undo":
@@ -257,7 +262,7 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID, event: int | None = 
     `event`: the one that is meant. Nothing where it was taken back already, or something was done after it.
     """
     cook = lock(cook)
-    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+    if known := _by_token(cook, token):
         return known
     must_run(cook)
     done = [(e.pk, number) for number, e in done_steps(cook).items() if e.kind == CookEvent.Kind.DONE]
@@ -293,7 +298,7 @@ def _wait_again(cook: Cook) -> None:
 def check(cook: Cook, person: Person, values: dict[str, Any], token: uuid.UUID) -> CookEvent:
     """Keep a check: `values` has sense, word or core_c, and a note."""
     cook = lock(cook)
-    if known := CookEvent.objects.filter(token=token, cook=cook).first():
+    if known := _by_token(cook, token):
         return known
     must_run(cook)
     return CookEvent.objects.create(

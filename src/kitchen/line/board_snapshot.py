@@ -55,7 +55,7 @@ def snapshot_of(pk: uuid.UUID) -> BoardSnapshot:
 
 def first_probe_of(cook: Cook) -> int | None:
     """The probe that is in the piece; of several the one that was put in first."""
-    uses = [use for use in cook.probe_uses.all() if use.during.upper is None]
+    uses = [use for use in cook.probe_history if use.during.upper is None]
     return min(uses, key=lambda use: use.pk).probe_id if uses else None
 
 
@@ -93,7 +93,7 @@ def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tup
 
 
 def _put_in(cook: Cook, probe: int) -> dt.datetime:
-    return max(cook.started_at, min(use.during.lower for use in cook.probe_uses.all() if use.probe_id == probe))
+    return max(cook.started_at, min(use.during.lower for use in cook.probe_history if use.probe_id == probe))
 
 
 def put_past_beside(kitchen: Kitchen, cooks: Sequence[Cook], now: dt.datetime) -> None:

@@ -25,7 +25,7 @@ def readings_of(cook: Cook) -> QuerySet[Reading]:
 
 def _all_readings(cook: Cook) -> QuerySet[Reading]:
     wanted = Q(cook=cook)
-    for use in cook.probe_uses.all():
+    for use in cook.probe_history:
         mine = Q(probe_id=use.probe_id, at__gte=use.during.lower)
         if use.during.upper is not None:
             mine &= Q(at__lt=use.during.upper)

@@ -23,7 +23,7 @@ class Told:
 
 def events_of(following: CookStatus) -> list[Told]:
     """All events of a cook, the newest first."""
-    events = sorted(following.cook.events.all(), key=lambda event: event.pk, reverse=True)
+    events = sorted(following.cook.history, key=lambda event: event.pk, reverse=True)
     return [Told(event.at, _words(following, event), str(event.by)) for event in events]
 
 

@@ -22,12 +22,12 @@ from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
 
 from .board_snapshot import first_probe_of, put_newest_beside
-from .models import Cook, Forecast, Reading
+from .models import HISTORY, Cook, Forecast, Reading
 from .queries import CookStatus
 from .track_events import setting_c, track_events
 
 EVERY_S = 20.0  # a cook's forecast is looked at so often, and at once after an event
-STANDS_S = 120.0  # it is estimated anew at least so often, however well the readings bear it out
+STANDS_S = 180.0  # it is estimated anew at least so often, however well the readings bear it out
 SOONEST_S = 2.0  # of real time, however fast a demonstration's clock runs
 MOST_READINGS = 4000  # of a probe; of more the older ones are thinned out
 WHOLE_S = 1200.0  # the last minutes are looked at whole: that is where a needle slips
@@ -51,7 +51,7 @@ def planned_of(following: CookStatus) -> Planned:
 def readings_by_probe(cook: Cook) -> Iterator[Readings]:
     """Readings of each probe that was in the piece, the one put in first in front, then those typed in."""
     start = cook.started_at
-    uses = sorted(cook.probe_uses.all(), key=lambda use: use.pk)
+    uses = sorted(cook.probe_history, key=lambda use: use.pk)
     nothing = True
     for probe in dict.fromkeys(use.probe_id for use in uses):
         readings: Readings = []
@@ -189,7 +189,7 @@ def refresh_some(cooks: Sequence[Cook]) -> None:
     for cook in cooks:
         by_kitchen[cook.kitchen].append(cook)
     for kitchen, own in by_kitchen.items():
-        prefetch_related_objects(own, "events", "probe_uses")
+        prefetch_related_objects(own, *HISTORY)
         put_newest_beside(kitchen, own, without=())
         now = kitchen.now()
         newer = readings_since_forecast(kitchen, own)
@@ -223,7 +223,7 @@ def stands(cook: Cook, newer: Readings, now: dt.datetime) -> bool:
     last = newest_of(cook)
     if last is None or (now - last.at).total_seconds() > STANDS_S or now < last.at:
         return False
-    if any(event.at > last.at for event in cook.events.all()):
+    if any(event.at > last.at for event in cook.history):
         return False
     if any(at > last.at for at, _ in cook.recent_readings[-1:]) and not newer:  # type: ignore[attr-defined]
         return False  # typed in

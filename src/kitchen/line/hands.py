@@ -233,7 +233,7 @@ class HotHandle:
 def hot_handles(kitchen: Kitchen, now: dt.datetime, followings: Sequence[CookStatus]) -> list[HotHandle]:
     """Pans out of an oven a short while ago, of the running cooks `followings` and of those just finished."""
     since = now - dt.timedelta(minutes=HANDLE_HOT_MIN)
-    over = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).prefetch_related("events")
+    over = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).with_events()
     hot: dict[str, dt.datetime] = {}
     for following in (*followings, *(CookStatus(cook, now) for cook in over)):
         for pan, at in _out_of_the_oven(following):

@@ -38,7 +38,7 @@ def take_lanes(lanes: KeptLanes) -> None:
 def _stamp(following: CookStatus) -> Stamp:
     """What a lane is drawn from: another event, reading or forecast is another lane."""
     cook = following.cook
-    events, readings = list(cook.events.all()), getattr(cook, "recent_readings", [])
+    events, readings = list(cook.history), getattr(cook, "recent_readings", [])
     forecast = getattr(cook, "newest_forecast", None)
     return events[-1].pk if events else 0, forecast.pk if forecast else 0, readings[-1] if readings else None
 

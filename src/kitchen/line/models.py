@@ -21,6 +21,14 @@ class CookQuerySet(KitchenQuerySet):
         """Those of a plan: a piece through a chain of stages."""
         return self.filter(kind=Cook.Kind.PLAN)
 
+    def with_events(self) -> models.QuerySet:
+        """With their events (`Cook.history`)."""
+        return self.prefetch_related(models.Prefetch("events", to_attr="known_events"))
+
+    def with_history(self) -> models.QuerySet:
+        """With their events and probes, and who and which these are (`Cook.history`, `Cook.probe_history`)."""
+        return self.prefetch_related(*HISTORY)
+
     def by_steps(self) -> models.QuerySet:
         """Those that go by steps with a clock each: eggs, brines, what is brought back."""
         return self.exclude(kind=Cook.Kind.PLAN)
@@ -64,6 +72,18 @@ class Cook(KitchenOwned):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def history(self) -> list[CookEvent]:
+        """Its events in order: those fetched with it, else as they are now."""
+        known: list[CookEvent] | None = self.__dict__.get("known_events")
+        return list(self.events.all()) if known is None else known
+
+    @property
+    def probe_history(self) -> list[ProbeUse]:
+        """Which probes were in it and when: those fetched with it, else as they are now."""
+        known: list[ProbeUse] | None = self.__dict__.get("known_uses")
+        return list(self.probe_uses.all()) if known is None else known
 
     @property
     def goes_by_steps(self) -> bool:
@@ -132,6 +152,13 @@ class ProbeUse(models.Model):
 
     def __str__(self) -> str:
         return f"{self.probe} in {self.cook}"
+
+
+# Lists, not querysets: a board looks at the events of two hundred cooks a dozen times each.
+HISTORY = (
+    models.Prefetch("events", CookEvent.objects.select_related("by"), "known_events"),
+    models.Prefetch("probe_uses", ProbeUse.objects.select_related("probe"), "known_uses"),
+)
 
 
 class Reading(KitchenOwned):

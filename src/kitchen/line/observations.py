@@ -14,7 +14,7 @@ PAIRS = {"interrupted": "resumed", "opened": "closed"}
 
 def observations_of(cook: Cook) -> list[CookEvent]:
     """All that was told, in order."""
-    return [event for event in cook.events.all() if event.kind == CookEvent.Kind.TOLD]
+    return [event for event in cook.history if event.kind == CookEvent.Kind.TOLD]
 
 
 def open_ends(cook: Cook) -> set[str]:
@@ -31,7 +31,7 @@ def open_ends(cook: Cook) -> set[str]:
 def done_steps(cook: Cook) -> dict[int, CookEvent]:
     """The event that did each step, after what was undone."""
     done: dict[int, CookEvent] = {}
-    for event in cook.events.all():
+    for event in cook.history:
         if event.step is None:
             continue
         if event.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE):

@@ -38,7 +38,7 @@ def cook_chart(following: CookStatus) -> RecordChart:
     band = (low, high) if low is not None and high is not None else None
     checks = [
         ((event.at - following.cook.started_at).total_seconds(), event.data.get("core_c"))
-        for event in following.cook.events.all()
+        for event in following.cook.history
         if event.kind == CookEvent.Kind.CHECKED
     ]
     planned_stages = [(s["kind"], s["start_s"], s["end_s"]) for s in result["stages"]]

@@ -31,7 +31,7 @@ def equipment_snapshot(equipment: Equipment) -> dict[str, Any]:
 def kit_of(cook: Cook) -> dict[int, dict[str, Any]]:
     """{stage: {"id", "name", "station"}} as its events say, the newest last."""
     kit: dict[int, dict[str, Any]] = {}
-    for event in cook.events.all():
+    for event in cook.history:
         if event.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.PLACED):
             kit |= {int(stage): item for stage, item in event.data.get("kit", {}).items()}
     return kit
@@ -100,7 +100,7 @@ def _in_use(kitchen: Kitchen) -> tuple[Allocation, dict[int, list[Use]]]:
     """What the running cooks have, and are still to have."""
     allocation = Allocation(list(Equipment.objects.of(kitchen).current()))
     uses: dict[int, list[Use]] = {}
-    for cook in Cook.objects.of(kitchen).of_plans().filter(finished_at=None).prefetch_related("events"):
+    for cook in Cook.objects.of(kitchen).of_plans().filter(finished_at=None).with_events():
         stages, present = cook.document["stages"], _stage_now(cook)
         for i, item in kit_of(cook).items():
             setting_c = _setting_c(cook, i, stages[i])

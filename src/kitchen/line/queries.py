@@ -159,7 +159,7 @@ class CookStatus:
         """By how much a step was put off, min: what was said since the step before it was done."""
         if step is None:
             return 0.0
-        late = [e for e in self.cook.events.all() if e.kind == CookEvent.Kind.LATE and e.step == step.number]
+        late = [e for e in self.cook.history if e.kind == CookEvent.Kind.LATE and e.step == step.number]
         chain = [e.pk for n, e in self.done.items() if n < step.number and self.steps[n].kind not in ASIDE]
         since = max(chain, default=0)
         return float(sum(e.data.get("minutes", 0.0) for e in late if e.pk > since))
@@ -323,7 +323,7 @@ class CookStatus:
     @property
     def has_probe(self) -> bool:
         """Whether a probe is in the piece."""
-        return any(use.during.upper is None for use in self.cook.probe_uses.all())
+        return any(use.during.upper is None for use in self.cook.probe_history)
 
     @property
     def silent_s(self) -> float | None:
@@ -360,7 +360,8 @@ def running(kitchen: Kitchen) -> list[CookStatus]:
         .filter(finished_at=None)
         .defer("document", "result")
         .select_related("kitchen")
-        .prefetch_related("events", Prefetch("probe_uses", ProbeUse.objects.filter(pk__in=_first_uses(kitchen))))
+        .with_events()
+        .prefetch_related(Prefetch("probe_uses", ProbeUse.objects.filter(pk__in=_first_uses(kitchen)), "known_uses"))
     )
     put_newest_beside(kitchen, cooks)
     followings = [CookStatus(cook, now) for cook in cooks]

@@ -6,13 +6,15 @@ against other sites: it is put in afterwards.
 
 from __future__ import annotations
 
+import math
 import threading
 import time
 import uuid
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 from django.core.cache import caches
-from django.db import connection, transaction
+from django.db import close_old_connections, transaction
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.template.loader import render_to_string
@@ -25,10 +27,12 @@ from .board_view import board
 from .lane_text import TOKEN, kept_lanes, take_lanes
 
 FRESH_S = 1.9  # screens ask every two seconds
-SLOW_S = 0.15  # a board that takes longer is rendered beside the requests, which are shown the one before
+SLOW_S = 0.04  # a board that takes longer is rendered beside the requests, which are shown the one before
 OLDEST_S = 6.0  # older than this a screen waits for the next, but not long: a waiting request holds a thread
 WAIT_S = 0.5
 REST = 2.0  # times as long as a rendering took: sooner no other is begun, so that a busy server has time for its posts
+BUSY = "-busy"
+BUSY_FOR_S = 3.0  # a process that died while it rendered holds the others up no longer
 KEPT = 64
 KEPT_FOR_S = 60
 OLD_S = 1e9
@@ -50,37 +54,43 @@ NONE = _Board(0.0, 0.0, "")
 _boards: dict[Key, _Board] = {}
 _locks: dict[Key, threading.Lock] = {}
 _guard = threading.Lock()
+_renderer = ThreadPoolExecutor(1, "board")  # one thread that keeps its connection
 
 
 def forget(kitchen_id: int) -> None:
-    """Something was done in a kitchen: what this process rendered before is old, and again once it is committed."""
+    """Something was done in a kitchen: what was rendered before is old, and again once it is committed."""
+    _drop(kitchen_id)
+    transaction.on_commit(lambda: _drop(kitchen_id))
 
-    def drop() -> None:
-        with _guard:
-            for key in [key for key in _boards if key[0] == kitchen_id]:
-                del _boards[key]
 
-    def drop_everywhere() -> None:
-        drop()
-        caches["boards"].set(f"forgotten-{kitchen_id}", time.time(), KEPT_FOR_S)
-
-    drop_everywhere()
-    transaction.on_commit(drop_everywhere)
+def _drop(kitchen_id: int) -> None:
+    """Boards of a kitchen from before this moment are old, in every process."""
+    with _guard:
+        for key in [key for key in _boards if key[0] == kitchen_id]:
+            del _boards[key]
+    caches["boards"].set(f"forgotten-{kitchen_id}", time.time(), KEPT_FOR_S)
 
 
 def _render(kitchen: Kitchen, key: Key) -> None:
     """A board of this process: another's where that is as new, else a rendering, for the others too."""
     began = time.time()
     _, units, everything = key
-    made, text, drawn = caches["boards"].get(_name(key), (0.0, "", {}))
+    shared, drawn = caches["boards"].get(_name(key), (NONE, {}))
     take_lanes(drawn)
-    if began - made < FRESH_S and made > _forgotten_at(kitchen.pk):
-        _boards[key] = _Board(made, 0.0, text)
+    if began - shared.made < FRESH_S and shared.made > _forgotten_at(kitchen.pk):
+        _boards[key] = shared
         return
+    caches["boards"].set(_name(key) + BUSY, began, BUSY_FOR_S)
     context = {**board(kitchen, everything, units, LANES_S), "units": units, "kitchen": kitchen, "csrf_token": TOKEN}
     with timezone.override(kitchen.zone):
         text = render_to_string("line/_board.html", context)
     _keep(key, _Board(began, time.time() - began, text), context["cooks"])
+    caches["boards"].delete(_name(key) + BUSY)
+
+
+def _another_renders(key: Key) -> bool:
+    """Whether some process renders this board at the moment."""
+    return caches["boards"].get(_name(key) + BUSY) is not None
 
 
 def _name(key: Key) -> str:
@@ -95,25 +105,39 @@ def _forgotten_at(kitchen_id: int) -> float:
 
 def _keep(key: Key, rendered: _Board, cooks: set[uuid.UUID]) -> None:
     _boards[key] = rendered
-    caches["boards"].set(_name(key), (rendered.made, rendered.text, kept_lanes(cooks, key[1])), KEPT_FOR_S)
+    caches["boards"].set(_name(key), (rendered, kept_lanes(cooks, key[1])), KEPT_FOR_S)
 
 
 def _render_beside(kitchen: Kitchen, key: Key, lock: threading.Lock) -> None:
     try:
+        close_old_connections()
         _render(kitchen, key)
     finally:
         lock.release()
-        connection.close()
 
 
 def board_after_tap(request: HttpRequest, problem: str = "") -> HttpResponse:
-    """The board as it is after a tap: lanes in which nothing happened stand as they were a moment ago."""
-    units = request.user.units
+    """The board as it is after a tap: lanes in which nothing happened stand as they were a moment ago.
+
+    Once the tap is committed it is everybody's board, unless something else was done in the kitchen meanwhile.
+    """
+    key: Key = (request.kitchen.pk, request.user.units, False)
+    _drop(request.kitchen.pk)
+    before, began = _forgotten_at(request.kitchen.pk), time.time()
     context = {
-        **board(request.kitchen, False, units, AFTER_TAP_S), "units": units, "kitchen": request.kitchen,
+        **board(request.kitchen, False, key[1], AFTER_TAP_S), "units": key[1], "kitchen": request.kitchen,
         "csrf_token": TOKEN, "problem": problem,
     }  # fmt: skip
     text = render_to_string("line/_board.html", context)
+
+    def share() -> None:
+        alone = _forgotten_at(request.kitchen.pk) == before
+        _drop(request.kitchen.pk)
+        if alone and not problem:
+            made = max(time.time(), math.nextafter(_forgotten_at(request.kitchen.pk), math.inf))
+            _keep(key, _Board(made, made - began, text), context["cooks"])
+
+    transaction.on_commit(share)
     return HttpResponse(text.replace(TOKEN, get_token(request)))
 
 
@@ -141,8 +165,10 @@ def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
     board = _boards.get(key, NONE)
     age = time.time() - board.made if board.made > _forgotten_at(request.kitchen.pk) else OLD_S
     if age > min(max(FRESH_S, REST * board.took), OLDEST_S) and _take(lock, age):
-        if board.took > SLOW_S and age <= OLDEST_S:
-            threading.Thread(target=_render_beside, args=(request.kitchen, key, lock), daemon=True).start()
+        if age <= OLDEST_S and _another_renders(key):
+            lock.release()
+        elif board.took > SLOW_S and age <= OLDEST_S:
+            _renderer.submit(_render_beside, request.kitchen, key, lock)
         else:
             try:
                 newest = _boards.get(key, NONE).made

@@ -81,7 +81,7 @@ class StepCookStatus:
     def _later_s(self) -> dict[int, float]:
         """How much each step was put off, s: since it was last taken back."""
         later: dict[int, float] = {}
-        for event in self.cook.events.all():
+        for event in self.cook.history:
             if event.kind == CookEvent.Kind.LATE:
                 later[event.step] = later.get(event.step, 0.0) + 60.0 * event.data.get("minutes", 0.0)
         return later
@@ -268,7 +268,7 @@ def step_status_of(cook: Cook) -> StepCookStatus:
 def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepCookStatus]:
     """All running cooks that go by steps, the one that needs a hand first in front."""
     cooks = Cook.objects.of(kitchen).by_steps().filter(finished_at=None).select_related("kitchen")
-    followings = [StepCookStatus(cook, now) for cook in cooks.prefetch_related("events")]
+    followings = [StepCookStatus(cook, now) for cook in cooks.with_events()]
     return sorted(followings, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
 
 

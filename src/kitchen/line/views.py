@@ -46,9 +46,9 @@ def board(request: HttpRequest) -> HttpResponse:
 
 
 def _board_again(request: HttpRequest, problem: str = "") -> HttpResponse:
-    shared_board.forget(request.kitchen.pk)
     if request.htmx:
         return shared_board.board_after_tap(request, problem)
+    shared_board.forget(request.kitchen.pk)
     if problem:
         messages.error(request, problem)
     return redirect("line:board")
@@ -203,7 +203,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         "cook": cook,
         "token": uuid.uuid4(),
         "chart": cook_chart(following),
-        "checks": [event for event in cook.events.all() if event.kind == "checked"],
+        "checks": [event for event in cook.history if event.kind == "checked"],
         "places": list(_places(request, following)),
         "events": events_of(following),
         "inside": inside_now(following),

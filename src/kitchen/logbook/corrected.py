@@ -33,7 +33,7 @@ def corrected(cook: Cook) -> Corrected:
 
     A check of the core is a reading by hand, with its time.
     """
-    used = sorted({use.probe_id for use in cook.probe_uses.all()})
+    used = sorted({use.probe_id for use in cook.probe_history})
     offs, names = _offs(cook, used) if used else ({}, [])
     rows = readings_of(cook).filter(at__gte=cook.started_at).values_list("at", "celsius", "probe_id", "by_hand")
     wire, by_hand = [], core_checks(cook)
@@ -54,7 +54,7 @@ def core_check_events(cook: Cook) -> list[CookEvent]:
     """The checks that read the core, in order."""
     return [
         event
-        for event in cook.events.all()
+        for event in cook.history
         if event.kind == CookEvent.Kind.CHECKED and event.data.get("core_c") is not None
     ]
 

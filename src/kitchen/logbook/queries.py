@@ -36,7 +36,7 @@ def finished(kitchen: Kitchen) -> Any:
         Cook.objects.of(kitchen)
         .filter(finished_at__isnull=False)
         .select_related("kitchen", "plan", "started_by", "sign_off__by")
-        .prefetch_related("events__by", "probe_uses__probe")
+        .with_history()
         .order_by("-finished_at")
     )
 

@@ -43,7 +43,7 @@ def off_plan(following: CookStatus, taken: list[tuple[float, float]]) -> list[di
 
 def _weighed_pct(cook: Cook) -> float | None:
     """What came out of what went in, %: by the last check that weighed it; None where nobody did."""
-    weighed = [e.data["weighed_g"] for e in cook.events.all() if e.kind == "checked" and e.data.get("weighed_g")]
+    weighed = [e.data["weighed_g"] for e in cook.history if e.kind == "checked" and e.data.get("weighed_g")]
     went_in = (cook.document["piece"].get("mass_g") or 0.0) * cook.pieces
     return round(100.0 * weighed[-1] / went_in, 1) if weighed and went_in else None
 
@@ -61,7 +61,7 @@ def checks(cook: Cook) -> list[dict[str, Any]]:
     """Checks in order."""
     return [
         {**event.data, "at": event.at.isoformat(), "by": str(event.by)}
-        for event in cook.events.all()
+        for event in cook.history
         if event.kind == CookEvent.Kind.CHECKED
     ]
 
@@ -71,7 +71,7 @@ def corrections(cook: Cook) -> list[dict[str, Any]]:
     kinds = (CookEvent.Kind.CORRECTED, CookEvent.Kind.STOPPED)
     return [
         {"note": event.data.get("note", ""), "kind": event.kind, "at": event.at.isoformat(), "by": str(event.by)}
-        for event in cook.events.all()
+        for event in cook.history
         if event.kind in kinds
     ]
 
@@ -124,7 +124,7 @@ def _head(cook: Cook) -> dict[str, Any]:
         "started_by": str(cook.started_by),
         "finished_at": cook.finished_at.isoformat() if cook.finished_at else None,
         "events": [
-            {"kind": e.kind, "step": e.step, "at": e.at.isoformat(), "by": str(e.by)} for e in cook.events.all()
+            {"kind": e.kind, "step": e.step, "at": e.at.isoformat(), "by": str(e.by)} for e in cook.history
         ],
     }
 

@@ -84,7 +84,7 @@ FORM_RENDERER = "kitchen.units.renderer.StraightRenderer"
 
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.postgresql",
+        "ENGINE": "kitchen.database",
         "HOST": os.environ.get("EMBER_DB_HOST", "127.0.0.1"),
         "PORT": os.environ.get("EMBER_DB_PORT", "54320"),
         "NAME": os.environ.get("EMBER_DB_NAME", "ember"),
@@ -98,7 +98,7 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.Person"
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "kitchen.accounts.backends.MemberBackend"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
