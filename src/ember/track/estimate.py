@@ -76,12 +76,13 @@ def fitted(
     plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], now_s: float,
     as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
     medium_seen: tuple[float, float] | None = None, spare: Iterable[Sequence[ProbeReading]] = (),
-    to_teach: bool = False,
+    to_teach: bool = False, searched_misfit: float | None = None,
 ) -> Fitted:  # fmt: skip
     """The posterior of a cook at `now_s`, s from its start.
 
     `readings`: (s, °C), in any order, none after now is looked at. `start`: the mode of an earlier estimate of the same
-    cook, from which to go on; it changes the work, not the answer. `medium_seen`: what a probe of its own says of the
+    cook, from which to go on; it changes the work, not the answer. `searched_misfit`: as
+    `Fitting.fit` takes it. `medium_seen`: what a probe of its own says of the
     medium of the stage that is pulled from, (K hotter than set, its deviation). `spare`: readings of other probes in
     the piece, one of which counts when the first cannot be believed. `to_teach`: as exactly as can be, however long.
     """
@@ -106,18 +107,21 @@ def fitted(
     data = binned(probe.believed, moments, places)
     unknowns = unknowns_of(course, len(places) + 1, medium_seen)
     if start is not None and len(start) != unknowns.count:
-        start = None
+        start = searched_misfit = None
     fitting = Fitting(course, unknowns, data, lag_s, to_teach=to_teach)
-    return Fitted(plan, course, stays, fitting, fitting.fit(start), probe)
+    return Fitted(plan, course, stays, fitting, fitting.fit(start, searched_misfit), probe)
 
 
 def estimate(
     plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], now_s: float,
     want_c: float | None = None, as_told: bool = False, lag_s: float = 5.0, start: FloatArray | None = None,
     medium_seen: tuple[float, float] | None = None, spare: Iterable[Sequence[ProbeReading]] = (),
+    searched_misfit: float | None = None,
 ) -> Estimate:  # fmt: skip
     """The posterior of a cook at `now_s` as `fitted` makes it, and the forecast from it."""
-    found = fitted(plan, known, events, readings, now_s, as_told, lag_s, start, medium_seen, spare)
+    found = fitted(
+        plan, known, events, readings, now_s, as_told, lag_s, start, medium_seen, spare, searched_misfit=searched_misfit
+    )
     plan, fit, unknowns = found.plan, found.fit, found.fitting.unknowns
     want = want_c if want_c is not None else known.pull_core_c
     rising = want is None or want >= plan.piece.start_c

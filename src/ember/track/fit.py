@@ -7,7 +7,7 @@ little (Lange, Little & Taylor 1989, J Am Stat Assoc 84:881; from memory); the c
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -30,6 +30,7 @@ TRIED = np.array([1.0, 0.35])
 START_PLACES = (-0.8, 0.8)
 START_TRANSFERS = (-1.5, 1.5)
 POOR = 0.7  # of misfit a bin: then other beginnings are tried
+AS_POOR = 1.2  # of the misfit that the last search left: readings no plan explains are not searched at every look
 FAR = 2.5  # deviations of the prior: readings since found wrong may have led an earlier mode so far out
 
 
@@ -88,7 +89,8 @@ class Prior:
 @dataclass(frozen=True)
 class Fit:
     """The mode `z`, its covariance, the misfit there (half the squares of the prior plus that of the readings), what is
-    left of the readings, and how they move with each unknown, K [bin, unknown].
+    left of the readings, and how they move with each unknown, K [bin, unknown]. `is_searched`: whether it is the best
+    of several beginnings, and not only that from an earlier mode.
     """
 
     z: FloatArray
@@ -96,6 +98,12 @@ class Fit:
     misfit: float
     residual_k: FloatArray
     slope: FloatArray
+    is_searched: bool = True
+
+    @property
+    def misfit_a_bin(self) -> float:
+        """The misfit divided among the binned readings; 0 without any."""
+        return self.misfit / len(self.residual_k) if len(self.residual_k) else 0.0
 
 
 class Fitting:
@@ -148,10 +156,11 @@ class Fitting:
         from_middle = (z - self.prior.middle) / self.prior.deviation
         return np.asarray(0.5 * (from_middle**2).sum(1) + 0.5 * (FREEDOM + 1) * np.log1p(r**2 / FREEDOM).sum(1))
 
-    def fit(self, start: FloatArray | None = None) -> Fit:
+    def fit(self, start: FloatArray | None = None, searched_misfit: float | None = None) -> Fit:
         """The posterior, from a first guess (that of an earlier fit, or the prior's middle).
 
-        Where a probe above the middle reads otherwise than one below it, both are tried.
+        Where a probe above the middle reads otherwise than one below it, both are tried. `searched_misfit`: the misfit
+        a bin that the best of all beginnings left a short while ago; no other beginning is tried while it is no worse.
         """
         n, own = self.unknowns.count, self.unknowns.of_members
         if not self.data.count:
@@ -160,8 +169,9 @@ class Fitting:
         fits = []
         if start is not None:
             fits.append(self._from(start.copy()))
-            if fits[0].misfit <= POOR * self.data.count and np.abs(fits[0].z).max() <= FAR:
-                return fits[0]
+            known_poor = searched_misfit is not None and fits[0].misfit_a_bin <= max(POOR, AS_POOR * searched_misfit)
+            if known_poor or (fits[0].misfit_a_bin <= POOR and np.abs(fits[0].z).max() <= FAR):
+                return replace(fits[0], is_searched=False)
         for place in START_PLACES if self.unknowns.signed else (0.0,):
             z[own:] = place
             fits.append(self._from(z.copy()))

@@ -104,12 +104,14 @@ class _Told:
     known: Planned
     events: list[Event]
 
-    def estimate(self, start: list[float] | None) -> Estimate:
-        """By the first probe that can be believed; by the first one where none can."""
+    def estimate(self, last: Forecast | None) -> Estimate:
+        """By the first probe that can be believed; by the first one where none can. Goes on from the last forecast."""
         by_probe = readings_by_probe(self.following.cook)
+        start = np.array(last.mode) if last and last.mode else None
         return estimate(
             self.following.plan, self.known, self.events, next(by_probe), self.following.now_s, as_told=True,
-            start=None if start is None else np.array(start), medium_seen=medium_seen(self.following), spare=by_probe,
+            start=start, medium_seen=medium_seen(self.following), spare=by_probe,
+            searched_misfit=last.misfit if last and _searched_lately(last, self.following.now) else None,
         )  # fmt: skip
 
     def ways(self, estimated: Estimate, answer: TrackResult, due_s: float) -> list[WayOut]:
@@ -136,7 +138,7 @@ def refresh(cook: Cook) -> Forecast | None:
     began = time.perf_counter()
     try:
         inputs = _Told(following, planned_of(following), track_events(following))
-        estimated = inputs.estimate(last.mode if last and last.mode else None)
+        estimated = inputs.estimate(last)
     except (EmberError, np.linalg.LinAlgError) as error:
         log.warning("no forecast of cook %s: %s", cook.pk, error)
         return None
@@ -145,16 +147,24 @@ def refresh(cook: Cook) -> Forecast | None:
     due_s = following.planned_pull_s
     late_s = reaches.p50 - due_s if reaches and reaches.p50 is not None and due_s is not None else None
     ways = inputs.ways(estimated, answer, due_s) if due_s is not None else []
-    fan = estimated.draws.fan
+    fan, fit = estimated.draws.fan, estimated.fit
+    inherits = last is not None and not fit.is_searched and _searched_lately(last, following.now)
     return Forecast.objects.create(
         kitchen=cook.kitchen, cook=cook, at=following.now, stage=following.stage,
         p50_s=reaches.p50 if reaches else None, late_s=late_s, answer=answer.model_dump(mode="json"),
         fan={"t_s": np.round(fan.t_s, 1).tolist(), "core_c": np.round(fan.core_c, 2).tolist(),
              "probe_c": np.round(estimated.draws.probe_c, 2).tolist()},
         hottest_c=max((c for _, c in estimated.probe.believed), default=None),
-        ways=[vars(way) for way in ways], mode=np.round(estimated.fit.z, 4).tolist() if estimated.used else [],
+        ways=[vars(way) for way in ways], mode=np.round(fit.z, 4).tolist() if estimated.used else [],
+        misfit=last.misfit if inherits and last else fit.misfit_a_bin,
+        searched_at=last.searched_at if inherits and last else following.now if fit.is_searched else None,
         took_ms=1e3 * (time.perf_counter() - began),
     )  # fmt: skip
+
+
+def _searched_lately(last: Forecast, now: dt.datetime) -> bool:
+    """Whether it is known how well this cook's readings can be explained at best."""
+    return last.searched_at is not None and 0.0 <= (now - last.searched_at).total_seconds() <= STANDS_S
 
 
 def newest_of(cook: Cook) -> Forecast | None:

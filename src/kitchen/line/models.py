@@ -207,8 +207,9 @@ class Forecast(KitchenOwned):
     """What was predicted of a cook at a moment of the kitchen's time, stored to show how it moved.
 
     `answer` is the format's answer; `fan` the core and the probe's readings from then on, {"t_s", "core_c",
-    "probe_c"}; `ways` out of being late; `mode` what the next estimate goes on from. `confirmed_at`: up to when newer
-    readings bore it out; `made_at`: when it was made or last borne out, by the real clock.
+    "probe_c"}; `ways` out of being late; `mode` what the next estimate goes on from; `misfit` what the best of all
+    beginnings left a bin of readings and `searched_at` when they were tried (`ember.track.fit`). `confirmed_at`: up to
+    when newer readings bore it out; `made_at`: when it was made or last borne out, by the real clock.
     """
 
     cook = models.ForeignKey(Cook, on_delete=models.CASCADE, related_name="forecasts")
@@ -223,6 +224,8 @@ class Forecast(KitchenOwned):
     fan = models.JSONField(default=dict)
     ways = models.JSONField(default=list)
     mode = models.JSONField(default=list)
+    misfit = models.FloatField(null=True, blank=True)
+    searched_at = models.DateTimeField(null=True, blank=True)
     took_ms = models.FloatField()
 
     class Meta:

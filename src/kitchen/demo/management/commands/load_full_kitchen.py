@@ -18,7 +18,8 @@ from kitchen.kit.models import Device, Probe, hash_token
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.line.starting import kept_result
 
-BEGUN_MIN = 12.0  # so long ago
+BEGUN_S = 600.0  # its longest stage began at most so long ago
+STAYS_S = 600.0  # so long each goes on as it is: nobody taps while the line is measured
 CURVE_POINTS = 60
 
 
@@ -57,15 +58,20 @@ def _cook(
     kitchen: Kitchen, person: Person, number: int, document: dict[str, Any], result: dict[str, Any],
     random: np.random.Generator, options: dict[str, Any],
 ) -> dict[str, Any]:  # fmt: skip
-    """A cook that began a while ago, its device and what its probes showed since."""
+    """A cook in the midst of its longest stage, all before that done, its device and what its probes showed since."""
     now = timezone.now()
-    begun_s = 60.0 * BEGUN_MIN * random.uniform(0.3, 1.0)
+    pace = float(random.uniform(0.85, 1.15))
+    begun_s = _moment_s(result, random) / pace
     started = now - dt.timedelta(seconds=begun_s)
     cook = Cook.objects.create(
         kitchen=kitchen, name=f"{document['name']} {number + 1}", document=document, result=result, started_at=started,
         started_by=person,
     )  # fmt: skip
     CookEvent.objects.create(cook=cook, kind=CookEvent.Kind.STARTED, step=0, at=started, by=person)
+    for step in result["steps"][1:]:
+        if step["at_s"] / pace < begun_s:
+            at_step = started + dt.timedelta(seconds=step["at_s"] / pace)
+            CookEvent.objects.create(cook=cook, kind=CookEvent.Kind.DONE, step=step["number"], at=at_step, by=person)
     token = Device.new_token()
     device = Device.objects.create(kitchen=kitchen, name=f"Wires {number + 1}", token_hash=hash_token(token))
     probes = Probe.objects.bulk_create(
@@ -74,7 +80,6 @@ def _cook(
     )
     ProbeUse.objects.bulk_create(ProbeUse(cook=cook, probe=probe, during=(started, None)) for probe in probes)
     curves = result["curves"]
-    pace = float(random.uniform(0.85, 1.15))
     at = np.arange(0.0, begun_s, options["every"])
     shown = np.interp(at * pace, curves["t_s"], curves["reading_c"])
     rows = []
@@ -89,3 +94,11 @@ def _cook(
         "token": token, "probes": [probe.code for probe in probes], "started_at": started.isoformat(), "pace": pace,
         "t_s": [curves["t_s"][i] for i in some], "reading_c": [curves["reading_c"][i] for i in some],
     }  # fmt: skip
+
+
+def _moment_s(result: dict[str, Any], random: np.random.Generator) -> float:
+    """A moment of the plan, s, in its longest stage: not long after its begin, and well before its end if it can be."""
+    stage = max(result["stages"], key=lambda stage: stage["end_s"] - stage["start_s"])
+    first, last = stage["start_s"], stage["end_s"]
+    latest = min(max(last - STAYS_S, first + 0.3 * (last - first)), first + BEGUN_S)
+    return float(random.uniform(first + 0.2 * (latest - first), latest))
