@@ -16,7 +16,7 @@ from ember.files.track import Event, parse_track
 from ember.heat.media import medium_c
 from ember.heat.simulate import simulate
 from ember.track.estimate import estimate, planned, result_of, track
-from ember.track.fit import binned
+from ember.track.fit import POOR, binned
 from ember.track.stage_intervals import OFF_HEAT, spans, stage_intervals
 from ember.track.stage_intervals import StageInterval as Interval
 from ember.track.thermal_history import set_to_c, with_medium
@@ -137,6 +137,20 @@ def test_going_on_from_an_earlier_estimate_gives_the_same_answer():
     earlier = estimate(recipe, known, [], until(readings, 0.45 * end), 0.45 * end)
     onward = estimate(recipe, known, [], until(readings, 0.5 * end), 0.5 * end, start=earlier.fit.z)
     assert np.median(onward.draws.crossed_s) == pytest.approx(np.median(fresh.draws.crossed_s), rel=0.01)
+
+
+def test_readings_that_no_plan_explains_are_searched_once_in_a_while():
+    recipe, known = plan(BATH), planned(plan(BATH))
+    saw = [(10.0 * i, 20.0 + 15.0 * (i // 6 % 2)) for i in range(90)]  # up and down by 15 K each minute
+    first = estimate(recipe, known, [], saw, 890.0).fit
+    assert first.is_searched
+    assert first.misfit_a_bin > POOR
+    again = estimate(recipe, known, [], saw, 890.0, start=first.z, searched_misfit=first.misfit_a_bin).fit
+    assert not again.is_searched
+    assert again.misfit_a_bin == pytest.approx(first.misfit_a_bin, rel=0.05)
+    assert estimate(recipe, known, [], saw, 890.0, start=first.z).fit.is_searched
+    much_worse = estimate(recipe, known, [], saw, 890.0, start=first.z, searched_misfit=first.misfit_a_bin / 2).fit
+    assert much_worse.is_searched
 
 
 def test_off_the_heat_for_a_time_makes_it_later():

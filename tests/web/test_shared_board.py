@@ -73,3 +73,53 @@ def test_a_lane_in_which_nothing_happened_is_drawn_once(signed_in, running, kitc
     assert new[0] != kept[0], "a reading is another lane"
     assert "csrfmiddlewaretoken" in new[2]
     assert lane_text.TOKEN in new[2]
+
+
+def tap(client, cook, capture):
+    step = status_of(cook).progress.next
+    with capture(execute=True):
+        return client.post(
+            reverse("line:do", args=[cook.pk]), {"step": str(step.number)}, headers={"HX-Request": "true"}
+        )
+
+
+@pytest.fixture
+def at_once(monkeypatch):
+    """What is written for other processes is written before the test goes on."""
+
+    class AtOnce:
+        def submit(self, call, *arguments):
+            call(*arguments)
+
+    monkeypatch.setattr(shared_board, "_renderer", AtOnce())
+
+
+def test_the_board_of_a_tap_is_everybodys(signed_in, running, folder, at_once, django_capture_on_commit_callbacks):
+    look(signed_in)
+    tap(signed_in, running, django_capture_on_commit_callbacks)
+    another_process()
+    with patch.object(shared_board, "render_to_string", side_effect=AssertionError("rendered again")):
+        assert "Pull Test strip" not in look(signed_in)
+
+
+def test_the_board_of_a_tap_is_not_shown_when_something_else_was_done_meanwhile(
+    signed_in, running, folder, at_once, django_capture_on_commit_callbacks
+):
+    def render_while_somebody_else_taps(*arguments):
+        shared_board._drop(running.kitchen_id)
+        return "an old board"
+
+    with patch.object(shared_board, "render_to_string", side_effect=render_while_somebody_else_taps):
+        tap(signed_in, running, django_capture_on_commit_callbacks)
+    assert 'id="board"' in look(signed_in)
+
+
+def test_a_screen_is_never_shown_an_empty_board(signed_in, running, folder):
+    def drop(kitchen, key):
+        rendered = render(kitchen, key)
+        shared_board._drop(kitchen.pk)
+        return rendered
+
+    render = shared_board._render
+    with patch.object(shared_board, "_render", side_effect=drop):
+        assert 'id="board"' in look(signed_in)

@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404
 
 from kitchen.plans.access import is_uuid
 
+from .board_snapshot import snapshot_of
 from .models import Cook
 
 
@@ -16,6 +17,19 @@ def any_cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
     """A cook of the request's kitchen, of whatever kind, with what a page reads of it. Raises Http404."""
     cooks = Cook.objects.of(request.kitchen).select_related("kitchen", "started_by")
     return get_object_or_404(cooks.with_history(), pk=pk)
+
+
+def tapped_cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
+    """A cook as a tap needs it: what never changes as the board keeps it; the action reads the rest under its lock.
+
+    Raises Http404.
+    """
+    cooks = Cook.objects.of(request.kitchen).select_related("kitchen").defer("document", "result")
+    cook: Cook = get_object_or_404(cooks, pk=pk)
+    if cook.goes_by_steps:
+        return any_cook_of(request, pk)
+    cook.snapshot = snapshot_of(cook.pk)  # type: ignore[attr-defined]
+    return cook
 
 
 def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:

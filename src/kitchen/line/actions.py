@@ -14,6 +14,7 @@ from ember.track.steps import Step, next_step, steps_aside
 from kitchen.accounts.models import Person
 from kitchen.kit.models import Equipment
 
+from .board_snapshot import snapshot_of
 from .errors import LineError
 from .models import Cook, CookEvent
 from .observations import PAIRS, WHAT, done_steps, open_ends
@@ -272,7 +273,8 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID, event: int | None = 
     if event is not None and event != newest:
         return None
     enqueue_forecast(cook)
-    if not cook.goes_by_steps and cook.result.get("steps", [{}])[last].get("kind") == "start":
+    steps = None if cook.goes_by_steps else snapshot_of(cook.pk).steps
+    if steps and steps[last].kind == "start":
         _wait_again(cook)
     return CookEvent.objects.create(
         cook=cook,

@@ -15,7 +15,7 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from django.db.models import OuterRef, Subquery
+from django.db.models import OuterRef, Q, Subquery
 
 from ember.files.plan import Plan, parse_plan
 from ember.files.result import CurvesOut
@@ -63,8 +63,7 @@ def put_newest_beside(kitchen: Kitchen, cooks: Sequence[Cook], without: Sequence
     """Each cook's newest forecast (`newest_forecast`) but for some fields, its plan and its newest readings."""
     last = Forecast.objects.filter(cook=OuterRef("pk")).order_by("-at", "-id").values("pk")[:1]
     with_newest = Cook.objects.filter(pk__in=[cook.pk for cook in cooks]).annotate(newest=Subquery(last))
-    numbers = [number for number in with_newest.values_list("newest", flat=True) if number is not None]
-    rows = Forecast.objects.filter(pk__in=numbers).defer(*without)
+    rows = Forecast.objects.filter(pk__in=with_newest.values("newest")).defer(*without)
     forecasts = {forecast.cook_id: forecast for forecast in rows}
     readings = _newest(kitchen, cooks)
     for cook in cooks:
@@ -82,7 +81,7 @@ def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tup
     by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}
     last = Reading.objects.filter(probe=OuterRef("pk")).order_by("-at", "-id")
     probes = Probe.objects.of(kitchen).filter(pk__in=by_probe).annotate(newest=Subquery(last.values("pk")[:1]))
-    newest = Reading.objects.filter(pk__in=[pk for pk in probes.values_list("newest", flat=True) if pk is not None])
+    newest = Reading.objects.filter(pk__in=probes.values("newest"))
     for probe, at, celsius in newest.values_list("probe_id", "at", "celsius"):
         cook = by_probe[probe]
         if at >= _put_in(cook, probe):
@@ -104,12 +103,12 @@ def put_past_beside(kitchen: Kitchen, cooks: Sequence[Cook], now: dt.datetime) -
     by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}
     since = {probe: _put_in(cook, probe) for probe, cook in by_probe.items()}
     past: dict[uuid.UUID, set[tuple[dt.datetime, float]]] = defaultdict(set)
-    rows = Reading.objects.of(kitchen).filter(probe_id__in=by_probe, at__gte=now - PAST)
-    for probe, at, celsius in rows.values_list("probe_id", "at", "celsius"):
-        if at >= since[probe]:
+    theirs = Q(probe_id__in=by_probe) | Q(cook_id__in=[cook.pk for cook in cooks])
+    rows = Reading.objects.of(kitchen).filter(theirs, at__gte=now - PAST)
+    for probe, pk, at, celsius in rows.values_list("probe_id", "cook_id", "at", "celsius"):
+        if pk is not None:
+            past[pk].add((at, celsius))
+        elif at >= since[probe]:
             past[by_probe[probe].pk].add((at, celsius))
-    typed = Reading.objects.of(kitchen).filter(cook__in=cooks, at__gte=now - PAST)
-    for pk, at, celsius in typed.values_list("cook_id", "at", "celsius"):
-        past[pk].add((at, celsius))
     for cook in cooks:
         cook.recent_readings = sorted(past[cook.pk] | set(cook.recent_readings))  # type: ignore[attr-defined]

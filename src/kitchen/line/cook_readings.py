@@ -7,6 +7,7 @@ import datetime as dt
 from django.db.models import Q, QuerySet
 
 from kitchen.accounts.models import Kitchen
+from kitchen.kit.models import Probe
 
 from .models import Cook, Reading
 
@@ -50,5 +51,6 @@ def came_late(cook: Cook) -> tuple[int, int]:
 def fixed_readings(kitchen: Kitchen, now: dt.datetime) -> dict[int, float]:
     """{equipment: °C} of the newest fresh reading of each probe that stays somewhere."""
     since = now - dt.timedelta(seconds=STALE_AFTER_S)
-    rows = Reading.objects.of(kitchen).filter(probe__fixed_in__isnull=False, at__gte=since).order_by("at")
+    fixed = Probe.objects.of(kitchen).filter(fixed_in__isnull=False)
+    rows = Reading.objects.of(kitchen).filter(probe__in=fixed, at__gte=since).order_by("at")
     return dict(rows.values_list("probe__fixed_in_id", "celsius"))

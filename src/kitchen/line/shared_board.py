@@ -71,7 +71,7 @@ def _drop(kitchen_id: int) -> None:
     caches["boards"].set(f"forgotten-{kitchen_id}", time.time(), KEPT_FOR_S)
 
 
-def _render(kitchen: Kitchen, key: Key) -> None:
+def _render(kitchen: Kitchen, key: Key) -> _Board:
     """A board of this process: another's where that is as new, else a rendering, for the others too."""
     began = time.time()
     _, units, everything = key
@@ -79,13 +79,15 @@ def _render(kitchen: Kitchen, key: Key) -> None:
     take_lanes(drawn)
     if began - shared.made < FRESH_S and shared.made > _forgotten_at(kitchen.pk):
         _boards[key] = shared
-        return
+        return shared
     caches["boards"].set(_name(key) + BUSY, began, BUSY_FOR_S)
     context = {**board(kitchen, everything, units, LANES_S), "units": units, "kitchen": kitchen, "csrf_token": TOKEN}
     with timezone.override(kitchen.zone):
         text = render_to_string("line/_board.html", context)
-    _keep(key, _Board(began, time.time() - began, text), context["cooks"])
+    rendered = _Board(began, time.time() - began, text)
+    _keep(key, rendered, context["cooks"])
     caches["boards"].delete(_name(key) + BUSY)
+    return rendered
 
 
 def _another_renders(key: Key) -> bool:
@@ -119,10 +121,10 @@ def _render_beside(kitchen: Kitchen, key: Key, lock: threading.Lock) -> None:
 def board_after_tap(request: HttpRequest, problem: str = "") -> HttpResponse:
     """The board as it is after a tap: lanes in which nothing happened stand as they were a moment ago.
 
-    Once the tap is committed it is everybody's board, unless something else was done in the kitchen meanwhile.
+    Once the tap is committed it is everybody's board, unless something else was done in the kitchen meanwhile. Until
+    then the others are shown the board before: a tap that is not committed did not happen.
     """
     key: Key = (request.kitchen.pk, request.user.units, False)
-    _drop(request.kitchen.pk)
     before, began = _forgotten_at(request.kitchen.pk), time.time()
     context = {
         **board(request.kitchen, False, key[1], AFTER_TAP_S), "units": key[1], "kitchen": request.kitchen,
@@ -135,7 +137,8 @@ def board_after_tap(request: HttpRequest, problem: str = "") -> HttpResponse:
         _drop(request.kitchen.pk)
         if alone and not problem:
             made = max(time.time(), math.nextafter(_forgotten_at(request.kitchen.pk), math.inf))
-            _keep(key, _Board(made, made - began, text), context["cooks"])
+            _boards[key] = _Board(made, made - began, text)
+            _renderer.submit(_keep, key, _boards[key], context["cooks"])
 
     transaction.on_commit(share)
     return HttpResponse(text.replace(TOKEN, get_token(request)))
@@ -171,10 +174,9 @@ def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
             _renderer.submit(_render_beside, request.kitchen, key, lock)
         else:
             try:
-                newest = _boards.get(key, NONE).made
-                if time.time() - newest > FRESH_S or newest <= _forgotten_at(request.kitchen.pk):
-                    _render(request.kitchen, key)
+                board = _boards.get(key, NONE)
+                if time.time() - board.made > FRESH_S or board.made <= _forgotten_at(request.kitchen.pk):
+                    board = _render(request.kitchen, key)
             finally:
                 lock.release()
-        board = _boards.get(key, board)
     return HttpResponse(board.text.replace(TOKEN, get_token(request)))

@@ -23,7 +23,7 @@ from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.web import clean_text, parse_count
 
 from . import actions, queries, reading_actions, shared_board
-from .access import any_cook_of, cook_of, token_of
+from .access import any_cook_of, cook_of, tapped_cook_of, token_of
 from .csv_readings import MOST_BYTES, read_csv
 from .errors import LineError
 from .events import events_of
@@ -65,10 +65,10 @@ def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uui
         cook, _, rest = hand.partition(":")
         step, _, token = rest.partition(":")
         if is_uuid(cook) and (number := parse_count(step)) is not None:
-            yield any_cook_of(request, uuid.UUID(cook)), number, token_of(token)
+            yield tapped_cook_of(request, uuid.UUID(cook)), number, token_of(token)
     if "hand" not in request.POST:
         number = parse_count(request.POST.get("step"))
-        yield any_cook_of(request, pk), -1 if number is None else number, token_of(request.POST.get("token"))
+        yield tapped_cook_of(request, pk), -1 if number is None else number, token_of(request.POST.get("token"))
 
 
 def _tap(
@@ -108,7 +108,7 @@ def undo(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """Take the last step back."""
     try:
         meant = parse_count(request.POST.get("event"))
-        actions.undo_step(any_cook_of(request, pk), request.user, token_of(request.POST.get("token")), meant)
+        actions.undo_step(tapped_cook_of(request, pk), request.user, token_of(request.POST.get("token")), meant)
     except LineError as error:
         return _board_again(request, str(error))
     return _board_again(request)
