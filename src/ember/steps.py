@@ -1,4 +1,4 @@
-"""Hands with clocks, laid out one after another and sorted by when they are due."""
+"""Steps with clocks, laid out one after another and sorted by when they are due."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
+from .files.actions import ACTION_WORDS, Action
 from .files.base import StepOut
 
 Span = Literal["", "begin", "end"]
@@ -15,29 +16,32 @@ Span = Literal["", "begin", "end"]
 class Steps:
     """Steps as they are laid out: each a number of seconds after another one, sorted by when they are due."""
 
-    found: list[StepOut] = field(default_factory=list)
+    steps: list[StepOut] = field(default_factory=list)
 
     def add(
-        self, verb: str, what: str, how: str = "", after: int | None = None, seconds: float = 0.0, egg: int = 0,
-        checks: Sequence[str] = (), span: Span = "",
+        self, action: Action, what: str, how: str = "", after: int | None = None, seconds: float = 0.0, egg: int = 0,
+        checks: Sequence[str] = (), span: Span = "", verb: str = "",
     ) -> int:  # fmt: skip
-        """Lay a step out; returns its number here, to be followed by others. `span`: where the heat begins or ends."""
-        begins = 0.0 if after is None else self.found[after].at_s
-        self.found.append(
+        """Lay a step out; returns its number here, to be followed by others.
+
+        `span`: where the heat begins or ends. `verb`: a recipe's own word for it, else that of the action.
+        """
+        begins = 0.0 if after is None else self.steps[after].at_s
+        self.steps.append(
             StepOut(
-                number=len(self.found), verb=verb, what=what, how=how, egg=egg, after=after, seconds=round(seconds, 1),
-                at_s=round(begins + seconds, 1), checks=list(checks), span=span,
+                number=len(self.steps), action=action, verb=verb or ACTION_WORDS[action], what=what, how=how, egg=egg,
+                after=after, seconds=round(seconds, 1), at_s=round(begins + seconds, 1), checks=list(checks), span=span,
             )
         )  # fmt: skip
-        return len(self.found) - 1
+        return len(self.steps) - 1
 
     def in_order(self) -> list[StepOut]:
         """All of them by when they are due, numbered so."""
-        order = sorted(range(len(self.found)), key=lambda i: (self.found[i].at_s, i))
+        order = sorted(range(len(self.steps)), key=lambda i: (self.steps[i].at_s, i))
         place = {old: new for new, old in enumerate(order)}
         return [
-            self.found[old].model_copy(
-                update={"number": new, "after": None if (a := self.found[old].after) is None else place[a]}
+            self.steps[old].model_copy(
+                update={"number": new, "after": None if (a := self.steps[old].after) is None else place[a]}
             )
             for new, old in enumerate(order)
         ]

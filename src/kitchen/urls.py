@@ -27,6 +27,7 @@ urlpatterns = [
     path("practice/", include("kitchen.practice.urls")),
     path("learned/", include("kitchen.learning.urls")),
     path("", include("kitchen.kit.urls")),
+    path("", include("kitchen.readings.urls")),
     path("", include("kitchen.standards.urls")),
     path("cuts/", include("kitchen.cuts.urls")),
 ]

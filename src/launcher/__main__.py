@@ -75,7 +75,7 @@ def main(arguments: list[str]) -> int:
         case "bench-line":
             return load.run(rest)
         case "probe":
-            command = [sys.executable, "-m", "kitchen.kit.simulated_probe", *rest]
+            command = [sys.executable, "-m", "kitchen.demo.simulated_probe", *rest]
             return subprocess.run(command, cwd=ROOT, check=False).returncode
         case "help" | "--help" | "-h":
             print(HELP)

@@ -39,7 +39,7 @@ def probe(live_server: Any) -> Iterator[Any]:
     started: list[subprocess.Popen[bytes]] = []
 
     def start(*arguments: str) -> subprocess.Popen[bytes]:
-        command = [sys.executable, "-m", "kitchen.kit.simulated_probe", "--url", live_server.url, "--token", TOKEN]
+        command = [sys.executable, "-m", "kitchen.demo.simulated_probe", "--url", live_server.url, "--token", TOKEN]
         process = subprocess.Popen(
             [*command, *arguments], env={**os.environ, "PYTHONPATH": str(SRC)}, stdout=subprocess.PIPE
         )

@@ -10,7 +10,7 @@ import uuid
 import pytest
 
 from kitchen.demo.kitchen import PASSWORD
-from kitchen.kit.simulated_faults import Sender
+from kitchen.demo.simulated_faults import Sender
 from tools.time_bench import BenchForm
 
 from .looking import type_into

@@ -169,7 +169,7 @@ def test_a_device_sees_only_what_its_own_probes_are_in(client, post, running, de
     from kitchen.kit.actions import add_device
 
     _, other = add_device(kitchen, "Other box", 1)
-    url = reverse("kit:api-cooks")
+    url = reverse("readings:cooks")
     mine = client.get(url, headers={"Authorization": f"Bearer {device[1]}"}).json()["cooks"]
     assert [(c["name"], c["probes"]) for c in mine] == [("Test strip", ["1"])]
     assert client.get(url, headers={"Authorization": f"Bearer {other}"}).json()["cooks"] == []

@@ -16,7 +16,7 @@ from ember.track.steps import steps_of
 from kitchen.accounts.models import Kitchen
 from kitchen.demo.build import build
 from kitchen.demo.kitchen import PLANS
-from kitchen.kit.simulated_probe import reading_now, truth_of
+from kitchen.demo.simulated_probe import reading_now, truth_of
 from kitchen.line.models import Cook
 from kitchen.line.queries import status_of
 from kitchen.logbook.record import build as record

@@ -18,7 +18,7 @@ from kitchen.line.actions import LineError
 from kitchen.line.forecasting import due_cooks
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.step_actions import start_steps
-from kitchen.line.step_cooks import said_of, step_status_of
+from kitchen.line.step_cooks import recorded_words, step_status_of
 from kitchen.logbook.actions import sign
 
 from ..seen import has_word, without_tokens
@@ -311,7 +311,7 @@ def test_a_look_is_kept_and_stopping_says_so(signed_in, poaching):
 
 
 def test_what_the_next_tap_records_is_said(poaching):
-    said = [said_of(step) for step in step_status_of(poaching).steps]
+    said = [recorded_words(step) for step in step_status_of(poaching).steps]
     assert "egg 1 is in" in said
     assert "egg 2 is in the ice" in said
     assert "3 eggs are in the cold" in said or "3 eggs in the cold" in said

@@ -11,13 +11,13 @@ from django.urls import resolve, reverse
 from jsonschema import Draft202012Validator
 
 from ember.errors import BadInput
-from kitchen.kit import openapi
+from kitchen.demo.simulated_faults import CLOCK_OFF, Fault, Sender
+from kitchen.demo.simulated_probe import SimulatedBath
 from kitchen.kit.models import Equipment
-from kitchen.kit.simulated_faults import CLOCK_OFF, Fault, Sender
-from kitchen.kit.simulated_probe import SimulatedBath
 from kitchen.line import queries
 from kitchen.line.csv_readings import read_csv
 from kitchen.line.models import Cook, Reading
+from kitchen.readings import openapi
 
 from ..lanes import lanes_of
 
@@ -111,7 +111,7 @@ def test_the_description_names_what_there_is():
     found = openapi.document()
     assert found["openapi"].startswith("3.1")
     for path in found["paths"]:
-        assert resolve(path).app_name == "kit"
+        assert resolve(path).app_name == "readings"
     for schema in found["components"]["schemas"].values():
         Draft202012Validator.check_schema(schema)
 
@@ -126,10 +126,10 @@ def test_the_description_is_what_is_checked(client, device):
 
 
 def test_the_api_page_opens_and_is_the_same_as_the_file(signed_in):
-    body = signed_in.get(reverse("kit:api")).content.decode()
+    body = signed_in.get(reverse("readings:page")).content.decode()
     for words in ("POST /api/v1/readings", "GET /api/v1/cooks", "celsius", "from -60"):
         assert words in body
-    assert signed_in.get(reverse("kit:openapi")).json() == json.loads(json.dumps(openapi.document()))
+    assert signed_in.get(reverse("readings:openapi")).json() == json.loads(json.dumps(openapi.document()))
 
 
 # Controllers ---------------------------------------------------------------------------------------------------------

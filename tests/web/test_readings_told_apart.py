@@ -10,11 +10,11 @@ from django.core.cache import cache
 from django.urls import reverse
 from django.utils import timezone
 
-from kitchen.kit import api
 from kitchen.kit.models import Device
 from kitchen.line.cook_readings import came_late, readings_of
 from kitchen.line.models import CookEvent, ProbeUse, Reading
 from kitchen.logbook.actions import sign
+from kitchen.readings import api
 
 URL = "/api/v1/readings"
 START = dt.datetime(1970, 1, 1, tzinfo=dt.UTC)

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ..errors import BadInput
+from ..files.actions import Action
 from ..files.base import StepOut
 from ..files.chill import BackIn, BackOut, ChillRequest
 from ..files.plan import Plan
@@ -31,17 +32,24 @@ def back_steps(back: BackIn, setting_c: float, minutes: float, reading_c: float,
     """Set, read the label, lay in, lift, rest or read. `needs`: what the rule for reheating asks, where one applies."""
     steps = Steps()
     place = PLACES[back.where]
-    ready = steps.add("Set", f"{place} to {setting_c:.0f} °C", "read it with a probe")
+    ready = steps.add(Action.SET, f"{place} to {setting_c:.0f} °C", "read it with a probe")
     lay = steps.add(
-        "Lay in", "from the cold", "", ready, WARM_UP_S, checks=["its last day", "bag whole, no smell"], span="begin"
+        Action.LAY_IN,
+        "from the cold",
+        "",
+        ready,
+        WARM_UP_S,
+        checks=["its last day", "bag whole, no smell"],
+        span="begin",
     )
     lift = steps.add(
-        "Lift", f"at {reading_c:.1f} °C", "read the thickest, middle", lay, 60.0 * minutes, checks=["probe"], span="end"
+        Action.LIFT, f"at {reading_c:.1f} °C", "read the thickest, middle", lay, 60.0 * minutes, checks=["probe"],
+        span="end",
     )  # fmt: skip
     if back.then == "held":
-        steps.add("Hold", "hot", needs, lift, 60.0)
+        steps.add(Action.HOLD, "hot", needs, lift, 60.0)
     else:
-        steps.add("Serve", "at once", "", lift, REST_S)
+        steps.add(Action.SERVE, "at once", "", lift, REST_S)
     return steps.in_order()
 
 

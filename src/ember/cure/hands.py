@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..files.actions import Action
 from ..files.base import StepOut
 from ..files.brine import BrineRequest
 from ..steps import Steps
@@ -23,30 +24,32 @@ def hours_of(request: BrineRequest, even_h: float | None, want_h: float | None) 
 def brine_steps(request: BrineRequest, salt_g: float, hours: float) -> list[StepOut]:
     """All hands in order."""
     steps = Steps()
-    weigh = steps.add("Weigh", weighed(request, salt_g), _how(request))
+    weigh = steps.add(Action.WEIGH, weighed(request, salt_g), _how(request))
     if request.cure is not None:
         weigh = steps.add(
-            "Read again", f"{request.cure.grams:g} g of {request.cure.nitrite_pct:g} %",
+            Action.READ_AGAIN, f"{request.cure.grams:g} g of {request.cure.nitrite_pct:g} %",
             "a second person: bag and scale", weigh, 30.0, checks=["strength on the bag", "grams on the scale"],
         )  # fmt: skip
     ready = weigh
     if request.school != "dry":
-        ready = steps.add("Dissolve", f"in {request.water_g:g} g of water", "then cold, 4 °C or less", weigh, 120.0)
-        ready = steps.add("Chill", "the brine", "", ready, CHILL_S if request.water_g > 0 else DISSOLVE_S)
-    verb, what, how = {
-        "dry": ("Rub", "all sides", "then a bag or a tray, cold"),
-        "injected": ("Inject", "evenly, all of it", _pumped(request)),
-    }.get(request.school, ("Lay in", "under the brine", "a weight on it, lid, label"))  # fmt: skip
-    put_in = steps.add(verb, what, how, ready, 300.0, span="begin")
+        ready = steps.add(
+            Action.DISSOLVE, f"in {request.water_g:g} g of water", "then cold, 4 °C or less", weigh, 120.0
+        )
+        ready = steps.add(Action.CHILL, "the brine", "", ready, CHILL_S if request.water_g > 0 else DISSOLVE_S)
+    action, what, how = {
+        "dry": (Action.RUB, "all sides", "then a bag or a tray, cold"),
+        "injected": (Action.INJECT, "evenly, all of it", _pumped(request)),
+    }.get(request.school, (Action.LAY_IN, "under the brine", "a weight on it, lid, label"))  # fmt: skip
+    put_in = steps.add(action, what, how, ready, 300.0, span="begin")
     turns = min(int((hours - 1.0) // TURN_EVERY_H), MOST_TURNS)
     for day in range(1, turns + 1):
-        steps.add("Turn", f"day {day}", "and stir", put_in, 3600.0 * TURN_EVERY_H * day)
+        steps.add(Action.TURN, f"day {day}", "and stir", put_in, 3600.0 * TURN_EVERY_H * day)
     out = steps.add(
-        "Take out", "of the salt", "rinse, dry; the brine is thrown away", put_in, 3600.0 * hours, span="end"
+        Action.TAKE_OUT, "of the salt", "rinse, dry; the brine is thrown away", put_in, 3600.0 * hours, span="end"
     )
     if request.soak is not None:
-        water = steps.add("Soak", "in fresh cold water", f"{request.soak.temp_c:g} °C", out, 60.0)
-        steps.add("Dry", "and cook", "", water, 3600.0 * request.soak.hours)
+        water = steps.add(Action.SOAK, "in fresh cold water", f"{request.soak.temp_c:g} °C", out, 60.0)
+        steps.add(Action.DRY, "and cook", "", water, 3600.0 * request.soak.hours)
     return steps.in_order()
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..errors import NeverReached
+from ..files.actions import Action
 from ..files.base import StepOut
 from ..files.egg import OmeletteRequest, ScrambleRequest
 from ..files.egg_result import OmeletteAnswer, ScrambleAnswer
@@ -94,12 +95,12 @@ def _scramble_steps(
 ) -> list[StepOut]:
     steps = Steps()
     eggs = f"{request.eggs} eggs" if request.eggs > 1 else "1 egg"
-    pour = steps.add("Pour in", eggs, signs[0], span="begin")
-    half = steps.add("Stir", eggs, signs[1], pour, 0.35 * made.off_s)
-    off = steps.add("Off the heat", eggs, signs[2], half, 0.65 * made.off_s, checks=[signs[2]], span="end")
+    pour = steps.add(Action.POUR_IN, eggs, signs[0], span="begin")
+    half = steps.add(Action.STIR, eggs, signs[1], pour, 0.35 * made.off_s)
+    off = steps.add(Action.OFF_HEAT, eggs, signs[2], half, 0.65 * made.off_s, checks=[signs[2]], span="end")
     if stop_g > 0:
-        steps.add("Stop", f"with {stop}, {stop_g:.0f} g", "stir it through", off, 2.0)
-    steps.add("Onto the plate", eggs, "wash hands and board after raw egg", off, 12.0)
+        steps.add(Action.STOP_COOKING, f"with {stop}, {stop_g:.0f} g", "stir it through", off, 2.0)
+    steps.add(Action.PLATE, eggs, "wash hands and board after raw egg", off, 12.0)
     return steps.in_order()
 
 
@@ -150,16 +151,16 @@ def _omelette_warnings(request: OmeletteRequest, method: OmeletteRow, made: InTh
 def _omelette_steps(request: OmeletteRequest, method: OmeletteRow, made: InThePan) -> list[StepOut]:
     steps = Steps()
     eggs = f"{request.eggs} eggs" if request.eggs > 1 else "1 egg"
-    pour = steps.add("Break in" if method.whole else "Pour in", eggs, method.signs[0], span="begin")
+    pour = steps.add(Action.BREAK_IN if method.whole else Action.POUR_IN, eggs, method.signs[0], span="begin")
     last, seconds = pour, made.left_s
     if made.stirred_s > 0:
-        last = steps.add("Stop stirring", eggs, method.signs[1], pour, made.stirred_s)
+        last = steps.add(Action.STOP_STIRRING, eggs, method.signs[1], pour, made.stirred_s)
     if method.basted:
-        last = steps.add("Baste", eggs, "tilt, spoon the fat over the white", pour, min(30.0, 0.4 * made.left_s))
+        last = steps.add(Action.BASTE, eggs, "tilt, spoon the fat over the white", pour, min(30.0, 0.4 * made.left_s))
         seconds = made.left_s - min(30.0, 0.4 * made.left_s)
     if made.turn_s is not None:
-        last = steps.add("Turn", "with a plate", method.signs[1], last, made.turn_s)
+        last = steps.add(Action.TURN, "with a plate", method.signs[1], last, made.turn_s)
         seconds = made.left_s - made.turn_s
-    verb = "Lift" if method.whole or method.turned else "Fold, onto the plate"
-    steps.add(verb, eggs, "wash hands and board after raw egg", last, seconds, checks=[method.signs[-1]], span="end")
+    action = Action.LIFT if method.whole or method.turned else Action.FOLD
+    steps.add(action, eggs, "wash hands and board after raw egg", last, seconds, checks=[method.signs[-1]], span="end")
     return steps.in_order()

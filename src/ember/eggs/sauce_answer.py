@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from ..files.actions import Action
 from ..files.base import StepOut
 from ..files.egg import CustardRequest, EmulsionRequest, PastaRequest, StirredRequest
 from ..files.egg_result import CustardAnswer, EmulsionAnswer, PastaAnswer, PourOut, StirredAnswer
@@ -119,8 +120,8 @@ def _sauce_steps(request: EmulsionRequest, texts: tuple[str, ...], whisk_min: fl
     for text, after, span in zip(texts, seconds, spans, strict=False):
         verb, _, rest = text.partition(" ")
         looked = CHECKS["sauce"] if "thick" in text or "off" in text else ()
-        before = steps.add(verb.capitalize(), rest, "", before, after if before is not None else 0.0, checks=looked,
-                           span=span)  # fmt: skip
+        before = steps.add(Action.METHOD, rest, "", before, after if before is not None else 0.0, checks=looked,
+                           span=span, verb=verb.capitalize())  # fmt: skip
     return steps.in_order()
 
 
@@ -135,15 +136,22 @@ def answer_custard(request: CustardRequest) -> CustardAnswer:
     made = bake(dish, request.start_c, bath, h, want, request.after)
     rules = [cooked(request, True, made.t_s, made.middle_c)]
     steps = Steps()
-    load = steps.add("Load", "the tray", f"water at {min(bath, 80.0):.0f} °C to {100 * request.water_level:.0f} % of "
-                     "the dishes' height, poured in at the oven", span="begin")  # fmt: skip
-    pull = steps.add("Pull", "the tray", "edge set, middle trembles", load, 60.0 * made.minutes,
+    water = f"water at {min(bath, 80.0):.0f} °C to {100 * request.water_level:.0f} % of the dishes' height"
+    load = steps.add(Action.LOAD, "the tray", f"{water}, poured in at the oven", span="begin")
+    pull = steps.add(Action.PULL, "the tray", "edge set, middle trembles", load, 60.0 * made.minutes,
                      checks=CHECKS["custard"], span="end")  # fmt: skip
     where = {"lifted": "out of the water", "in-bath": "leave them in their water", "ice": "into ice water",
              "fridge": "out of the water, into the fridge"}[request.after]  # fmt: skip
-    lift = steps.add("Lift", "the dishes", where, pull, 30.0)
+    lifted = Action.LIFT_INTO_ICE if request.after == "ice" else Action.LIFT
+    lift = steps.add(lifted, "the dishes", where, pull, 30.0)
     if request.custard == "cream":
-        steps.add("Caramel", "a thin even layer of sugar", f"torch {TORCH_S:.0f} s, cold dishes only", lift, 4 * 3600.0)
+        steps.add(
+            Action.CARAMELISE,
+            "a thin even layer of sugar",
+            f"torch {TORCH_S:.0f} s, cold dishes only",
+            lift,
+            4 * 3600.0,
+        )
     return CustardAnswer(
         method="custard", rules=rules, goes_out=goes_out(request, rules),
         cautions=cautions_of(request, rules, "bath_tray", *(["torch"] if request.custard == "cream" else [])),
@@ -187,11 +195,13 @@ def answer_stirred(request: StirredRequest) -> StirredAnswer:
     steps = Steps()
     before: int | None = None
     for i, (grams, celsius) in enumerate(pours):
-        before = steps.add("Pour", f"{grams:.0f} g of cream", f"whisk; the mix comes to {celsius:.0f} °C", before,
+        before = steps.add(Action.POUR, f"{grams:.0f} g of cream", f"whisk; the mix comes to {celsius:.0f} °C", before,
                            0.0 if i == 0 else 15.0)  # fmt: skip
-    heat = steps.add("Stir", "on low heat", f"to {request.to_c:g} °C", before, 20.0, span="begin")
-    steps.add("Off", "through a strainer, onto ice", "stir till under 60", heat, 240.0, checks=CHECKS["stirred"],
-              span="end")  # fmt: skip
+    heat = steps.add(Action.STIR, "on low heat", f"to {request.to_c:g} °C", before, 20.0, span="begin")
+    steps.add(
+        Action.STRAIN, "through a strainer, onto ice", "stir till under 60", heat, 240.0, checks=CHECKS["stirred"],
+        span="end",
+    )  # fmt: skip
     warnings = ["It curdles: with 15 g of starch a litre it may boil."] if state == "curdled" else []
     if pours[0][1] > stirred.shock_c:
         warnings.append("The first pour takes the yolks past where they set: pour less at once.")
@@ -233,14 +243,14 @@ def _pasta_steps(request: PastaRequest, best_c: float) -> list[StepOut]:
     steps = Steps()
     cooling = 60.0 * max(request.pasta_c - best_c, 0.0) / COOLS_K_MIN
     if request.bound == "stuffing":
-        wait = steps.add("Let it cool", "the stuffing", f"to {best_c:.0f} °C")
-        stir = steps.add("Stir in", "the egg", "fast, off the heat", wait, cooling, checks=["coats, no grain"])
-        steps.add("Cook", "what it fills", "to the rule for stuffed food", stir, 60.0)
+        wait = steps.add(Action.LET_COOL, "the stuffing", f"to {best_c:.0f} °C")
+        stir = steps.add(Action.STIR_IN, "the egg", "fast, off the heat", wait, cooling, checks=["coats, no grain"])
+        steps.add(Action.COOK, "what it fills", "to the rule for stuffed food", stir, 60.0)
         return steps.in_order()
-    drain = steps.add("Drain", "the pasta", "keep a ladle of its water")
-    wait = steps.add("Wait", f"until the pasta is at {best_c:.0f} °C", "off the heat", drain, cooling)
+    drain = steps.add(Action.DRAIN, "the pasta", "keep a ladle of its water")
+    wait = steps.add(Action.WAIT, f"until the pasta is at {best_c:.0f} °C", "off the heat", drain, cooling)
     steps.add(
-        "Stir in", "egg, cheese and fat", "fast, off the heat; water by the spoon", wait, 5.0,
+        Action.STIR_IN, "egg, cheese and fat", "fast, off the heat; water by the spoon", wait, 5.0,
         checks=["coats, no grain"],
     )  # fmt: skip
     return steps.in_order()

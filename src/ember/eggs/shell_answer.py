@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from ..files.actions import Action
 from ..files.base import StepOut
 from ..files.egg import BoilRequest, CirculatorRequest, PoachRequest, SteamRequest, Timed
 from ..files.egg_result import (
@@ -182,10 +183,13 @@ def _cautions(request: Timed) -> tuple[str, ...]:
     return ("film",) if isinstance(request, PoachRequest) and request.school == "film" else ()
 
 
-def _end_words(request: Timed) -> tuple[str, str]:
+def _end(request: Timed) -> tuple[Action, str, Action]:
+    """How eggs come out of the heat, where to, and what is done with them then."""
     return {
-        "ice_bath": ("into ice", "Peel"), "tap": ("under cold water", "Peel"), "air": ("onto the board", "Serve"),
-        "open": ("and open at once", "Open"),
+        "ice_bath": (Action.LIFT_INTO_ICE, "into ice", Action.PEEL),
+        "tap": (Action.LIFT, "under cold water", Action.PEEL),
+        "air": (Action.LIFT, "onto the board", Action.SERVE),
+        "open": (Action.LIFT, "and open at once", Action.OPEN),
     }[request.then.kind]  # fmt: skip
 
 
@@ -193,24 +197,23 @@ def steps_of(request: Timed, heat: Heat, minutes: float) -> list[StepOut]:
     """The hands of a batch, second by second."""
     steps = Steps()
     eggs = eggs_named(request.count, heat.egg.kind.id)
-    into, last = _end_words(request)
+    lifted, into, last = _end(request)
     if isinstance(request, PoachRequest) and request.school != "circulator":
         return _poach_steps(request, heat, minutes)
     if isinstance(request, BoilRequest) and request.start != "hot":
-        start = steps.add("Start", eggs, f"cold water over them, {pot_litres(request):.1f} l, full heat",
+        start = steps.add(Action.START, eggs, f"cold water over them, {pot_litres(request):.1f} l, full heat",
                           span="begin")  # fmt: skip
         off = request.start == "off-heat"
-        boils = steps.add(
-            "Cover, off the heat" if off else "It boils", eggs, "the clock runs from here", start, heat.begins_s
-        )
-        lift = steps.add("Lift", eggs, into, boils, 60.0 * minutes, span="end")
+        boils = steps.add(Action.COVER if off else Action.BOIL, eggs, "the clock runs from here", start, heat.begins_s)
+        lift = steps.add(lifted, eggs, into, boils, 60.0 * minutes, span="end")
     else:
-        verb, how = {
-            "steam": ("Load", "into the steam, lid on"), "circulator": ("Lower", f"into {water_c(request):g} °C"),
-            "poach": ("Lower", f"in the shell, into {water_c(request):g} °C"),
-        }.get(request.method, ("Lower", f"with a spoon, into {water_c(request):.0f} °C"))  # fmt: skip
-        start = steps.add(verb, eggs, how, span="begin")
-        lift = steps.add("Lift", eggs, into, start, 60.0 * minutes, span="end")
+        action, how = {
+            "steam": (Action.LOAD, "into the steam, lid on"),
+            "circulator": (Action.LOWER, f"into {water_c(request):g} °C"),
+            "poach": (Action.LOWER, f"in the shell, into {water_c(request):g} °C"),
+        }.get(request.method, (Action.LOWER, f"with a spoon, into {water_c(request):.0f} °C"))  # fmt: skip
+        start = steps.add(action, eggs, how, span="begin")
+        lift = steps.add(lifted, eggs, into, start, 60.0 * minutes, span="end")
     seconds = 0.0 if request.then.kind == "open" else heat.then[1]
     steps.add(last, eggs, "wash hands and board after the shells", lift, seconds)
     return steps.in_order()
@@ -220,22 +223,25 @@ def _poach_steps(request: PoachRequest, heat: Heat, minutes: float) -> list[Step
     school = poach_schools()[request.school]
     steps = Steps()
     how = school.steps[-1] if school.steps else ""
-    into = "spoon, then ice" if request.then.kind in ("ice_bath", "tap") else "spoon, then cloth"
+    cold = request.then.kind in ("ice_bath", "tap")
+    lifted, into = (Action.LIFT_INTO_ICE, "spoon, then ice") if cold else (Action.LIFT, "spoon, then cloth")
     before: int | None = None
     lifts = []
     for egg in range(1, request.count + 1):
         gap = BETWEEN_DROPS_S if egg > 1 else 0.0
         if school.id == "shell-preset":
-            before = steps.add("Dip", f"egg {egg}", "10 s in its shell", before, gap, egg)
+            before = steps.add(Action.DIP, f"egg {egg}", "10 s in its shell", before, gap, egg)
             gap = PRESET_S
-        before = steps.add("Drop", f"egg {egg}", how, before, gap, egg, span="begin")
-        lifts.append(steps.add("Lift", f"egg {egg}", into, before, 60.0 * minutes, egg, CHECKS["poach"], "end"))
-    if request.then.kind in ("ice_bath", "tap"):
-        cold = steps.add("Keep cold", eggs_named(request.count, heat.egg.kind.id), "trimmed, in cold water at 5 °C or "
-                         "less", lifts[-1], heat.then[1])  # fmt: skip
+        before = steps.add(Action.DROP, f"egg {egg}", how, before, gap, egg, span="begin")
+        lifts.append(steps.add(lifted, f"egg {egg}", into, before, 60.0 * minutes, egg, CHECKS["poach"], "end"))
+    if cold:
+        named, how = eggs_named(request.count, heat.egg.kind.id), "trimmed, in cold water at 5 °C or less"
+        kept = steps.add(Action.KEEP_COLD, named, how, lifts[-1], heat.then[1])
         if request.bring_back is not None:
-            back = steps.add("Bring back", "as ordered", f"into {request.bring_back.water_c:g} °C", cold, 0.0)
-            steps.add("Serve", "on a cloth first", "", back, 60.0 * request.bring_back.minutes)
+            back = steps.add(Action.REHEAT_POACHED, "as ordered", f"into {request.bring_back.water_c:g} °C", kept, 0.0)
+            steps.add(Action.SERVE, "on a cloth first", "", back, 60.0 * request.bring_back.minutes)
     else:
-        steps.add("Serve", eggs_named(request.count, heat.egg.kind.id), "wash hands after the shells", lifts[-1], 20.0)
+        steps.add(
+            Action.SERVE, eggs_named(request.count, heat.egg.kind.id), "wash hands after the shells", lifts[-1], 20.0
+        )
     return steps.in_order()

@@ -6,6 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from .actions import Action
+
 MAX_STAGE_S = 14 * 86400.0
 MAX_PLAN_S = 30 * 86400.0
 
@@ -44,10 +46,11 @@ class House(FileModel):
 class StepOut(FileModel):
     """One thing a hand does: `seconds` after step `after` was done (the start: None). `egg`: which piece, 0 all.
 
-    `span`: where the heat (or the salt) begins and ends.
+    `action` is its code and `verb` the word for it; `span`: where the heat (or the salt) begins and ends.
     """
 
     number: int
+    action: Action
     verb: str
     what: str
     how: str = ""

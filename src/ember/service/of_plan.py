@@ -21,6 +21,7 @@ from ..methods.prep import prep_kinds
 from ..report.hands import ALWAYS_BY_MIN, SET_UP_MIN
 from ..report.outcome import food_of
 from .model import HANDS
+from .task_ref import TaskKind, TaskRef, stage_task
 
 NAMES = {
     "temper": "Temper", "bath": "Bath", "pan": "Sear", "plancha": "Plancha", "grill": "Grill", "oven": "Oven",
@@ -50,13 +51,13 @@ def tasks_of_plan(plan: Plan, result: Result, portions: int) -> list[dict[str, A
         _add_prep(tasks, plan, i)
         _add(tasks, _stage_task(plan, i, stage, _whole((run.end_s - run.start_s) / 60.0)))
         if isinstance(stage, Oven) and stage.baste_every_min is not None:
-            during = {"task": f"s{i}", "every_min": stage.baste_every_min, "slack_min": BASTE_SLACK_MIN}
-            baste = {"id": f"s{i}-baste", "name": "Baste", "minutes": BASTE_MIN, "during": during, "freshness": 0}
-            tasks.append(baste | {"uses": [_hands()]})
+            during = {"task": stage_task(i), "every_min": stage.baste_every_min, "slack_min": BASTE_SLACK_MIN}
+            baste = {"id": str(TaskRef(TaskKind.BASTE, i)), "name": "Baste", "minutes": BASTE_MIN}
+            tasks.append(baste | {"during": during, "freshness": 0, "uses": [_hands()]})
     _limit_waits(tasks, plan, result)
     _add_prep(tasks, plan, last)
     plate = min(PLATE_MIN + PLATE_A_PORTION_MIN * portions, PLATE_MOST_MIN)
-    _add(tasks, {"id": "plate", "name": "Plate", "minutes": _whole(plate), "uses": [_hands()]})
+    _add(tasks, {"id": str(TaskRef(TaskKind.PLATE)), "name": "Plate", "minutes": _whole(plate), "uses": [_hands()]})
     tasks[-1] |= {"max_wait_min": 2.0, "freshness": 2.0}
     return tasks
 
@@ -81,8 +82,8 @@ def _add_prep(tasks: list[dict[str, Any]], plan: Plan, before: int) -> None:
         return
     names = " and ".join(prep_kinds()[step.kind].name.lower() for step in steps)
     task: dict[str, Any] = {
-        "id": f"p{before}", "name": names.capitalize(), "minutes": _whole(sum(s.minutes for s in steps)),
-        "uses": [_hands()],
+        "id": str(TaskRef(TaskKind.PREP, before)), "name": names.capitalize(),
+        "minutes": _whole(sum(step.minutes for step in steps)), "uses": [_hands()],
     }  # fmt: skip
     pressed = next((step for step in steps if step.kind == "press"), None)
     if pressed is not None:
@@ -106,7 +107,7 @@ def _stage_task(plan: Plan, i: int, stage: Stage, minutes: float) -> dict[str, A
         uses.append(use)
     by = _stood_by_min(stage, minutes)
     uses.append(_hands() if by >= minutes else _hands(first_min=by))
-    return {"id": f"s{i}", "name": NAMES[stage.kind], "minutes": minutes, "uses": uses}
+    return {"id": stage_task(i), "name": NAMES[stage.kind], "minutes": minutes, "uses": uses}
 
 
 def _stood_by_min(stage: Stage, minutes: float) -> float:
@@ -122,9 +123,9 @@ def _limit_waits(tasks: list[dict[str, Any]], plan: Plan, result: Result) -> Non
     """How long the food of each stage may wait for what comes after it."""
     days = keep_of(standard(plan.standard), Stored("cook-chill", 3.0, food_of(plan, cut(plan.piece.cut)).category)).days
     for task_row in tasks:
-        if not task_row["id"].startswith("s") or "during" in task_row:
+        i = TaskRef.of(task_row["id"]).stage
+        if i is None:
             continue
-        i = int(task_row["id"][1:])
         stage, after = plan.stages[i], plan.stages[i + 1] if i + 1 < len(plan.stages) else None
         if isinstance(stage, Chill) or stage.kind == "ice_bath":
             cold = 1440.0 * max((days or 1.0) - 1.0, 0.0) if isinstance(stage, Chill) else SERVED_WITHIN_MIN

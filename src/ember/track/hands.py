@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import Any
 
+from ..files.actions import Action, Place
 from ..files.plan import Plan, Prep
 from ..files.result import Result, StageOut
 from ..files.stages import Oven, Pan
 from ..food.catalogue import Cut
 from ..methods.prep import prep_kinds
-from .steps import MOVES, PLACES, VERBS, Step, steps_of
+from .steps import BEGINS, MOVES, PLACES, Step, steps_of
 
-BOARD = "board"  # where a piece lies while it is prepared; a piece that tempers stands on the worktop
+BOARD = Place.BOARD  # where a piece lies while it is prepared; a piece that tempers stands on the worktop
 # Raw poultry, eggs and game: hands and board before anything ready to eat (common practice).
 WASHED_AFTER = ("poultry", "poultry-offal", "ratite", "game-wild")
 LEAST_BEFORE_END_S = 60.0  # no basting just before the oven is opened anyway
@@ -40,21 +42,21 @@ def hands_of(plan: Plan, result: Result, cut_entry: Cut) -> list[Step]:
         preps = _preps(plan, step.stage, last) if step.kind in ("move", "pull", "end") else []
         if not preps:
             steps.append(step)
-        elif step.stage == last and step.verb != "Pull":
+        elif step.stage == last and step.action is not Action.PULL:
             steps += [_prep(prep, step, step.from_place) for prep in preps]
             steps.append(step)
         elif step.stage == last:
             steps.append(replace(step, kind="pull", to_place=BOARD))
             steps += [_prep(prep, step, BOARD) for prep in preps]
-            steps.append(replace(step, verb="Check", from_place=BOARD, reading_c=None))
+            steps.append(_again(step, action=Action.CHECK, from_place=BOARD, reading_c=None))
         else:
             steps.append(replace(step, to_place=BOARD, to_c=None))
             steps += [_prep(prep, step, BOARD) for prep in preps]
-            verb = VERBS[plan.stages[step.stage].kind]
-            steps.append(replace(step, kind="lay", verb=verb, from_place=BOARD, reading_c=None))
+            action = BEGINS[plan.stages[step.stage].kind]
+            steps.append(_again(step, kind="lay", action=action, from_place=BOARD, reading_c=None))
         if step.kind == "start" and _is_washed_after(plan, cut_entry):
             steps.append(
-                replace(step, kind="wash", verb="Wash", from_place=step.to_place, how="hands; change the board")
+                _again(step, kind="wash", action=Action.WASH, from_place=step.to_place, how="hands; change the board")
             )
     for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
         steps += _bastes(stage, run, i)
@@ -93,11 +95,16 @@ def _preps(plan: Plan, stage: int, last: int) -> list[Prep]:
     return [prep for prep in plan.prep if min(prep.before, last) == stage and stage > 0]
 
 
-def _prep(prep: Prep, step: Step, place: str) -> Step:
+def _again(step: Step, **changes: Any) -> Step:
+    """A step with another action, called by its word."""
+    return replace(step, verb="", **changes)
+
+
+def _prep(prep: Prep, step: Step, place: Place) -> Step:
     how = f"with {', '.join(prep.holds)}" if prep.holds else f"{prep.minutes:g} min" if prep.minutes else ""
     return replace(
-        step, kind="prep", verb=prep_kinds()[prep.kind].name, from_place=place, to_place=place, to_c=None,
-        reading_c=None, how=how,
+        step, kind="prep", action=Action.PREPARE, verb=prep_kinds()[prep.kind].name, from_place=place,
+        to_place=place, to_c=None, reading_c=None, how=how,
     )  # fmt: skip
 
 
@@ -105,9 +112,11 @@ def _bastes(stage: object, run: StageOut, i: int) -> Iterator[Step]:
     if isinstance(stage, Pan) and stage.baste is not None and run.start_s + stage.baste.from_s < run.end_s:
         place = PLACES["pan"]
         how = f"spoon it over to the end, flame {stage.baste.flame}"
-        yield Step(0, "baste", "Baste", i, run.start_s + stage.baste.from_s, None, place, place, None, how)
+        yield Step(0, "baste", Action.BASTE, i, run.start_s + stage.baste.from_s, None, place, place, None, how)
     if isinstance(stage, Oven) and stage.baste_every_min is not None:
         every, place = stage.baste_every_min * 60.0, PLACES["oven"]
         count = int((run.end_s - run.start_s - LEAST_BEFORE_END_S) // every)
         for k in range(1, min(count, MOST_BASTES) + 1):
-            yield Step(0, "baste", "Baste", i, run.start_s + k * every, None, place, place, None, "and shut the door")
+            yield Step(
+                0, "baste", Action.BASTE, i, run.start_s + k * every, None, place, place, None, "and shut the door"
+            )

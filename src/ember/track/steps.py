@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from ..cure.mixing import weighed_words
+from ..files.actions import ACTION_WORDS, Action, Place, action_of
 from ..files.plan import Plan
 from ..files.result import Result, StageOut
 from ..files.stages import BY_SIDES, Brine, Stage
@@ -14,22 +15,24 @@ from ..heat.media import medium_c
 
 StepKind = Literal["start", "move", "turn", "pull", "end", "wash", "baste", "prep", "lay"]
 
-VERBS = {
-    "temper": "Temper", "bath": "Drop", "pan": "Lay", "plancha": "Lay", "grill": "Lay", "oven": "Load", "fry": "Drop",
-    "steam": "Load", "simmer": "Drop", "poach": "Drop", "boil": "Drop", "rest": "Rest", "hold": "Hold",
-    "ice_bath": "Chill", "chill": "Chill", "reheat": "Reheat", "torch": "Torch", "brine": "Brine", "medium": "Start",
+# By kind of stage: what a hand does to begin it, and where it happens.
+BEGINS = {
+    "temper": Action.TEMPER, "bath": Action.DROP, "pan": Action.LAY, "plancha": Action.LAY, "grill": Action.LAY,
+    "oven": Action.LOAD, "fry": Action.DROP, "steam": Action.LOAD, "simmer": Action.DROP, "poach": Action.DROP,
+    "boil": Action.DROP, "rest": Action.REST, "hold": Action.HOLD, "ice_bath": Action.CHILL, "chill": Action.CHILL,
+    "reheat": Action.REHEAT, "torch": Action.TORCH, "brine": Action.BRINE, "medium": Action.START,
 }  # fmt: skip
 PLACES = {
-    "temper": "worktop", "bath": "bath", "pan": "pan", "plancha": "plancha", "grill": "grill", "oven": "oven",
-    "fry": "fryer", "steam": "steamer", "simmer": "pot", "poach": "pot", "boil": "pot", "rest": "rest shelf",
-    "hold": "hot cupboard", "ice_bath": "ice bath", "chill": "chiller", "reheat": "heat", "torch": "torch",
-    "brine": "brine", "medium": "medium",
+    "temper": Place.WORKTOP, "bath": Place.BATH, "pan": Place.PAN, "plancha": Place.PLANCHA, "grill": Place.GRILL,
+    "oven": Place.OVEN, "fry": Place.FRYER, "steam": Place.STEAMER, "simmer": Place.POT, "poach": Place.POT,
+    "boil": Place.POT, "rest": Place.REST_SHELF, "hold": Place.HOT_CUPBOARD, "ice_bath": Place.ICE_BATH,
+    "chill": Place.CHILLER, "reheat": Place.HEAT, "torch": Place.TORCH, "brine": Place.BRINE, "medium": Place.MEDIUM,
 }  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Step:
-    """One thing a hand does.
+    """One thing a hand does: its `action` by code, `verb` the word for it as it was when the cook began.
 
     `stage` is the stage that runs after it (the number of stages after the last one), `at_s` its planned time from
     the start, `reading_c` the probe reading it waits for, where it waits for one. `to_c` is the temperature of the
@@ -38,18 +41,35 @@ class Step:
 
     number: int
     kind: StepKind
-    verb: str
+    action: Action
     stage: int
     at_s: float
     reading_c: float | None
-    from_place: str
-    to_place: str
+    from_place: Place
+    to_place: Place
     to_c: float | None
     how: str = ""
+    verb: str = ""
+
+    def __post_init__(self) -> None:
+        """Without a word of its own a step is called as its action is."""
+        if not self.verb:
+            object.__setattr__(self, "verb", ACTION_WORDS[self.action])
+
+    @property
+    def is_check(self) -> bool:
+        """Whether it ends the cook with a look at the piece, after it was taken out of its last stage."""
+        return self.kind == "end" and self.action is Action.CHECK
 
 
 MOVES = ("start", "move", "pull", "lay", "end")  # kinds of steps that bring a piece somewhere
 ASIDE = ("wash",)  # kinds of steps that hold up no other: done when there is a hand for them
+
+
+def step_from(row: Mapping[str, Any]) -> Step:
+    """A step as it was kept with a cook; from before there were codes, by its words."""
+    places = {"from_place": Place(row["from_place"]), "to_place": Place(row["to_place"])}
+    return Step(**{**row, "action": action_of(row), **places})
 
 
 def next_step(steps: Sequence[Step], done: Collection[int]) -> Step | None:
@@ -66,13 +86,13 @@ def steps_aside(steps: Sequence[Step], done: Collection[int]) -> list[Step]:
 def steps_of(plan: Plan, result: Result) -> list[Step]:
     """All steps in order; the first starts the cook, the last ends it."""
     steps: list[Step] = []
-    last_place = "fridge"
+    last_place = Place.FRIDGE
     for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
         steps.append(_into(plan, result, i, last_place, len(steps)))
         place = PLACES[stage.kind]
         if isinstance(stage, BY_SIDES) and stage.side_s is not None:
             for at in _turns(run, stage.side_s, stage.exposures):
-                steps.append(Step(len(steps), "turn", "Turn", i, at, None, place, place, medium_c(stage)))
+                steps.append(Step(len(steps), "turn", Action.TURN, i, at, None, place, place, medium_c(stage)))
         last_place = place
     steps.append(_into(plan, result, len(plan.stages), last_place, len(steps)))
     return steps
@@ -92,23 +112,23 @@ def _turns(run: StageOut, side_s: float, exposures: int | None) -> list[float]:
     return [run.start_s + side * side_s for side in range(1, turns + 1)]
 
 
-def _into(plan: Plan, result: Result, i: int, from_place: str, number: int) -> Step:
+def _into(plan: Plan, result: Result, i: int, from_place: Place, number: int) -> Step:
     """The step that brings the piece into stage i, or off the plan after the last."""
     last = i == len(plan.stages)
     to = None if last else plan.stages[i]
     at = result.stages[i - 1].end_s if i else 0.0
     reading = None
     kind: StepKind = "start" if i == 0 else "end" if last else "move"
-    verb = "Check" if to is None else VERBS[to.kind]
+    action = Action.CHECK if to is None else BEGINS[to.kind]
     if i:
         before = plan.stages[i - 1]
         if before.until is not None:
             reading = result.stages[i - 1].reading_c
         if plan.pull_stage == i - 1:
-            kind, verb = ("end" if last else "pull"), "Pull"
+            kind, action = ("end" if last else "pull"), Action.PULL
         elif before.kind in ("bath", "simmer", "poach", "boil", "fry") and to is not None:
-            verb = "Lift"
+            action = Action.LIFT
     return Step(
-        number, kind, verb, i, at, reading, from_place, "plate" if to is None else PLACES[to.kind],
+        number, kind, action, i, at, reading, from_place, Place.PLATE if to is None else PLACES[to.kind],
         None if to is None else medium_c(to), _recipe(to),
     )  # fmt: skip

@@ -13,8 +13,8 @@ from ember.files.stages import lasting
 from ember.heat.simulate import simulate
 from ember.heat.trajectory import Trajectory
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.demo.simulated_probe import truth_of
 from kitchen.kit.models import Probe
-from kitchen.kit.simulated_probe import truth_of
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.line.places import assign
 from kitchen.line.queries import CookStatus

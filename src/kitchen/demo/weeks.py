@@ -14,8 +14,8 @@ from ember.files.result import Result
 from ember.heat.simulate import simulate
 from ember.kit.equipment import held_in
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.demo.simulated_probe import truth_of
 from kitchen.kit.models import Equipment, Probe
-from kitchen.kit.simulated_probe import truth_of
 from kitchen.line.actions import LineError
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.places import equipment_snapshot

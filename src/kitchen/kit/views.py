@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -15,7 +15,7 @@ from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale
 from kitchen.web import parse_count
 
-from . import actions, openapi, queries
+from . import actions, queries
 from .forms import AltitudeForm, EquipmentForm, ProbeCheckForm, SettingCheckForm
 from .models import Device, Equipment, Probe
 
@@ -173,23 +173,3 @@ def fix_probe(request: HttpRequest, pk: int) -> HttpResponse:
     probe.fixed_in = get_object_or_404(there, pk=key) if key is not None else None
     probe.save(update_fields=["fixed_in"])
     return redirect("kit:kit")
-
-
-def api_page(request: HttpRequest) -> HttpResponse:
-    """The API for whoever builds a device."""
-    description = openapi.document()
-    paths = [
-        {"path": path, "method": method.upper(), **operation}
-        for path, methods in description["paths"].items()
-        for method, operation in methods.items()
-    ]
-    return render(
-        request,
-        "kit/api.html",
-        {"document": description, "paths": paths, "schemas": description["components"]["schemas"]},
-    )
-
-
-def api_json(request: HttpRequest) -> HttpResponse:
-    """The same for machines."""
-    return JsonResponse(openapi.document(), json_dumps_params={"indent": 1})

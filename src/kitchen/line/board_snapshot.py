@@ -19,7 +19,7 @@ from django.db.models import OuterRef, Q, Subquery
 
 from ember.files.plan import Plan, parse_plan
 from ember.files.result import CurvesOut
-from ember.track.steps import Step
+from ember.track.steps import Step, step_from
 from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Probe
 
@@ -49,7 +49,7 @@ def snapshot_of(pk: uuid.UUID) -> BoardSnapshot:
     result = {key: value for key, value in cook.result.items() if key not in ("curves", "steps")}
     return BoardSnapshot(
         parse_plan(cook.document), CurvesOut.model_construct(None, **curves),
-        None if not steps else [Step(**step) for step in steps], result,
+        None if not steps else [step_from(step) for step in steps], result,
     )  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from ember.files.actions import Place
 from ember.files.track import Belief
 from ember.quantities import Units
 from ember.track.hands import BOARD
@@ -88,7 +89,7 @@ class Trouble:
 def _medium_c(following: CookStatus) -> float | None:
     """What the piece's surroundings are set to, as it was told last; None on the board and on the plate."""
     stages = following.plan.stages
-    if following.stage >= len(stages) or following.place in (BOARD, "plate"):
+    if following.stage >= len(stages) or following.place_kind in (BOARD, Place.PLATE):
         return None
     return setting_c(following, following.stage)
 
@@ -135,7 +136,7 @@ def _lane(following: CookStatus, fixed: Mapping[int, float]) -> Lane:
     )  # fmt: skip
     late = int(progress.late_s(now_s) // 60)
     stage = following.plan.stages[following.stage].kind if following.stage < len(following.plan.stages) else "plate"
-    if following.place == BOARD:
+    if following.place_kind == BOARD:
         stage = BOARD
     curves = following.curves
     real = following.course

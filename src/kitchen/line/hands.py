@@ -7,6 +7,7 @@ import uuid
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
+from ember.files.actions import ACTION_WORDS, PLACE_WORDS, Action, Place
 from ember.files.stages import Oven
 from ember.food.catalogue import cut
 from ember.report.cautions import cautions_of
@@ -26,7 +27,7 @@ LEAVES = ("pull", "move", "end")  # kinds of steps that end a stage
 GROUPED = ("turn", "baste", "wash")
 STOP = {"turn": "Stop turning", "baste": "Stop basting"}
 DID = {"turn": "Turned", "baste": "Basted"}
-LIE_ON = ("worktop", "plancha", "grill", "rest shelf")  # pieces lie on these, and are in all others
+LIE_ON = (Place.WORKTOP, Place.PLANCHA, Place.GRILL, Place.REST_SHELF)  # pieces lie on these, and are in all others
 
 
 @dataclass(frozen=True)
@@ -43,12 +44,12 @@ class Hand:
     @property
     def is_check(self) -> bool:
         """Whether the hand is the check that ends the cook: it opens the check, no tap is needed before."""
-        return self.step is None or (self.step.kind == "end" and self.step.verb == "Check")
+        return self.step is None or self.step.is_check
 
     @property
     def verb(self) -> str:
         """What to do."""
-        return self.step.verb if self.step else "Check"
+        return self.step.verb if self.step else ACTION_WORDS[Action.CHECK]
 
     @property
     def together(self) -> tuple[Hand, ...]:
@@ -160,8 +161,10 @@ class Hand:
     @property
     def begun_words(self) -> str:
         """What the tap that begins the first stage says: "In the pan now"."""
-        where = self.step.to_place if self.step else ""
-        return f"{'On' if where in LIE_ON else 'In'} the {where} now" if where in PLACES.values() else "Begun"
+        where = self.step.to_place if self.step else None
+        if where not in PLACES.values():
+            return "Begun"
+        return f"{'On' if where in LIE_ON else 'In'} the {PLACE_WORDS[where]} now"
 
     @property
     def station(self) -> str:
@@ -218,7 +221,7 @@ def _belongs(first: Hand, hand: Hand) -> bool:
         return False
     if first.step.kind == "wash":  # once is enough, whenever it was asked for
         return hand.step.kind == "wash"
-    alike = (first.verb, first.to_place) == (hand.verb, hand.to_place)
+    alike = (first.step.action, first.to_place) == (hand.step.action, hand.to_place)
     return alike and (hand.due_at - first.due_at).total_seconds() <= TOGETHER_S
 
 
@@ -250,4 +253,4 @@ def _out_of_the_oven(following: CookStatus) -> Iterator[tuple[str, dt.datetime]]
         before = stages[step.stage - 1] if step.stage and step.kind in MOVES else None
         if isinstance(before, Oven) and before.where == "pan":
             pans = [i for i in range(step.stage) if stages[i].kind == "pan"]
-            yield following.place_name(pans[-1], "the pan") if pans else "the pan", event.at
+            yield following.kit.get(pans[-1] if pans else -1, {}).get("name", "the pan"), event.at

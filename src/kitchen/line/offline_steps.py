@@ -6,11 +6,12 @@ import json
 from collections.abc import Iterator
 from typing import Any
 
+from ember.files.actions import PLACE_WORDS
 from ember.track.rounds import round_of
 from ember.track.steps import ASIDE, Step
 
 from .queries import CookStatus
-from .step_cooks import StepCookStatus, said_of
+from .step_cooks import StepCookStatus, recorded_words
 
 MOST = 40
 
@@ -23,9 +24,9 @@ def plan_coming(following: CookStatus, step: Step) -> str:
     for each in following.steps[last + 1 : last + 1 + MOST]:
         if each.kind in ASIDE:
             continue
-        if each.kind == "end" and each.verb == "Check":  # that is written down on a page of the server's
+        if each.is_check:  # that is written down on a page of the server's
             break
-        how = each.how or f"{each.from_place} to {following.place_name(each.stage, each.to_place)}"
+        how = each.how or f"{PLACE_WORDS[each.from_place]} to {following.place_name(each.stage, each.to_place)}"
         words = f"{each.verb} {following.cook.name}"
         rows.append({"number": each.number, "words": words, "how": how, "after_s": max(each.at_s - at_s, 0.0)})
         at_s = each.at_s
@@ -40,7 +41,12 @@ def steps_coming(following: StepCookStatus) -> str:
 def _rows(following: StepCookStatus) -> Iterator[dict[str, Any]]:
     before = following.next
     for step in following.coming[1:]:
-        step_row = {"number": step.number, "words": f"{step.verb} {step.what}", "how": step.how, "said": said_of(step)}
+        step_row = {
+            "number": step.number,
+            "words": f"{step.verb} {step.what}",
+            "how": step.how,
+            "records": recorded_words(step),
+        }
         if before is not None and step.after == before.number:
             yield step_row | {"after_s": step.seconds}
         else:

@@ -14,6 +14,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from ember.files.actions import Place
 from ember.files.stages import Pan
 from ember.heat.lay_down import lay_down_of
 from ember.track.pan_map import SEARS_FROM_C, PanMap, PieceInPan, pan_map
@@ -101,7 +102,7 @@ def _context(request: HttpRequest, following: CookStatus, stage: int) -> dict[st
     return {
         "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": map_now,
         "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
-        "name": following.place_name(stage, "pan"),
+        "name": following.place_name(stage, Place.PAN),
         "last_event": events[-1].pk if events else None, "vessel": stage_row.pan, "now": following.now,
         "chart": _chart(map_now), "done_word": DONE_WORDS, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
         "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,

@@ -6,6 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 from functools import cached_property
 
+from ember.files.actions import PLACE_WORDS
 from ember.track.steps import ASIDE, Step
 
 from .hands import Hand, hands_of
@@ -118,7 +119,7 @@ class PlanSteps:
         return self.hand.begun_words if step is not None and step.kind == "start" else "Next"
 
     @property
-    def said(self) -> str:
+    def records(self) -> str:
         """What the next tap records."""
         step = self.hand.step
         if step is None:
@@ -168,7 +169,7 @@ class PlanSteps:
             what = ""
         elif step.kind not in ("prep", "turn", "baste") and not how:
             to_c = step.to_c if step.kind != "end" else None
-            how = f"{step.from_place} to {self.following.place_name(step.stage, step.to_place)}"
+            how = f"{PLACE_WORDS[step.from_place]} to {self.following.place_name(step.stage, step.to_place)}"
         return PlanStep(step.number, verb, what, how, step.kind, to_c)
 
 

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from django.db.models import Prefetch, QuerySet
 
+from ember.files.actions import PLACE_WORDS, Place
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from ember.files.result import CurvesOut, Result
@@ -18,7 +19,7 @@ from ember.judge.doneness import Word, scale_of, word_for
 from ember.track.hands import BOARD
 from ember.track.progress import Progress, progress
 from ember.track.rounds import Round, round_of
-from ember.track.steps import ASIDE, MOVES, Step, steps_aside, steps_of
+from ember.track.steps import ASIDE, MOVES, Step, step_from, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
 from .board_snapshot import BoardSnapshot, put_newest_beside
@@ -73,7 +74,7 @@ class CookStatus:
         if self._snapshot and self._snapshot.steps is not None:
             return self._snapshot.steps
         if step_rows := self.cook.result.get("steps"):
-            return [Step(**step) for step in step_rows]
+            return [step_from(step) for step in step_rows]
         stages = Result.model_fields["stages"].annotation.__args__[0]  # type: ignore[union-attr]
         runs = [stages(**stage) for stage in self.cook.result["stages"]]
         return steps_of(self.plan, Result.model_construct(stages=runs))
@@ -169,9 +170,9 @@ class CookStatus:
         """Equipment by stage."""
         return kit_of(self.cook)
 
-    def place_name(self, stage: int, place: str) -> str:
-        """What the kitchen calls the place of a stage: "Bath A"; else the kind of place."""
-        return str(self.kit[stage]["name"]) if stage in self.kit and place != BOARD else place
+    def place_name(self, stage: int, place: Place) -> str:
+        """What the kitchen calls the place of a stage: "Bath A"; else the word for that kind of place."""
+        return str(self.kit[stage]["name"]) if stage in self.kit and place != BOARD else PLACE_WORDS[place]
 
     @cached_property
     def pull_step(self) -> Step | None:
@@ -213,12 +214,16 @@ class CookStatus:
         return self.progress.next is None
 
     @property
+    def place_kind(self) -> Place:
+        """What kind of place the piece is in now."""
+        done = self.progress.done
+        return self.steps[0].from_place if done < 0 else self.steps[done].to_place
+
+    @property
     def place(self) -> str:
-        """Where the piece is now."""
-        if self.progress.done < 0:
-            return self.steps[0].from_place
-        step = self.steps[self.progress.done]
-        return self.place_name(step.stage, step.to_place)
+        """Where the piece is now, as the kitchen calls it."""
+        done = self.progress.done
+        return PLACE_WORDS[self.place_kind] if done < 0 else self.place_name(self.steps[done].stage, self.place_kind)
 
     @cached_property
     def scale(self) -> tuple[Word, ...]:

@@ -11,6 +11,7 @@ from typing import Any
 
 from ember.eggs.answer import yolk_as_done
 from ember.errors import EmberError
+from ember.files.actions import Action, action_of
 from ember.files.egg import Timed, parse_egg
 from kitchen.accounts.models import Kitchen
 
@@ -19,8 +20,9 @@ from .observations import done_steps
 from .slips import slip_s
 
 MORE_S = 15.0  # what a tap on "more" gives
-IN_WATER = ("Drop", "Lower", "Load", "It boils", "Cover, off the heat", "Lay in")  # from then on they count
-OUT = ("Lift", "Pull", "Take out")
+# From when on a piece is in its heat or its salt, and when it is out of it.
+IN_HEAT = (Action.DROP, Action.LOWER, Action.LOAD, Action.BOIL, Action.COVER, Action.LAY_IN)
+OUT = (Action.LIFT, Action.LIFT_INTO_ICE, Action.PULL, Action.TAKE_OUT)
 
 
 @dataclass(frozen=True)
@@ -28,6 +30,7 @@ class ClockStep:
     """A step as it was kept: `seconds` after step `after` was done, or after the start."""
 
     number: int
+    action: Action
     verb: str
     what: str
     how: str
@@ -38,6 +41,11 @@ class ClockStep:
     checks: tuple[str, ...]
     span: str = ""
     kind: str = "clock"
+
+    @property
+    def is_lift(self) -> bool:
+        """Whether it takes a piece out of its water with a spoon."""
+        return self.action in (Action.LIFT, Action.LIFT_INTO_ICE)
 
 
 @dataclass(frozen=True)
@@ -70,7 +78,10 @@ class StepCookStatus:
     @cached_property
     def steps(self) -> list[ClockStep]:
         """All its steps, in order."""
-        return [ClockStep(**{**step, "checks": tuple(step["checks"])}) for step in self.cook.result["steps"]]
+        return [
+            ClockStep(**{**step, "action": action_of(step), "checks": tuple(step["checks"])})
+            for step in self.cook.result["steps"]
+        ]
 
     @cached_property
     def done(self) -> dict[int, CookEvent]:
@@ -151,12 +162,12 @@ class StepCookStatus:
         return self.done[max(self.done)].pk if self.done else None
 
     @property
-    def said(self) -> str:
+    def records(self) -> str:
         """What the next tap records."""
         step = self.next
         if step is None:
             return ""
-        return said_of(step)
+        return recorded_words(step)
 
     @cached_property
     def _spans(self) -> list[tuple[ClockStep, ClockStep]]:
@@ -219,8 +230,8 @@ class StepCookStatus:
 
     def _place(self, number: int) -> StepPlace | None:
         own = [step for step in self.steps if step.egg == number]
-        put = next((s for s in reversed(own) if s.verb in IN_WATER), None)
-        lift = next((s for s in own if s.verb in OUT), None)
+        put = next((s for s in reversed(own) if s.action in IN_HEAT), None)
+        lift = next((s for s in own if s.action in OUT), None)
         if put is None or lift is None:
             return None
         due = self.due_at(lift)
@@ -245,19 +256,26 @@ def _yolk(cook: uuid.UUID, heated_s: float, planned_s: float) -> tuple[float, st
         return None
 
 
-def said_of(step: ClockStep) -> str:
+# What is recorded of one piece, and of several.
+DONE_WORDS = {
+    Action.DROP: ("is in", "are in"), Action.LIFT: ("is out", "are out"), Action.PULL: ("is out", "are out"),
+    Action.LIFT_INTO_ICE: ("is in the ice", "are in the ice"),
+} | {
+    action: (words, words) for action, words in {
+        Action.LOWER: "in the water", Action.LOAD: "in the steam", Action.DIP: "dipped", Action.START: "on the heat",
+        Action.PEEL: "peeled", Action.OPEN: "opened", Action.LAY_IN: "in the brine", Action.TAKE_OUT: "out of it",
+        Action.SERVE: "served", Action.KEEP_COLD: "in the cold", Action.REHEAT_POACHED: "warm again",
+    }.items()
+}  # fmt: skip
+
+
+def recorded_words(step: ClockStep) -> str:
     """A step as it is recorded: "egg 1 is in the ice"."""
     what = step.what[:1].lower() + step.what[1:]
-    where = {
-        "Drop": "is in", "Lower": "in the water", "Load": "in the steam", "Dip": "dipped", "Start": "on the heat",
-        "Lift": "is in the ice" if "ice" in step.how else "is out", "Pull": "is out", "Peel": "peeled",
-        "Open": "opened", "Lay in": "in the brine",
-        "Take out": "out of it", "Serve": "served", "Keep cold": "in the cold", "Bring back": "warm again",
-    }.get(step.verb)  # fmt: skip
-    if where is None:
+    if step.action not in DONE_WORDS:
         return f"{step.verb.lower()} {what}: done"
-    several = step.egg == 0 and what[0].isdigit()
-    return f"{what} {where.replace('is ', 'are ', 1) if several and where.startswith('is ') else where}"
+    one, several = DONE_WORDS[step.action]
+    return f"{what} {several if step.egg == 0 and what[0].isdigit() else one}"
 
 
 def step_status_of(cook: Cook) -> StepCookStatus:

@@ -53,9 +53,7 @@ def core_checks(cook: Cook) -> list[tuple[float, float]]:
 def core_check_events(cook: Cook) -> list[CookEvent]:
     """The checks that read the core, in order."""
     return [
-        event
-        for event in cook.history
-        if event.kind == CookEvent.Kind.CHECKED and event.data.get("core_c") is not None
+        event for event in cook.history if event.kind == CookEvent.Kind.CHECKED and event.data.get("core_c") is not None
     ]
 
 

@@ -123,9 +123,7 @@ def _head(cook: Cook) -> dict[str, Any]:
         "started_at": cook.started_at.isoformat(),
         "started_by": str(cook.started_by),
         "finished_at": cook.finished_at.isoformat() if cook.finished_at else None,
-        "events": [
-            {"kind": e.kind, "step": e.step, "at": e.at.isoformat(), "by": str(e.by)} for e in cook.history
-        ],
+        "events": [{"kind": e.kind, "step": e.step, "at": e.at.isoformat(), "by": str(e.by)} for e in cook.history],
     }
 
 

@@ -9,6 +9,7 @@ from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.heat.media import medium_c
 from ember.service.settings import KEYS, plan_at_setting
+from ember.service.task_ref import TaskRef
 from kitchen.plans.actions import as_document
 
 from .models import Dish, Service
@@ -27,14 +28,9 @@ def cook_from_schedule(service: Service, dish: Dish) -> tuple[dict[str, Any], di
     chosen: dict[int, int] = {}
     due_at = None
     for task_row in (service.schedule or {}).get("tasks", []):
-        if (
-            task_row["dish"] != str(dish.pk)
-            or task_row["n"]
-            or task_row["id"][:1] != "s"
-            or not task_row["id"][1:].isdigit()
-        ):
+        stage = TaskRef.of(task_row["id"]).stage
+        if task_row["dish"] != str(dish.pk) or task_row["n"] or stage is None:
             continue
-        stage = int(task_row["id"][1:])
         if stage == 0:
             due_at = dt.datetime.fromisoformat(task_row["start"])
         for use in task_row["uses"]:

@@ -6,6 +6,7 @@ import uuid
 
 from django.db import transaction
 
+from ember.service.task_ref import TaskKind, TaskRef
 from kitchen.accounts.models import Person
 from kitchen.line.models import Cook
 from kitchen.line.starting import start as start_cook
@@ -69,10 +70,11 @@ def tap(
         if known:
             was_done(known[-1].by, known[-1].at)
         return None
-    if first and task == "s0" and dish.plan is not None:
+    ref = TaskRef.of(task)
+    if first and ref.stage == 0 and dish.plan is not None:
         document, chosen, planned = cook_from_schedule(held, dish)
         cook = start_cook(dish.plan, person, None, uuid.uuid4(), document, planned, chosen)
-    elif first and task == "eggs" and dish.eggs is not None:
+    elif first and ref.kind is TaskKind.EGGS and dish.eggs is not None:
         cook = start_steps(held.kitchen, person, dish.name, dish.eggs.document, uuid.uuid4())
     kind = TaskEvent.Kind.STARTED if first and _takes_time(held, dish, task, n) else TaskEvent.Kind.DONE
     TaskEvent.objects.create(

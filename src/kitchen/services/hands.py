@@ -16,7 +16,6 @@ from .state import Key, events_of
 
 AHEAD_H = 6.0  # what is further away is for the lists
 EARLY_S = 120.0
-PLAN_STAGE, PLAN_PREP = "s", "p"
 
 
 @dataclass(frozen=True)
@@ -44,7 +43,7 @@ class ServiceHand:
     @property
     def starts_a_cook(self) -> bool:
         """Whether the tap sends a plan or eggs to the line."""
-        return self.begins and self.task.id in ("s0", "eggs")
+        return self.begins and self.task.ref.starts_a_cook
 
     @cached_property
     def where(self) -> str:
@@ -81,7 +80,7 @@ def _of(service: Service, now: dt.datetime) -> Iterator[ServiceHand]:
         due = task.start if begins else task.end
         if not begins and not leaves:
             continue
-        if task.id in ("s0", "eggs") and events:
+        if task.ref.starts_a_cook and events:
             continue  # its cook tells the rest
         if (due - now).total_seconds() <= AHEAD_H * 3600.0:
             yield ServiceHand(service, task, begins, due, (due - now).total_seconds(), uuid.uuid4())
@@ -89,9 +88,7 @@ def _of(service: Service, now: dt.datetime) -> Iterator[ServiceHand]:
 
 def _is_ours(task: Task) -> bool:
     """Whether the service tells of it: the stages after the first, and what is done between them, a cook does."""
-    if task.id.startswith((PLAN_STAGE, PLAN_PREP)) and task.id not in ("s0", "p0"):
-        return task.id == "plate"
-    return True
+    return not task.ref.is_done_by_a_cook
 
 
 def _sets(service: Service, tasks: list[Task], done: set[Key], now: dt.datetime) -> Iterator[ServiceHand]:

@@ -14,6 +14,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from ember.service.companions import companion_kinds
+from ember.service.task_ref import TaskKind, TaskRef
 from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale, wants_both
 
 from . import actions
@@ -156,7 +157,8 @@ def add_beside(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResp
         messages.error(request, f"At most {MOST_BESIDE} beside a dish.")
         return redirect("services:menu", pk=pk)
     taken = {side["id"] for side in dish_row.companions}
-    key = next(f"c{n}" for n in range(1, MOST_BESIDE + 2) if f"c{n}" not in taken)
+    keys = (str(TaskRef(TaskKind.SIDE, n)) for n in range(1, MOST_BESIDE + 2))
+    key = next(key for key in keys if key not in taken)
     return _companions(request, service, dish_row, [*dish_row.companions, form.row(key)])
 
 

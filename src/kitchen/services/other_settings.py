@@ -8,6 +8,7 @@ from typing import Any
 
 from ember.files.plan import parse_plan
 from ember.service.settings import at_setting
+from ember.service.task_ref import TaskRef
 
 from .models import Dish, Service
 from .scale import for_portions
@@ -57,7 +58,8 @@ def minutes_at(dish: Dish, task: str, setting_c: float, standard: str) -> float 
             return None
         mass_g = dish_meat_g(dish)
         return kind.minutes_for(companion_amount_g(side, dish.portions, mass_g), setting_c)
-    if dish.plan is None or not task.startswith("s") or not task[1:].isdigit():
+    stage = TaskRef.of(task).stage
+    if dish.plan is None or stage is None:
         return None
     document = json.dumps(for_portions({**dish.plan.document, "standard": standard}, dish.portions), sort_keys=True)
-    return _at(document, int(task[1:]), setting_c)
+    return _at(document, stage, setting_c)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from ember.quantities import Units
+from ember.service.task_ref import TaskRef
 from kitchen.drawings.service_lanes import BarIn, LaneIn, ServiceChart, SettingIn, service_lanes
 from kitchen.units.number_text import figure
 
@@ -35,6 +36,11 @@ class Task:
     uses: tuple[Mapping[str, Any], ...]
     waits_min: float
     slack_min: float
+
+    @property
+    def ref(self) -> TaskRef:
+        """What kind of task it is."""
+        return TaskRef.of(self.id)
 
     @property
     def short(self) -> str:

@@ -17,6 +17,7 @@ from ember.files.plan import parse_plan
 from ember.kit.equipment import HAS_SETTING, tolerance_k
 from ember.service.companions import CompanionKind, companion_kinds
 from ember.service.of_plan import tasks_of_plan
+from ember.service.task_ref import TaskKind, TaskRef
 from kitchen.kit.allocation import ROOM, Allocation, Wanted, room_of
 from kitchen.kit.models import Equipment
 
@@ -29,6 +30,7 @@ ALONE = HAS_SETTING  # each is one of its own; of other kinds all are one with m
 RATES = {"oven": (10.0, 3.5), "bath": (1.5, 0.4), "cupboard": (4.0, 1.0)}
 KIND_NAMES = {**dict(Equipment.Kind.choices), "hob": "Hob", "hands": "Hands"}
 COLD_C = 20.0
+PLATE, EGGS = str(TaskRef(TaskKind.PLATE)), str(TaskRef(TaskKind.EGGS))
 EGG_HANDS_MIN = 4.0
 PAN_WAITS_MIN = 30.0  # a sauce is made while its pan or its juices are warm; common practice
 
@@ -88,7 +90,7 @@ def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
     elif dish.eggs is not None:
         tasks = _egg_tasks(dish)
     else:
-        tasks = [{"id": "plate", "name": f"{dish.name}, plate", "minutes": 3, "uses": [{"equipment": "hands"}]}]
+        tasks = [{"id": PLATE, "name": f"{dish.name}, plate", "minutes": 3, "uses": [{"equipment": "hands"}]}]
     mass_g = dish_meat_g(dish)
     plate = tasks[-1]
     for side in dish.companions:
@@ -109,11 +111,11 @@ def _egg_tasks(dish: Dish) -> list[dict[str, Any]]:
     result = answer_egg(parse_egg(dish.eggs.document)).model_dump(mode="json")
     minutes = max(float(result.get("total_s") or 60.0 * (result.get("minutes") or 5.0)) / 60.0, 1.0)
     uses = [{"equipment": "hob"}, {"equipment": "hands", "first_min": min(EGG_HANDS_MIN, minutes)}]
-    cook = {"id": "eggs", "name": dish.name, "minutes": round(minutes + 0.499), "uses": uses, "max_wait_min": 5}
+    cook = {"id": EGGS, "name": dish.name, "minutes": round(minutes + 0.499), "uses": uses, "max_wait_min": 5}
     return [
         cook,
-        {"id": "plate", "name": f"{dish.name}, plate", "minutes": 4, "uses": [{"equipment": "hands"}],
-         "after": ["eggs"], "max_wait_min": 2, "freshness": 2},
+        {"id": PLATE, "name": f"{dish.name}, plate", "minutes": 4, "uses": [{"equipment": "hands"}],
+         "after": [EGGS], "max_wait_min": 2, "freshness": 2},
     ]  # fmt: skip
 
 
@@ -268,7 +270,7 @@ def _assign(dishes: list[Dish], tasks: Mapping[Any, list[dict[str, Any]]], there
         stays: dict[str, str] = {}  # a piece that goes on in an oven stays in that oven
         for task in tasks[dish.pk]:
             for use in task["uses"]:
-                kind, is_stage = use["equipment"], task["id"].startswith("s")
+                kind, is_stage = use["equipment"], TaskRef.of(task["id"]).stage is not None
                 machine_key = use.get("own") or (stays.get(kind) if is_stage else None)
                 wanted = Wanted(kind, use.get("setting_c"), use.get("amount", 1))
                 chosen = alone.get(machine_key) if machine_key in alone else allocation.choose(wanted)

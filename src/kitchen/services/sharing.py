@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ember.files.plan import parse_plan
 from ember.service.settings import AtSetting, shared_settings
+from ember.service.task_ref import TaskRef
 
 from .models import Dish, Service
 from .other_settings import NEAR_C
@@ -45,7 +46,7 @@ def shares_of(service: Service, key: str) -> list[Share]:
 
 
 def _is_stage(task: Task) -> bool:
-    return task.id.startswith("s") and task.id[1:].isdigit()
+    return TaskRef.of(task.id).stage is not None
 
 
 def _place(task: Task, kinds: dict[str, str]) -> tuple[str, float] | None:
@@ -62,6 +63,6 @@ def _with(dishes: dict[str, Dish], task: Task, other: Task, service: Service) ->
         if dish.plan is None:
             return []
         document = for_portions({**dish.plan.document, "standard": service.kitchen.standard}, dish.portions)
-        plans.append((parse_plan(document), int(task_row.id[1:])))
+        plans.append((parse_plan(document), TaskRef.of(task_row.id).stage or 0))
     rows = shared_settings(plans)[:MOST_SETTINGS]
     return [Share(other, celsius, mine, theirs) for celsius, (mine, theirs) in rows]

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from ember.service.task_ref import TaskKind, TaskRef, stage_task
 from kitchen.line.models import Cook
 from kitchen.line.queries import CookStatus, status_of
 
@@ -68,7 +69,7 @@ def _of_cook(dish: str, cook: Cook) -> Iterator[tuple[Key, TaskActual]]:
             return
         ended = begun.get(i + 1) or cook.finished_at
         minutes = None if ended is not None else _expected_min(following, i, begun[i])
-        yield (dish, f"s{i}", 0), TaskActual(begun[i], ended, minutes)
+        yield (dish, stage_task(i), 0), TaskActual(begun[i], ended, minutes)
 
 
 def _begun(following: CookStatus) -> dict[int, dt.datetime]:
@@ -122,4 +123,7 @@ def off_time(service: Service, now: dt.datetime) -> list[OffTime]:
 
 def _is_waited_for(task_row: dict[str, Any]) -> bool:
     """Whether a task that was not begun is waited for: those a cook does come by themselves."""
-    return task_row["id"] in ("s0", "p0", "plate", "eggs") or task_row["id"].startswith("c")
+    task = TaskRef.of(task_row["id"])
+    return task.kind in (TaskKind.PLATE, TaskKind.SIDE, TaskKind.EGGS) or (
+        task.kind in (TaskKind.STAGE, TaskKind.PREP) and task.number == 0
+    )

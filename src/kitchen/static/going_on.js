@@ -46,7 +46,7 @@ function goOn(tap) {
     if (step) step.value = next.number;
   }
   for (const token of (form ?? holder).querySelectorAll("input[name=token]")) token.value = newToken();
-  setText(form ?? holder, "#steps-next small", next.said ?? "");
+  setText(form ?? holder, "#steps-next small", next.records ?? "");
   tick();
 }
 

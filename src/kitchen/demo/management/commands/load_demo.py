@@ -9,8 +9,8 @@ from django.core.management.base import BaseCommand, CommandParser
 
 from kitchen.accounts.models import Kitchen
 from kitchen.demo.build import build
+from kitchen.demo.simulated_probe import DEVICES
 from kitchen.kit.models import Device
-from kitchen.kit.simulated_probe import DEVICES
 
 
 class Command(BaseCommand):

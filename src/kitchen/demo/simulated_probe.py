@@ -32,7 +32,7 @@ from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
 from ember.solve.log_ends import with_log_ends
 from ember.track.hands import BOARD
-from ember.track.steps import MOVES, Step, steps_of
+from ember.track.steps import MOVES, Step, step_from, steps_of
 
 from .simulated_faults import KINDS, Fault, Sender
 
@@ -135,7 +135,7 @@ class SimulatedProbe:
         key = (cook["id"], code)
         if key not in self.plans:
             plan = parse_plan(cook["plan"])
-            steps = [Step(**step) for step in cook["steps"]] or steps_of(plan, _as_planned(plan))
+            steps = [step_from(step) for step in cook["steps"]] or steps_of(plan, _as_planned(plan))
             size = self.size * (1.0 + CHANNEL_SIZE * (int(code) - 1 if code.isdigit() else 0))
             self.plans[key] = truth_of(plan, size, self.medium_k), steps
         return self.plans[key]

@@ -23,12 +23,11 @@ from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationErro
 
 from ember.files.wrong import describe_validation
 from kitchen.errors import problem
+from kitchen.kit.actions import boot_of, note_behind, set_clock
+from kitchen.kit.models import Device, Probe, hash_token
 from kitchen.line import reading_actions
 from kitchen.line.models import Cook, CookEvent
 from kitchen.web import LAST_YEAR
-
-from .actions import boot_of, note_behind, set_clock
-from .models import Device, Probe, hash_token
 
 MOST_READINGS = 5000
 OLDEST = dt.timedelta(days=30)
@@ -277,9 +276,7 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
             for e in cook.history
             if e.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE, CookEvent.Kind.UNDONE) and e.step is not None
         ]
-        codes = [
-            u.probe.code for u in cook.probe_history if u.during.upper is None and u.probe.device_id == device.pk
-        ]
+        codes = [u.probe.code for u in cook.probe_history if u.during.upper is None and u.probe.device_id == device.pk]
         answer_rows.append(
             {
                 "id": str(cook.id),

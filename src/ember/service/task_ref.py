@@ -1,0 +1,83 @@
+"""What a task of a service is: its id in the open format says it, and is made and read only here.
+
+`s2` is the third stage of a dish's plan and `s2-baste` its basting, `p1` what is prepared before its second stage,
+`c1` a side dish, `eggs` eggs by the minute, `plate` the plating, `set-e5-s0` setting machine e5 for a task. A request
+that somebody wrote may call its tasks as it likes: those are `OTHER`.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+
+class TaskKind(StrEnum):
+    """What is done in a task."""
+
+    STAGE = "stage"
+    BASTE = "baste"
+    PREP = "prep"
+    SIDE = "side"
+    EGGS = "eggs"
+    PLATE = "plate"
+    SETTING = "setting"
+    OTHER = "other"
+
+
+_NUMBERED = {
+    TaskKind.STAGE: re.compile(r"s(\d{1,4})"), TaskKind.BASTE: re.compile(r"s(\d{1,4})-baste"),
+    TaskKind.PREP: re.compile(r"p(\d{1,4})"), TaskKind.SIDE: re.compile(r"c(\d{1,4})"),
+}  # fmt: skip
+_SETTING = re.compile(r"set-.+")
+
+
+@dataclass(frozen=True)
+class TaskRef:
+    """A task by its kind. `number`: the stage of a plan, or which side dish; None for kinds that are not numbered.
+
+    >>> TaskRef.of("s2").number, str(TaskRef(TaskKind.BASTE, 2)), TaskRef.of("sauce").kind.value
+    (2, 's2-baste', 'other')
+    """
+
+    kind: TaskKind
+    number: int | None = None
+    id: str = field(default="", compare=False)
+
+    @classmethod
+    def of(cls, task_id: str) -> TaskRef:
+        """What a task's id says of it."""
+        for kind, pattern in _NUMBERED.items():
+            if match := pattern.fullmatch(task_id):
+                return cls(kind, int(match[1]), task_id)
+        if task_id in (TaskKind.EGGS, TaskKind.PLATE):
+            return cls(TaskKind(task_id), None, task_id)
+        return cls(TaskKind.SETTING if _SETTING.fullmatch(task_id) else TaskKind.OTHER, None, task_id)
+
+    def __str__(self) -> str:
+        letter = {TaskKind.STAGE: "s", TaskKind.BASTE: "s", TaskKind.PREP: "p", TaskKind.SIDE: "c"}.get(self.kind)
+        if letter is None:
+            return self.id or self.kind.value
+        return f"{letter}{self.number}{'-baste' if self.kind is TaskKind.BASTE else ''}"
+
+    @property
+    def stage(self) -> int | None:
+        """The stage of a plan it is; None for every other task."""
+        return self.number if self.kind is TaskKind.STAGE else None
+
+    @property
+    def starts_a_cook(self) -> bool:
+        """Whether beginning it sends a cook to the line: the first stage of a plan, or eggs."""
+        return self.stage == 0 or self.kind is TaskKind.EGGS
+
+    @property
+    def is_done_by_a_cook(self) -> bool:
+        """Whether a cook on the line tells of it: what comes after the first stage of a plan."""
+        return self.kind in (TaskKind.STAGE, TaskKind.BASTE, TaskKind.PREP) and (
+            self.number != 0 or self.kind is TaskKind.BASTE
+        )
+
+
+def stage_task(stage: int) -> str:
+    """The id of a stage of a plan."""
+    return str(TaskRef(TaskKind.STAGE, stage))

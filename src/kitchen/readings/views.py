@@ -1,0 +1,25 @@
+"""The readings API as whoever builds a device reads it: as a page, and for machines."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
+
+from . import openapi
+
+
+def api_page(request: HttpRequest) -> HttpResponse:
+    """The page: every path with what it takes and gives."""
+    description = openapi.document()
+    paths = [
+        {"path": path, "method": method.upper(), **operation}
+        for path, methods in description["paths"].items()
+        for method, operation in methods.items()
+    ]
+    context = {"document": description, "paths": paths, "schemas": description["components"]["schemas"]}
+    return render(request, "readings/api.html", context)
+
+
+def api_json(request: HttpRequest) -> HttpResponse:
+    """The same as OpenAPI."""
+    return JsonResponse(openapi.document(), json_dumps_params={"indent": 1})
