@@ -9,7 +9,6 @@ from django.shortcuts import get_object_or_404
 
 from kitchen.plans.access import is_uuid
 
-from .board_snapshot import snapshot_of
 from .models import Cook
 
 
@@ -20,16 +19,13 @@ def any_cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
 
 
 def tapped_cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
-    """A cook as a tap needs it: what never changes as the board keeps it; the action reads the rest under its lock.
+    """A cook as a tap needs it: without its plan and its events, which the action reads under its lock.
 
     Raises Http404.
     """
     cooks = Cook.objects.of(request.kitchen).select_related("kitchen").defer("document", "result")
     cook: Cook = get_object_or_404(cooks, pk=pk)
-    if cook.goes_by_steps:
-        return any_cook_of(request, pk)
-    cook.snapshot = snapshot_of(cook.pk)  # type: ignore[attr-defined]
-    return cook
+    return any_cook_of(request, pk) if cook.goes_by_steps else cook
 
 
 def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:

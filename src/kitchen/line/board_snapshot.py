@@ -9,8 +9,8 @@ from __future__ import annotations
 import datetime as dt
 import uuid
 from collections import defaultdict
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -59,17 +59,27 @@ def first_probe_of(cook: Cook) -> int | None:
     return min(uses, key=lambda use: use.pk).probe_id if uses else None
 
 
-def put_newest_beside(kitchen: Kitchen, cooks: Sequence[Cook], without: Sequence[str] = FOR_LANES) -> None:
-    """Each cook's newest forecast (`newest_forecast`) but for some fields, its plan and its newest readings."""
+@dataclass(frozen=True)
+class CookInputs:
+    """What was read for many cooks at once: what never changes of one, its newest forecast, its newest readings."""
+
+    snapshot: BoardSnapshot
+    forecast: Forecast | None = None
+    readings: tuple[tuple[dt.datetime, float], ...] = ()
+
+
+def inputs_of(
+    kitchen: Kitchen, cooks: Sequence[Cook], without: Sequence[str] = FOR_LANES
+) -> dict[uuid.UUID, CookInputs]:
+    """By cook: its snapshot, its newest forecast but for the fields in `without`, its newest readings."""
     last = Forecast.objects.filter(cook=OuterRef("pk")).order_by("-at", "-id").values("pk")[:1]
     with_newest = Cook.objects.filter(pk__in=[cook.pk for cook in cooks]).annotate(newest=Subquery(last))
     rows = Forecast.objects.filter(pk__in=with_newest.values("newest")).defer(*without)
     forecasts = {forecast.cook_id: forecast for forecast in rows}
     readings = _newest(kitchen, cooks)
-    for cook in cooks:
-        cook.snapshot = snapshot_of(cook.pk)  # type: ignore[attr-defined]
-        cook.newest_forecast = forecasts.get(cook.pk)  # type: ignore[attr-defined]
-        cook.recent_readings = readings[cook.pk]  # type: ignore[attr-defined]
+    return {
+        cook.pk: CookInputs(snapshot_of(cook.pk), forecasts.get(cook.pk), tuple(readings[cook.pk])) for cook in cooks
+    }
 
 
 def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tuple[dt.datetime, float]]]:
@@ -95,11 +105,12 @@ def _put_in(cook: Cook, probe: int) -> dt.datetime:
     return max(cook.started_at, min(use.during.lower for use in cook.probe_history if use.probe_id == probe))
 
 
-def put_past_beside(kitchen: Kitchen, cooks: Sequence[Cook], now: dt.datetime) -> None:
+def with_past(
+    kitchen: Kitchen, cooks: Sequence[Cook], inputs: Mapping[uuid.UUID, CookInputs], now: dt.datetime
+) -> dict[uuid.UUID, CookInputs]:
     """What the lanes of a few cooks show besides: the last minutes of readings, in front of the newest, and the fan."""
-    forecasts = {c.newest_forecast.pk: c for c in cooks if c.newest_forecast is not None}  # type: ignore[attr-defined]
-    for forecast in Forecast.objects.filter(pk__in=forecasts):
-        forecasts[forecast.pk].newest_forecast = forecast  # type: ignore[attr-defined]
+    numbers = [known.forecast.pk for cook in cooks if (known := inputs[cook.pk]).forecast is not None]
+    forecasts = {forecast.cook_id: forecast for forecast in Forecast.objects.filter(pk__in=numbers)}
     by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}
     since = {probe: _put_in(cook, probe) for probe, cook in by_probe.items()}
     past: dict[uuid.UUID, set[tuple[dt.datetime, float]]] = defaultdict(set)
@@ -110,5 +121,10 @@ def put_past_beside(kitchen: Kitchen, cooks: Sequence[Cook], now: dt.datetime) -
             past[pk].add((at, celsius))
         elif at >= since[probe]:
             past[by_probe[probe].pk].add((at, celsius))
-    for cook in cooks:
-        cook.recent_readings = sorted(past[cook.pk] | set(cook.recent_readings))  # type: ignore[attr-defined]
+    return {
+        cook.pk: replace(
+            known, forecast=forecasts.get(cook.pk), readings=tuple(sorted(past[cook.pk] | set(known.readings)))
+        )
+        for cook in cooks
+        if (known := inputs[cook.pk])
+    }

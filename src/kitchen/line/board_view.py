@@ -19,7 +19,7 @@ from kitchen.drawings.lane_chart import Fan, LaneChart, lane_chart
 from kitchen.drawings.raster import hex_colour
 from kitchen.plans.models import Plan
 
-from .board_snapshot import put_past_beside
+from .board_snapshot import with_past
 from .cook_readings import fixed_readings
 from .hands import hands_of, hot_handles
 from .lane_text import age_of_forecasts_s, lanes_as_text
@@ -242,8 +242,9 @@ def _rule_words(following: CookStatus, met_s: float | None, now_s: float, by: st
 def lanes(kitchen: Kitchen, followings: list[CookStatus], now: dt.datetime) -> list[Lane]:
     """Lanes of these cooks, with the last minutes of their readings, the one that began first in front."""
     fixed = fixed_readings(kitchen, now)
-    put_past_beside(kitchen, [f.cook for f in followings], now)
-    return [_lane(CookStatus(f.cook, now), fixed) for f in sorted(followings, key=lambda f: f.cook.started_at)]
+    cooks = sorted((f.cook for f in followings), key=lambda cook: cook.started_at)
+    inputs = with_past(kitchen, cooks, {f.cook.pk: f.inputs for f in followings if f.inputs}, now)
+    return [_lane(CookStatus(cook, now, inputs[cook.pk]), fixed) for cook in cooks]
 
 
 def board(

@@ -7,7 +7,7 @@ import logging
 import time
 import uuid
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,7 +21,7 @@ from ember.track.spread import confirms
 from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
 
-from .board_snapshot import first_probe_of, put_newest_beside
+from .board_snapshot import CookInputs, first_probe_of, inputs_of
 from .models import HISTORY, Cook, Forecast, Reading
 from .queries import CookStatus
 from .track_events import setting_c, track_events
@@ -127,12 +127,14 @@ class _Told:
         return ways_out(estimated, self.known, self.events, self.following.now_s, due_s, stage, pull)
 
 
-def refresh(cook: Cook) -> Forecast | None:
-    """Make and keep a forecast of a running cook; None for one that is finished or cannot be followed."""
-    if not hasattr(cook, "newest_forecast"):
-        put_newest_beside(cook.kitchen, [cook])
-    following = CookStatus(cook, cook.kitchen.now())
-    last: Forecast | None = cook.newest_forecast  # type: ignore[attr-defined]
+def refresh(cook: Cook, inputs: CookInputs | None = None) -> Forecast | None:
+    """Make and keep a forecast of a running cook; None for one that is finished or cannot be followed.
+
+    `inputs`: what was read of it with others, its forecast whole; read here where none is given.
+    """
+    inputs = inputs or inputs_of(cook.kitchen, [cook], without=())[cook.pk]
+    following = CookStatus(cook, cook.kitchen.now(), inputs)
+    last = inputs.forecast
     if cook.finished_at is not None or cook.waits or following.progress.next is None:
         return None
     began = time.perf_counter()
@@ -167,12 +169,6 @@ def _searched_lately(last: Forecast, now: dt.datetime) -> bool:
     return last.searched_at is not None and 0.0 <= (now - last.searched_at).total_seconds() <= STANDS_S
 
 
-def newest_of(cook: Cook) -> Forecast | None:
-    """The newest forecast that was put beside a cook."""
-    forecast: Forecast | None = getattr(cook, "newest_forecast", None)
-    return forecast
-
-
 def due_cooks() -> list[Cook]:
     """Running cooks whose forecast is old, with what a forecast is made from; without one first, then the oldest."""
     cooks = (
@@ -200,22 +196,25 @@ def refresh_some(cooks: Sequence[Cook]) -> None:
         by_kitchen[cook.kitchen].append(cook)
     for kitchen, own in by_kitchen.items():
         prefetch_related_objects(own, *HISTORY)
-        put_newest_beside(kitchen, own, without=())
+        inputs = inputs_of(kitchen, own, without=())
         now = kitchen.now()
-        newer = readings_since_forecast(kitchen, own)
+        newer = readings_since_forecast(kitchen, own, inputs)
         for cook in own:
-            if stands(cook, newer[cook.pk], now):
-                confirm(cook, newer[cook.pk], now)
+            last = inputs[cook.pk].forecast
+            if last is not None and stands(cook, inputs[cook.pk], newer[cook.pk], now):
+                confirm(last, newer[cook.pk], now)
             else:
-                refresh(cook)
+                refresh(cook, inputs[cook.pk])
 
 
-def readings_since_forecast(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, Readings]:
+def readings_since_forecast(
+    kitchen: Kitchen, cooks: Sequence[Cook], inputs: Mapping[uuid.UUID, CookInputs]
+) -> dict[uuid.UUID, Readings]:
     """The readings of each cook's first probe since its newest forecast: s from its start, °C."""
     since = Q()
     by_probe: dict[int, Cook] = {}
     for cook in cooks:
-        last, probe = newest_of(cook), first_probe_of(cook)
+        last, probe = inputs[cook.pk].forecast, first_probe_of(cook)
         if last is not None and probe is not None:
             by_probe[probe] = cook
             since |= Q(probe=probe, at__gt=last.at)
@@ -228,14 +227,14 @@ def readings_since_forecast(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uui
     return readings
 
 
-def stands(cook: Cook, newer: Readings, now: dt.datetime) -> bool:
+def stands(cook: Cook, inputs: CookInputs, newer: Readings, now: dt.datetime) -> bool:
     """Whether a cook's newest forecast still holds: nothing happened to it, and its readings do what was foretold."""
-    last = newest_of(cook)
+    last = inputs.forecast
     if last is None or (now - last.at).total_seconds() > STANDS_S or now < last.at:
         return False
     if any(event.at > last.at for event in cook.history):
         return False
-    if any(at > last.at for at, _ in cook.recent_readings[-1:]) and not newer:  # type: ignore[attr-defined]
+    if any(at > last.at for at, _ in inputs.readings[-1:]) and not newer:
         return False  # typed in
     if last.answer["by"] == "plan":
         return not newer
@@ -247,9 +246,7 @@ def stands(cook: Cook, newer: Readings, now: dt.datetime) -> bool:
     return len(believed) == len(newer) and confirms(last.fan["t_s"], last.fan["probe_c"], believed)
 
 
-def confirm(cook: Cook, newer: Readings, now: dt.datetime) -> None:
+def confirm(last: Forecast, newer: Readings, now: dt.datetime) -> None:
     """Write down that a forecast was borne out up to now."""
-    last = newest_of(cook)
-    assert last is not None  # noqa: S101  (it stands)
     hottest = max([c for _, c in newer if c is not None] + ([last.hottest_c] if last.hottest_c else []), default=None)
     Forecast.objects.filter(pk=last.pk).update(confirmed_at=now, made_at=timezone.now(), hottest_c=hottest)

@@ -90,7 +90,7 @@ class Hand:
     def what(self) -> str:
         """To what: "Pork chops 1\u20134", or the names of several."""
         if not self.others:
-            pieces = self.following.cook.pieces
+            pieces = self.following.pieces
             many = pieces > 1 and self.step is not None and self.step.kind in ("turn", "lay")
             return f"{self.following.cook.name} 1\u2013{pieces}" if many else self.following.cook.name
         names = [hand.following.cook.name for hand in self.together]

@@ -37,9 +37,8 @@ def take_lanes(lanes: KeptLanes) -> None:
 
 def _stamp(following: CookStatus) -> Stamp:
     """What a lane is drawn from: another event, reading or forecast is another lane."""
-    cook = following.cook
-    events, readings = list(cook.history), getattr(cook, "recent_readings", [])
-    forecast = getattr(cook, "newest_forecast", None)
+    events, inputs = following.cook.history, following.inputs
+    forecast, readings = (inputs.forecast, inputs.readings) if inputs else (None, ())
     return events[-1].pk if events else 0, forecast.pk if forecast else 0, readings[-1] if readings else None
 
 
@@ -74,6 +73,6 @@ def age_of_forecasts_s(followings: Sequence[CookStatus]) -> float | None:
     ages = [
         (timezone.now() - forecast.made_at).total_seconds()
         for following in followings
-        if (forecast := getattr(following.cook, "newest_forecast", None)) and following.progress.next is not None
+        if following.inputs and (forecast := following.inputs.forecast) and following.progress.next is not None
     ]
     return max(ages, default=None)

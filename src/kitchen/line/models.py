@@ -95,10 +95,7 @@ class Cook(KitchenOwned):
         """How many pieces are cooked together."""
         if self.goes_by_steps:
             return int(self.document.get("count") or self.document.get("eggs") or 1)
-        snapshot = getattr(
-            self, "snapshot", None
-        )  # what a board keeps in mind: without it every lane reads a plan anew
-        return int(snapshot.plan.piece.count if snapshot else self.document["piece"].get("count", 1))
+        return int(self.document["piece"].get("count", 1))
 
 
 class CookEvent(models.Model):

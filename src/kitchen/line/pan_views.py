@@ -47,7 +47,7 @@ class Spot:
 
 def pans_of(following: CookStatus, stage: int) -> list[list[int]]:
     """The pieces of each pan: as many as do not crowd it."""
-    pieces = following.cook.pieces
+    pieces = following.pieces
     fits = max(min(lay_down_of(following.plan, stage).crowded_from - 1, MOST_IN_A_PAN), 1)
     return [list(range(first, min(first + fits, pieces + 1))) for first in range(1, pieces + 1, fits)]
 

@@ -22,7 +22,7 @@ from ember.track.rounds import Round, round_of
 from ember.track.steps import ASIDE, MOVES, Step, step_from, steps_aside, steps_of
 from kitchen.accounts.models import Kitchen
 
-from .board_snapshot import BoardSnapshot, put_newest_beside
+from .board_snapshot import BoardSnapshot, CookInputs, inputs_of, snapshot_of
 from .cook_readings import STALE_AFTER_S, readings_of
 from .forecast_view import ForecastView
 from .models import Cook, CookEvent, ProbeUse
@@ -39,6 +39,7 @@ class CookStatus:
 
     cook: Cook
     now: dt.datetime
+    inputs: CookInputs | None = None  # read for many cooks at once; else each is read when it is asked for
 
     @cached_property
     def plan(self) -> CorePlan:
@@ -47,8 +48,13 @@ class CookStatus:
 
     @property
     def _snapshot(self) -> BoardSnapshot | None:
-        """What a board keeps in mind of it."""
-        return getattr(self.cook, "snapshot", None)
+        """What never changes of it, where that was read before."""
+        return self.inputs.snapshot if self.inputs else None
+
+    @property
+    def pieces(self) -> int:
+        """How many pieces are cooked together."""
+        return int(self.plan.piece.count)
 
     @cached_property
     def result(self) -> dict[str, Any]:
@@ -87,9 +93,8 @@ class CookStatus:
     @cached_property
     def readings(self) -> list[tuple[float, float]]:
         """(seconds from the start, °C) in order, none from before the start; for a board the last minutes only."""
-        recent = getattr(self.cook, "recent_readings", None)
-        if recent is not None:
-            rows: Any = [reading for reading in recent if reading[0] >= self.cook.started_at]
+        if self.inputs is not None:
+            rows: Any = [reading for reading in self.inputs.readings if reading[0] >= self.cook.started_at]
         else:
             rows = readings_of(self.cook).filter(at__gte=self.cook.started_at).values_list("at", "celsius")
         return [((at - self.cook.started_at).total_seconds(), celsius) for at, celsius in rows]
@@ -146,8 +151,7 @@ class CookStatus:
         """What the newest forecast says, while it is fresh and the cook goes on."""
         if self.cook.finished_at is not None or self.cook.waits:
             return None
-        newest = getattr(self.cook, "newest_forecast", self)
-        forecast = self.cook.forecasts.first() if newest is self else newest
+        forecast = self.inputs.forecast if self.inputs else self.cook.forecasts.first()
         forecast_view = ForecastView(forecast, self.cook, self.now) if forecast is not None else None
         return forecast_view if forecast_view is not None and forecast_view.is_fresh else None
 
@@ -368,8 +372,8 @@ def running(kitchen: Kitchen) -> list[CookStatus]:
         .with_events()
         .prefetch_related(Prefetch("probe_uses", ProbeUse.objects.filter(pk__in=_first_uses(kitchen)), "known_uses"))
     )
-    put_newest_beside(kitchen, cooks)
-    followings = [CookStatus(cook, now) for cook in cooks]
+    inputs = inputs_of(kitchen, cooks)
+    followings = [CookStatus(cook, now, inputs[cook.pk]) for cook in cooks]
     return sorted(followings, key=lambda f: (f.is_past_last_step, f.due_at, f.cook.started_at))
 
 
@@ -377,6 +381,11 @@ def _first_uses(kitchen: Kitchen) -> QuerySet[Any]:
     """Of each running cook the probe that was put in first: the board goes by that one."""
     uses = ProbeUse.objects.filter(cook__kitchen=kitchen, cook__finished_at=None, during__endswith=None)
     return uses.order_by("cook_id", "pk").distinct("cook_id").values("pk")
+
+
+def steps_of_cook(cook: Cook) -> list[Step]:
+    """The steps of a plan's cook, as they were when it began: they never change, and are kept in mind."""
+    return CookStatus(cook, cook.started_at, CookInputs(snapshot_of(cook.pk))).steps
 
 
 def status_of(cook: Cook) -> CookStatus:

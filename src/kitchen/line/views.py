@@ -94,7 +94,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     how = request.POST.get("how", "")
     problem = ""
     for cook, step, token in _hands(request, pk):
-        steps = step_status_of(cook).steps if cook.goes_by_steps else queries.status_of(cook).steps
+        steps = step_status_of(cook).steps if cook.goes_by_steps else queries.steps_of_cook(cook)
         try:
             _tap(request, cook, step, token, steps, how)
         except LineError as error:
