@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.urls import include, path
 
 from . import views
+from .line import brine_cooks
 
 handler403 = "kitchen.errors.forbidden"
 handler404 = "kitchen.errors.not_found"
@@ -21,6 +22,8 @@ urlpatterns = [
     path("line/", include("kitchen.line.urls")),
     path("batches/", include("kitchen.batches.urls")),
     path("brines/", include("kitchen.brines.urls")),
+    path("brines/<uuid:pk>/start/", brine_cooks.start, name="start-brine"),
+    path("brines/label/<uuid:pk>/", brine_cooks.label, name="brine-label"),
     path("eggs/", include("kitchen.eggs.urls")),
     path("log/", include("kitchen.logbook.urls")),
     path("book/", include("kitchen.book.urls")),

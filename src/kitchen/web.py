@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import unicodedata
+import uuid
 
 from django.utils.text import slugify
 
@@ -20,6 +21,20 @@ MOST_DIGITS = 9  # what PostgreSQL's integer holds
 def parse_count(text: str | None) -> int | None:
     """A whole number from a form, 0 or more; None for anything else ("²" is a digit to Python, but no number)."""
     return int(text) if text and text.isdecimal() and len(text) <= MOST_DIGITS else None
+
+
+def is_uuid(text: str | None) -> bool:
+    """Whether a text is a UUID."""
+    try:
+        uuid.UUID(text or "")
+    except ValueError:
+        return False
+    return True
+
+
+def token_of(text: str | None) -> uuid.UUID:
+    """The token that makes a repeated request harmless; a new one where none came."""
+    return uuid.UUID(text) if text and is_uuid(text) else uuid.uuid4()
 
 
 FIRST_YEAR, LAST_YEAR = 2000, 2199  # days outside them are slips of the pen

@@ -13,6 +13,7 @@ from kitchen.brines.forms import BrineForm
 from kitchen.brines.models import BrinePlan, Confirmation
 from kitchen.desk.saved_requests import save_request
 from kitchen.line import actions as line_actions
+from kitchen.line.brine_cooks import start_brine
 from kitchen.line.models import Cook
 from kitchen.line.step_cooks import step_status_of
 
@@ -94,7 +95,7 @@ def test_nitrite_over_its_limit_is_refused_with_the_reason(signed_in, kitchen):
     plan = BrinePlan.objects.get()
     assert kept.url == reverse("brines:kept", args=[plan.pk])
     assert "This brine cannot be started" in body_of(signed_in.get(kept.url, follow=True))
-    signed_in.post(reverse("brines:start", args=[plan.pk]))
+    signed_in.post(reverse("start-brine", args=[plan.pk]))
     assert not Cook.objects.exists()
 
 
@@ -102,9 +103,7 @@ def test_a_brine_with_curing_salt_waits_for_a_second_person(client, kitchen, che
     client.force_login(chef)
     page = reverse("brines:kept", args=[cured.pk])
     assert "A second person must confirm" in body_of(client.get(page, follow=True))
-    assert "must confirm this brine first" in body_of(
-        client.post(reverse("brines:start", args=[cured.pk]), follow=True)
-    )
+    assert "must confirm this brine first" in body_of(client.post(reverse("start-brine", args=[cured.pk]), follow=True))
     refused = client.post(reverse("brines:confirm", args=[cured.pk]), follow=True)
     assert "must confirm (not the author)" in body_of(refused)
     assert not Confirmation.objects.exists()
@@ -117,7 +116,7 @@ def test_a_brine_with_curing_salt_waits_for_a_second_person(client, kitchen, che
     assert Confirmation.objects.count() == 1
     token = str(uuid.uuid4())
     for _ in range(2):
-        sent = client.post(reverse("brines:start", args=[cured.pk]), {"token": token})
+        sent = client.post(reverse("start-brine", args=[cured.pk]), {"token": token})
     cook = Cook.objects.get()
     assert sent.url == reverse("line:steps", args=[cook.pk])
     assert cook.result["confirmed_by"] == str(cook_person)
@@ -129,7 +128,7 @@ def test_a_change_voids_the_confirmation(kitchen, chef, cook_person, cured):
     plan = save_request(BrinePlan, kitchen, chef, cured.name, changed)
     assert plan.confirmation is None
     with pytest.raises(actions.BrineError, match="second person"):
-        actions.start(plan, chef, uuid.uuid4())
+        start_brine(plan, chef, uuid.uuid4())
     plan = save_request(BrinePlan, kitchen, chef, cured.name, cured.document)
     assert plan.confirmation is not None, "the very same brine again"
 
@@ -148,12 +147,12 @@ def test_a_brine_without_curing_salt_starts_at_once_and_is_not_confirmed(kitchen
     plan = save_request(BrinePlan, kitchen, chef, "Plain", form.document())
     with pytest.raises(actions.BrineError, match="nothing to confirm"):
         actions.confirm(plan, cook_person)
-    assert actions.start(plan, chef, uuid.uuid4()).kind == Cook.Kind.BRINE
+    assert start_brine(plan, chef, uuid.uuid4()).kind == Cook.Kind.BRINE
 
 
 def test_it_runs_by_its_steps_to_the_log(client, chef, cook_person, cured):
     actions.confirm(cured, cook_person)
-    cook = actions.start(cured, chef, uuid.uuid4(), "Walk-in")
+    cook = start_brine(cured, chef, uuid.uuid4(), "Walk-in")
     client.force_login(cook_person)
     assert "Weigh" in body_of(client.get(reverse("line:board")))
     body = body_of(client.get(reverse("line:steps", args=[cook.pk])))
@@ -174,9 +173,9 @@ def test_it_runs_by_its_steps_to_the_log(client, chef, cook_person, cured):
 
 def test_the_label_says_what_a_stranger_must_know(client, chef, cook_person, cured):
     actions.confirm(cured, cook_person)
-    cook = actions.start(cured, chef, uuid.uuid4())
+    cook = start_brine(cured, chef, uuid.uuid4())
     client.force_login(chef)
-    body = body_of(client.get(reverse("brines:label", args=[cook.pk])))
+    body = body_of(client.get(reverse("brine-label", args=[cook.pk])))
     for words in ("Curing salt 6.25 %", "ppm", "Out", "confirmed by Bo Cook", "<svg"):
         assert words in body
     assert " style=" not in body
@@ -192,10 +191,10 @@ def test_putting_away_and_back(signed_in, kitchen, cured):
 
 def test_brines_of_another_kitchen_are_not_there(client, stranger, chef, cook_person, cured):
     actions.confirm(cured, cook_person)
-    cook = actions.start(cured, chef, uuid.uuid4())
+    cook = start_brine(cured, chef, uuid.uuid4())
     client.force_login(stranger)
     assert client.get(reverse("brines:kept", args=[cured.pk])).status_code == 404
-    assert client.get(reverse("brines:label", args=[cook.pk])).status_code == 404
+    assert client.get(reverse("brine-label", args=[cook.pk])).status_code == 404
     for name in ("confirm", "start", "put-away", "put-back"):
         assert client.post(reverse(f"brines:{name}", args=[cured.pk])).status_code == 404
     assert "Deck ribs" not in body_of(client.get("/brines/"))

@@ -10,8 +10,7 @@ from django.shortcuts import redirect
 
 from ember.judge.standards import standard
 from ember.quantities import show_duration
-from kitchen.line.access import token_of
-from kitchen.web import clean_text
+from kitchen.web import clean_text, token_of
 
 from . import actions
 from .forms import PortionForm, ReadingForm, UseForm

@@ -19,10 +19,9 @@ from ember.files.chill import ChillAnswer, parse_chill
 from kitchen.desk.pages import address, fragment, is_fragment
 from kitchen.desk.presenters import Row, Table
 from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
-from kitchen.line.access import token_of
 from kitchen.line.models import Cook
-from kitchen.plans.access import is_uuid
 from kitchen.units.number_text import hours_and_minutes
+from kitchen.web import is_uuid, token_of
 
 from . import actions
 from .forms import ChillForm

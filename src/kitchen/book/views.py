@@ -17,10 +17,9 @@ from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.models import Person
-from kitchen.line.access import token_of
 from kitchen.line.models import Cook
 from kitchen.units.number_text import in_units
-from kitchen.web import attachment, clean_text, parse_count
+from kitchen.web import attachment, clean_text, parse_count, token_of
 
 from . import actions, retention
 from .audit import audit_entries, links_found

@@ -1,8 +1,7 @@
-"""Confirming and starting a kept brine, in a transaction, with who and when."""
+"""Confirming a kept brine, in a transaction, with who and when."""
 
 from __future__ import annotations
 
-import uuid
 from typing import Any
 
 from django.db import transaction
@@ -10,8 +9,6 @@ from django.db import transaction
 from ember.cure.answer import answer_brine
 from ember.files.brine import parse_brine
 from kitchen.accounts.models import Person
-from kitchen.line.models import Cook
-from kitchen.line.step_actions import start_steps
 
 from .models import BrinePlan, Confirmation, fingerprint_of
 
@@ -43,23 +40,4 @@ def confirm(plan: BrinePlan, person: Person) -> Confirmation:
         return there
     return Confirmation.objects.create(
         plan=plan, by=person, at=plan.kitchen.now(), fingerprint=fingerprint_of(plan.document), document=plan.document
-    )
-
-
-@transaction.atomic
-def start(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = "") -> Cook:
-    """Start a kept brine. Raises BrineError for curing salt over its limit, or not confirmed by a second person."""
-    plan = BrinePlan.objects.select_for_update().select_related("kitchen").get(pk=plan.pk)
-    document = held_against(plan)
-    result = answer_brine(parse_brine(document))
-    if not result.allowed:
-        raise BrineError(f"Refused: {result.why}")
-    more: dict[str, Any] = {}
-    if plan.has_nitrite:
-        confirmation = plan.confirmation
-        if confirmation is None:
-            raise BrineError("Curing salt: a second person must confirm this brine first.")
-        more = {"confirmed_by": str(confirmation.by), "confirmed_at": confirmation.at.isoformat()}
-    return start_steps(
-        plan.kitchen, person, plan.name, document, token, None, place, document.get("temp_c", 4.0), **more
     )

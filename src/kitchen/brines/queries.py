@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from kitchen.accounts.models import Kitchen
+from kitchen.kit.models import Equipment
 
 from .models import BrinePlan, Confirmation, fingerprint_of
 
@@ -29,3 +30,8 @@ def confirmation_of(kitchen: Kitchen, recipe: Mapping[str, Any]) -> Confirmation
         .order_by("-at")
         .first()
     )
+
+
+def vessel_places(kitchen: Kitchen) -> Any:
+    """Where a vessel with a brine may stand."""
+    return Equipment.objects.of(kitchen).current().filter(kind=Equipment.Kind.FRIDGE)

@@ -11,8 +11,6 @@ urlpatterns = [
     path("keep/", views.keep, name="keep"),
     path("<uuid:pk>/", views.kept, name="kept"),
     path("<uuid:pk>/confirm/", views.confirm, name="confirm"),
-    path("<uuid:pk>/start/", views.start, name="start"),
     path("<uuid:pk>/away/", views.put_away, name="put-away"),
     path("<uuid:pk>/back/", views.put_back, name="put-back"),
-    path("label/<uuid:pk>/", views.label, name="label"),
 ]

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
 import uuid
 from collections.abc import Mapping
 from typing import Any
@@ -19,20 +18,18 @@ from ember.errors import EmberError
 from ember.files.brine import BrineAnswer, parse_brine
 from kitchen.accounts.editions import edition_of, wants_both
 from kitchen.desk import saved_requests
-from kitchen.desk.pages import address, code_of, fragment, is_fragment
+from kitchen.desk.pages import address, fragment, is_fragment
 from kitchen.desk.presenters import Row, Table
 from kitchen.drawings.brine import brine_drawing, salt_plot
 from kitchen.drawings.egg_chart import egg_chart
-from kitchen.kit.models import Equipment
-from kitchen.line.access import any_cook_of, token_of
-from kitchen.plans.access import is_uuid
 from kitchen.units.number_text import figure
+from kitchen.web import is_uuid
 
 from . import actions
 from .forms import BrineForm
 from .models import BrinePlan
+from .queries import vessel_places
 
-PLACES = ("fridge",)
 STRONG_PCT = 5.0  # a strong brine's salt, where another school is what was asked for; common practice
 LONGEST_H = 240.0
 
@@ -132,7 +129,7 @@ def _context(
         "confirmation": plan.confirmation if plan is not None and same else None,
         "is_own": plan is not None and plan.updated_by_id == request.user.pk,
         "kept": BrinePlan.objects.of(request.kitchen).current()[:60],
-        "places": Equipment.objects.of(request.kitchen).current().filter(kind__in=PLACES),
+        "places": vessel_places(request.kitchen),
         "token": uuid.uuid4(),
         "spooned": form.spooned,
     }
@@ -202,7 +199,7 @@ def keep(request: HttpRequest) -> HttpResponse:
     return redirect("brines:kept", pk=plan.pk)
 
 
-def _address_of(plan: BrinePlan, request: HttpRequest) -> str:
+def address_of(plan: BrinePlan, request: HttpRequest) -> str:
     data = BrineForm.data_of(plan.document, request.user.units) | {
         "name": plan.name, "kept": str(plan.pk), "edition": edition_of(plan.document),
     }  # fmt: skip
@@ -212,7 +209,7 @@ def _address_of(plan: BrinePlan, request: HttpRequest) -> str:
 def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """A kept brine on the desk."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
-    return redirect(_address_of(plan, request))
+    return redirect(address_of(plan, request))
 
 
 @require_POST
@@ -223,21 +220,7 @@ def confirm(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         actions.confirm(plan, request.user)
     except actions.BrineError as error:
         messages.error(request, str(error))
-    return redirect(_address_of(plan, request))
-
-
-@require_POST
-def start(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
-    """Start a kept brine: its steps go to the line."""
-    plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
-    places = Equipment.objects.of(request.kitchen).current().filter(kind__in=PLACES)
-    place = next((e.name for e in places if str(e.pk) == request.POST.get("where")), "")
-    try:
-        cook = actions.start(plan, request.user, token_of(request.POST.get("token")), place)
-    except actions.BrineError as error:
-        messages.error(request, str(error))
-        return redirect(_address_of(plan, request))
-    return redirect("line:steps", pk=cook.pk)
+    return redirect(address_of(plan, request))
 
 
 @require_POST
@@ -256,15 +239,3 @@ def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     if not saved_requests.restore(plan):
         messages.error(request, f"There is already another “{plan.name}”. Rename it first.")
     return redirect("brines:desk")
-
-
-def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
-    """A label for the vessel: what, how much nitrite, when in and out, by whom; its code opens the cook."""
-    cook = any_cook_of(request, pk)
-    if cook.kind != cook.Kind.BRINE:
-        return redirect("line:steps", pk=pk)
-    code = code_of(request, reverse("line:steps", args=[cook.pk]))
-    hours = cook.document.get("hours") or 0.0
-    out = cook.started_at + dt.timedelta(hours=hours) if hours else None
-    context = {"cook": cook, "code": code, "out": out, "result": cook.result, "document": cook.document}
-    return render(request, "brines/label.html", context)

@@ -22,11 +22,10 @@ from kitchen.desk.pages import address, fragment, is_fragment
 from kitchen.desk.presenters import minutes_clock
 from kitchen.drawings.egg_cut import egg_outline
 from kitchen.kit.models import Equipment
-from kitchen.line.access import token_of
 from kitchen.line.step_actions import start_steps
 from kitchen.plans.access import rules_of
 from kitchen.plans.send_form import next_at
-from kitchen.web import clean_text
+from kitchen.web import clean_text, token_of
 
 from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm

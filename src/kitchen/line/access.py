@@ -7,8 +7,6 @@ import uuid
 from django.http import Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 
-from kitchen.plans.access import is_uuid
-
 from .models import Cook
 
 
@@ -34,8 +32,3 @@ def cook_of(request: HttpRequest, pk: uuid.UUID) -> Cook:
     if cook.goes_by_steps:
         raise Http404("This cook is followed step by step.")
     return cook
-
-
-def token_of(text: str | None) -> uuid.UUID:
-    """What makes a repeated request harmless; a new one where none came."""
-    return uuid.UUID(text) if text and is_uuid(text) else uuid.uuid4()

@@ -20,10 +20,10 @@ from ember.heat.lay_down import lay_down_of
 from ember.track.pan_map import SEARS_FROM_C, PanMap, PieceInPan, pan_map
 from kitchen.accounts.once import answers_again
 from kitchen.drawings.pan_drawing import PanChart, PieceSpot, pan_chart, spots
-from kitchen.web import parse_count
+from kitchen.web import parse_count, token_of
 
 from . import actions, queries
-from .access import cook_of, token_of
+from .access import cook_of
 from .errors import LineError
 from .models import CookEvent
 from .queries import CookStatus

@@ -14,10 +14,10 @@ from django_htmx.http import HttpResponseClientRedirect
 
 from kitchen.accounts.once import answers_again
 from kitchen.drawings.egg_pot import egg_pot
-from kitchen.web import clean_text, parse_count
+from kitchen.web import clean_text, parse_count, token_of
 
 from . import actions, shared_board
-from .access import any_cook_of, token_of
+from .access import any_cook_of
 from .errors import LineError
 from .models import Cook
 from .offline_steps import steps_coming

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import uuid
 from collections.abc import Iterator, Sequence
 from typing import Any
@@ -11,19 +12,20 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from ember.errors import BadInput
+from ember.errors import BadInput, EmberError
 from ember.files.piece import Piece
 from ember.kit.equipment import held_in
 from ember.track.rounds import round_of
 from ember.track.steps import Step
 from kitchen.accounts.once import answers_again
-from kitchen.kit.models import Equipment
-from kitchen.plans.access import is_uuid
+from kitchen.kit.models import Equipment, Probe
+from kitchen.kit.taught import worked_in
+from kitchen.plans.models import Plan
 from kitchen.plans.stage_kinds import STAGE_NAMES
-from kitchen.web import clean_text, parse_count
+from kitchen.web import clean_text, is_uuid, parse_count, token_of
 
 from . import actions, queries, reading_actions, shared_board
-from .access import any_cook_of, cook_of, tapped_cook_of, token_of
+from .access import any_cook_of, cook_of, tapped_cook_of
 from .csv_readings import MOST_BYTES, read_csv
 from .errors import LineError
 from .events import events_of
@@ -31,6 +33,8 @@ from .forms import CheckForm, ReadingForm, TellForm
 from .models import Cook
 from .observations import WHAT, open_ends
 from .picture import cook_chart, forecasts_moved, inside_now
+from .places import clash_words
+from .starting import send
 from .step_cooks import ClockStep, step_status_of
 
 MOST_TOGETHER = 12
@@ -263,3 +267,21 @@ def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
         return redirect("line:check", pk=cook.pk)
     actions.finish(cook, request.user, stopped_why=why)
     return redirect("logbook:record", pk=cook.pk)
+
+
+def send_plan(request: HttpRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
+    """A saved plan goes to the line, with the probe that was chosen; on to its steps."""
+    probe = None
+    if (key := parse_count(request.POST.get("probe"))) is not None:
+        probe = Probe.objects.of(request.kitchen).filter(pk=key).first()
+    try:
+        cook = send(plan, request.user, probe, token_of(request.POST.get("start_token")), due_at)
+    except (LineError, EmberError) as error:
+        messages.error(request, str(error))
+        return redirect("plans:edit", pk=plan.pk)
+    kit = cook.events.first().data["kit"]
+    if clash := clash_words(request.kitchen, kit, cook):
+        messages.warning(request, f"{clash}.")
+    if learned := worked_in(plan.document, cook.document, kit, request.user.units):
+        messages.info(request, f"Applied from learned calibration: {learned}.")
+    return redirect("line:steps", pk=cook.pk)

@@ -12,6 +12,7 @@ from ember.food.search import search
 from ember.judge.states import State
 from kitchen.accounts.models import Kitchen
 from kitchen.line.models import Cook
+from kitchen.plans.models import Plan
 from kitchen.web import day_in
 
 from .record import record_of, record_state
@@ -69,3 +70,9 @@ def row_of(cook: Cook) -> LogRow:
         peak=next((difference["done"] for difference in record["off_plan"] if difference["what"] == "Peak core"), None),
         stopped=any(difference["kind"] == "stopped" for difference in record["corrections"]),
     )
+
+
+def cooks_of_plan(plan: Plan, most: int) -> tuple[list[LogRow], int]:
+    """The newest finished cooks of a plan, at most so many; and how many there are."""
+    cooks = finished(plan.kitchen).filter(plan=plan)
+    return [row_of(cook) for cook in cooks[:most]], cooks.count()

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import uuid
 from typing import Any
 
 from django.http import HttpRequest
+
+from kitchen.web import is_uuid
 
 from .models import Plan
 
@@ -13,15 +14,6 @@ from .models import Plan
 def plans_of(request: HttpRequest) -> Any:
     """The kitchen's plans that are not in the bin."""
     return Plan.objects.of(request.kitchen).current()
-
-
-def is_uuid(text: str | None) -> bool:
-    """Whether a text is one."""
-    try:
-        uuid.UUID(text or "")
-    except ValueError:
-        return False
-    return True
 
 
 def posted_plan(request: HttpRequest) -> Plan | None:

@@ -15,13 +15,13 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput, EmberError
-from kitchen.logbook.queries import finished, row_of
 from kitchen.web import attachment
 
 from . import actions
 from .access import plans_of, rules_of
 from .bench import Bench
 from .card import card_context
+from .hooks import past_cooks
 from .models import Plan
 from .paper import pdf, static_file
 from .views import bench_context
@@ -56,12 +56,12 @@ def card_pdf(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 def versions(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     """How the plan came to be what it is, and its past cooks."""
     plan = get_object_or_404(plans_of(request).select_related("copied_from"), pk=pk)
-    cooks = finished(request.kitchen).filter(plan=plan)
+    cooks, cooked_count = past_cooks(plan, MOST_COOKS)
     context = {
         "plan": plan,
         "rows": plan.versions.select_related("kept_by"),
-        "cooks": [row_of(cook) for cook in cooks[:MOST_COOKS]],
-        "cooked_count": cooks.count(),
+        "cooks": cooks,
+        "cooked_count": cooked_count,
     }
     return render(request, "plans/versions.html", context)
 

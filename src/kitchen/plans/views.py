@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
 import uuid
 from typing import Any
 
@@ -13,7 +12,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from ember.errors import BadInput, EmberError
+from ember.errors import BadInput
 from ember.food.catalogue import cuts
 from ember.food.search import search
 from kitchen.accounts.editions import Meanwhile, edition_of, is_stale, wants_both
@@ -22,19 +21,16 @@ from kitchen.cuts.models import OwnCut
 from kitchen.drawings.hold_strip import hold_strip
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.kit.models import Probe
-from kitchen.kit.taught import worked_in
-from kitchen.line.errors import LineError
-from kitchen.line.places import clash_words
-from kitchen.line.starting import send
-from kitchen.web import clean_text, parse_count
+from kitchen.web import clean_text, is_uuid
 
 from . import actions
-from .access import is_uuid, kept_of, plans_of, posted_plan, rules_of
+from .access import kept_of, plans_of, posted_plan, rules_of
 from .bench import Bench
 from .brine_choice import brine_choices, brines_said, with_brine
 from .chain import changed
 from .changes import changes
 from .first import first_document, name_from
+from .hooks import send_to_line
 from .kit_choice import choices_for, with_kit
 from .models import Plan
 from .pictures import drawing_of, face_of
@@ -209,7 +205,7 @@ def _save(request: HttpRequest, plan: Plan | None) -> HttpResponse:
     else:
         plan = actions.create(request.kitchen, request.user, posted_bench.core, tags)
     if request.POST.get("then") == "start":
-        return _send(request, plan, sent.begins_at(request.kitchen, posted_bench.result.stages[-1].end_s))
+        return send_to_line(request, plan, sent.begins_at(request.kitchen, posted_bench.result.stages[-1].end_s))
     messages.success(request, f"Saved {plan.name}.")
     return redirect("plans:edit", pk=plan.pk)
 
@@ -226,25 +222,6 @@ def _changed_meanwhile(request: HttpRequest, plan: Plan, posted_bench: Bench, ta
         request, posted_bench, plan, changed=True, meanwhile=meanwhile, then=request.POST.get("then", "")
     )
     return render(request, "plans/bench.html", context, status=409)
-
-
-def _send(request: HttpRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
-    probe = None
-    if (key := parse_count(request.POST.get("probe"))) is not None:
-        probe = Probe.objects.of(request.kitchen).filter(pk=key).first()
-    token = uuid.UUID(request.POST["start_token"]) if is_uuid(request.POST.get("start_token")) else None
-    try:
-        cook = send(plan, request.user, probe, token, due_at)
-    except (LineError, EmberError) as error:
-        messages.error(request, str(error))
-        return redirect("plans:edit", pk=plan.pk)
-    kit = cook.events.first().data["kit"]
-    if clash := clash_words(request.kitchen, kit, cook):
-        messages.warning(request, f"{clash}.")
-    learned = worked_in(plan.document, cook.document, kit, request.user.units)
-    if learned:
-        messages.info(request, f"Applied from learned calibration: {learned}.")
-    return redirect("line:steps", pk=cook.pk)
 
 
 @require_POST

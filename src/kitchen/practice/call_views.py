@@ -16,9 +16,9 @@ from ember.practice.calls import Call as CoreCall
 from ember.quantities import parse_temperature
 from kitchen.accounts.models import Person
 from kitchen.drawings.calls_chart import calls_chart
-from kitchen.line.access import token_of
 from kitchen.line.models import Cook
 from kitchen.line.queries import CookStatus, running
+from kitchen.web import token_of
 
 from . import call_actions
 from .models import Call, Sharing

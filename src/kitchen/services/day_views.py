@@ -12,10 +12,9 @@ from django.views.decorators.http import require_POST
 from ember.errors import EmberError
 from kitchen.accounts.access import chef_required
 from kitchen.line import shared_board
-from kitchen.line.access import token_of
 from kitchen.line.errors import LineError
 from kitchen.units.number_text import in_units
-from kitchen.web import clean_text, parse_count
+from kitchen.web import clean_text, parse_count, token_of
 
 from . import actions, day
 from .views import dish_of, page, service_of, tell

@@ -15,9 +15,8 @@ from django_htmx.http import HttpResponseClientRedirect
 
 from ember.errors import BadInput
 from ember.quantities import parse_temperature
-from kitchen.plans.access import is_uuid
 from kitchen.units.number_text import in_units
-from kitchen.web import FIRST_YEAR, LAST_YEAR, clean_text
+from kitchen.web import FIRST_YEAR, LAST_YEAR, clean_text, is_uuid
 
 from . import actions, day, planning
 from .models import Dish, PlanningJob, Service

@@ -1,0 +1,72 @@
+"""Brines on the line: a kept brine is started, and its vessel labelled."""
+
+from __future__ import annotations
+
+import datetime as dt
+import uuid
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from ember.cure.answer import answer_brine
+from ember.files.brine import parse_brine
+from kitchen.accounts.models import Person
+from kitchen.brines.actions import BrineError, held_against
+from kitchen.brines.models import BrinePlan
+from kitchen.brines.queries import vessel_places
+from kitchen.desk.pages import code_of
+from kitchen.web import token_of
+
+from .access import any_cook_of
+from .models import Cook
+from .step_actions import start_steps
+
+
+@transaction.atomic
+def start_brine(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = "") -> Cook:
+    """Start a kept brine. Raises BrineError for curing salt over its limit, or not confirmed by a second person."""
+    plan = BrinePlan.objects.select_for_update().select_related("kitchen").get(pk=plan.pk)
+    document = held_against(plan)
+    result = answer_brine(parse_brine(document))
+    if not result.allowed:
+        raise BrineError(f"Refused: {result.why}")
+    more: dict[str, Any] = {}
+    if plan.has_nitrite:
+        confirmation = plan.confirmation
+        if confirmation is None:
+            raise BrineError("Curing salt: a second person must confirm this brine first.")
+        more = {"confirmed_by": str(confirmation.by), "confirmed_at": confirmation.at.isoformat()}
+    return start_steps(
+        plan.kitchen, person, plan.name, document, token, None, place, document.get("temp_c", 4.0), **more
+    )
+
+
+@require_POST
+def start(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """Start a kept brine: its steps go to the line."""
+    plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
+    places = vessel_places(request.kitchen)
+    place = next((e.name for e in places if str(e.pk) == request.POST.get("where")), "")
+    try:
+        cook = start_brine(plan, request.user, token_of(request.POST.get("token")), place)
+    except BrineError as error:
+        messages.error(request, str(error))
+        return redirect("brines:kept", pk=plan.pk)
+    return redirect("line:steps", pk=cook.pk)
+
+
+def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+    """A label for the vessel: what, how much nitrite, when in and out, by whom; its code opens the cook."""
+    cook = any_cook_of(request, pk)
+    if cook.kind != cook.Kind.BRINE:
+        return redirect("line:steps", pk=pk)
+    code = code_of(request, reverse("line:steps", args=[cook.pk]))
+    hours = cook.document.get("hours") or 0.0
+    out = cook.started_at + dt.timedelta(hours=hours) if hours else None
+    context = {"cook": cook, "code": code, "out": out, "result": cook.result, "document": cook.document}
+    return render(request, "brines/label.html", context)

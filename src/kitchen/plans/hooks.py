@@ -1,0 +1,38 @@
+"""What apps above the plans add to their pages: the way to the line, and the cooks of the past.
+
+The line and the log know the plans; the plans do not know them. Each registers when the applications are ready.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+
+from .models import Plan
+
+SendToLine = Callable[[HttpRequest, Plan, dt.datetime | None], HttpResponse]
+PastCooks = Callable[[Plan, int], tuple[Sequence[Any], int]]
+
+_send: list[SendToLine] = []
+_past: list[PastCooks] = []
+
+
+def register(send_to_line: SendToLine | None = None, past_cooks: PastCooks | None = None) -> None:
+    """Give the plans' pages their way to the line, or the cooks of the past; a later one takes its place."""
+    if send_to_line is not None:
+        _send[:] = [send_to_line]
+    if past_cooks is not None:
+        _past[:] = [past_cooks]
+
+
+def send_to_line(request: HttpRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
+    """Send a saved plan to the line; answers with the page to go on from."""
+    return _send[0](request, plan, due_at)
+
+
+def past_cooks(plan: Plan, most: int) -> tuple[Sequence[Any], int]:
+    """The newest finished cooks of a plan as lines of the log, at most so many; and how many there are."""
+    return _past[0](plan, most)
