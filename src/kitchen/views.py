@@ -7,21 +7,22 @@ from pathlib import Path
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.staticfiles import finders
 from django.db import connection
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.templatetags.static import static
 
 from kitchen.line.models import Cook
+from kitchen.web import KitchenRequest
 
 
-def home(request: HttpRequest) -> HttpResponse:
+def home(request: KitchenRequest) -> HttpResponse:
     """To the line while something is cooking, else to the plans."""
     cooking = Cook.objects.of(request.kitchen).filter(finished_at=None).exists()
     return redirect("line:board" if cooking else "plans:list")
 
 
 @login_not_required
-def service_worker(request: HttpRequest) -> HttpResponse:
+def service_worker(request: KitchenRequest) -> HttpResponse:
     """The script that keeps the line on a device: from the root, so that it serves all pages."""
     path = finders.find("sw.js")
     text = Path(path).read_text(encoding="utf-8") if path else ""
@@ -31,7 +32,7 @@ def service_worker(request: HttpRequest) -> HttpResponse:
 
 
 @login_not_required
-def manifest(request: HttpRequest) -> HttpResponse:
+def manifest(request: KitchenRequest) -> HttpResponse:
     """What a tablet installs the application by."""
     icons = [
         {"src": static(f"icon-{size}.png"), "sizes": f"{size}x{size}", "type": "image/png", "purpose": purpose}
@@ -45,7 +46,7 @@ def manifest(request: HttpRequest) -> HttpResponse:
 
 
 @login_not_required
-def healthz(request: HttpRequest) -> HttpResponse:
+def healthz(request: KitchenRequest) -> HttpResponse:
     """Whether the server and its database answer."""
     with connection.cursor() as cursor:
         cursor.execute("select 1")

@@ -5,8 +5,24 @@ from __future__ import annotations
 import datetime as dt
 import unicodedata
 import uuid
+from typing import TYPE_CHECKING
 
+from django.http import HttpRequest
 from django.utils.text import slugify
+
+if TYPE_CHECKING:
+    from django_htmx.middleware import HtmxDetails
+
+    from kitchen.accounts.models import Kitchen, Membership, Person
+
+
+class KitchenRequest(HttpRequest):
+    """A request as views take it: somebody is signed in, and the middleware put their kitchen on it."""
+
+    user: Person
+    kitchen: Kitchen
+    membership: Membership
+    htmx: HtmxDetails
 
 
 def clean_text(text: str | None, longest: int) -> str:

@@ -27,6 +27,7 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
         ("format", [*python, "ruff", "format", "--check", "src", "tests", "tools"]),
         ("types", [*python, "mypy"]),
         ("import contract", [sys.executable, "-c", lint_imports]),
+        ("nothing unused", [sys.executable, "tools/dead_code.py"]),
         ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
         ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/number_text.py"]),
         # Two at a time, a file to a process: whole files share their fixtures.

@@ -13,7 +13,7 @@ from ember.evaluate import evaluate
 from kitchen.drawings.axis import between, path
 from kitchen.drawings.cut_face import Section, cut_face, moments
 from kitchen.drawings.forecast_chart import forecast_chart
-from kitchen.drawings.lane_chart import Fan, lane_chart
+from kitchen.drawings.lane_chart import Fan, LaneSize, lane_chart
 from kitchen.drawings.meat import flesh_of, words_by_heat
 from kitchen.drawings.pan_drawing import CHART_HIGH_PX, CHART_PX, pan_chart
 from kitchen.drawings.plan_chart import plan_chart, time_columns
@@ -98,7 +98,7 @@ def test_the_pans_chart_keeps_everything_inside():
 
 def lane(due_s, fan=None, span_s=None, doubted=()):
     return lane_chart(
-        [(-300.0, 40.0), (0.0, 45.0)], [], 45.0, 52.0, due_s, 14.1, 127.0, 564.0, 68.0, fan, span_s, doubted
+        [(-300.0, 40.0), (0.0, 45.0)], [], 45.0, 52.0, due_s, LaneSize(14.1, 127.0, 564.0, 68.0), fan, span_s, doubted
     )
 
 

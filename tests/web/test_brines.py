@@ -195,6 +195,7 @@ def test_brines_of_another_kitchen_are_not_there(client, stranger, chef, cook_pe
     client.force_login(stranger)
     assert client.get(reverse("brines:kept", args=[cured.pk])).status_code == 404
     assert client.get(reverse("brine-label", args=[cook.pk])).status_code == 404
-    for name in ("confirm", "start", "put-away", "put-back"):
+    assert client.post(reverse("start-brine", args=[cured.pk])).status_code == 404
+    for name in ("confirm", "put-away", "put-back"):
         assert client.post(reverse(f"brines:{name}", args=[cured.pk])).status_code == 404
     assert "Deck ribs" not in body_of(client.get("/brines/"))

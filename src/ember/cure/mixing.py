@@ -69,11 +69,6 @@ class Mixed:
     brine_g: float
     added_g: float
 
-    @property
-    def nitrite_g(self) -> float:
-        """Sodium nitrite, g."""
-        return self.cure_g * self.nitrite_share
-
 
 def mix(request: BrineRequest) -> Mixed:
     """Grams of everything. Curing salt is salt but for its nitrite, and counts as such."""

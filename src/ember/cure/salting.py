@@ -74,13 +74,6 @@ class Salting:
         """Salt as per cent of the meat from per cent of its water."""
         return u * self.flesh.water_share
 
-    @property
-    def even_u(self) -> float:
-        """Where all is even."""
-        if self.ratio is None:
-            return self.brine_u
-        return (self.own_u + self.ratio * self.brine_u) / (1.0 + self.ratio)
-
 
 def salting_of(request: BrineRequest, mixed: Mixed, body: Body, flesh: Flesh) -> Salting:
     """The piece in the salt of its school."""

@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import EmberError
-from ..files.egg import BoilRequest, EggTarget, PoachRequest, Timed
+from ..files.egg import BoilRequest, PoachRequest, Timed
 from ..files.egg_result import EggFace
 from ..heat.grid import FloatArray
 from ..kinetics.egg_gels import ALL_SET, CHALKY_S, YOLK
 from .heating import Heat, egg_in, heat_of
 from .shell_answer import face_of
-from .solve import minutes_for, minutes_for_set
+from .solve import minutes_for_set
 from .state import EggState
 
 EGGS_SHOWN = 9
@@ -205,8 +205,3 @@ def left_whole_min(request: Timed, minutes: float) -> float | None:
     then = request.then.model_copy(update={"kind": "air", "minutes": None})
     move = _move("", request.model_copy(update={"then": then}), wanted, minutes)
     return move.minutes
-
-
-def minutes_of_words(request: Timed, yolk: str) -> float:
-    """Minutes for a yolk's word. Raises NeverReached."""
-    return minutes_for(heat_of(request), EggTarget(yolk=yolk))

@@ -9,7 +9,6 @@ from typing import Literal
 from .standards import OvenRow, Rule
 from .words import marked
 
-LIGHT_KG = 4.5  # 10 lb; where nobody weighed the roast the stricter, lighter rows hold
 AIRS = {"still": "a still oven", "fan": "a fan oven", "humid": "humid heat"}
 
 

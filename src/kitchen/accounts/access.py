@@ -7,7 +7,9 @@ from functools import wraps
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
+
+from kitchen.web import KitchenRequest
 
 View = Callable[..., HttpResponse]
 
@@ -16,7 +18,7 @@ def chef_required(view: View) -> View:
     """Only a chef of this kitchen; others get a page that says so."""
 
     @wraps(view)
-    def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def guarded(request: KitchenRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if request.membership is None or not request.membership.is_chef:
             raise PermissionDenied("Only a chef of this kitchen can do this.")
         return view(request, *args, **kwargs)

@@ -12,7 +12,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from django.http import HttpRequest
+from kitchen.web import KitchenRequest
 
 FIELD, CHOICE = "edition", "meanwhile"
 MINE, BOTH = "mine", "both"
@@ -35,7 +35,7 @@ class Meanwhile:
     both: bool = True
 
 
-def is_stale(request: HttpRequest, now: Any, wanted: Any) -> bool:
+def is_stale(request: KitchenRequest, now: Any, wanted: Any) -> bool:
     """Whether a form was made from an older edition than `now` and says otherwise, and nobody chose yet."""
     made_from = request.POST.get(FIELD)
     if made_from is None or request.POST.get(CHOICE) in (MINE, BOTH):
@@ -43,7 +43,7 @@ def is_stale(request: HttpRequest, now: Any, wanted: Any) -> bool:
     return made_from != edition_of(now) and edition_of(now) != edition_of(wanted)
 
 
-def wants_both(request: HttpRequest) -> bool:
+def wants_both(request: KitchenRequest) -> bool:
     """Whether mine is to be kept beside theirs."""
     return request.POST.get(CHOICE) == BOTH
 

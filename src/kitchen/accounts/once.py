@@ -15,20 +15,22 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django_htmx.http import HttpResponseClientRedirect, HttpResponseClientRefresh
 
+from kitchen.web import KitchenRequest
+
 from .models import Claim
 
 FIELD = "token"
 NOT_CLAIMED = {FIELD, "csrfmiddlewaretoken"}
 
 
-def key_of(request: HttpRequest, token: uuid.UUID) -> str:
+def key_of(request: KitchenRequest, token: uuid.UUID) -> str:
     """What is claimed: the token with the address and all that was typed, so that another button is another request."""
     fields = sorted((name, request.POST.getlist(name)) for name in request.POST if name not in NOT_CLAIMED)
     files = sorted((name, file.name, file.size) for name, file in request.FILES.items())
     return hashlib.sha256(repr((str(token), request.path, fields, files)).encode()).hexdigest()
 
 
-def token_in(request: HttpRequest) -> uuid.UUID | None:
+def token_in(request: KitchenRequest) -> uuid.UUID | None:
     """The token a request carries; None without one."""
     try:
         return uuid.UUID(request.POST.get(FIELD, ""))
@@ -61,12 +63,12 @@ class OnceMiddleware:
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request: HttpRequest) -> HttpResponse:
+    def __call__(self, request: KitchenRequest) -> HttpResponse:
         """Nothing of its own: the claim is made where the view is known."""
         return self.get_response(request)
 
     def process_view(
-        self, request: HttpRequest, view: View, args: Sequence[Any], kwargs: dict[str, Any]
+        self, request: KitchenRequest, view: View, args: Sequence[Any], kwargs: dict[str, Any]
     ) -> HttpResponse | None:
         """The view's answer, or that of the send before."""
         kitchen = getattr(request, "kitchen", None)
@@ -88,7 +90,7 @@ class OnceMiddleware:
         return response
 
 
-def _again(request: HttpRequest, claim: Claim) -> HttpResponse:
+def _again(request: KitchenRequest, claim: Claim) -> HttpResponse:
     """The answer to a request that was carried out already: where it led; else the page as it is now."""
     if claim.location:
         return HttpResponseClientRedirect(claim.location) if request.htmx else HttpResponseRedirect(claim.location)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from ember.judge.standards import standards
+from kitchen.web import KitchenRequest
 
 from . import actions
 from .access import chef_required
@@ -16,7 +17,7 @@ from .models import KEPT_CHOICES, Membership
 
 
 def more_page(
-    request: HttpRequest,
+    request: KitchenRequest,
     own: OwnSettingsForm | None = None,
     new_person: NewPersonForm | None = None,
     status: int = 200,
@@ -33,7 +34,7 @@ def more_page(
     return render(request, "accounts/more.html", context, status=status)
 
 
-def more(request: HttpRequest) -> HttpResponse:
+def more(request: KitchenRequest) -> HttpResponse:
     """Own settings; for the chef also people and devices."""
     form = OwnSettingsForm(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
@@ -45,7 +46,7 @@ def more(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @chef_required
-def people(request: HttpRequest) -> HttpResponse:
+def people(request: KitchenRequest) -> HttpResponse:
     """Add a person."""
     form = NewPersonForm(request.POST)
     if not form.is_valid():
@@ -58,7 +59,7 @@ def people(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @chef_required
-def change_role(request: HttpRequest, pk: int) -> HttpResponse:
+def change_role(request: KitchenRequest, pk: int) -> HttpResponse:
     """Make a cook chef, or a chef cook."""
     membership = get_object_or_404(Membership, pk=pk, kitchen=request.kitchen)
     role = request.POST.get("role")

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -21,7 +21,7 @@ from kitchen.desk.presenters import Row, Table
 from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
 from kitchen.line.models import Cook
 from kitchen.units.number_text import hours_and_minutes
-from kitchen.web import is_uuid, token_of
+from kitchen.web import KitchenRequest, is_uuid, token_of
 
 from . import actions
 from .forms import ChillForm
@@ -36,7 +36,7 @@ def _typed(data: Mapping[str, str]) -> dict[str, Any]:
     return values
 
 
-def _worked(request: HttpRequest, typed: Mapping[str, Any] | None) -> tuple[ChillForm, ChillAnswer | None, str]:
+def _worked(request: KitchenRequest, typed: Mapping[str, Any] | None) -> tuple[ChillForm, ChillAnswer | None, str]:
     form = ChillForm(typed, request.user.units)
     if not form.is_valid():
         return form, None, ""
@@ -46,7 +46,7 @@ def _worked(request: HttpRequest, typed: Mapping[str, Any] | None) -> tuple[Chil
         return form, None, form.refuse(error)
 
 
-def _cook_of(request: HttpRequest) -> Cook | None:
+def _cook_of(request: KitchenRequest) -> Cook | None:
     key = request.POST.get("cook")
     return Cook.objects.of(request.kitchen).filter(pk=key).first() if is_uuid(key) else None
 
@@ -63,7 +63,7 @@ def _ways(answer: ChillAnswer, chosen: str) -> Table:
     return Table("Each method on its own", heads, tuple(rows), "way")
 
 
-def _context(request: HttpRequest, form: ChillForm, answer: ChillAnswer | None, problem: str) -> dict[str, Any]:
+def _context(request: KitchenRequest, form: ChillForm, answer: ChillAnswer | None, problem: str) -> dict[str, Any]:
     context: dict[str, Any] = {"form": form, "answer": answer, "problem": problem, "token": uuid.uuid4()}
     if answer is not None:
         stages = [(stage.begins_min, stage.to_c, stage.allowed_min) for stage in answer.stages]
@@ -76,7 +76,7 @@ def _context(request: HttpRequest, form: ChillForm, answer: ChillAnswer | None, 
     return context
 
 
-def desk(request: HttpRequest) -> HttpResponse:
+def desk(request: KitchenRequest) -> HttpResponse:
     """The desk; its state is its address."""
     typed = _typed(request.GET) if request.GET else None
     context = _context(request, *_worked(request, typed))
@@ -86,7 +86,7 @@ def desk(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def out(request: HttpRequest) -> HttpResponse:
+def out(request: KitchenRequest) -> HttpResponse:
     """Out of the heat: the batch is there, and its clock runs."""
     form, answer, problem = _worked(request, _typed(request.POST))
     if answer is not None and not form.title:
@@ -104,7 +104,7 @@ def out(request: HttpRequest) -> HttpResponse:
     return redirect("batches:batch", pk=batch.pk)
 
 
-def from_cook(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def from_cook(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The desk with what a cook of a plan left the heat as."""
     cook = get_object_or_404(Cook.objects.of(request.kitchen).of_plans(), pk=pk)
     if why := why_not_chilled(cook, request.kitchen.now()):

@@ -6,7 +6,7 @@ import uuid
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -16,6 +16,7 @@ from kitchen.desk.pages import code_of
 from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
 from kitchen.kit.models import Equipment
 from kitchen.units.number_text import in_units
+from kitchen.web import KitchenRequest
 
 from . import actions
 from .commands import COMMANDS, Wrong, held_words
@@ -31,7 +32,7 @@ def _order(course: CoolingStatus) -> tuple[bool, bool, Any]:
     return (not course.is_missed, course.is_cold, course.use_by or course.batch.out_at.date())
 
 
-def shelf(request: HttpRequest) -> HttpResponse:
+def shelf(request: KitchenRequest) -> HttpResponse:
     """What there is: missed first, what cools next, then by its last day."""
     rows = list(Batch.objects.of(request.kitchen).select_related("kitchen", "out_by")[:MOST_SHOWN])
     courses = cooling_statuses(rows, request.kitchen.now())
@@ -40,11 +41,11 @@ def shelf(request: HttpRequest) -> HttpResponse:
     return render(request, "batches/shelf.html", {"there": there, "gone": gone})
 
 
-def _batch_of(request: HttpRequest, pk: uuid.UUID) -> Batch:
+def _batch_of(request: KitchenRequest, pk: uuid.UUID) -> Batch:
     return get_object_or_404(Batch.objects.of(request.kitchen).select_related("kitchen", "out_by", "cook"), pk=pk)
 
 
-def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) -> HttpResponse:
+def _page(request: KitchenRequest, batch: Batch, status: int = 200, **more: Any) -> HttpResponse:
     course = cooling_status_of(batch, request.kitchen.now())
     result = batch.result
     stages = [(stage.get("begins_min", 0.0), stage["to_c"], stage["allowed_min"]) for stage in result["stages"]]
@@ -72,13 +73,13 @@ def _page(request: HttpRequest, batch: Batch, status: int = 200, **more: Any) ->
     return render(request, "batches/batch.html", context, status=status)
 
 
-def batch(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def batch(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """One batch: what to do next, its clock, what is left."""
     return _page(request, _batch_of(request, pk))
 
 
 @require_POST
-def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def act(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Something was done with it. Wrong input comes back beside its field, with what was typed."""
     batch = _batch_of(request, pk)
     do = COMMANDS.get(request.POST.get("what", ""))
@@ -92,7 +93,7 @@ def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return answer or redirect("batches:batch", pk=batch.pk)
 
 
-def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def label(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """What goes on the box: what, when, by whom, use by, how to bring it back; its code opens the batch."""
     batch = _batch_of(request, pk)
     code = code_of(request, reverse("batches:batch", args=[batch.pk]))

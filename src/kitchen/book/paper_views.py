@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import uuid
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
-from kitchen.web import attachment
+from kitchen.web import KitchenRequest, attachment
 
 from .models import Paper
 from .paper import ask_for, paper_of, parts_of
@@ -23,7 +23,7 @@ def _sent(data: bytes, name: str) -> HttpResponse:
     return response
 
 
-def ask(request: HttpRequest) -> HttpResponse:
+def ask(request: KitchenRequest) -> HttpResponse:
     """The PDF of a short report; a long one is asked for, and its page shows how far it is."""
     period, problem = report_asked(request)
     if problem:
@@ -35,11 +35,11 @@ def ask(request: HttpRequest) -> HttpResponse:
     return redirect("book:paper", pk=paper.pk)
 
 
-def _mine(request: HttpRequest, pk: uuid.UUID) -> Paper:
+def _mine(request: KitchenRequest, pk: uuid.UUID) -> Paper:
     return get_object_or_404(Paper.objects.of(request.kitchen).defer("pdf"), pk=pk, by=request.user)
 
 
-def paper(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def paper(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """How far it is; asked every moment until it is there."""
     paper = _mine(request, pk)
     is_there = Paper.objects.filter(pk=pk, pdf__isnull=False).exists()
@@ -47,7 +47,7 @@ def paper(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return render(request, template, {"paper": paper, "is_there": is_there})
 
 
-def download(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def download(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The file."""
     paper = _mine(request, pk)
     if paper.pdf is None:

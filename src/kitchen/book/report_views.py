@@ -8,10 +8,10 @@ import io
 from dataclasses import dataclass
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import render
 
-from kitchen.web import attachment, day_in
+from kitchen.web import KitchenRequest, attachment, day_in
 
 from .report import LONGEST_DAYS, Counts, Report, report_of
 
@@ -41,7 +41,7 @@ def _day(text: str | None, usual: dt.date) -> tuple[dt.date, str]:
     return (day, "") if day else (usual, f"{text[:20]} is not a date. Enter it as 2031-05-07.")
 
 
-def _period(request: HttpRequest) -> tuple[dt.date, dt.date, str]:
+def _period(request: KitchenRequest) -> tuple[dt.date, dt.date, str]:
     """The days asked for, and what is wrong with them; today where nothing is said."""
     today = request.kitchen.now().astimezone(request.kitchen.zone).date()
     first, wrong = _day(request.GET.get("from"), today)
@@ -54,7 +54,7 @@ def _period(request: HttpRequest) -> tuple[dt.date, dt.date, str]:
     return (first, last, problem) if not problem else (first, first, problem)
 
 
-def report_asked(request: HttpRequest) -> tuple[Report, str]:
+def report_asked(request: KitchenRequest) -> tuple[Report, str]:
     """The report that was asked for, and what is wrong with the question."""
     first, last, problem = _period(request)
     return report_of(request.kitchen, first, last, request.user.units), problem
@@ -97,7 +97,7 @@ def _unpacked(text: str) -> Counts:
     return Counts({kind: (int(a), int(b), int(c)) for kind, a, b, c in kinds}, int(unsigned))
 
 
-def report(request: HttpRequest) -> HttpResponse:
+def report(request: KitchenRequest) -> HttpResponse:
     """On the screen; what is longer than a week comes week by week."""
     first, last, problem = _period(request)
     is_long = (last - first).days >= WEEK
@@ -112,7 +112,7 @@ def report(request: HttpRequest) -> HttpResponse:
     return render(request, "book/report.html", context, status=422 if problem else 200)
 
 
-def more(request: HttpRequest) -> HttpResponse:
+def more(request: KitchenRequest) -> HttpResponse:
     """The next week of a long report, what was counted so far, and how far it is."""
     first, last, problem = _period(request)
     try:
@@ -138,7 +138,7 @@ def name_of(first: dt.date, last: dt.date) -> str:
     return f"report {first.isoformat()}" + ("" if first == last else f" to {last.isoformat()}")
 
 
-def report_csv(request: HttpRequest) -> HttpResponse:
+def report_csv(request: KitchenRequest) -> HttpResponse:
     """As a table."""
     report_made, problem = report_asked(request)
     if problem:
@@ -153,7 +153,7 @@ def report_csv(request: HttpRequest) -> HttpResponse:
     return response
 
 
-def report_json(request: HttpRequest) -> HttpResponse:
+def report_json(request: KitchenRequest) -> HttpResponse:
     """For programs."""
     report_made, problem = report_asked(request)
     if problem:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import datetime as dt
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 
 from kitchen.drawings.off_scale import off_scale
 from kitchen.drawings.trend_strip import trend_strip
 from kitchen.kit.queries import LET_PASS_K, USUAL_LET_PASS_K, USUAL_WIDE_K, WIDE_K
+from kitchen.web import KitchenRequest
 
 from .trends import LATE_S, OFF_K, Drift, Trends, trends_of
 
@@ -36,7 +37,7 @@ def _scale(drift: Drift) -> object:
     return off_scale([(at_c, off) for _, at_c, off in drift.checks], wide, let_pass)
 
 
-def trends(request: HttpRequest) -> HttpResponse:
+def trends(request: KitchenRequest) -> HttpResponse:
     """Late, over, short, yield by cut, and the equipment's offsets over time."""
     weeks = _weeks(request.GET.get("weeks"))
     today = request.kitchen.now().astimezone(request.kitchen.zone).date()

@@ -11,7 +11,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import FileResponse, Http404, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -19,7 +19,7 @@ from kitchen.accounts.access import chef_required
 from kitchen.accounts.models import Person
 from kitchen.line.models import Cook
 from kitchen.units.number_text import in_units
-from kitchen.web import attachment, clean_text, parse_count, token_of
+from kitchen.web import KitchenRequest, attachment, clean_text, parse_count, token_of
 
 from . import actions, retention
 from .audit import audit_entries, links_found
@@ -41,7 +41,7 @@ def _kind(text: str) -> str:
     return text
 
 
-def _page(request: HttpRequest, form: EntryForm, status: int = 200, problem: str = "") -> HttpResponse:
+def _page(request: KitchenRequest, form: EntryForm, status: int = 200, problem: str = "") -> HttpResponse:
     query = clean_text(request.GET.get("q"), 80)
     rows = Entry.objects.of(request.kitchen).select_related("by", "equipment", "cook")
     if query:
@@ -57,7 +57,7 @@ def _page(request: HttpRequest, form: EntryForm, status: int = 200, problem: str
     return render(request, "book/book.html", context, status=status)
 
 
-def book(request: HttpRequest) -> HttpResponse:
+def book(request: KitchenRequest) -> HttpResponse:
     """What was written down, the newest first."""
     kind = request.GET.get("kind", Entry.Kind.COLD)
     kind = kind if kind in WRITTEN else Entry.Kind.COLD
@@ -65,7 +65,7 @@ def book(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def write(request: HttpRequest, kind: str) -> HttpResponse:
+def write(request: KitchenRequest, kind: str) -> HttpResponse:
     """One entry more. What is wrong comes back beside its field."""
     form = EntryForm(_kind(kind), request.POST, request.kitchen, request.user.units)
     if not form.is_valid():
@@ -78,7 +78,7 @@ def write(request: HttpRequest, kind: str) -> HttpResponse:
 
 
 @require_POST
-def add(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def add(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Add to a signed record."""
     cook = get_object_or_404(Cook.objects.of(request.kitchen).select_related("kitchen", "sign_off"), pk=pk)
     try:
@@ -92,7 +92,7 @@ def add(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 @chef_required
-def keep(request: HttpRequest) -> HttpResponse:
+def keep(request: KitchenRequest) -> HttpResponse:
     """How long raw readings are kept."""
     text = request.POST.get("months", "")
     months = parse_count(text)
@@ -107,7 +107,7 @@ def keep(request: HttpRequest) -> HttpResponse:
 
 
 @chef_required
-def chain(request: HttpRequest) -> StreamingHttpResponse:
+def chain(request: KitchenRequest) -> StreamingHttpResponse:
     """The whole chain, a record a line: whoever has it can check it with the script beside it."""
 
     def lines() -> Iterator[str]:
@@ -120,7 +120,7 @@ def chain(request: HttpRequest) -> StreamingHttpResponse:
     return response
 
 
-def script(request: HttpRequest) -> HttpResponse:
+def script(request: KitchenRequest) -> HttpResponse:
     """The script that checks a chain, to run anywhere."""
     text = (Path(__file__).parent / "check_chain.py").read_text("utf-8")
     response = HttpResponse(text, content_type="text/x-python; charset=utf-8")
@@ -129,7 +129,7 @@ def script(request: HttpRequest) -> HttpResponse:
 
 
 @chef_required
-def everything(request: HttpRequest) -> FileResponse:
+def everything(request: KitchenRequest) -> FileResponse:
     """All of the kitchen's data, as one archive."""
     file = tempfile.TemporaryFile()  # noqa: SIM115  (the answer closes it)
     write_export(request.kitchen, file)
@@ -140,7 +140,7 @@ def everything(request: HttpRequest) -> FileResponse:
 PER_PAGE = 60
 
 
-def who(request: HttpRequest) -> HttpResponse:
+def who(request: KitchenRequest) -> HttpResponse:
     """The chain as people read it, the newest first; of one person, with a text in it."""
     people = Person.objects.filter(memberships__kitchen=request.kitchen).order_by("name")
     person_key = request.GET.get("person", "")
@@ -151,7 +151,7 @@ def who(request: HttpRequest) -> HttpResponse:
     return render(request, "book/who.html", context)
 
 
-def find(request: HttpRequest) -> HttpResponse:
+def find(request: KitchenRequest) -> HttpResponse:
     """By a name, a person, a note or a day, across all kinds of records."""
     query = clean_text(request.GET.get("q"), 80)
     matches = found_of(request.kitchen, query, request.user.units) if query else []

@@ -50,7 +50,6 @@ class BrineForm(DeskForm):
         ("want", "Target at the core", "%"), ("pickup", "Pick-up", "%"), ("soak", "Desalted", "h"),
         ("soak_water", "in water", "g"), ("treated", "Bought pre-treated", ""),
     )  # fmt: skip
-    SPOONS: ClassVar[tuple[str, ...]] = ("spoons", "spoon_kind")
 
     def build(self, units: Units) -> None:
         """Meat, brine, salt, curing salt, time."""

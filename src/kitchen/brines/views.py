@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -23,7 +23,7 @@ from kitchen.desk.presenters import Row, Table
 from kitchen.drawings.brine import brine_drawing, salt_plot
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.units.number_text import figure
-from kitchen.web import is_uuid
+from kitchen.web import KitchenRequest, is_uuid
 
 from . import actions
 from .forms import BrineForm
@@ -43,18 +43,18 @@ def _typed(data: Mapping[str, str]) -> dict[str, Any]:
     return values
 
 
-def _plan_of(request: HttpRequest, key: str | None) -> BrinePlan | None:
+def _plan_of(request: KitchenRequest, key: str | None) -> BrinePlan | None:
     if not is_uuid(key):
         return None
     return BrinePlan.objects.of(request.kitchen).current().filter(pk=key).first()
 
 
-def _answered(request: HttpRequest, document: dict[str, Any]) -> BrineAnswer:
+def _answered(request: KitchenRequest, document: dict[str, Any]) -> BrineAnswer:
     return answer_brine(parse_brine({**document, "standard": request.kitchen.standard}))
 
 
 def _worked(
-    request: HttpRequest, typed: Mapping[str, Any] | None
+    request: KitchenRequest, typed: Mapping[str, Any] | None
 ) -> tuple[BrineForm, BrineAnswer | None, dict[str, Any], str]:
     """The form, its answer, the brine it stands for, and what is wrong beside its fields."""
     form = BrineForm(typed, request.user.units)
@@ -67,7 +67,7 @@ def _worked(
         return form, None, {}, form.refuse(error)
 
 
-def _schools(request: HttpRequest, document: dict[str, Any], wanted_pct: float) -> Table:
+def _schools(request: KitchenRequest, document: dict[str, Any], wanted_pct: float) -> Table:
     """What each school weighs and takes for the same salt in the meat."""
     rows = []
     for key, texts in words()["schools"].items():
@@ -109,7 +109,7 @@ def _hours(hours: float) -> str:
 
 
 def _context(
-    request: HttpRequest,
+    request: KitchenRequest,
     form: BrineForm,
     result: BrineAnswer | None,
     document: dict[str, Any],
@@ -168,7 +168,7 @@ def _gauge(result: BrineAnswer) -> dict[str, Any] | None:
     }  # fmt: skip
 
 
-def desk(request: HttpRequest) -> HttpResponse:
+def desk(request: KitchenRequest) -> HttpResponse:
     """The desk; its state is its address."""
     typed = _typed(request.GET) if request.GET else None
     context = _context(request, *_worked(request, typed))
@@ -178,7 +178,7 @@ def desk(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def keep(request: HttpRequest) -> HttpResponse:
+def keep(request: KitchenRequest) -> HttpResponse:
     """Keep the brine under its name."""
     form, result, document, problem = _worked(request, _typed(request.POST))
     if result is not None and not form.title:
@@ -199,21 +199,21 @@ def keep(request: HttpRequest) -> HttpResponse:
     return redirect("brines:kept", pk=plan.pk)
 
 
-def address_of(plan: BrinePlan, request: HttpRequest) -> str:
+def address_of(plan: BrinePlan, request: KitchenRequest) -> str:
     data = BrineForm.data_of(plan.document, request.user.units) | {
         "name": plan.name, "kept": str(plan.pk), "edition": edition_of(plan.document),
     }  # fmt: skip
     return address(reverse("brines:desk"), data)
 
 
-def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def kept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A kept brine on the desk."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     return redirect(address_of(plan, request))
 
 
 @require_POST
-def confirm(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def confirm(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A second person read bag, scale and meat."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     try:
@@ -224,7 +224,7 @@ def confirm(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     saved_requests.archive(plan)
@@ -233,7 +233,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen), pk=pk)
     if not saved_requests.restore(plan):

@@ -6,7 +6,7 @@ import uuid
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -15,7 +15,7 @@ from ember.food.catalogue import Cut, cuts
 from ember.judge.categories import CATEGORIES
 from ember.judge.doneness import scales
 from kitchen.accounts.access import chef_required
-from kitchen.web import clean_text
+from kitchen.web import KitchenRequest, clean_text
 
 from . import actions
 from .forms import OwnCutForm
@@ -27,7 +27,7 @@ def _matches(entry: Cut, words: list[str]) -> bool:
     return all(word in text for word in words)
 
 
-def catalogue(request: HttpRequest) -> HttpResponse:
+def catalogue(request: KitchenRequest) -> HttpResponse:
     """Every cut with what goes with it; `q` searches names, tissue and methods."""
     query = clean_text(request.GET.get("q"), 120)
     rows: dict[str, list[dict[str, Any]]] = {}
@@ -50,7 +50,7 @@ def catalogue(request: HttpRequest) -> HttpResponse:
 
 
 @chef_required
-def own(request: HttpRequest, pk: uuid.UUID | None = None) -> HttpResponse:
+def own(request: KitchenRequest, pk: uuid.UUID | None = None) -> HttpResponse:
     """Make or change an own cut."""
     own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk) if pk else None
     initial = OwnCutForm.initial_of(own_cut) if own_cut else {"base": request.GET.get("base", "")}
@@ -69,7 +69,7 @@ def own(request: HttpRequest, pk: uuid.UUID | None = None) -> HttpResponse:
 
 @require_POST
 @chef_required
-def remove(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def remove(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Take an own cut out, with an undo."""
     own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk)
     actions.remove(own_cut)
@@ -81,7 +81,7 @@ def remove(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 @chef_required
-def restore(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def restore(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Undo that."""
     own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen), pk=pk)
     try:

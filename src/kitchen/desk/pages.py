@@ -7,14 +7,16 @@ from typing import Any
 from urllib.parse import urlencode
 
 import segno
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils.safestring import SafeString, mark_safe
+
+from kitchen.web import KitchenRequest
 
 NOT_IN_ADDRESS = ("csrfmiddlewaretoken", "token", "set", "where")
 
 
-def is_fragment(request: HttpRequest) -> bool:
+def is_fragment(request: KitchenRequest) -> bool:
     """Whether the page asks for the desk alone."""
     return bool(request.htmx and not request.htmx.boosted)
 
@@ -26,7 +28,7 @@ def address(path: str, data: Mapping[str, Any]) -> str:
 
 
 def fragment(
-    request: HttpRequest, template: str, context: dict[str, Any], path: str, typed: Mapping[str, Any] | None
+    request: KitchenRequest, template: str, context: dict[str, Any], path: str, typed: Mapping[str, Any] | None
 ) -> HttpResponse:
     """The desk alone; the browser's address follows what was typed."""
     response = render(request, template, context)
@@ -35,7 +37,7 @@ def fragment(
     return response
 
 
-def code_of(request: HttpRequest, path: str) -> SafeString:
+def code_of(request: KitchenRequest, path: str) -> SafeString:
     """A label's code, that opens a page of this server."""
     code = segno.make(request.build_absolute_uri(path), error="m").svg_inline(scale=4, border=1, dark="#000000")
     return mark_safe(code)  # noqa: S308

@@ -7,11 +7,11 @@ from typing import Any, TypeVar
 
 from django.conf import settings
 from django.db import IntegrityError, models, transaction
-from django.http import HttpRequest
 from django.utils import timezone
 
 from kitchen.accounts.editions import Meanwhile, changed_fields, is_stale
 from kitchen.accounts.models import Kitchen, KitchenOwned, KitchenQuerySet, Person
+from kitchen.web import KitchenRequest
 
 Saved = TypeVar("Saved", bound="SavedRequest")
 
@@ -61,7 +61,7 @@ def named(model: type[Saved], kitchen: Kitchen, name: str) -> Saved | None:
     return saved
 
 
-def meanwhile_of(request: HttpRequest, there: SavedRequest, document: dict[str, Any], url: str) -> Meanwhile | None:
+def meanwhile_of(request: KitchenRequest, there: SavedRequest, document: dict[str, Any], url: str) -> Meanwhile | None:
     """What somebody else made of a saved request since the desk was opened; None where nothing is overwritten."""
     if not is_stale(request, there.document, document):
         return None

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -71,6 +71,55 @@ class Enlarged:
         inside = self.share / (self.high_c - self.low_c)
         below = (1 - self.share) / 2 / (self.low_c - self.floor_c)
         return inside / below
+
+
+@dataclass(frozen=True)
+class Plot:
+    """Seconds to px from the left, degrees to px from the top, both linear.
+
+    `px_per_s` px a second, `height` px from `high_c` at the top to `low_c` at the bottom; times are kept between
+    `left_px` and `right_px`.
+    """
+
+    px_per_s: float
+    left_px: float
+    right_px: float
+    low_c: float
+    high_c: float
+    height: float
+
+    def x(self, seconds: float) -> float:
+        """px of a time, at the edge where it lies outside."""
+        return min(max(seconds * self.px_per_s, self.left_px), self.right_px)
+
+    def y(self, celsius: float) -> float:
+        """px of a temperature."""
+        return float(self.height * (self.high_c - celsius) / (self.high_c - self.low_c))
+
+    def inside(self, celsius: float) -> float:
+        """px of a temperature, at the edge where it lies outside."""
+        return self.y(min(max(celsius, self.low_c), self.high_c))
+
+    def shows(self, seconds: float) -> bool:
+        """Whether a time lies between the edges."""
+        return self.left_px <= seconds * self.px_per_s <= self.right_px
+
+    def line(self, points: Iterable[tuple[float, float]]) -> str:
+        """An SVG path through (s, °C)."""
+        placed = [(self.x(s), self.y(c)) for s, c in points]
+        return path(np.array([x for x, _ in placed]), np.array([y for _, y in placed]))
+
+    def area(self, seconds: FloatArray, low_c: FloatArray, high_c: FloatArray) -> str:
+        """The closed SVG path between two curves over the same times."""
+        px = [self.x(float(s)) for s in seconds]
+        there = [(x, self.y(c)) for x, c in zip(px, high_c, strict=True)]
+        back = [(x, self.y(c)) for x, c in zip(px, low_c, strict=True)][::-1]
+        return "M" + "L".join(f"{x:.1f} {y:.1f}" for x, y in there + back) + "Z"
+
+
+def every(points: Sequence[tuple[float, float]], most: int) -> Sequence[tuple[float, float]]:
+    """At most about so many of the points, evenly."""
+    return points[:: max(len(points) // most, 1)]
 
 
 def path(x: FloatArray, y: FloatArray) -> str:

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
-from .axis import FloatArray, path
+from .axis import FloatArray, Plot
 
 LEAST_BAR_PX = 9.0
 TINTS = 3
@@ -35,73 +33,69 @@ class Fan:
     celsius: FloatArray
 
 
+Points = list[tuple[float, float]]
+
+
+@dataclass(frozen=True)
+class LaneSize:
+    """How large a lane is drawn: px a minute, px left and right of now, px high."""
+
+    px_per_min: float
+    past_px: float
+    future_px: float
+    height: float
+
+
 def lane_chart(
-    past: list[tuple[float, float]],
-    future: list[tuple[float, float]],
-    present_c: float,
-    rule_c: float | None,
-    due_s: float,
-    px_per_min: float,
-    past_px: float,
-    future_px: float,
-    height: float,
-    fan: Fan | None = None,
-    span_s: tuple[float, float] | None = None,
-    doubted: Sequence[tuple[float, float]] = (),
-) -> LaneChart:
+    past: Points, future: Points, present_c: float, rule_c: float | None, due_s: float, size: LaneSize,
+    fan: Fan | None = None, span_s: tuple[float, float] | None = None, doubted: Sequence[tuple[float, float]] = (),
+) -> LaneChart:  # fmt: skip
     """`past` and `future` are (seconds from now, °C). The rule is the reading the next step waits for.
 
     `fan` takes the place of the future; `span_s`: from when to when the step may be due; `doubted`: readings that are
     not believed.
     """
     if fan is not None:
-        future = list(zip(fan.t_s.tolist(), fan.celsius[len(fan.celsius) // 2].tolist(), strict=True))
-        future = [(0.0, present_c), *((s, c) for s, c in future if 0.0 < s <= due_s)]
-        if rule_c is not None:
-            future.append((max(due_s, 0.0), rule_c))
-    values = [present_c, *(c for _, c in past), *(c for _, c in future)]
-    if rule_c is not None:
-        values.append(rule_c)
-    low, high = min(values), max(values)
-    pad = max((high - low) * 0.12, 0.6)
-    low, high = low - pad, high + pad
-
-    def y(celsius: float) -> float:
-        return height * (high - celsius) / (high - low)
-
-    def x(seconds: float) -> float:
-        return float(np.clip(seconds / 60 * px_per_min, -past_px, future_px))
-
-    shown_past = [(s, c) for s, c in past if s / 60 * px_per_min >= -past_px]
-    shown_future = [(s, c) for s, c in future if s / 60 * px_per_min <= future_px]
-    due_x = due_s / 60 * px_per_min
-    rule_y = None if rule_c is None else y(rule_c)
-    due_at = max(due_x, 0.0)
-    bar = (due_at - LEAST_BAR_PX, due_at + LEAST_BAR_PX)
-    if span_s is not None:
-        early, late = (float(np.clip(s / 60 * px_per_min, 0.0, future_px)) for s in span_s)
-        bar = (min(early, bar[0]), max(late, bar[1]))
+        future = _middle_of(fan, present_c, rule_c, due_s)
+    plot = _plot([present_c, *(c for _, c in past + future), *([] if rule_c is None else [rule_c])], size)
+    due_x = due_s * plot.px_per_s
+    is_shown = rule_c is not None and due_x <= size.future_px
     return LaneChart(
-        past=path(np.array([x(s) for s, _ in shown_past]), np.array([y(c) for _, c in shown_past])),
-        future=path(np.array([x(s) for s, _ in shown_future]), np.array([y(c) for _, c in shown_future])),
-        rule_y=rule_y,
-        due_x=min(max(due_x, 0.0), future_px),
-        due_beyond=due_x > future_px,
-        bar=None if rule_y is None or due_x > future_px else (max(bar[0], 0.0), bar[1] - max(bar[0], 0.0)),
-        tints=() if fan is None else tuple(_tint(fan, i, x, y, future_px, px_per_min) for i in range(TINTS)),
-        rings=tuple((x(s), float(np.clip(y(c), 5.0, height - 5.0))) for s, c in doubted if s <= 0.0),
+        past=plot.line((s, c) for s, c in past if s * plot.px_per_s >= plot.left_px),
+        future=plot.line((s, c) for s, c in future if s * plot.px_per_s <= plot.right_px),
+        rule_y=None if rule_c is None else plot.y(rule_c),
+        due_x=min(max(due_x, 0.0), size.future_px),
+        due_beyond=due_x > size.future_px,
+        bar=_bar(plot, due_x, span_s) if is_shown else None,
+        tints=() if fan is None else tuple(_tint(plot, fan, i) for i in range(TINTS)),
+        rings=tuple((plot.x(s), min(max(plot.y(c), 5.0), size.height - 5.0)) for s, c in doubted if s <= 0.0),
     )
 
 
-def _tint(
-    fan: Fan, i: int, x: Callable[[float], float], y: Callable[[float], float], future_px: float, px_per_min: float
-) -> str:
+def _middle_of(fan: Fan, present_c: float, rule_c: float | None, due_s: float) -> Points:
+    """The middle of a forecast from now to when the step is due, and there on its rule."""
+    middle = zip(fan.t_s.tolist(), fan.celsius[len(fan.celsius) // 2].tolist(), strict=True)
+    end = [] if rule_c is None else [(max(due_s, 0.0), rule_c)]
+    return [(0.0, present_c), *((s, c) for s, c in middle if 0.0 < s <= due_s), *end]
+
+
+def _plot(values: list[float], size: LaneSize) -> Plot:
+    """Room for all of these and a little more; now is at x 0."""
+    low, high = min(values), max(values)
+    pad = max((high - low) * 0.12, 0.6)
+    return Plot(size.px_per_min / 60.0, -size.past_px, size.future_px, low - pad, high + pad, size.height)
+
+
+def _bar(plot: Plot, due_x: float, span_s: tuple[float, float] | None) -> tuple[float, float]:
+    """The bar on the rule where the step is due, x and width: as wide as it is uncertain, but never too thin to see."""
+    due_x = max(due_x, 0.0)
+    begins, ends = due_x - LEAST_BAR_PX, due_x + LEAST_BAR_PX
+    if span_s is not None:
+        begins, ends = min(max(plot.x(span_s[0]), 0.0), begins), max(plot.x(span_s[1]), 0.0, ends)
+    return max(begins, 0.0), ends - max(begins, 0.0)
+
+
+def _tint(plot: Plot, fan: Fan, i: int) -> str:
     """The area between a quantile and its opposite, as far as it is drawn."""
-    keep = (fan.t_s >= 0.0) & (fan.t_s / 60 * px_per_min <= future_px)
-    t, low, high = fan.t_s[keep], fan.celsius[i][keep], fan.celsius[-1 - i][keep]
-    if len(t) < 2:
-        return ""
-    px = [x(s) for s in t]
-    there = list(zip(px, [y(c) for c in high], strict=True))
-    back = list(zip(px, [y(c) for c in low], strict=True))[::-1]
-    return "M" + "L".join(f"{a:.1f} {b:.1f}" for a, b in there + back) + "Z"
+    shown = (fan.t_s >= 0.0) & (fan.t_s * plot.px_per_s <= plot.right_px)
+    return plot.area(fan.t_s[shown], fan.celsius[i][shown], fan.celsius[-1 - i][shown]) if shown.sum() > 1 else ""

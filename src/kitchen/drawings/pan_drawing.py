@@ -10,7 +10,7 @@ import numpy as np
 
 from .axis import FloatArray, path, tick_step
 
-PAN_PX, RIM_PX = 236.0, 252.0
+PAN_PX = 236.0
 MOST_PIECE_PX, LEAST_PIECE_PX = 52.0, 26.0
 LABEL_PX = 296.0
 CHART_PX, CHART_HIGH_PX = 240.0, 200.0

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
-from .axis import FloatArray, path, tick_step
+from .axis import FloatArray, Plot, every, tick_step
 
 TINTS, RINGS = 3, 12
+MOST_DRAWN, MOST_DOTS = 600, 12
 
 WIDTH = 560.0
 HEIGHT = 220.0
@@ -36,74 +38,99 @@ class RecordChart:
     estimated: str = ""
 
 
+Points = list[tuple[float, float]]
+Stages = list[tuple[str, float, float]]
+
+
 def record_chart(
-    planned: list[tuple[float, float]],
-    measured: list[tuple[float, float]],
-    band_c: tuple[float, float] | None,
-    checks: list[tuple[float, float | None]],
-    planned_stages: list[tuple[str, float, float]],
-    done_stages: list[tuple[str, float, float]],
-    fan: tuple[FloatArray, FloatArray] | None = None,
-    doubted_from_s: float | None = None,
-    estimated: list[tuple[float, float]] | None = None,
-) -> RecordChart:
+    planned: Points, measured: Points, band_c: tuple[float, float] | None, checks: list[tuple[float, float | None]],
+    planned_stages: Stages, done_stages: Stages, fan: tuple[FloatArray, FloatArray] | None = None,
+    doubted_from_s: float | None = None, estimated: Points | None = None,
+) -> RecordChart:  # fmt: skip
     """All times in s from the start, temperatures °C; stages as (kind, start, end).
 
     `fan`: a forecast (times, °C [quantile, time]); `doubted_from_s`: from when on readings are not believed;
     `estimated`: the core by the times tapped, where nobody read it.
     """
-    doubted = [m for m in measured if doubted_from_s is not None and m[0] >= doubted_from_s]
-    measured = measured[: len(measured) - len(doubted)]
-    ends = [s for s, _ in planned] + [s for s, _ in measured] + [e for _, _, e in done_stages] + [60.0]
-    ends += [float(fan[0][-1])] if fan is not None else []
-    last = max(ends)
-    temperatures = [c for _, c in (*planned, *measured, *(estimated or []))] + list(band_c or ())
-    low = min(0.0, *temperatures)
-    high = 10 * np.ceil((max(temperatures) + 3) / 10)
-
-    def x(s: float) -> float:
-        return WIDTH * s / last
-
-    def y(c: float) -> float:
-        return float(HEIGHT * (high - c) / (high - low))
-
-    # A long log drawn point by point would only thicken the line.
-    every = max(len(measured) // 600, 1)
-    shown = measured[::every] + ([measured[-1]] if measured and (len(measured) - 1) % every else [])
-    step = tick_step(last, 6)
-    marks = []
-    for number, (s, c) in enumerate(checks, 1):
-        if c is None:
-            c = float(np.interp(s, [m[0] for m in measured], [m[1] for m in measured])) if measured else low
-        marks.append((x(s), y(min(max(c, low), high)), number))
+    believed, doubted = _split(measured, doubted_from_s)
+    last_s = max(60.0, *(s for s, _ in planned + believed), *(end for _, _, end in done_stages), _end_of(fan))
+    plot = _plot(last_s, planned + believed + (estimated or []), band_c)
+    step = tick_step(last_s, 6)
     return RecordChart(
         width=WIDTH,
         height=HEIGHT,
-        plan=path(np.array([x(s) for s, _ in planned]), np.array([y(c) for _, c in planned])),
-        measured=path(np.array([x(s) for s, _ in shown]), np.array([y(c) for _, c in shown])),
-        estimated=path(np.array([x(s) for s, _ in estimated]), np.array([y(c) for _, c in estimated]))
-        if estimated
-        else "",
-        dots=tuple((x(s), y(c)) for s, c in measured) if len(measured) <= 12 else (),
-        x_ticks=tuple((x(k * step), k * step) for k in range(int(last / step) + 1)),
-        y_ticks=tuple((y(c), float(c)) for c in np.arange(20 * np.ceil(low / 20), high + 0.1, 20)),
-        band=None if band_c is None else (y(min(band_c[1], high)), y(band_c[0]) - y(min(band_c[1], high))),
-        checks=tuple(marks),
-        strips=tuple(
-            (name, tuple((kind, x(a), max(x(b) - x(a), 1.0)) for kind, a, b in stages))
-            for name, stages in (("plan", planned_stages), ("done", done_stages))
-        ),
-        tints=() if fan is None else tuple(_tint(fan, i, x, y) for i in range(TINTS)),
-        ahead=""
-        if fan is None
-        else path(np.array([x(s) for s in fan[0]]), np.array([y(c) for c in fan[1][len(fan[1]) // 2]])),
-        now_x=None if fan is None else x(float(fan[0][0])),
-        rings=tuple((x(s), y(min(max(c, low), high))) for s, c in doubted[:: max(len(doubted) // RINGS, 1)]),
+        plan=plot.line(planned),
+        measured=plot.line(_thinned(believed)),
+        estimated=plot.line(estimated or []),
+        dots=tuple((plot.x(s), plot.y(c)) for s, c in believed) if len(believed) <= MOST_DOTS else (),
+        x_ticks=tuple((plot.x(k * step), k * step) for k in range(int(last_s / step) + 1)),
+        y_ticks=_degrees(plot),
+        band=_band(plot, band_c),
+        checks=tuple(_checks(plot, checks, believed)),
+        strips=(("plan", _strip(plot, planned_stages)), ("done", _strip(plot, done_stages))),
+        rings=tuple((plot.x(s), plot.inside(c)) for s, c in every(doubted, RINGS)),
+        **_ahead(plot, fan),
     )
 
 
-def _tint(fan: tuple[FloatArray, FloatArray], i: int, x: Callable[[float], float], y: Callable[[float], float]) -> str:
-    """The area between a quantile and its opposite."""
-    there = [f"{x(s):.1f} {y(c):.1f}" for s, c in zip(fan[0], fan[1][-1 - i], strict=True)]
-    back = [f"{x(s):.1f} {y(c):.1f}" for s, c in zip(fan[0], fan[1][i], strict=True)]
-    return "M" + "L".join(there + back[::-1]) + "Z"
+def _split(measured: Points, doubted_from_s: float | None) -> tuple[Points, Points]:
+    """Readings that are believed, and those that are not."""
+    if doubted_from_s is None:
+        return measured, []
+    return [m for m in measured if m[0] < doubted_from_s], [m for m in measured if m[0] >= doubted_from_s]
+
+
+def _end_of(fan: tuple[FloatArray, FloatArray] | None) -> float:
+    return 0.0 if fan is None else float(fan[0][-1])
+
+
+def _plot(last_s: float, points: Points, band_c: tuple[float, float] | None) -> Plot:
+    """Room for all of these, from 0 °C or lower to the next ten degrees."""
+    temperatures = [c for _, c in points] + list(band_c or ())
+    high_c = float(10 * np.ceil((max(temperatures) + 3) / 10))
+    return Plot(WIDTH / last_s, -np.inf, np.inf, min(0.0, *temperatures), high_c, HEIGHT)
+
+
+def _thinned(points: Points) -> Points:
+    """A long log drawn point by point would only thicken the line; its last reading is always shown."""
+    shown = list(every(points, MOST_DRAWN))
+    return shown if not points or shown[-1] == points[-1] else [*shown, points[-1]]
+
+
+def _degrees(plot: Plot) -> tuple[tuple[float, float], ...]:
+    first = 20 * np.ceil(plot.low_c / 20)
+    return tuple((plot.y(c), float(c)) for c in np.arange(first, plot.high_c + 0.1, 20))
+
+
+def _band(plot: Plot, band_c: tuple[float, float] | None) -> tuple[float, float] | None:
+    """Top and height of the band that is wanted."""
+    if band_c is None:
+        return None
+    top = plot.y(min(band_c[1], plot.high_c))
+    return top, plot.y(band_c[0]) - top
+
+
+def _checks(
+    plot: Plot, checks: list[tuple[float, float | None]], measured: Points
+) -> Iterator[tuple[float, float, int]]:
+    """Each check where it was made: at what was read by hand, else at what the probe showed then."""
+    for number, (s, c) in enumerate(checks, 1):
+        if c is None and measured:
+            c = float(np.interp(s, [at for at, _ in measured], [shown for _, shown in measured]))
+        yield plot.x(s), plot.inside(plot.low_c if c is None else c), number
+
+
+def _strip(plot: Plot, stages: Stages) -> tuple[tuple[str, float, float], ...]:
+    return tuple((kind, plot.x(a), max(plot.x(b) - plot.x(a), 1.0)) for kind, a, b in stages)
+
+
+def _ahead(plot: Plot, fan: tuple[FloatArray, FloatArray] | None) -> dict[str, Any]:
+    """The forecast: its middle, its tints, and where now is."""
+    if fan is None:
+        return {}
+    seconds, quantiles = fan
+    return {
+        "tints": tuple(plot.area(seconds, quantiles[i], quantiles[-1 - i]) for i in range(TINTS)),
+        "ahead": plot.line(zip(seconds.tolist(), quantiles[len(quantiles) // 2].tolist(), strict=True)),
+        "now_x": plot.x(float(seconds[0])),
+    }

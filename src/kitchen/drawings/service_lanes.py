@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
@@ -222,6 +222,50 @@ def _ticks(axis: TimeColumns, offset_s: float, left: float) -> list[Tick]:
     return tick_rows
 
 
+@dataclass
+class _Drawing:
+    """The drawing as it grows from lane to lane; `y` is where the next begins."""
+
+    axis: TimeColumns
+    width: float
+    y: float = HEAD_PX
+    lanes: list[Lane] = field(default_factory=list)
+    bars: list[Bar] = field(default_factory=list)
+
+    def x(self, seconds: float) -> float:
+        """px of a time."""
+        return LEFT_PX + float(self.axis(seconds))
+
+    def add(self, lane: LaneIn, bars: Sequence[BarIn], settings: Sequence[SettingIn]) -> None:
+        """A lane with its bars in as many rows as they need, below its settings."""
+        rows = _rows(bars)
+        top = LINE_PX if settings else 4.0
+        count = max((row for row, _ in rows), default=0) + 1
+        height = max(top + count * ROW_PX + GAP_PX, LEAST_LANE_PX)
+        levels = [SettingLine(self.x(r.way), self.x(r.start), self.y + 14.0, self.x(r.end), r.words) for r in settings]
+        self.lanes.append(Lane(lane.id, lane.name, lane.note, lane.pattern, self.y, height, levels))
+        for row, bar in rows:
+            later = (self.x(other.start) for r, other in rows if r == row and other.start >= bar.end)
+            self.bars.append(self._bar(bar, self.y + top + row * ROW_PX, min(later, default=self.width - RIGHT_PX)))
+        self.y += height
+
+    def _bar(self, bar: BarIn, y: float, next_x: float) -> Bar:
+        x = self.x(bar.start)
+        wide = max(self.x(bar.end) - x, LEAST_BAR_PX)
+        label, label_x = _labelled(bar, x, wide, next_x - x - wide)
+        return Bar(bar.key, x, y, wide, label, label_x, bar.state, bar.words)
+
+    def plate_lines(self, plates: Sequence[float]) -> Iterator[PlateLine]:
+        """A line for each time plates go up, its clock beside that of the one before where they would meet."""
+        before: PlateLine | None = None
+        for plate in sorted(set(plates)):
+            x = self.x(plate)
+            meets = before is not None and x - before.x < PLATE_WORDS_PX
+            row = 1 - before.row if meets and before is not None else 0
+            before = PlateLine(x, plate, row, x + PLATE_WORDS_PX > self.width)
+            yield before
+
+
 def service_lanes(
     lanes: Sequence[LaneIn], bars: Sequence[BarIn], settings: Sequence[SettingIn], plates: Sequence[float],
     *, now: float | None = None, width: float = 1232.0, offset_s: float = 0.0,
@@ -231,35 +275,12 @@ def service_lanes(
     if now is not None and now < min(plates):
         first = min(first, now)
     axis = paces(first - 60.0, plates, width - LEFT_PX - RIGHT_PX, [bar.start for bar in bars])
-
-    def at(seconds: float) -> float:
-        return LEFT_PX + float(axis(seconds))
-
-    placed: list[Lane] = []
-    drawn: list[Bar] = []
-    y = HEAD_PX
+    drawing = _Drawing(axis, width)
     for lane in lanes:
-        mine = _rows([bar for bar in bars if bar.lane == lane.id])
         own_settings = [setting for setting in settings if setting.lane == lane.id]
-        top = LINE_PX if own_settings else 4.0
-        count = max((setting for setting, _ in mine), default=0) + 1
-        height = max(top + count * ROW_PX + GAP_PX, LEAST_LANE_PX)
-        levels = [SettingLine(at(r.way), at(r.start), y + 14.0, at(r.end), r.words) for r in own_settings]
-        placed.append(Lane(lane.id, lane.name, lane.note, lane.pattern, y, height, levels))
-        for setting, bar in mine:
-            x, end = at(bar.start), at(bar.end)
-            after = min((at(b.start) for r, b in mine if r == setting and b.start >= bar.end), default=width - RIGHT_PX)
-            wide = max(end - x, LEAST_BAR_PX)
-            label, label_x = _labelled(bar, x, wide, after - x - wide)
-            drawn.append(Bar(bar.key, x, y + top + setting * ROW_PX, wide, label, label_x, bar.state, bar.words))
-        y += height
-    lines: list[PlateLine] = []
-    for plate in sorted(set(plates)):
-        x = at(plate)
-        beside = bool(lines) and x - lines[-1].x < PLATE_WORDS_PX
-        lines.append(PlateLine(x, plate, 1 - lines[-1].row if beside else 0, x + PLATE_WORDS_PX > width))
-    inside = now is not None and axis.seconds[0] <= now <= axis.seconds[-1]
+        drawing.add(lane, [bar for bar in bars if bar.lane == lane.id], own_settings)
+    now_x = drawing.x(now) if now is not None and axis.seconds[0] <= now <= axis.seconds[-1] else None
     return ServiceChart(
-        width, y, tuple(placed), tuple(drawn), tuple(_ticks(axis, offset_s, LEFT_PX)),
-        tuple(LEFT_PX + x for x in axis.x[1:-1]), tuple(lines), at(now) if inside and now is not None else None, axis,
+        width, drawing.y, tuple(drawing.lanes), tuple(drawing.bars), tuple(_ticks(axis, offset_s, LEFT_PX)),
+        tuple(LEFT_PX + x for x in axis.x[1:-1]), tuple(drawing.plate_lines(plates)), now_x, axis,
     )  # fmt: skip

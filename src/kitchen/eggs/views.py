@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -25,7 +25,7 @@ from kitchen.kit.models import Equipment
 from kitchen.line.step_actions import start_steps
 from kitchen.plans.access import rules_of
 from kitchen.plans.send_form import next_at
-from kitchen.web import clean_text, token_of
+from kitchen.web import KitchenRequest, clean_text, token_of
 
 from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm
@@ -47,7 +47,7 @@ EGG_PX = 42.0
 WHOLE = ("boil", "steam", "circulator", "poach")
 
 
-def first(request: HttpRequest) -> HttpResponse:
+def first(request: KitchenRequest) -> HttpResponse:
     """The bench begins with boiled eggs."""
     return redirect("eggs:bench", method="boil")
 
@@ -85,12 +85,12 @@ def _typed(method: str, data: Mapping[str, str]) -> dict[str, Any]:
     return values
 
 
-def _where(request: HttpRequest, method: str) -> list[Equipment]:
+def _where(request: KitchenRequest, method: str) -> list[Equipment]:
     return list(Equipment.objects.of(request.kitchen).current().filter(kind__in=PLACES[method]))
 
 
 def _worked(
-    request: HttpRequest, method: str, typed: Mapping[str, Any] | None, beside: bool = True
+    request: KitchenRequest, method: str, typed: Mapping[str, Any] | None, beside: bool = True
 ) -> tuple[EggForm, EggBench, dict[str, Any]]:
     """The form, the bench it leads to, and the request it stands for (empty where something is wrong)."""
     form = _form_class(method)(typed, request.user.units, request.kitchen.altitude_m)
@@ -105,7 +105,7 @@ def _worked(
         return form, bench, {}
 
 
-def _context(request: HttpRequest, form: EggForm, bench: EggBench, **more: Any) -> dict[str, Any]:
+def _context(request: KitchenRequest, form: EggForm, bench: EggBench, **more: Any) -> dict[str, Any]:
     method = bench.method
     tab = TAB_OF.get(method, method)
     context = {
@@ -157,7 +157,7 @@ def _reduced(form: EggForm) -> str:
     return minutes_clock(minutes)
 
 
-def _begins_at(request: HttpRequest, form: EggForm, bench: EggBench) -> dt.datetime | None:
+def _begins_at(request: KitchenRequest, form: EggForm, bench: EggBench) -> dt.datetime | None:
     """When the first hand is due so that the last step is done at the time wanted; None where no time is wanted."""
     wanted = form.wanted_at
     if wanted is None or not bench.answer.steps:
@@ -165,7 +165,7 @@ def _begins_at(request: HttpRequest, form: EggForm, bench: EggBench) -> dt.datet
     return next_at(request.kitchen, wanted) - dt.timedelta(seconds=max(step.at_s for step in bench.answer.steps))
 
 
-def bench(request: HttpRequest, method: str) -> HttpResponse:
+def bench(request: KitchenRequest, method: str) -> HttpResponse:
     """The bench of one method; its state is its address."""
     _form_class(method)
     typed = _typed(method, request.GET) if request.GET else None
@@ -177,14 +177,14 @@ def bench(request: HttpRequest, method: str) -> HttpResponse:
     return render(request, "eggs/bench.html", context)
 
 
-def aside(request: HttpRequest, method: str) -> HttpResponse:
+def aside(request: KitchenRequest, method: str) -> HttpResponse:
     """What moves the clock, once the picture is there."""
     form, egg_bench, _ = _worked(request, method, _typed(method, request.GET))
     return render(request, "eggs/_aside.html", _context(request, form, egg_bench))
 
 
 @require_POST
-def send(request: HttpRequest, method: str) -> HttpResponse:
+def send(request: KitchenRequest, method: str) -> HttpResponse:
     """To the line, as a cook with its steps. What fails its rule goes only with its advisory, or of pasteurised egg."""
     form, egg_bench, document = _worked(request, method, _typed(method, request.POST))
     if not document:
@@ -219,7 +219,7 @@ def _medium_c(method: str, document: Mapping[str, Any], egg_bench: EggBench) -> 
 
 
 @require_POST
-def keep(request: HttpRequest, method: str) -> HttpResponse:
+def keep(request: KitchenRequest, method: str) -> HttpResponse:
     """Keep the request under its name."""
     form, egg_bench, document = _worked(request, method, _typed(method, request.POST))
     if not document:
@@ -241,7 +241,7 @@ def keep(request: HttpRequest, method: str) -> HttpResponse:
     return redirect("eggs:kept", pk=plan.pk)
 
 
-def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def kept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A kept request on the bench: its address says it all."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
     method = plan.document["method"]
@@ -252,7 +252,7 @@ def kept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
     saved_requests.archive(plan)
@@ -261,7 +261,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen), pk=pk)
     if not saved_requests.restore(plan):
@@ -269,7 +269,7 @@ def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("eggs:bench", method=plan.document["method"])
 
 
-def equivalents_page(request: HttpRequest) -> HttpResponse:
+def equivalents_page(request: KitchenRequest) -> HttpResponse:
     """How many hen eggs each kind stands for."""
     rows = []
     for equivalent in equivalents():

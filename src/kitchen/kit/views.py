@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -13,14 +13,14 @@ from django.views.decorators.http import require_POST
 from ember.kit.thermometers import PROBE_LIMIT_K, PROBE_RULE
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale
-from kitchen.web import parse_count
+from kitchen.web import KitchenRequest, parse_count
 
 from . import actions, queries
 from .forms import AltitudeForm, EquipmentForm, ProbeCheckForm, SettingCheckForm
 from .models import Device, Equipment, Probe
 
 
-def kit_page(request: HttpRequest, status: int = 200, **more: Any) -> HttpResponse:
+def kit_page(request: KitchenRequest, status: int = 200, **more: Any) -> HttpResponse:
     """The page; `more` has a form with its errors, or a new token to be shown this once."""
     context = {
         "rows": queries.equipment_rows(request.kitchen),
@@ -36,13 +36,13 @@ def kit_page(request: HttpRequest, status: int = 200, **more: Any) -> HttpRespon
     return render(request, "kit/kit.html", context, status=status)
 
 
-def kit(request: HttpRequest) -> HttpResponse:
+def kit(request: KitchenRequest) -> HttpResponse:
     """Everything there is, how far off, and when it is to be checked."""
     return kit_page(request)
 
 
 @chef_required
-def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+def equipment(request: KitchenRequest, pk: int | None = None) -> HttpResponse:
     """A new piece of equipment, or a kept one."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk) if pk is not None else None
     initial: dict[str, Any] = {"kind": "oven", "check_days": 28}
@@ -73,7 +73,7 @@ def equipment(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 
 @require_POST
 @chef_required
-def remove(request: HttpRequest, pk: int) -> HttpResponse:
+def remove(request: KitchenRequest, pk: int) -> HttpResponse:
     """Take a piece of equipment out, with a way back."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
     actions.remove_equipment(item)
@@ -83,7 +83,7 @@ def remove(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @chef_required
-def restore(request: HttpRequest, pk: int) -> HttpResponse:
+def restore(request: KitchenRequest, pk: int) -> HttpResponse:
     """Undo that."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen), pk=pk)
     try:
@@ -93,13 +93,13 @@ def restore(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("kit:kit")
 
 
-def _off(request: HttpRequest, kelvin: float) -> str:
+def _off(request: KitchenRequest, kelvin: float) -> str:
     units = request.user.units
     return f"{units.temperature_step(kelvin):+.1f} {units.degree}"
 
 
 @require_POST
-def check_equipment(request: HttpRequest, pk: int) -> HttpResponse:
+def check_equipment(request: KitchenRequest, pk: int) -> HttpResponse:
     """What a thermometer showed in it."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
     form = SettingCheckForm(request.POST, request.user.units)
@@ -113,7 +113,7 @@ def check_equipment(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def check_probe(request: HttpRequest, pk: int) -> HttpResponse:
+def check_probe(request: KitchenRequest, pk: int) -> HttpResponse:
     """What a probe showed in ice or in the boil."""
     probe = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
     form = ProbeCheckForm(request.POST, request.user.units)
@@ -128,7 +128,7 @@ def check_probe(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @chef_required
-def altitude(request: HttpRequest) -> HttpResponse:
+def altitude(request: KitchenRequest) -> HttpResponse:
     """How high the kitchen lies: it says where water boils."""
     form = AltitudeForm(request.POST)
     if not form.is_valid():
@@ -141,7 +141,7 @@ def altitude(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @chef_required
-def add_device(request: HttpRequest) -> HttpResponse:
+def add_device(request: KitchenRequest) -> HttpResponse:
     """A new device; its token is shown in this answer, once, and only its hash is kept."""
     try:
         device, token = actions.add_device(
@@ -155,7 +155,7 @@ def add_device(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @chef_required
-def revoke(request: HttpRequest, pk: int) -> HttpResponse:
+def revoke(request: KitchenRequest, pk: int) -> HttpResponse:
     """Take a device's token away."""
     device = get_object_or_404(Device.objects.of(request.kitchen), pk=pk)
     actions.revoke(device)
@@ -165,7 +165,7 @@ def revoke(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @chef_required
-def fix_probe(request: HttpRequest, pk: int) -> HttpResponse:
+def fix_probe(request: KitchenRequest, pk: int) -> HttpResponse:
     """A probe that stays in a bath or an oven, or again one for pieces."""
     probe = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
     key = parse_count(request.POST.get("equipment"))

@@ -5,12 +5,13 @@ from __future__ import annotations
 import uuid
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
 from kitchen.kit.models import Taught
+from kitchen.web import KitchenRequest
 
 from . import actions
 from .evidence import finished_cooks
@@ -19,7 +20,7 @@ from .presenters import shown
 from .tasks import make_study
 
 
-def learned(request: HttpRequest) -> HttpResponse:
+def learned(request: KitchenRequest) -> HttpResponse:
     """The newest look, and what counts."""
     newest = Study.objects.of(request.kitchen).first()
     rows = Taught.objects.of(request.kitchen).select_related("equipment", "by", "undone_by")
@@ -34,7 +35,7 @@ def learned(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @chef_required
-def look(request: HttpRequest) -> HttpResponse:
+def look(request: KitchenRequest) -> HttpResponse:
     """Ask for a look at the finished cooks."""
     study = actions.ask(request.kitchen, request.user)
     make_study.defer(study_id=str(study.pk))
@@ -43,7 +44,7 @@ def look(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @chef_required
-def accept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def accept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Take a proposal over."""
     study = get_object_or_404(Study.objects.of(request.kitchen), pk=pk)
     kind, _, key = request.POST.get("thing", "").partition(":")
@@ -57,7 +58,7 @@ def accept(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 @chef_required
-def undo(request: HttpRequest, pk: int) -> HttpResponse:
+def undo(request: KitchenRequest, pk: int) -> HttpResponse:
     """Take back what was taken over."""
     taught = get_object_or_404(Taught.objects.of(request.kitchen), pk=pk)
     actions.take_back(taught, request.user)

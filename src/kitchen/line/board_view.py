@@ -15,7 +15,7 @@ from ember.files.track import Belief
 from ember.quantities import Units
 from ember.track.hands import BOARD
 from kitchen.accounts.models import Kitchen
-from kitchen.drawings.lane_chart import Fan, LaneChart, lane_chart
+from kitchen.drawings.lane_chart import Fan, LaneChart, LaneSize, lane_chart
 from kitchen.drawings.raster import hex_colour
 from kitchen.plans.models import Plan
 
@@ -24,6 +24,7 @@ from .cook_readings import fixed_readings
 from .hands import hands_of, hot_handles
 from .lane_text import age_of_forecasts_s, lanes_as_text
 from .queries import CookStatus, running
+from .real_course import RealCourse
 from .sources import other_hands
 from .step_cooks import step_hands, steps_running
 from .track_events import setting_c
@@ -32,9 +33,11 @@ PAST_MIN = 4.25  # 60 px: the trace has a column of its own, beside the figure
 FUTURE_MIN = 40.0
 LAST_TICK_MIN = 32.0  # its label must fit on a tablet
 PX_PER_MIN = 14.1
-LANE_PX = 92.0
+LANE = LaneSize(PX_PER_MIN, PAST_MIN * PX_PER_MIN, FUTURE_MIN * PX_PER_MIN, 68.0)
+PAST_S, MOST_POINTS = PAST_MIN * 60.0, 400
 TICKS = 4
 QUEUE_SHOWN = 5
+SOON_S = 600.0
 RINGS = 6
 LATEST_SHOWN = 5
 MOST_LANES = 24  # more than a screen can show; the rest is a tap away
@@ -101,55 +104,79 @@ def _found_c(following: CookStatus, fixed: Mapping[int, float]) -> float | None:
     return item if item is not None and setting is not None and abs(item - setting) >= OFF_K else None
 
 
-def _lane(following: CookStatus, fixed: Mapping[int, float]) -> Lane:
-    progress, now_s = following.progress, following.now_s
-    forecast_view = following.forecast_view
-    since = forecast_view.fault_since_s if forecast_view else None
-    past = [(s - now_s, c) for s, c in following.readings if s <= now_s and (since is None or s < since)]
-    doubted = [(s - now_s, c) for s, c in following.readings if since is not None and s >= since]
-    t, c = np.array(following.curves.t_s), np.array(following.curves.reading_c)
-    if not past:  # worked out: the plan's own curve since the last step
-        since = np.linspace(max(progress.plan_s - PAST_MIN * 60, 0.0), progress.plan_s, 20)
-        past = [(float(s - progress.plan_s), float(np.interp(s, t, c))) for s in since if s - progress.plan_s >= -now_s]
-    course = None if following.is_measured or (forecast_view and forecast_view.is_by_readings) else following.course
-    if course is not None:
-        past = [(float(s), course.reading_at(now_s + s)) for s in np.linspace(-min(PAST_MIN * 60.0, now_s), 0.0, 20)]
-    future: list[tuple[float, float]] = []
-    rule = None
+Points = list[tuple[float, float]]
+
+
+def _worked_course(status: CookStatus) -> RealCourse | None:
+    """The core by the times tapped, where that is what is shown: no fresh reading, no forecast by readings."""
+    by_readings = status.is_measured or (status.forecast_view is not None and status.forecast_view.is_by_readings)
+    return None if by_readings else status.course
+
+
+def _past(status: CookStatus, believed: Points) -> Points:
+    """What the trace left of now shows: readings, else the core as worked out, (s from now, °C)."""
+    now_s = status.now_s
+    if (course := _worked_course(status)) is not None:
+        return [(float(s), course.reading_at(now_s + s)) for s in np.linspace(-min(PAST_S, now_s), 0.0, 20)]
+    if believed:
+        return believed[-MOST_POINTS:]
+    plan_s, curves = status.progress.plan_s, status.curves
+    since = np.linspace(max(plan_s - PAST_S, 0.0), plan_s, 20)  # the plan's own curve since the last step
+    shown = np.interp(since, curves.t_s, curves.reading_c)
+    return [(float(s - plan_s), float(c)) for s, c in zip(since, shown, strict=True) if s - plan_s >= -now_s]
+
+
+def _future(status: CookStatus, due_s: float) -> Points:
+    """What is ahead until the next step: the core as worked out, else the plan's curve led to what is measured now."""
+    progress, curves = status.progress, status.curves
+    if progress.next is None:
+        return []
+    if (course := _worked_course(status)) is not None:
+        ahead = np.linspace(0.0, max(due_s, 60.0), 24)
+        return [(float(s), course.reading_at(status.now_s + s)) for s in ahead]
+    left_s = max(progress.next.at_s - progress.plan_s, 0.0)
+    ahead = np.linspace(0.0, left_s, 24) if left_s > 0 else np.array([0.0])
+    fade = 1.0 - ahead / left_s if left_s > 0 else np.array([1.0])
+    planned = np.interp(progress.plan_s + ahead, curves.t_s, curves.reading_c)
+    offset_k = status.present_c - float(planned[0]) if status.is_measured else 0.0
+    return list(zip(ahead.tolist(), (planned + offset_k * fade).tolist(), strict=True))
+
+
+def _chart(status: CookStatus) -> LaneChart:
+    """The trace: readings that are believed and those that are not, what is ahead, the rule it ends on."""
+    now_s, progress, view = status.now_s, status.progress, status.forecast_view
+    fault_s = view.fault_since_s if view and view.fault_since_s is not None else np.inf
+    believed = [(s - now_s, c) for s, c in status.readings if s <= now_s and s < fault_s]
+    doubted = [(s - now_s, c) for s, c in status.readings if s >= fault_s]
+    rule_c = progress.next.reading_c if progress.next is not None else None
     due_s = progress.due_s - now_s
-    if progress.next is not None:
-        rule = progress.next.reading_c
-        left = max(progress.next.at_s - progress.plan_s, 0.0)
-        ahead = np.linspace(0.0, left, 24) if left > 0 else np.array([0.0])
-        offset = following.present_c - float(np.interp(progress.plan_s, t, c)) if following.is_measured else 0.0
-        fade = 1.0 - ahead / left if left > 0 else np.array([1.0])
-        future = [
-            (float(s), float(np.interp(progress.plan_s + s, t, c) + offset * f))
-            for s, f in zip(ahead, fade, strict=True)
-        ]
-        if course is not None:
-            future = [(float(s), course.reading_at(now_s + s)) for s in np.linspace(0.0, max(due_s, 60.0), 24)]
-    chart = lane_chart(
-        past[-400:], future, following.present_c, rule, due_s,
-        PX_PER_MIN, PAST_MIN * PX_PER_MIN, FUTURE_MIN * PX_PER_MIN, LANE_PX - 24,
-        _fan(following, rule), _span(following), doubted[:: max(len(doubted) // RINGS, 1)],
+    return lane_chart(
+        _past(status, believed), _future(status, due_s), status.present_c, rule_c, due_s, LANE,
+        _fan(status, rule_c), _span(status), doubted[:: max(len(doubted) // RINGS, 1)],
     )  # fmt: skip
-    late = int(progress.late_s(now_s) // 60)
-    stage = following.plan.stages[following.stage].kind if following.stage < len(following.plan.stages) else "plate"
-    if following.place_kind == BOARD:
-        stage = BOARD
-    curves = following.curves
-    real = following.course
-    outside = real.surface_at(now_s) if real else float(np.interp(progress.plan_s, curves.t_s, curves.surface_c))
-    inside = following.present_c
-    sample = tuple(
+
+
+def _sample(status: CookStatus) -> tuple[tuple[float, str], ...]:
+    """The piece from face to face as colours: the face's temperature outside, the core's within, a parabola between."""
+    course, curves = status.course, status.curves
+    outside = course.surface_at(status.now_s) if course else None
+    if outside is None:
+        outside = float(np.interp(status.progress.plan_s, curves.t_s, curves.surface_c))
+    inside = status.present_c
+    return tuple(
         (i * 8.4, hex_colour(outside + (inside - outside) * (1 - (abs(i - 3.5) / 3.5) ** 2))) for i in range(8)
     )
+
+
+def _lane(status: CookStatus, fixed: Mapping[int, float]) -> Lane:
+    view, stages = status.forecast_view, status.plan.stages
+    kind = stages[status.stage].kind if status.stage < len(stages) else "plate"
+    late_min = int(status.progress.late_s(status.now_s) // 60)
     return Lane(
-        following, chart, sample, stage, _medium_c(following), late, following.word_now, following.word_if_left,
-        following.rests_s, _rule(following), _found_c(following, fixed), _trouble(following),
-        forecast_view.give_or_take_s if forecast_view and _span(following) else None,
-        forecast_view.beliefs[0] if forecast_view and forecast_view.beliefs else None,
+        status, _chart(status), _sample(status), BOARD if status.place_kind == BOARD else kind, _medium_c(status),
+        late_min, status.word_now, status.word_if_left, status.rests_s, _rule(status), _found_c(status, fixed),
+        _trouble(status), view.give_or_take_s if view and _span(status) else None,
+        view.beliefs[0] if view and view.beliefs else None,
     )  # fmt: skip
 
 
@@ -247,6 +274,20 @@ def lanes(kitchen: Kitchen, followings: list[CookStatus], now: dt.datetime) -> l
     return [_lane(CookStatus(cook, now, inputs[cook.pk]), fixed) for cook in cooks]
 
 
+def _ticks(now: dt.datetime) -> list[dict[str, Any]]:
+    """The tens of minutes ahead that have room for their time."""
+    soon_after = now + dt.timedelta(minutes=5)
+    first = soon_after.replace(minute=soon_after.minute // 10 * 10, second=0, microsecond=0)
+    times = [first + dt.timedelta(minutes=10 * i) for i in range(TICKS + 2)]
+    ahead = [(at, (at - now).total_seconds() / 60) for at in times]
+    return [{"at": at, "x": minutes * PX_PER_MIN} for at, minutes in ahead if 2.5 < minutes < LAST_TICK_MIN]
+
+
+def _latest(kitchen: Kitchen) -> Any:
+    """The plans to begin with where nothing cooks."""
+    return Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN]
+
+
 def board(
     kitchen: Kitchen, everything: bool = False, units: Units | None = None, oldest_s: float = 0.0
 ) -> dict[str, Any]:  # fmt: skip
@@ -258,18 +299,10 @@ def board(
     everyone = running(kitchen)
     cooking = [following for following in everyone if not following.cook.waits]
     by_steps = steps_running(kitchen, now)
-    hands = sorted(
+    queue = sorted(
         [*hands_of(everyone, now), *step_hands(by_steps), *other_hands(kitchen, now)], key=lambda hand: hand.due_at
     )
-    soon = sum(1 for hand in hands if hand.in_s <= 600)
-    soon_after = now + dt.timedelta(minutes=5)
-    first_tick = soon_after.replace(minute=soon_after.minute // 10 * 10, second=0, microsecond=0)
-    ticks = []
-    for i in range(TICKS + 2):
-        at = first_tick + dt.timedelta(minutes=10 * i)
-        ahead = (at - now).total_seconds() / 60
-        if 2.5 < ahead < LAST_TICK_MIN:
-            ticks.append({"at": at, "x": ahead * PX_PER_MIN})
+    ticks = _ticks(now)
     old_s = age_of_forecasts_s(cooking)
     return {
         "now": now,
@@ -288,16 +321,14 @@ def board(
         "everything": everything,
         "cooks": {f.cook.pk for f in cooking},
         "more_lanes": 0 if everything else max(len(cooking) - MOST_LANES, 0),
-        "hand": hands[0] if hands else None,
-        "queue": hands[1:QUEUE_SHOWN],
-        "waiting": max(len(hands) - QUEUE_SHOWN, 0),
-        "soon": soon,
+        "hand": queue[0] if queue else None,
+        "queue": queue[1:QUEUE_SHOWN],
+        "waiting": max(len(queue) - QUEUE_SHOWN, 0),
+        "soon": sum(1 for hand in queue if hand.in_s <= SOON_S),
         "ticks": ticks,
         "future_px": FUTURE_MIN * PX_PER_MIN,
         "past_px": PAST_MIN * PX_PER_MIN,
         "hot": hot_handles(kitchen, now, cooking),
         "rate": kitchen.clock_rate if kitchen.is_demo else 1.0,
-        "latest": []
-        if everyone or by_steps
-        else Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN],
+        "latest": [] if everyone or by_steps else _latest(kitchen),
     }

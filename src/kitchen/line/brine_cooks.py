@@ -8,7 +8,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -20,7 +20,7 @@ from kitchen.brines.actions import BrineError, held_against
 from kitchen.brines.models import BrinePlan
 from kitchen.brines.queries import vessel_places
 from kitchen.desk.pages import code_of
-from kitchen.web import token_of
+from kitchen.web import KitchenRequest, token_of
 
 from .access import any_cook_of
 from .models import Cook
@@ -47,7 +47,7 @@ def start_brine(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = 
 
 
 @require_POST
-def start(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def start(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Start a kept brine: its steps go to the line."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     places = vessel_places(request.kitchen)
@@ -60,7 +60,7 @@ def start(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("line:steps", pk=cook.pk)
 
 
-def label(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def label(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A label for the vessel: what, how much nitrite, when in and out, by whom; its code opens the cook."""
     cook = any_cook_of(request, pk)
     if cook.kind != cook.Kind.BRINE:

@@ -139,8 +139,8 @@ def refresh(cook: Cook, inputs: CookInputs | None = None) -> Forecast | None:
         return None
     began = time.perf_counter()
     try:
-        inputs = _Told(following, planned_of(following), track_events(following))
-        estimated = inputs.estimate(last)
+        known = _Told(following, planned_of(following), track_events(following))
+        estimated = known.estimate(last)
     except (EmberError, np.linalg.LinAlgError) as error:
         log.warning("no forecast of cook %s: %s", cook.pk, error)
         return None
@@ -148,7 +148,7 @@ def refresh(cook: Cook, inputs: CookInputs | None = None) -> Forecast | None:
     reaches = answer.reaches_want_at_s
     due_s = following.planned_pull_s
     late_s = reaches.p50 - due_s if reaches and reaches.p50 is not None and due_s is not None else None
-    ways = inputs.ways(estimated, answer, due_s) if due_s is not None else []
+    ways = known.ways(estimated, answer, due_s) if due_s is not None else []
     fan, fit = estimated.draws.fan, estimated.fit
     inherits = last is not None and not fit.is_searched and _searched_lately(last, following.now)
     return Forecast.objects.create(

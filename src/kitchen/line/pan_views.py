@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -20,7 +20,7 @@ from ember.heat.lay_down import lay_down_of
 from ember.track.pan_map import SEARS_FROM_C, PanMap, PieceInPan, pan_map
 from kitchen.accounts.once import answers_again
 from kitchen.drawings.pan_drawing import PanChart, PieceSpot, pan_chart, spots
-from kitchen.web import parse_count, token_of
+from kitchen.web import KitchenRequest, parse_count, token_of
 
 from . import actions, queries
 from .access import cook_of
@@ -58,7 +58,7 @@ def _began(following: CookStatus, stage: int, events: list[CookEvent]) -> dt.dat
     return min([*into, *(event.at for event in events)], default=following.now)
 
 
-def _followed(request: HttpRequest, pk: uuid.UUID, stage: int) -> CookStatus:
+def _followed(request: KitchenRequest, pk: uuid.UUID, stage: int) -> CookStatus:
     """The cook, where that stage of it is in a pan. Raises Http404."""
     following = queries.status_of(cook_of(request, pk))
     stages = following.plan.stages
@@ -67,14 +67,14 @@ def _followed(request: HttpRequest, pk: uuid.UUID, stage: int) -> CookStatus:
     return following
 
 
-def pan(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
+def pan(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     """The map of one pan; as a fragment every second or two."""
     following = _followed(request, pk, stage)
     template = "line/_pan.html" if request.htmx and not request.htmx.boosted else "line/pan.html"
     return render(request, template, _context(request, following, stage))
 
 
-def _context(request: HttpRequest, following: CookStatus, stage: int) -> dict[str, Any]:
+def _context(request: KitchenRequest, following: CookStatus, stage: int) -> dict[str, Any]:
     pans = pans_of(following, stage)
     which = min(max(parse_count(request.GET.get("pan") or request.POST.get("pan")) or 1, 1), len(pans))
     numbers = pans[which - 1]
@@ -135,7 +135,7 @@ def _chart(map_now: PanMap) -> PanChart:
     return pan_chart(map_now.past, map_now.ahead_now, map_now.ahead_wait, SEARS_FROM_C)
 
 
-def _once_more(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
+def _once_more(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     """A tap that was carried out already: the pan as it is."""
     if request.htmx:
         return render(request, "line/_pan.html", _context(request, _followed(request, pk, stage), stage))
@@ -145,7 +145,7 @@ def _once_more(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
 
 @answers_again(_once_more)
 @require_POST
-def tap(request: HttpRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
+def tap(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     """A piece went down, was turned, came out; or the last that was done in this pan is taken back."""
     following = _followed(request, pk, stage)
     piece, did, problem = parse_count(request.POST.get("piece")), request.POST.get("did", ""), ""

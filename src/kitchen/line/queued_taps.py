@@ -10,6 +10,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 
 from kitchen.units.number_text import in_units
+from kitchen.web import KitchenRequest
 
 from . import shared_board
 from .tapped import Tap, kept_tap
@@ -23,7 +24,7 @@ class KeptTapsMiddleware:
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request: HttpRequest) -> HttpResponse:
+    def __call__(self, request: KitchenRequest) -> HttpResponse:
         """The view's answer, or in short what became of a kept tap."""
         at = _moment(request.headers.get(HEADER, ""))
         if at is None or request.method != "POST" or request.kitchen is None:
@@ -45,7 +46,7 @@ def _moment(text: str) -> dt.datetime | None:
         return None
 
 
-def _became(request: HttpRequest, response: HttpResponse, tap: Tap) -> dict[str, str]:
+def _became(request: KitchenRequest, response: HttpResponse, tap: Tap) -> dict[str, str]:
     problems = [str(m) for m in messages.get_messages(request) if m.level >= messages.ERROR]
     if response.status_code == 404:
         problems = ["that step no longer exists"]

@@ -15,13 +15,14 @@ from dataclasses import dataclass
 
 from django.core.cache import caches
 from django.db import close_old_connections, transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.middleware.csrf import get_token
 from django.template.loader import render_to_string
 from django.utils import timezone
 
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
+from kitchen.web import KitchenRequest
 
 from .board_view import board
 from .lane_text import TOKEN, kept_lanes, take_lanes
@@ -118,7 +119,7 @@ def _render_beside(kitchen: Kitchen, key: Key, lock: threading.Lock) -> None:
         lock.release()
 
 
-def board_after_tap(request: HttpRequest, problem: str = "") -> HttpResponse:
+def board_after_tap(request: KitchenRequest, problem: str = "") -> HttpResponse:
     """The board as it is after a tap: lanes in which nothing happened stand as they were a moment ago.
 
     Once the tap is committed it is everybody's board, unless something else was done in the kitchen meanwhile. Until
@@ -144,7 +145,7 @@ def board_after_tap(request: HttpRequest, problem: str = "") -> HttpResponse:
     return HttpResponse(text.replace(TOKEN, get_token(request)))
 
 
-def board_page(request: HttpRequest, everything: bool) -> HttpResponse:
+def board_page(request: KitchenRequest, everything: bool) -> HttpResponse:
     """The whole page of the board."""
     context = board(request.kitchen, everything, request.user.units)
     text = render_to_string("line/board.html", context, request)
@@ -158,7 +159,7 @@ def _take(lock: threading.Lock, age_s: float) -> bool:
     return lock.acquire(timeout=WAIT_S) if age_s > OLDEST_S else lock.acquire(blocking=False)
 
 
-def board_for(request: HttpRequest, everything: bool) -> HttpResponse:
+def board_for(request: KitchenRequest, everything: bool) -> HttpResponse:
     """The board as a fragment, at most a moment old."""
     key: Key = (request.kitchen.pk, request.user.units, everything)
     with _guard:

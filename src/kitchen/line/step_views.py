@@ -6,7 +6,7 @@ import uuid
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -14,7 +14,7 @@ from django_htmx.http import HttpResponseClientRedirect
 
 from kitchen.accounts.once import answers_again
 from kitchen.drawings.egg_pot import egg_pot
-from kitchen.web import clean_text, parse_count, token_of
+from kitchen.web import KitchenRequest, clean_text, parse_count, token_of
 
 from . import actions, shared_board
 from .access import any_cook_of
@@ -62,7 +62,7 @@ def _following(cook: Cook) -> StepCookStatus | PlanSteps:
     return step_status_of(cook) if cook.goes_by_steps else plan_steps(cook)
 
 
-def steps(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def steps(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The page; as a fragment every few seconds."""
     cook = any_cook_of(request, pk)
     if cook.finished_at is not None:
@@ -71,20 +71,20 @@ def steps(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return render(request, name, steps_context(_following(cook)))
 
 
-def _to_record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def _to_record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """To the log: the whole page goes there, also where only a fragment was asked for."""
     if request.htmx:
         return HttpResponseClientRedirect(reverse("logbook:record", args=[pk]))
     return redirect("logbook:record", pk=pk)
 
 
-def _to_check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def _to_check(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     if request.htmx:
         return HttpResponseClientRedirect(reverse("line:check", args=[pk]))
     return redirect("line:check", pk=pk)
 
 
-def _act(request: HttpRequest, cook: Cook, how: str) -> None:
+def _act(request: KitchenRequest, cook: Cook, how: str) -> None:
     following = _following(cook)
     token = token_of(request.POST.get("token"))
     number = parse_count(request.POST.get("step"))
@@ -109,7 +109,7 @@ def _act(request: HttpRequest, cook: Cook, how: str) -> None:
                 actions.check(cook, request.user, values, token)
 
 
-def _once_more(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def _once_more(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A tap that was carried out already: the steps as they are."""
     cook = any_cook_of(request, pk)
     if cook.finished_at is not None:
@@ -121,7 +121,7 @@ def _once_more(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @answers_again(_once_more)
 @require_POST
-def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def act(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """One tap: done, more time, taken back, looked at; or the cook is over."""
     cook = any_cook_of(request, pk)
     how = "check" if request.POST.get("word") else request.POST.get("how", "done")

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -22,7 +22,7 @@ from kitchen.kit.models import Equipment, Probe
 from kitchen.kit.taught import worked_in
 from kitchen.plans.models import Plan
 from kitchen.plans.stage_kinds import STAGE_NAMES
-from kitchen.web import clean_text, is_uuid, parse_count, token_of
+from kitchen.web import KitchenRequest, clean_text, is_uuid, parse_count, token_of
 
 from . import actions, queries, reading_actions, shared_board
 from .access import any_cook_of, cook_of, tapped_cook_of
@@ -41,7 +41,7 @@ MOST_TOGETHER = 12
 PUT_OFF_MIN = 2.0
 
 
-def board(request: HttpRequest) -> HttpResponse:
+def board(request: KitchenRequest) -> HttpResponse:
     """The board; as a fragment every few seconds."""
     everything = request.GET.get("all") == "1"
     if request.htmx and not request.htmx.boosted:
@@ -49,7 +49,7 @@ def board(request: HttpRequest) -> HttpResponse:
     return shared_board.board_page(request, everything)
 
 
-def _board_again(request: HttpRequest, problem: str = "") -> HttpResponse:
+def _board_again(request: KitchenRequest, problem: str = "") -> HttpResponse:
     if request.htmx:
         return shared_board.board_after_tap(request, problem)
     shared_board.forget(request.kitchen.pk)
@@ -58,12 +58,12 @@ def _board_again(request: HttpRequest, problem: str = "") -> HttpResponse:
     return redirect("line:board")
 
 
-def _once_more(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def _once_more(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A tap that was carried out already: the board as it is."""
     return _board_again(request)
 
 
-def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
+def _hands(request: KitchenRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
     """The hands that were tapped: "COOK:STEP:TOKEN" each, or one step of the address's cook."""
     for hand in request.POST.getlist("hand")[:MOST_TOGETHER]:
         cook, _, rest = hand.partition(":")
@@ -76,7 +76,7 @@ def _hands(request: HttpRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uui
 
 
 def _tap(
-    request: HttpRequest, cook: Cook, step: int, token: uuid.UUID, steps: Sequence[Step | ClockStep], how: str
+    request: KitchenRequest, cook: Cook, step: int, token: uuid.UUID, steps: Sequence[Step | ClockStep], how: str
 ) -> None:  # fmt: skip
     """One tap on a hand: put off, a round at its end, left out, or done."""
     again = round_of(steps, step) if not cook.goes_by_steps and 0 <= step < len(steps) else None  # type: ignore[arg-type]
@@ -93,7 +93,7 @@ def _tap(
 
 @answers_again(_once_more)
 @require_POST
-def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def do(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """One big tap: the next step is done, of one cook or of several at once; or it is put off, or left out."""
     how = request.POST.get("how", "")
     problem = ""
@@ -108,7 +108,7 @@ def do(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @answers_again(_once_more)
 @require_POST
-def undo(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def undo(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Take the last step back."""
     try:
         meant = parse_count(request.POST.get("event"))
@@ -120,7 +120,7 @@ def undo(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @answers_again(_once_more)
 @require_POST
-def reading(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def reading(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A reading typed in."""
     form = ReadingForm(request.POST, request.user.units)
     if not form.is_valid():
@@ -134,7 +134,7 @@ def reading(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @answers_again(_once_more)
 @require_POST
-def tell(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def tell(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Something happened beside the plan: off the heat, the door, the needle, another setting, late is all right."""
     cook = cook_of(request, pk)
     form = TellForm(request.POST, request.user.units)
@@ -153,7 +153,7 @@ def tell(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return _told_again(request, cook)
 
 
-def _told_again(request: HttpRequest, cook: Cook, problem: str = "") -> HttpResponse:
+def _told_again(request: KitchenRequest, cook: Cook, problem: str = "") -> HttpResponse:
     if request.POST.get("from") != "check":
         return _board_again(request, problem)
     if problem:
@@ -173,7 +173,7 @@ def _tellable(following: queries.CookStatus) -> list[tuple[str, str]]:
     return [(what, WHAT[what]) for what in kinds]
 
 
-def _places(request: HttpRequest, following: queries.CookStatus) -> Iterator[dict[str, Any]]:
+def _places(request: KitchenRequest, following: queries.CookStatus) -> Iterator[dict[str, Any]]:
     """Stages still to come with the equipment they may be done on."""
     there = list(Equipment.objects.of(request.kitchen).current())
     for i, stage in enumerate(following.plan.stages):
@@ -183,7 +183,7 @@ def _places(request: HttpRequest, following: queries.CookStatus) -> Iterator[dic
             yield {"stage": i, "name": STAGE_NAMES[stage.kind], "fitting": fitting, "now": now}
 
 
-def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def check(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Check a cook and finish it."""
     cook = any_cook_of(request, pk)
     if cook.goes_by_steps:
@@ -219,7 +219,7 @@ def check(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def upload(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Readings from a file."""
     cook = cook_of(request, pk)
     file = request.FILES.get("file")
@@ -240,7 +240,7 @@ def upload(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @answers_again(_once_more)
 @require_POST
-def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def place(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A stage on another oven, bath or pan."""
     cook = cook_of(request, pk)
     stage, key = parse_count(request.POST.get("stage")), parse_count(request.POST.get("equipment"))
@@ -258,7 +258,7 @@ def place(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def stop(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """End a cook that will not be served, with the reason."""
     cook = any_cook_of(request, pk)
     why = clean_text(request.POST.get("why"), 300)
@@ -269,7 +269,7 @@ def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("logbook:record", pk=cook.pk)
 
 
-def send_plan(request: HttpRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
+def send_plan(request: KitchenRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
     """A saved plan goes to the line, with the probe that was chosen; on to its steps."""
     probe = None
     if (key := parse_count(request.POST.get("probe"))) is not None:

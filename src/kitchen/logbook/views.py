@@ -10,7 +10,7 @@ from heapq import merge
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -19,7 +19,7 @@ from kitchen.line import actions as line_actions
 from kitchen.line.cook_readings import came_late, readings_of
 from kitchen.line.picture import cook_chart, forecasts_moved
 from kitchen.line.queries import status_of
-from kitchen.web import attachment, clean_text
+from kitchen.web import KitchenRequest, attachment, clean_text
 
 from . import actions
 from .corrected import core_check_events
@@ -30,7 +30,7 @@ from .record import record_of, record_state
 PER_PAGE = 9
 
 
-def log(request: HttpRequest) -> HttpResponse:
+def log(request: KitchenRequest) -> HttpResponse:
     """The newest record, or word that there is none yet."""
     newest = finished(request.kitchen).first()
     if newest is None:
@@ -38,7 +38,7 @@ def log(request: HttpRequest) -> HttpResponse:
     return redirect("logbook:record", pk=newest.pk)
 
 
-def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """One record beside the list."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     query = clean_text(request.GET.get("q"), 80)
@@ -67,7 +67,7 @@ def record(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def correct(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def correct(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Write down what was done about something."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     note = clean_text(request.POST.get("note"), 500)
@@ -82,7 +82,7 @@ def correct(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 @chef_required
-def sign(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def sign(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The chef's signature; it cannot be taken back."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     try:
@@ -99,7 +99,7 @@ class _Echo:
         return text
 
 
-def readings_csv(request: HttpRequest, pk: uuid.UUID) -> StreamingHttpResponse:
+def readings_csv(request: KitchenRequest, pk: uuid.UUID) -> StreamingHttpResponse:
     """The readings as a probe log: time with offset, probe, celsius; checks of the core among them."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     writer = csv.writer(_Echo())

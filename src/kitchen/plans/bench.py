@@ -103,11 +103,6 @@ class Bench:
         return self.cut.fat_cap_mm > 0 or "fat-capped" in self.cut.tissue or bool(self.piece["fat_cap"].value())
 
     @property
-    def usual_fat_cap(self) -> str:
-        """The cut's own fat cap, in the person's unit."""
-        return figure(self.units.length_value(self.cut.fat_cap_mm), 1)
-
-    @property
     def usual_bone_pct(self) -> float:
         """Bone in the cut when nobody weighed it, %."""
         return usual_bone_pct(self.cut, None)

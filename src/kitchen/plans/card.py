@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from typing import Any
 
 import segno
-from django.http import HttpRequest
 from django.urls import reverse
 
 from ember.files.stages import COLOURING
@@ -20,6 +19,7 @@ from ember.report.rubs import SEASONINGS
 from kitchen.drawings.families import pattern
 from kitchen.drawings.plan_chart import time_columns
 from kitchen.units.number_text import figure, fixed
+from kitchen.web import KitchenRequest
 
 from .access import rules_of
 from .bench import Bench
@@ -152,7 +152,7 @@ def qr_svg(url: str) -> str:
     return out.getvalue().decode()
 
 
-def card_context(request: HttpRequest, plan: Plan, ready: dt.time | None) -> dict[str, Any]:
+def card_context(request: KitchenRequest, plan: Plan, ready: dt.time | None) -> dict[str, Any]:
     """What the card's template needs; without a result where the kept plan cannot be cooked any more."""
     units = request.user.units
     bench = Bench.of_document(plan.document, units)

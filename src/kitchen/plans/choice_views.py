@@ -5,7 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
@@ -24,6 +24,7 @@ from ember.solve.oven_shape import effects
 from ember.solve.prices import prices
 from kitchen.accounts.once import computes
 from kitchen.drawings.compare_chart import compare_chart
+from kitchen.web import KitchenRequest
 
 from .access import kept_of, posted_plan
 from .bench import Bench
@@ -37,7 +38,7 @@ MOST_COMPARED, LEAST_COMPARED = 4, 2
 AS_IT_STANDS = "now"
 
 
-def _posted(request: HttpRequest, depth_map: bool = False) -> Bench:
+def _posted(request: KitchenRequest, depth_map: bool = False) -> Bench:
     """The bench as it was posted, worked out where it can be."""
     posted_bench = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
     posted_bench.work_out(kept_of(request, posted_plan(request)), depth_map)
@@ -46,7 +47,7 @@ def _posted(request: HttpRequest, depth_map: bool = False) -> Bench:
 
 @computes
 @require_POST
-def price_list(request: HttpRequest) -> HttpResponse:
+def price_list(request: KitchenRequest) -> HttpResponse:
     """What small choices cost, and what the oven does to the time."""
     posted_bench = _posted(request)
     context: dict[str, Any] = {"lines": [], "oven": []}
@@ -72,7 +73,7 @@ def _method_plan(core: CorePlan, method: Method) -> CorePlan:
 
 @computes
 @require_POST
-def method_list(request: HttpRequest) -> HttpResponse:
+def method_list(request: KitchenRequest) -> HttpResponse:
     """The library's methods for this piece, with how long each takes."""
     bench = _posted(request)
     rows: list[dict[str, Any]] = []
@@ -90,7 +91,7 @@ def method_list(request: HttpRequest) -> HttpResponse:
 
 @computes
 @require_POST
-def fit_list(request: HttpRequest) -> HttpResponse:
+def fit_list(request: KitchenRequest) -> HttpResponse:
     """Ways to be done in the minutes there are."""
     bench = _posted(request)
     typed = request.POST.get("fit_minutes", "").strip()
@@ -113,7 +114,7 @@ def fit_list(request: HttpRequest) -> HttpResponse:
 
 @computes
 @require_POST
-def compare(request: HttpRequest) -> HttpResponse:
+def compare(request: KitchenRequest) -> HttpResponse:
     """Two to four methods for the piece on the bench, side by side."""
     bench = _posted(request, depth_map=True)
     wanted = [AS_IT_STANDS, *(key for key in request.POST.getlist("method") if key in methods())]

@@ -9,11 +9,13 @@ import datetime as dt
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
+
+from kitchen.web import KitchenRequest
 
 from .models import Plan
 
-SendToLine = Callable[[HttpRequest, Plan, dt.datetime | None], HttpResponse]
+SendToLine = Callable[[KitchenRequest, Plan, dt.datetime | None], HttpResponse]
 PastCooks = Callable[[Plan, int], tuple[Sequence[Any], int]]
 
 _send: list[SendToLine] = []
@@ -28,7 +30,7 @@ def register(send_to_line: SendToLine | None = None, past_cooks: PastCooks | Non
         _past[:] = [past_cooks]
 
 
-def send_to_line(request: HttpRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
+def send_to_line(request: KitchenRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
     """Send a saved plan to the line; answers with the page to go on from."""
     return _send[0](request, plan, due_at)
 

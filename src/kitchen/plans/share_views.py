@@ -9,13 +9,13 @@ import json
 import uuid
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput, EmberError
-from kitchen.web import attachment
+from kitchen.web import KitchenRequest, attachment
 
 from . import actions
 from .access import plans_of, rules_of
@@ -38,13 +38,13 @@ def _ready(text: str | None) -> dt.time | None:
         return None
 
 
-def card(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def card(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A kept plan on one sheet, to print and hang up; `ready` gives its steps their time of day."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     return render(request, "plans/card.html", card_context(request, plan, _ready(request.GET.get("ready"))))
 
 
-def card_pdf(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def card_pdf(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The same sheet as a PDF."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     page = render_to_string("plans/card_pdf.html", card_context(request, plan, _ready(request.GET.get("ready"))))
@@ -53,7 +53,7 @@ def card_pdf(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return response
 
 
-def versions(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def versions(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """How the plan came to be what it is, and its past cooks."""
     plan = get_object_or_404(plans_of(request).select_related("copied_from"), pk=pk)
     cooks, cooked_count = past_cooks(plan, MOST_COOKS)
@@ -67,7 +67,7 @@ def versions(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def bring_back(request: HttpRequest, pk: uuid.UUID, number: int) -> HttpResponse:
+def bring_back(request: KitchenRequest, pk: uuid.UUID, number: int) -> HttpResponse:
     """The plan as it was, as a new version."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     version = get_object_or_404(plan.versions, number=number)
@@ -76,7 +76,7 @@ def bring_back(request: HttpRequest, pk: uuid.UUID, number: int) -> HttpResponse
     return redirect("plans:edit", pk=plan.pk)
 
 
-def export(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def export(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The plan as a file that travels."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     body = json.dumps(plan.document, ensure_ascii=False, indent=2) + "\n"
@@ -89,7 +89,7 @@ def _file(body: str, kind: str, plan: Plan, ending: str) -> HttpResponse:
     return response
 
 
-def _worked_out(request: HttpRequest, pk: uuid.UUID) -> tuple[Plan, Bench]:
+def _worked_out(request: KitchenRequest, pk: uuid.UUID) -> tuple[Plan, Bench]:
     """A kept plan with its result.
 
     Raises Http404 where it cannot be cooked any more.
@@ -101,7 +101,7 @@ def _worked_out(request: HttpRequest, pk: uuid.UUID) -> tuple[Plan, Bench]:
     return plan, bench
 
 
-def curves_csv(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def curves_csv(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The curves in seconds and °C, whatever units the person reads."""
     plan, bench = _worked_out(request, pk)
     result = bench.result
@@ -119,7 +119,7 @@ def curves_csv(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return _file(out.getvalue(), "text/csv; charset=utf-8", plan, "-curves.csv")
 
 
-def drawing_svg(request: HttpRequest, pk: uuid.UUID, what: str) -> HttpResponse:
+def drawing_svg(request: KitchenRequest, pk: uuid.UUID, what: str) -> HttpResponse:
     """The chart or the cut face as a drawing that stands alone."""
     plan, bench = _worked_out(request, pk)
     context = bench_context(
@@ -133,7 +133,7 @@ def drawing_svg(request: HttpRequest, pk: uuid.UUID, what: str) -> HttpResponse:
 
 
 @require_POST
-def import_plan(request: HttpRequest) -> HttpResponse:
+def import_plan(request: KitchenRequest) -> HttpResponse:
     """A plan from a file; what is wrong with it is named with its place."""
     upload = request.FILES.get("file")
     try:

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.db.models import Count, Q
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -21,7 +21,7 @@ from kitchen.cuts.models import OwnCut
 from kitchen.drawings.hold_strip import hold_strip
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.kit.models import Probe
-from kitchen.web import clean_text, is_uuid
+from kitchen.web import KitchenRequest, clean_text, is_uuid
 
 from . import actions
 from .access import kept_of, plans_of, posted_plan, rules_of
@@ -45,7 +45,7 @@ ADDABLE = sorted(
 )
 
 
-def plan_list(request: HttpRequest) -> HttpResponse:
+def plan_list(request: KitchenRequest) -> HttpResponse:
     """All plans by name; `q` searches names, cuts and tags, `tag` shows those with one."""
     query, tag = clean_text(request.GET.get("q"), 120), clean_text(request.GET.get("tag"), 40)
     plans = plans_of(request).select_related("updated_by")
@@ -78,7 +78,7 @@ def summary(document: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-def bench_context(request: HttpRequest, bench: Bench, plan: Plan | None, **more: Any) -> dict[str, Any]:
+def bench_context(request: KitchenRequest, bench: Bench, plan: Plan | None, **more: Any) -> dict[str, Any]:
     """What the bench's templates need."""
     chart = face = None
     if bench.result is not None and bench.core is not None:
@@ -125,7 +125,7 @@ def _past_cooks(plan: Plan | None) -> dict[str, Any] | None:
     return {"count": done.count(), "last": last} if last else None
 
 
-def new(request: HttpRequest) -> HttpResponse:
+def new(request: KitchenRequest) -> HttpResponse:
     """The bench with a plan to begin with; kept at the first Save."""
     if request.method == "POST":
         return _save(request, None)
@@ -143,7 +143,7 @@ def new(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/bench.html", bench_context(request, bench, None))
 
 
-def edit(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def edit(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The bench with a kept plan."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     if request.method == "POST":
@@ -155,7 +155,7 @@ def edit(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @computes
 @require_POST
-def bench(request: HttpRequest) -> HttpResponse:
+def bench(request: KitchenRequest) -> HttpResponse:
     """Every change lands here: the same bench, worked out again. Nothing is kept.
 
     A whole page when it was not asked for by the page itself (a method picked on the compare page).
@@ -168,7 +168,7 @@ def bench(request: HttpRequest) -> HttpResponse:
     return render(request, template, bench_context(request, posted_bench, plan, changed=True))
 
 
-def find_cuts(request: HttpRequest) -> HttpResponse:
+def find_cuts(request: KitchenRequest) -> HttpResponse:
     """Cuts that may be meant by what was typed, the kitchen's own among them."""
     query = clean_text(request.GET.get("cut_q"), 60)
     own = OwnCut.objects.of(request.kitchen).current()
@@ -180,7 +180,7 @@ def find_cuts(request: HttpRequest) -> HttpResponse:
     return render(request, "plans/_cuts.html", context)
 
 
-def _save(request: HttpRequest, plan: Plan | None) -> HttpResponse:
+def _save(request: KitchenRequest, plan: Plan | None) -> HttpResponse:
     """Keep what stands on the bench, and start it when that was asked."""
     posted_bench = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
     refused = ""
@@ -210,7 +210,9 @@ def _save(request: HttpRequest, plan: Plan | None) -> HttpResponse:
     return redirect("plans:edit", pk=plan.pk)
 
 
-def _changed_meanwhile(request: HttpRequest, plan: Plan, posted_bench: Bench, tags: list[str]) -> HttpResponse | None:
+def _changed_meanwhile(
+    request: KitchenRequest, plan: Plan, posted_bench: Bench, tags: list[str]
+) -> HttpResponse | None:
     """What somebody else kept since the bench was opened, with mine beside it; None where nothing is overwritten."""
     plan = Plan.objects.select_related("updated_by").get(pk=plan.pk)
     if posted_bench.core is None or not is_stale(request, plan.document, actions.as_document(posted_bench.core)):
@@ -225,14 +227,14 @@ def _changed_meanwhile(request: HttpRequest, plan: Plan, posted_bench: Bench, ta
 
 
 @require_POST
-def copy(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def copy(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A copy, opened."""
     plan = actions.copy(get_object_or_404(plans_of(request), pk=pk), request.user)
     return redirect("plans:edit", pk=plan.pk)
 
 
 @require_POST
-def delete(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def delete(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back on the next page."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     actions.delete(plan, request.user)
@@ -241,7 +243,7 @@ def delete(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def restore(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def restore(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Undo a deletion."""
     plan = get_object_or_404(Plan.objects.of(request.kitchen), pk=pk)
     actions.restore(plan, request.user)

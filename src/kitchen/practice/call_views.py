@@ -6,7 +6,7 @@ import uuid
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -18,7 +18,7 @@ from kitchen.accounts.models import Person
 from kitchen.drawings.calls_chart import calls_chart
 from kitchen.line.models import Cook
 from kitchen.line.queries import CookStatus, running
-from kitchen.web import token_of
+from kitchen.web import KitchenRequest, token_of
 
 from . import call_actions
 from .models import Call, Sharing
@@ -30,12 +30,12 @@ NAMES = dict(Call.Sense.choices)
 PULL_SOON_S = 30.0
 
 
-def _calls(request: HttpRequest, person: Person) -> list[Call]:
+def _calls(request: KitchenRequest, person: Person) -> list[Call]:
     rows = Call.objects.of(request.kitchen).filter(person=person, read_c__isnull=False)[:MOST]
     return list(reversed(rows))
 
 
-def scores(request: HttpRequest, person: Person) -> dict[str, Any]:
+def scores(request: KitchenRequest, person: Person) -> dict[str, Any]:
     """A person's calls as the page shows them."""
     rows = _calls(request, person)
     calls = [
@@ -63,17 +63,17 @@ def scores(request: HttpRequest, person: Person) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _chosen(request: HttpRequest, cooks: list[CookStatus]) -> CookStatus | None:
+def _chosen(request: KitchenRequest, cooks: list[CookStatus]) -> CookStatus | None:
     cook_key = request.GET.get("cook", "")
     return next((one for one in cooks if str(one.cook.pk) == cook_key), cooks[0] if cooks else None)
 
 
-def calls(request: HttpRequest) -> HttpResponse:
+def calls(request: KitchenRequest) -> HttpResponse:
     """Call a running cook, and see how far off one is."""
     return _page(request)
 
 
-def _page(request: HttpRequest, problem: str = "", status: int = 200) -> HttpResponse:
+def _page(request: KitchenRequest, problem: str = "", status: int = 200) -> HttpResponse:
     cooks = [one for one in running(request.kitchen) if one.cook.finished_at is None]
     chosen = _chosen(request, cooks)
     newest = Call.objects.of(request.kitchen).filter(person=request.user).first()
@@ -92,7 +92,7 @@ def _page(request: HttpRequest, problem: str = "", status: int = 200) -> HttpRes
     return render(request, "practice/calls.html", context, status=status)
 
 
-def shared_people(request: HttpRequest) -> list[Person]:
+def shared_people(request: KitchenRequest) -> list[Person]:
     """Whose practice the chef may see: who shared it."""
     if not request.membership.is_chef:
         return []
@@ -102,7 +102,7 @@ def shared_people(request: HttpRequest) -> list[Person]:
 
 
 @require_POST
-def call(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def call(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """One call; then the probe's reading, or the place to type it."""
     cook = get_object_or_404(Cook.objects.of(request.kitchen).select_related("kitchen"), pk=pk)
     text = request.POST.get("celsius", "").strip()
@@ -120,14 +120,14 @@ def call(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("practice:called", pk=made.pk)
 
 
-def called(request: HttpRequest, pk: int) -> HttpResponse:
+def called(request: KitchenRequest, pk: int) -> HttpResponse:
     """What was called, and what the probe says."""
     made = get_object_or_404(Call.objects.of(request.kitchen).filter(person=request.user), pk=pk)
     return render(request, "practice/called.html", {"call": made, "off": made.off_k, "near": NEAR_K})
 
 
 @require_POST
-def read(request: HttpRequest, pk: int) -> HttpResponse:
+def read(request: KitchenRequest, pk: int) -> HttpResponse:
     """What the probe showed, typed in; or the call dropped."""
     made = get_object_or_404(Call.objects.of(request.kitchen).filter(person=request.user), pk=pk)
     if request.POST.get("then") == "drop":
@@ -146,13 +146,13 @@ def read(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def share(request: HttpRequest) -> HttpResponse:
+def share(request: KitchenRequest) -> HttpResponse:
     """Let the chef see one's practice, or no longer."""
     call_actions.share(request.kitchen, request.user, request.POST.get("share") == "yes")
     return redirect("practice:calls")
 
 
-def of_person(request: HttpRequest, pk: int) -> HttpResponse:
+def of_person(request: KitchenRequest, pk: int) -> HttpResponse:
     """What a person shared, for the chef."""
     person = next((one for one in shared_people(request) if one.pk == pk), None)
     if person is None:

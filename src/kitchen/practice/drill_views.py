@@ -7,14 +7,14 @@ import uuid
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from ember.practice.deal import LEVELS, deal
 from ember.practice.drill import Look, look
 from ember.practice.egg_drill import egg_deal, egg_look
-from kitchen.web import parse_count
+from kitchen.web import KitchenRequest, parse_count
 
 from . import drill_actions
 from .models import Drill
@@ -33,7 +33,7 @@ PLACES = {"pan": "in the pan", "oven": "in the oven", "rest": "resting"}
 HISTORY = 12
 
 
-def drills(request: HttpRequest) -> HttpResponse:
+def drills(request: KitchenRequest) -> HttpResponse:
     """What there is to drill, and how the last ones went."""
     mine = Drill.objects.of(request.kitchen).filter(person=request.user)
     open_one = mine.filter(finished_at=None).first()
@@ -46,7 +46,7 @@ def drills(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def begin(request: HttpRequest) -> HttpResponse:
+def begin(request: KitchenRequest) -> HttpResponse:
     """Begin one; with a number it is the one of that number."""
     seed = parse_count(request.POST.get("seed"))
     level = parse_count(request.POST.get("level")) or 1
@@ -58,17 +58,17 @@ def begin(request: HttpRequest) -> HttpResponse:
     return redirect("practice:drill", pk=drill.pk)
 
 
-def _mine(request: HttpRequest, pk: uuid.UUID) -> Drill:
+def _mine(request: KitchenRequest, pk: uuid.UUID) -> Drill:
     rows = Drill.objects.of(request.kitchen).filter(person=request.user).select_related("kitchen")
     return get_object_or_404(rows, pk=pk)
 
 
-def drill(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def drill(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A drill as it stands."""
     return _page(request, _mine(request, pk))
 
 
-def _page(request: HttpRequest, drill: Drill, problem: str = "", status: int = 200) -> HttpResponse:
+def _page(request: KitchenRequest, drill: Drill, problem: str = "", status: int = 200) -> HttpResponse:
     context: dict[str, Any] = {"drill": drill, "name": NAMES[drill.kind][0], "problem": problem}
     if drill.kind == "lay":
         return render(request, "practice/lay.html", context | _lay(drill), status=status)
@@ -108,7 +108,7 @@ def _lay(drill: Drill) -> dict[str, Any]:
 
 
 @require_POST
-def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def act(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Wait, or do something."""
     drill = _mine(request, pk)
     try:
@@ -121,7 +121,7 @@ def act(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def lay(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def lay(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The taps of a pan-order drill."""
     drill = _mine(request, pk)
     try:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import render
+
+from kitchen.web import KitchenRequest
 
 from . import openapi
 
 
-def api_page(request: HttpRequest) -> HttpResponse:
+def api_page(request: KitchenRequest) -> HttpResponse:
     """The page: every path with what it takes and gives."""
     description = openapi.document()
     paths = [
@@ -20,6 +22,6 @@ def api_page(request: HttpRequest) -> HttpResponse:
     return render(request, "readings/api.html", context)
 
 
-def api_json(request: HttpRequest) -> HttpResponse:
+def api_json(request: KitchenRequest) -> HttpResponse:
     """The same as OpenAPI."""
     return JsonResponse(openapi.document(), json_dumps_params={"indent": 1})

@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
@@ -14,7 +14,7 @@ from kitchen.accounts.access import chef_required
 from kitchen.line import shared_board
 from kitchen.line.errors import LineError
 from kitchen.units.number_text import in_units
-from kitchen.web import clean_text, parse_count, token_of
+from kitchen.web import KitchenRequest, clean_text, parse_count, token_of
 
 from . import actions, day
 from .views import dish_of, page, service_of, tell
@@ -24,7 +24,7 @@ Refused = (actions.ServiceError, LineError, EmberError)
 
 @require_POST
 @chef_required
-def begin(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def begin(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Send it to the line."""
     try:
         day.begin(service_of(request, pk), request.user)
@@ -37,14 +37,14 @@ def begin(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 @chef_required
-def end(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def end(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """It is over."""
     day.end(service_of(request, pk), request.user)
     return redirect("services:service", pk=pk)
 
 
 @require_POST
-def tap(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def tap(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A hand did the next thing of a task, or takes it back."""
     service = service_of(request, pk)
     dish = dish_of(service, request.POST.get("dish"))
@@ -66,7 +66,7 @@ def tap(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def replan(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def replan(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Plan anew from now on: what it says waits for the chef."""
     try:
         tell(request, day.replan(service_of(request, pk), request.user))
@@ -76,7 +76,7 @@ def replan(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def watch(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def watch(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The page of a running service, as it stands now: it asks again and again."""
     service = day.watch(service_of(request, pk), request.user)
     return page(request, service, task=request.POST.get("task", ""))
@@ -84,7 +84,7 @@ def watch(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 @chef_required
-def answer(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def answer(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The chef takes the proposal, or leaves it."""
     service = service_of(request, pk)
     try:

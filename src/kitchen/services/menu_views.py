@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -16,6 +16,7 @@ from django.views.decorators.http import require_POST
 from ember.service.companions import companion_kinds
 from ember.service.task_ref import TaskKind, TaskRef
 from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale, wants_both
+from kitchen.web import KitchenRequest
 
 from . import actions
 from .forms import MOST_BESIDE, CompanionForm, DishForm, ServiceForm
@@ -24,7 +25,7 @@ from .side_dishes import side_dishes_of
 from .views import service_of
 
 
-def new(request: HttpRequest) -> HttpResponse:
+def new(request: KitchenRequest) -> HttpResponse:
     """A service without dishes yet."""
     form = ServiceForm(request.POST if request.method == "POST" else None)
     if request.method == "POST" and form.is_valid():
@@ -34,7 +35,7 @@ def new(request: HttpRequest) -> HttpResponse:
     return render(request, "services/new.html", {"form": form}, status=status)
 
 
-def _page(request: HttpRequest, service: Service, status: int = 200, **more: Any) -> HttpResponse:
+def _page(request: KitchenRequest, service: Service, status: int = 200, **more: Any) -> HttpResponse:
     wrong: Mapping[Any, DishForm] = more.pop("wrong", {})
     dishes = list(service.dishes.select_related("plan", "eggs"))
     context = {
@@ -59,7 +60,7 @@ def _page(request: HttpRequest, service: Service, status: int = 200, **more: Any
     return render(request, "services/menu.html", context, status=status)
 
 
-def menu(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def menu(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Its name and hands, and its dishes."""
     service = service_of(request, pk)
     if request.method != "POST":
@@ -105,7 +106,7 @@ def _dish(service: Service, key: uuid.UUID) -> Dish:
     return get_object_or_404(service.dishes.select_related("plan", "eggs", "service__kitchen"), pk=key)
 
 
-def _put(request: HttpRequest, service: Service, dish: Dish | None) -> HttpResponse:
+def _put(request: KitchenRequest, service: Service, dish: Dish | None) -> HttpResponse:
     form = DishForm(request.POST, service, dish)
     if not form.is_valid():
         return _page(request, service, 422, wrong={dish.pk if dish else None: form})
@@ -122,20 +123,20 @@ def _put(request: HttpRequest, service: Service, dish: Dish | None) -> HttpRespo
 
 
 @require_POST
-def add_dish(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def add_dish(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """One dish more."""
     return _put(request, service_of(request, pk), None)
 
 
 @require_POST
-def change_dish(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
+def change_dish(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
     """A dish otherwise."""
     service = service_of(request, pk)
     return _put(request, service, _dish(service, dish))
 
 
 @require_POST
-def remove_dish(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
+def remove_dish(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
     """A dish less."""
     service = service_of(request, pk)
     try:
@@ -146,7 +147,7 @@ def remove_dish(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpRes
 
 
 @require_POST
-def add_beside(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
+def add_beside(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
     """Something beside a dish."""
     service = service_of(request, pk)
     dish_row = _dish(service, dish)
@@ -163,14 +164,14 @@ def add_beside(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResp
 
 
 @require_POST
-def remove_beside(request: HttpRequest, pk: uuid.UUID, dish: uuid.UUID, key: str) -> HttpResponse:
+def remove_beside(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID, key: str) -> HttpResponse:
     """Something beside a dish less."""
     service = service_of(request, pk)
     dish_row = _dish(service, dish)
     return _companions(request, service, dish_row, [side for side in dish_row.companions if side["id"] != key])
 
 
-def _companions(request: HttpRequest, service: Service, dish: Dish, rows: list[dict[str, Any]]) -> HttpResponse:
+def _companions(request: KitchenRequest, service: Service, dish: Dish, rows: list[dict[str, Any]]) -> HttpResponse:
     try:
         actions.put_dish(service, request.user, {"companions": rows}, dish)
     except actions.ServiceError as error:
@@ -179,7 +180,7 @@ def _companions(request: HttpRequest, service: Service, dish: Dish, rows: list[d
 
 
 @require_POST
-def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Into the bin, with a way back."""
     service = service_of(request, pk)
     actions.put_away(service)
@@ -188,7 +189,7 @@ def put_away(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def put_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Out of the bin again."""
     actions.put_back(get_object_or_404(Service.objects.of(request.kitchen), pk=pk))
     return redirect("services:service", pk=pk)

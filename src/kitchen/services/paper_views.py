@@ -6,11 +6,11 @@ import datetime as dt
 import uuid
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from icalendar import Calendar, Event
 
-from kitchen.web import attachment
+from kitchen.web import KitchenRequest, attachment
 
 from .models import Service
 from .presenters import Task, tasks_of
@@ -49,7 +49,7 @@ def by_station(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
     return sorted(stations, key=lambda machine: str(machine["name"]))
 
 
-def lists(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def lists(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Mise-en-place by day, what is weighed, and the list of each station: to be printed."""
     service = service_of(request, pk)
     tasks = tasks_of(service.schedule)
@@ -71,7 +71,7 @@ def lists(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return render(request, "services/lists.html", context)
 
 
-def calendar(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def calendar(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Everything hands do and every plate-up, as iCalendar."""
     service = service_of(request, pk)
     calendar_file = Calendar()

@@ -7,7 +7,7 @@ import uuid
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -16,7 +16,7 @@ from django_htmx.http import HttpResponseClientRedirect
 from ember.errors import BadInput
 from ember.quantities import parse_temperature
 from kitchen.units.number_text import in_units
-from kitchen.web import FIRST_YEAR, LAST_YEAR, clean_text, is_uuid
+from kitchen.web import FIRST_YEAR, LAST_YEAR, KitchenRequest, clean_text, is_uuid
 
 from . import actions, day, planning
 from .models import Dish, PlanningJob, Service
@@ -28,7 +28,7 @@ MOST = 200
 LETTERS = "ABCDEF"
 
 
-def service_of(request: HttpRequest, pk: uuid.UUID) -> Service:
+def service_of(request: KitchenRequest, pk: uuid.UUID) -> Service:
     """A service of the request's kitchen. Raises Http404."""
     rows = Service.objects.of(request.kitchen).current().select_related("kitchen", "updated_by")
     return get_object_or_404(rows, pk=pk)
@@ -39,7 +39,7 @@ def dish_of(service: Service, key: str | None) -> Dish | None:
     return service.dishes.filter(pk=key).first() if is_uuid(key) else None
 
 
-def services(request: HttpRequest) -> HttpResponse:
+def services(request: KitchenRequest) -> HttpResponse:
     """All of them: what runs first, then by the first plate-up."""
     rows = list(Service.objects.of(request.kitchen).current().prefetch_related("dishes")[:MOST])
     now = request.kitchen.now()
@@ -53,7 +53,7 @@ def services(request: HttpRequest) -> HttpResponse:
     return render(request, "services/list.html", {"rows": service_rows})
 
 
-def page(request: HttpRequest, evening: Service, status: int = 200, **more: Any) -> HttpResponse:
+def page(request: KitchenRequest, evening: Service, status: int = 200, **more: Any) -> HttpResponse:
     """The lanes with what is chosen beside them."""
     tasks = tasks_of(evening.schedule)
     key = request.GET.get("task") or more.pop("task", "")
@@ -106,7 +106,7 @@ def plates_of(evening: Service) -> list[dict[str, Any]]:
     return [{"at": at, "dishes": dishes} for at, dishes in sorted(rows.items())]
 
 
-def service(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def service(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """One service; planned at its first sight."""
     evening = service_of(request, pk)
     if evening.schedule is None:
@@ -127,7 +127,7 @@ def job_of(evening: Service) -> PlanningJob | None:
     return job
 
 
-def work_out_and_show(request: HttpRequest, evening: Service) -> HttpResponse:
+def work_out_and_show(request: KitchenRequest, evening: Service) -> HttpResponse:
     """Have it planned and show how far that is; what the core cannot read is said."""
     try:
         job = actions.work_out(evening, request.user)
@@ -141,7 +141,7 @@ def work_out_and_show(request: HttpRequest, evening: Service) -> HttpResponse:
 
 
 @require_POST
-def work_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def work_out(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Have it planned anew."""
     try:
         tell(request, actions.work_out(service_of(request, pk), request.user))
@@ -150,13 +150,13 @@ def work_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("services:service", pk=pk)
 
 
-def tell(request: HttpRequest, job: PlanningJob) -> None:
+def tell(request: KitchenRequest, job: PlanningJob) -> None:
     """Say on the next page what a job was refused for, where it is over already."""
     if job.problem:
         messages.error(request, in_units(job.problem, request.user.units))
 
 
-def progress(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def progress(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """How far the planning is; the whole page once it is over."""
     evening = service_of(request, pk)
     job = planning.plans_of(evening).first()
@@ -174,14 +174,14 @@ def _task_of(job: PlanningJob | None) -> str:
 
 
 @require_POST
-def stop(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def stop(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Stop looking: the best plan so far, or the one from before, stays."""
     planning.plans_of(service_of(request, pk)).filter(finished_at=None).update(stop=True)
     return redirect("services:service", pk=pk)
 
 
 @require_POST
-def take_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def take_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Undo the way out that was taken last."""
     try:
         tell(request, actions.take_back(service_of(request, pk), request.user))
@@ -190,7 +190,7 @@ def take_back(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("services:service", pk=pk)
 
 
-def _choice(request: HttpRequest, evening: Service, what: str) -> dict[str, Any]:
+def _choice(request: KitchenRequest, evening: Service, what: str) -> dict[str, Any]:
     """What was chosen for a task. Raises ServiceError for what cannot be read."""
     value = clean_text(request.POST.get("value"), 60)
     if what == "at":
@@ -216,7 +216,7 @@ def _moment(evening: Service, text: str) -> dt.datetime:
 
 
 @require_POST
-def choose(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def choose(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A task was moved, or set otherwise: what follows moves with it, or it is said why it cannot."""
     evening = service_of(request, pk)
     dish = dish_of(evening, request.POST.get("dish"))
@@ -239,7 +239,7 @@ def choose(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
-def way_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def way_out(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Take one of the ways out of a clash."""
     number = request.POST.get("number", "")
     try:
@@ -250,7 +250,7 @@ def way_out(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("services:service", pk=pk)
 
 
-def if_late(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def if_late(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """What happens when a task takes longer: asked for when it is chosen."""
     evening = service_of(request, pk)
     key = clean_text(request.GET.get("task"), 120)
@@ -260,14 +260,14 @@ def if_late(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
     return render(request, "services/_late.html", {"rows": job.result, "job": job, "service": evening, "task": key})
 
 
-def shares(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def shares(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """With whom a task may share its bath or oven: asked for when it is chosen."""
     evening, key = service_of(request, pk), request.GET.get("task", "")
     return render(request, "services/_shares.html", {"service": evening, "task": key, "rows": shares_of(evening, key)})
 
 
 @require_POST
-def share(request: HttpRequest, pk: uuid.UUID) -> HttpResponse:
+def share(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Two tasks in one bath or oven, at one setting."""
     evening, key = service_of(request, pk), request.POST.get("task", "")
     rows = shares_of(evening, key)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -18,6 +18,7 @@ from ember.kinetics.lethality import FLOOR_C, organisms
 from ember.quantities import parse_temperature
 from kitchen.accounts.access import chef_required
 from kitchen.drawings.doneness_chart import doneness_chart
+from kitchen.web import KitchenRequest
 
 from . import actions
 from .forms import HouseForm
@@ -62,7 +63,7 @@ def kill_rows(celsius: float) -> list[dict[str, Any]]:
 
 
 def standard_page(
-    request: HttpRequest, standard_id: str = "", form: HouseForm | None = None, status: int = 200
+    request: KitchenRequest, standard_id: str = "", form: HouseForm | None = None, status: int = 200
 ) -> HttpResponse:
     """One standard: the kitchen's, or another to look at."""
     rules = standards().get(standard_id or request.kitchen.standard)
@@ -85,7 +86,7 @@ def standard_page(
 
 @require_POST
 @chef_required
-def choose(request: HttpRequest) -> HttpResponse:
+def choose(request: KitchenRequest) -> HttpResponse:
     """The chef's choice of the kitchen's standard."""
     wanted = request.POST.get("standard", "")
     if wanted not in standards():
@@ -97,7 +98,7 @@ def choose(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @chef_required
-def house(request: HttpRequest) -> HttpResponse:
+def house(request: KitchenRequest) -> HttpResponse:
     """The house's own limits."""
     form = HouseForm(request.POST, request.user.units, request.kitchen.house)
     if not form.is_valid():
@@ -107,7 +108,7 @@ def house(request: HttpRequest) -> HttpResponse:
     return redirect("standards:mine")
 
 
-def kill(request: HttpRequest) -> HttpResponse:
+def kill(request: KitchenRequest) -> HttpResponse:
     """The table of one temperature, as it is typed."""
     units = request.user.units
     problem, celsius = "", None
@@ -121,7 +122,7 @@ def kill(request: HttpRequest) -> HttpResponse:
     return render(request, "standards/_kill.html", {"kills": rows, "problem": problem, "celsius": celsius})
 
 
-def doneness(request: HttpRequest) -> HttpResponse:
+def doneness(request: KitchenRequest) -> HttpResponse:
     """All doneness words as one drawing, by what they are for."""
     families: dict[str, list[str]] = {}
     for cut_entry in cuts().values():
