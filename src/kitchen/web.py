@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import unicodedata
 import uuid
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeGuard
 
 from django.http import HttpRequest
 from django.utils.text import slugify
@@ -39,7 +39,7 @@ def parse_count(text: str | None) -> int | None:
     return int(text) if text and text.isdecimal() and len(text) <= MOST_DIGITS else None
 
 
-def is_uuid(text: str | None) -> bool:
+def is_uuid(text: str | None) -> TypeGuard[str]:
     """Whether a text is a UUID."""
     try:
         uuid.UUID(text or "")

@@ -22,7 +22,7 @@ def hands(stages, cut_id="beef/strip-loin", prep=(), **piece):
     recipe = plan(stages, cut_id, **piece).model_copy()
     recipe = type(recipe).model_validate({**recipe.model_dump(by_alias=True, exclude_none=True), "prep": list(prep)})
     result = evaluate(recipe)
-    return hands_of(recipe, result, cut(cut_id)), recipe, result
+    return hands_of(recipe, result.stages, cut(cut_id)), recipe, result
 
 
 def words(steps):
@@ -31,7 +31,7 @@ def words(steps):
 
 def test_a_plain_chain_has_its_steps_and_nothing_else():
     steps, recipe, result = hands(CHAIN)
-    assert steps == steps_of(recipe, result)
+    assert steps == steps_of(recipe, result.stages)
 
 
 def test_preparation_stands_between_lifting_and_laying():

@@ -64,7 +64,7 @@ def test_plain_salt_for_other_meat_is_warned_of_and_not_refused():
 
 def test_what_is_weighed_stands_in_the_step():
     chain = brined(RECIPE)
-    step = hands_of(chain, evaluate(chain), cut("pork/chop"))[0]
+    step = hands_of(chain, evaluate(chain).stages, cut("pork/chop"))[0]
     assert step.how == "50 g salt, 9 g curing salt in 1500 g of water"
 
 

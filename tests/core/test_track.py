@@ -22,7 +22,7 @@ STAGES = [
 def cooked():
     recipe = plan(STAGES)
     result = evaluate(recipe)
-    return steps_of(recipe, result), result
+    return steps_of(recipe, result.stages), result
 
 
 def test_every_hand_is_there_in_order(cooked):

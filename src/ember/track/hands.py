@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
 from ..files.actions import Action, Place
 from ..files.plan import Plan, Prep
-from ..files.result import Result, StageOut
+from ..files.result import StageOut
 from ..files.stages import Oven, Pan
 from ..food.catalogue import Cut
 from ..methods.prep import prep_kinds
@@ -31,14 +31,14 @@ PAN_READY = (
 )
 
 
-def hands_of(plan: Plan, result: Result, cut_entry: Cut) -> list[Step]:
+def hands_of(plan: Plan, runs: Sequence[StageOut], cut_entry: Cut) -> list[Step]:
     """All steps in order, numbered: as steps_of, with what hands do beside it.
 
     Preparation before the first stage is not among them: `with_preparation` puts it in front.
     """
     steps: list[Step] = []
     last = len(plan.stages)
-    for step in steps_of(plan, result):
+    for step in steps_of(plan, runs):
         preps = _preps(plan, step.stage, last) if step.kind in ("move", "pull", "end") else []
         if not preps:
             steps.append(step)
@@ -58,7 +58,7 @@ def hands_of(plan: Plan, result: Result, cut_entry: Cut) -> list[Step]:
             steps.append(
                 _again(step, kind="wash", action=Action.WASH, from_place=step.to_place, how="hands; change the board")
             )
-    for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
+    for i, (stage, run) in enumerate(zip(plan.stages, runs, strict=True)):
         steps += _bastes(stage, run, i)
     in_order = sorted(enumerate(steps), key=lambda pair: (pair[1].at_s, pair[0]))
     return [replace(step, number=number) for number, (_, step) in enumerate(in_order)]

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from ..cure.mixing import weighed_words
 from ..files.actions import ACTION_WORDS, Action, Place, action_of
 from ..files.plan import Plan
-from ..files.result import Result, StageOut
+from ..files.result import StageOut
 from ..files.stages import BY_SIDES, Brine, Stage
 from ..heat.media import medium_c
 
@@ -83,18 +83,18 @@ def steps_aside(steps: Sequence[Step], done: Collection[int]) -> list[Step]:
     return [s for s in steps if s.kind in ASIDE and s.number not in done and s.number - 1 in done]
 
 
-def steps_of(plan: Plan, result: Result) -> list[Step]:
-    """All steps in order; the first starts the cook, the last ends it."""
+def steps_of(plan: Plan, runs: Sequence[StageOut]) -> list[Step]:
+    """All steps in order, `runs` being when each stage runs; the first starts the cook, the last ends it."""
     steps: list[Step] = []
     last_place = Place.FRIDGE
-    for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
-        steps.append(_into(plan, result, i, last_place, len(steps)))
+    for i, (stage, run) in enumerate(zip(plan.stages, runs, strict=True)):
+        steps.append(_into(plan, runs, i, last_place, len(steps)))
         place = PLACES[stage.kind]
         if isinstance(stage, BY_SIDES) and stage.side_s is not None:
             for at in _turns(run, stage.side_s, stage.exposures):
                 steps.append(Step(len(steps), "turn", Action.TURN, i, at, None, place, place, medium_c(stage)))
         last_place = place
-    steps.append(_into(plan, result, len(plan.stages), last_place, len(steps)))
+    steps.append(_into(plan, runs, len(plan.stages), last_place, len(steps)))
     return steps
 
 
@@ -112,18 +112,18 @@ def _turns(run: StageOut, side_s: float, exposures: int | None) -> list[float]:
     return [run.start_s + side * side_s for side in range(1, turns + 1)]
 
 
-def _into(plan: Plan, result: Result, i: int, from_place: Place, number: int) -> Step:
+def _into(plan: Plan, runs: Sequence[StageOut], i: int, from_place: Place, number: int) -> Step:
     """The step that brings the piece into stage i, or off the plan after the last."""
     last = i == len(plan.stages)
     to = None if last else plan.stages[i]
-    at = result.stages[i - 1].end_s if i else 0.0
+    at = runs[i - 1].end_s if i else 0.0
     reading = None
     kind: StepKind = "start" if i == 0 else "end" if last else "move"
     action = Action.CHECK if to is None else BEGINS[to.kind]
     if i:
         before = plan.stages[i - 1]
         if before.until is not None:
-            reading = result.stages[i - 1].reading_c
+            reading = runs[i - 1].reading_c
         if plan.pull_stage == i - 1:
             kind, action = ("end" if last else "pull"), Action.PULL
         elif before.kind in ("bath", "simmer", "poach", "boil", "fry") and to is not None:

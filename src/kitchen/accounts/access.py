@@ -7,18 +7,18 @@ from functools import wraps
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.http import HttpResponse
+from django.http.response import HttpResponseBase
 
 from kitchen.web import KitchenRequest
 
-View = Callable[..., HttpResponse]
+View = Callable[..., HttpResponseBase]
 
 
 def chef_required(view: View) -> View:
     """Only a chef of this kitchen; others get a page that says so."""
 
     @wraps(view)
-    def guarded(request: KitchenRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def guarded(request: KitchenRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
         if request.membership is None or not request.membership.is_chef:
             raise PermissionDenied("Only a chef of this kitchen can do this.")
         return view(request, *args, **kwargs)

@@ -22,5 +22,5 @@ class MemberBackend(ModelBackend):
             return None
         fetched = person.memberships.all()
         fetched._result_cache = known
-        person._prefetched_objects_cache = {"memberships": fetched}
+        person._prefetched_objects_cache = {"memberships": fetched}  # type: ignore[attr-defined]
         return person

@@ -20,7 +20,8 @@ class KitchenMiddleware:
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request: HttpRequest) -> HttpResponse:
+    def __call__(self, request: Any) -> HttpResponse:
+        """The view's answer, or a page for somebody who belongs to no kitchen."""
         request.membership = request.kitchen = None
         if not request.user.is_authenticated:
             return self.get_response(request)
@@ -40,11 +41,11 @@ def kitchen(request: HttpRequest) -> dict[str, Any]:
     """Context for all templates."""
     here = getattr(request, "kitchen", None)
     person = getattr(request, "user", None)
-    signed_in = person is not None and person.is_authenticated
+    signed_in = person is not None and bool(person.is_authenticated)
     return {
         "kitchen": here,
         "membership": getattr(request, "membership", None),
         "kitchen_now": here.now() if here else None,
-        "units": person.units if signed_in else Units(),
-        "theme": person.theme if signed_in else "day",
+        "units": person.units if person is not None and signed_in else Units(),
+        "theme": person.theme if person is not None and signed_in else "day",
     }

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Any
+from typing import Any, ClassVar, Self, TypeVar
 from zoneinfo import ZoneInfo
 
 from django.contrib.auth.models import AbstractUser
@@ -78,8 +78,8 @@ class Person(AbstractUser):
 
     is_muted = models.BooleanField(default=False)
 
-    first_name = None
-    last_name = None
+    first_name = None  # type: ignore[assignment]
+    last_name = None  # type: ignore[assignment]
 
     def __str__(self) -> str:
         return self.name or self.username
@@ -113,10 +113,13 @@ class Membership(models.Model):
         return self.role == self.Role.CHEF
 
 
-class KitchenQuerySet(models.QuerySet):
+Owned = TypeVar("Owned", bound="KitchenOwned")
+
+
+class KitchenQuerySet(models.QuerySet[Owned]):
     """Rows of a kitchen: every query of a view starts with `of(kitchen)`."""
 
-    def of(self, kitchen: Kitchen) -> Any:
+    def of(self, kitchen: Kitchen) -> Self:
         """Only this kitchen's rows."""
         return self.filter(kitchen=kitchen)
 
@@ -126,7 +129,7 @@ class KitchenOwned(models.Model):
 
     kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="+")
 
-    objects = KitchenQuerySet.as_manager()
+    objects: ClassVar[Any] = KitchenQuerySet.as_manager()
 
     class Meta:
         abstract = True

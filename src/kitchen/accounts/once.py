@@ -26,7 +26,7 @@ NOT_CLAIMED = {FIELD, "csrfmiddlewaretoken"}
 def key_of(request: KitchenRequest, token: uuid.UUID) -> str:
     """What is claimed: the token with the address and all that was typed, so that another button is another request."""
     fields = sorted((name, request.POST.getlist(name)) for name in request.POST if name not in NOT_CLAIMED)
-    files = sorted((name, file.name, file.size) for name, file in request.FILES.items())
+    files = sorted((name, sent.name, sent.size) for name in request.FILES for sent in request.FILES.getlist(name))
     return hashlib.sha256(repr((str(token), request.path, fields, files)).encode()).hexdigest()
 
 

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.middleware import LoginRequiredMiddleware
 from django.contrib.auth.views import LoginView
 from django.core import signing
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django_htmx.http import trigger_client_event
+
+from kitchen.web import KitchenRequest
 
 from .forms import SignInForm
 
@@ -37,7 +40,7 @@ def held(text: str) -> dict[str, Any] | None:
 class SignInMiddleware(LoginRequiredMiddleware):
     """Asks who it is: a fragment with 401, a form that was sent with its input kept, any other page by redirect."""
 
-    def handle_no_permission(self, request: HttpRequest, view_func: Any) -> HttpResponse:
+    def handle_no_permission(self, request: Any, view_func: Any) -> Any:
         """The answer to somebody who is not signed in."""
         if request.htmx or request.headers.get("X-Kept-Tap"):
             return render(request, "accounts/_sign_in.html", {"form": SignInForm(request)}, status=401)
@@ -54,13 +57,15 @@ class SignInView(LoginView):
     authentication_form = SignInForm
     redirect_authenticated_user = True
 
-    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    request: KitchenRequest
+
+    def dispatch(self, request: Any, *args: Any, **kwargs: Any) -> Any:
         """Somebody who signed in elsewhere meanwhile is told so in place."""
         if request.htmx and request.user.is_authenticated:
             return self._in_place()
         return super().dispatch(request, *args, **kwargs)
 
-    def form_valid(self, form: SignInForm) -> HttpResponse:
+    def form_valid(self, form: AuthenticationForm) -> HttpResponse:
         """In; on with what was being done."""
         response = super().form_valid(form)
         if self.request.htmx:
@@ -68,7 +73,7 @@ class SignInView(LoginView):
         sent = held(self.request.POST.get("held", ""))
         return render(self.request, "accounts/held.html", {"sent": sent}) if sent else response
 
-    def form_invalid(self, form: SignInForm) -> HttpResponse:
+    def form_invalid(self, form: AuthenticationForm) -> HttpResponse:
         """Not in; nothing held is lost."""
         if self.request.htmx:
             return render(self.request, "accounts/_sign_in.html", {"form": form}, status=422)

@@ -91,8 +91,9 @@ class CoolingStatus:
         stages = []
         for step in cooling_steps(rule, TemperatureRecord(t, T, MAX_GAP_S)):
             begins = self._moment(step.begins_s)
-            timed = begins is not None and step.allowed_min is not None
-            due = begins + dt.timedelta(minutes=step.allowed_min) if timed else None
+            due = None
+            if begins is not None and step.allowed_min is not None:
+                due = begins + dt.timedelta(minutes=step.allowed_min)
             reached = self._moment(step.ends_s)
             late = due is not None and (reached > due if reached is not None else self.now > due)
             stages.append(StageDue(step.from_c, step.to_c, step.allowed_min, due, reached, late))

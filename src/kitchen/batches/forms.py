@@ -62,7 +62,7 @@ class ChillForm(DeskForm):
         add = self.fields
         ways = [(key, texts["name"]) for key, texts in words()["ways"].items()]
         add["cut"] = forms.ChoiceField(
-            choices=sorted(((key, texts.name) for key, texts in cuts().items()), key=_by_name)
+            choices=[*sorted(((key, texts.name) for key, texts in cuts().items()), key=_by_name)]
         )
         add["shape"] = forms.ChoiceField(choices=SHAPES)
         add["size"] = fields.length("Thickness", units, 2, 400)

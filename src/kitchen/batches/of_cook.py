@@ -87,7 +87,7 @@ def chill_of(cook: Cook, units: Units) -> dict[str, Any]:
     }  # fmt: skip
     if (mass := _mass_after_g(cook)) is not None:
         document["piece"]["mass_g"] = mass
-    values = ChillForm(None, units).data | ChillForm.data_of(document, units)
+    values: dict[str, Any] = {**ChillForm(None, units).data, **ChillForm.data_of(document, units)}
     shown_size = ChillForm(None, units).fields["size"].prepare_value(round(size.size_mm, 1))
     values |= {"shape": SHAPES[round(min(max(size.exponent, 0.0), 2.0))], "size": shown_size}
     portions = piece.count * int(piece.portions or 1)

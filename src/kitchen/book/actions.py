@@ -35,7 +35,7 @@ def rule_for(kitchen: Kitchen, kind: str) -> dict[str, Any] | None:
     limit = rule.least_c(asked) if kind in HOT_KINDS else rule.most_c(asked)
     house = (kitchen.house or {}).get(HOUSE.get(Kind(kind), ""))
     own = house is not None and (house > limit if kind in HOT_KINDS else house < limit)
-    limit = house if own else limit
+    limit = float(house) if own and house is not None else limit
     return {
         "standard": rules.id, "edition": rules.edition, "section": "House rule" if own else rule.section,
         "text": f"House rule: {limit:g} °C" if own else rule.text, "limit_c": round(limit, 2),

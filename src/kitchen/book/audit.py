@@ -102,6 +102,7 @@ def _audit_entry(
         "" if read is None else f"{read:g} °C",
     ]
     return AuditEntry(
-        link.number, link.at, names.get(record.get(who), "system"), f"{thing}: {WORDS.get(said, said)}".rstrip(": "),
+        link.number, link.at, names.get(record.get(who) or 0, "system"),
+        f"{thing}: {WORDS.get(said, said)}".rstrip(": "),
         ", ".join(word for word in words if word), str(record.get("cook_id") or ""), link.digest,
     )  # fmt: skip

@@ -59,4 +59,5 @@ def found_of(kitchen: Kitchen, text: str, units: Units) -> list[Found]:
 
 
 def _first(rows: QuerySet[Any]) -> QuerySet[Any]:
-    return rows.model._default_manager.filter(pk__in=list(rows.values_list("pk", flat=True)[:MOST]))
+    own: QuerySet[Any] = rows.model._default_manager.filter(pk__in=list(rows.values_list("pk", flat=True)[:MOST]))
+    return own

@@ -40,7 +40,7 @@ class Row:
     @property
     def mark(self) -> str:
         """As drawings say it: met, not, advisory or none."""
-        return MARKS.get(self.state, "none")
+        return MARKS.get(self.state, "none") if self.state else "none"
 
     @property
     def met(self) -> bool | None:

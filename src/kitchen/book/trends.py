@@ -136,7 +136,9 @@ class Trends:
 def trends_of(kitchen: Kitchen, begin: dt.date) -> Trends:
     """The trends of a kitchen from a day on. Cooks that nobody signed are not counted."""
     since = dt.datetime.combine(begin, dt.time(), kitchen.zone)
-    params = {"zone": kitchen.time_zone, "kitchen": kitchen.pk, "begin": since, "late": LATE_S, "off": OFF_K}
+    params: dict[str, Any] = {
+        "zone": kitchen.time_zone, "kitchen": kitchen.pk, "begin": since, "late": LATE_S, "off": OFF_K,
+    }  # fmt: skip
     total = Counted(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, None, None)
     weeks: list[Week] = []
     cuts: list[CutRow] = []

@@ -37,7 +37,7 @@ def links_of(kitchen: Kitchen) -> Iterator[dict[str, Any]]:
     """The chain in order, as it is exported."""
     rows = Link.objects.of(kitchen).order_by("number")
     links = rows.values("number", "before", "payload", "digest", "table", "row_key")
-    yield from links.iterator(AT_A_TIME)
+    yield from (dict(link) for link in links.iterator(AT_A_TIME))
 
 
 def walk(kitchen: Kitchen) -> Walk:

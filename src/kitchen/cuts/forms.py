@@ -25,7 +25,9 @@ class OwnCutForm(forms.Form):
 
     def __init__(self, data: Any, units: Units, initial: dict[str, Any] | None = None) -> None:
         super().__init__(data, initial=initial)
-        self.fields["base"].choices = cut_choices()
+        base: forms.Field = self.fields["base"]
+        assert isinstance(base, forms.ChoiceField)  # noqa: S101  (declared above)
+        base.choices = cut_choices()
         for i in range(WORDS):
             self.fields[f"word{i}"] = forms.CharField(max_length=40, required=False, label=f"Word {i + 1}")
             self.fields[f"low{i}"] = fields.temperature("From", units, 20, 98, required=False)
@@ -49,7 +51,8 @@ class OwnCutForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """Words with their low ends, upwards; a composition that adds up, or none."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         words = []
         for i in range(WORDS):
             word, low = (cleaned.get(f"word{i}") or "").strip(), cleaned.get(f"low{i}")

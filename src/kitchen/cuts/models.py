@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Any
+from typing import Any, ClassVar, Self
 
 from django.db import models
 
@@ -11,10 +11,10 @@ from ember.food.catalogue import Cut, cut
 from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 
 
-class OwnCutQuerySet(KitchenQuerySet):
+class OwnCutQuerySet(KitchenQuerySet["OwnCut"]):
     """Own cuts that were not taken out, unless asked."""
 
-    def current(self) -> Any:
+    def current(self) -> Self:
         """Those that can be planned with."""
         return self.filter(removed_at=None)
 
@@ -29,7 +29,7 @@ class OwnCut(KitchenOwned):
     composition = models.JSONField(null=True, blank=True)
     removed_at = models.DateTimeField(null=True, blank=True)
 
-    objects = OwnCutQuerySet.as_manager()
+    objects: ClassVar[Any] = OwnCutQuerySet.as_manager()
 
     class Meta:
         ordering = ["name", "id"]

@@ -24,7 +24,7 @@ import numpy as np
 
 from ember.errors import EmberError
 from ember.files.plan import Plan, parse_plan
-from ember.files.result import Result
+from ember.files.result import StageOut
 from ember.files.stages import Rest, lasting
 from ember.food.catalogue import cut
 from ember.food.geometry import body_size, with_size
@@ -113,14 +113,13 @@ def _cooling() -> Any:
     return Rest(kind="rest", air_c=22, minutes=1)
 
 
-def _as_planned(plan: Plan) -> Result:
-    """The stages of a plan's result, for a cook that was started before cooks kept their steps."""
-    stage = Result.model_fields["stages"].annotation.__args__[0]  # type: ignore[union-attr]
-    ran = simulate(with_log_ends(plan))
-    runs = [
-        stage.model_construct(kind=run.kind, start_s=run.start_s, end_s=run.end_s, reading_c=0.0) for run in ran.stages
+def _as_planned(plan: Plan) -> list[StageOut]:
+    """The stages of a plan as they run, for a cook that was started before cooks kept their steps."""
+    runs = simulate(with_log_ends(plan)).stages
+    kept: list[dict[str, Any]] = [
+        {"kind": run.kind, "start_s": run.start_s, "end_s": run.end_s, "reading_c": 0.0} for run in runs
     ]
-    return Result.model_construct(stages=runs)
+    return [StageOut.model_construct(None, **run) for run in kept]
 
 
 class SimulatedProbe:

@@ -16,7 +16,7 @@ from ember.kit.equipment import held_in
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.demo.simulated_probe import truth_of
 from kitchen.kit.models import Equipment, Probe
-from kitchen.line.actions import LineError
+from kitchen.line.errors import LineError
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.places import equipment_snapshot
 from kitchen.line.starting import kept_result
@@ -72,7 +72,9 @@ def _signed(cook: Cook, chef: Person, person: Person) -> None:
         sign(cook, chef)
     except LineError:  # its rule was missed: with a word of what was done about it
         note = {"note": "Back in for a few minutes, then read again."}
-        CookEvent.objects.create(cook=cook, kind="corrected", at=cook.finished_at, by=person, data=note)
+        CookEvent.objects.create(
+            cook=cook, kind="corrected", at=cook.finished_at or cook.started_at, by=person, data=note
+        )
         sign(cook, chef)
 
 

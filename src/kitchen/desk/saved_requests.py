@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Any, TypeVar
+from typing import Any, ClassVar, Self, TypeVar
 
 from django.conf import settings
 from django.db import IntegrityError, models, transaction
@@ -16,10 +16,10 @@ from kitchen.web import KitchenRequest
 Saved = TypeVar("Saved", bound="SavedRequest")
 
 
-class SavedRequestQuerySet(KitchenQuerySet):
+class SavedRequestQuerySet(KitchenQuerySet[Saved]):
     """Saved requests that were not deleted, unless asked."""
 
-    def current(self) -> models.QuerySet:
+    def current(self) -> Self:
         """Those that are not archived."""
         return self.filter(deleted_at=None)
 
@@ -34,7 +34,7 @@ class SavedRequest(KitchenOwned):
     updated_at = models.DateTimeField(auto_now=True)
     deleted_at = models.DateTimeField(null=True, blank=True)
 
-    objects = SavedRequestQuerySet.as_manager()
+    objects: ClassVar[Any] = SavedRequestQuerySet.as_manager()
 
     class Meta:
         abstract = True
@@ -57,7 +57,8 @@ def saved_request_constraints(table: str, file_format: str, holds: str) -> list[
 
 def named(model: type[Saved], kitchen: Kitchen, name: str) -> Saved | None:
     """The saved request of a name."""
-    saved: Saved | None = model.objects.of(kitchen).current().select_related("updated_by").filter(name=name).first()
+    rows: Any = model.objects
+    saved: Saved | None = rows.of(kitchen).current().select_related("updated_by").filter(name=name).first()
     return saved
 
 
@@ -85,14 +86,17 @@ def save_request(model: type[Saved], kitchen: Kitchen, person: Person, name: str
 
     What did not change stays its writer's: who confirms a brine is held against who wrote it.
     """
-    named = model.objects.of(kitchen).current().select_for_update().filter(name=name)
-    existing = named.first()
+    rows: Any = model.objects
+    named = rows.of(kitchen).current().select_for_update().filter(name=name)
+    existing: Saved | None = named.first()
     if existing is None:
         try:
             with transaction.atomic():
-                return model.objects.create(kitchen=kitchen, name=name, document=document, updated_by=person)
+                new: Saved = rows.create(kitchen=kitchen, name=name, document=document, updated_by=person)
+                return new
         except IntegrityError:  # somebody else saved one of that name meanwhile
             existing = named.get()
+    assert existing is not None  # noqa: S101  (it was there, or is now)
     if existing.document != document:
         existing.document, existing.updated_by = document, person
         existing.save(update_fields=["document", "updated_by", "updated_at"])

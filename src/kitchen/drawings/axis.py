@@ -35,11 +35,11 @@ class TimeColumns:
     def __call__(self, seconds: float | FloatArray) -> FloatArray:
         """px of times."""
         s = np.maximum.accumulate(np.array(self.seconds) + np.arange(len(self.seconds)) * 1e-6)
-        return np.interp(seconds, s, self.x)
+        return np.asarray(np.interp(seconds, s, self.x))
 
     def time(self, px: FloatArray) -> FloatArray:
         """Times of px."""
-        return np.interp(px, self.x, self.seconds)
+        return np.asarray(np.interp(px, self.x, self.seconds))
 
     @property
     def width(self) -> float:
@@ -63,7 +63,7 @@ class Enlarged:
         rest = (1.0 - self.share) / 2
         stops = (self.floor_c, self.low_c, self.high_c, self.top_c)
         places = (self.height, self.height * (1 - rest), self.height * rest, 0.0)
-        return np.interp(celsius, stops, places)
+        return np.asarray(np.interp(celsius, stops, places))
 
     @property
     def times_taller(self) -> float:

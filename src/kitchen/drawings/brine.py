@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .axis import path
+from .axis import FloatArray, path
 from .egg_pot import waves
 
 WIDTH, HEIGHT = 520.0, 190.0
@@ -86,8 +86,8 @@ def salt_plot(mm: Sequence[float], pct: Sequence[float], even_pct: float | None)
     x, y = np.array(mm), np.array(pct)
     top = max(float(y.max()), even_pct or 0.0, 0.5) * 1.15
 
-    def px(values: np.ndarray) -> np.ndarray:
-        return (values - x[0]) / (x[-1] - x[0]) * PLOT_W
+    def px(values: FloatArray) -> FloatArray:
+        return np.asarray((values - x[0]) / (x[-1] - x[0]) * PLOT_W)
 
     def py(value: float) -> float:
         return PLOT_H * (1.0 - value / top)

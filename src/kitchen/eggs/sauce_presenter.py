@@ -77,7 +77,8 @@ def show_custard(bench: EggBench, document: dict[str, Any], units: Units) -> Non
         "Pull at", minutes_clock(result.minutes), f"{result.wobble.capitalize()}.",
     )  # fmt: skip
     bench.tables = (_after_table(document, units),)
-    bench.dish = custard_dish(*document["ramekin_mm"], float(document.get("water_level", 0.66)), result.runs_share)
+    diameter_mm, depth_mm = document["ramekin_mm"]
+    bench.dish = custard_dish(diameter_mm, depth_mm, float(document.get("water_level", 0.66)), result.runs_share)
     bench.notes = (
         f"The bath settles at {degrees(result.bath_c, units, 0)}; the edge reaches {degrees(result.edge_c, units, 0)}.",
     )

@@ -28,7 +28,7 @@ class EquipmentError(Exception):
 @transaction.atomic
 def add_device(kitchen: Kitchen, name: str, probes: int, token: str | None = None) -> tuple[Device, str]:
     """A device with numbered probes, and its token, which is shown once and kept only as a hash."""
-    longest = Device._meta.get_field("name").max_length
+    longest = Device._meta.get_field("name").max_length or 0
     name = clean_text(name, 200)
     if len(name) > longest:
         raise DeviceError(f"A device's name has at most {longest} characters.")

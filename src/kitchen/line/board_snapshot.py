@@ -44,7 +44,7 @@ class BoardSnapshot:
 def snapshot_of(pk: uuid.UUID) -> BoardSnapshot:
     """The snapshot of a cook; read from the database once by each process."""
     cook = Cook.objects.only("document", "result").get(pk=pk)
-    curves = {name: np.array(values) for name, values in cook.result["curves"].items()}
+    curves: dict[str, Any] = {name: np.array(values) for name, values in cook.result["curves"].items()}
     steps = cook.result.get("steps")
     result = {key: value for key, value in cook.result.items() if key not in ("curves", "steps")}
     return BoardSnapshot(
@@ -102,7 +102,8 @@ def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tup
 
 
 def _put_in(cook: Cook, probe: int) -> dt.datetime:
-    return max(cook.started_at, min(use.during.lower for use in cook.probe_history if use.probe_id == probe))
+    put_in: dt.datetime = min(use.during.lower for use in cook.probe_history if use.probe_id == probe)
+    return max(put_in, cook.started_at)
 
 
 def with_past(
@@ -117,7 +118,7 @@ def with_past(
     theirs = Q(probe_id__in=by_probe) | Q(cook_id__in=[cook.pk for cook in cooks])
     rows = Reading.objects.of(kitchen).filter(theirs, at__gte=now - PAST)
     for probe, pk, at, celsius in rows.values_list("probe_id", "cook_id", "at", "celsius"):
-        if pk is not None:
+        if probe not in since:
             past[pk].add((at, celsius))
         elif at >= since[probe]:
             past[by_probe[probe].pk].add((at, celsius))

@@ -6,6 +6,7 @@ import datetime as dt
 import uuid
 from collections.abc import Mapping
 from dataclasses import dataclass
+from operator import attrgetter
 from typing import Any
 
 import numpy as np
@@ -299,8 +300,8 @@ def board(
     everyone = running(kitchen)
     cooking = [following for following in everyone if not following.cook.waits]
     by_steps = steps_running(kitchen, now)
-    queue = sorted(
-        [*hands_of(everyone, now), *step_hands(by_steps), *other_hands(kitchen, now)], key=lambda hand: hand.due_at
+    queue: list[Any] = sorted(
+        [*hands_of(everyone, now), *step_hands(by_steps), *other_hands(kitchen, now)], key=attrgetter("due_at")
     )
     ticks = _ticks(now)
     old_s = age_of_forecasts_s(cooking)
@@ -324,7 +325,7 @@ def board(
         "hand": queue[0] if queue else None,
         "queue": queue[1:QUEUE_SHOWN],
         "waiting": max(len(queue) - QUEUE_SHOWN, 0),
-        "soon": sum(1 for hand in queue if hand.in_s <= SOON_S),
+        "soon": sum(hand.in_s <= SOON_S for hand in queue),
         "ticks": ticks,
         "future_px": FUTURE_MIN * PX_PER_MIN,
         "past_px": PAST_MIN * PX_PER_MIN,

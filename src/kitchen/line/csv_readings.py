@@ -6,6 +6,7 @@ import csv
 import datetime as dt
 import io
 import re
+from typing import Literal
 
 from ember.errors import BadInput
 from ember.quantities import parse_temperature
@@ -40,7 +41,7 @@ def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.d
     value = next((i for i, name in enumerate(names) if name in (*CELSIUS, *FAHRENHEIT)), None)
     if time is None or value is None:
         raise BadInput("The first line must name the columns: time, and celsius or fahrenheit.", "line 1")
-    unit = "F" if names[value] in FAHRENHEIT else "C"
+    unit: Literal["C", "F"] = "F" if names[value] in FAHRENHEIT else "C"
     readings = []
     for number, fields in enumerate(rows[1:], start=2):
         if not any(cell.strip() for cell in fields):

@@ -180,12 +180,15 @@ def due_cooks() -> list[Cook]:
     now = timezone.now()
     due: dict[Kitchen, list[Cook]] = defaultdict(list)
     made: dict[Cook, dt.datetime] = {}
-    for cook in cooks.annotate(made=Max("forecasts__made_at")):
+    newest = Forecast.objects.filter(cook__in=cooks).values_list("cook").annotate(Max("made_at"))
+    made_at: dict[uuid.UUID, dt.datetime] = dict(newest.order_by())
+    for cook in cooks:
         rate = cook.kitchen.clock_rate if cook.kitchen.is_demo else 1.0
         every = dt.timedelta(seconds=max(EVERY_S / max(rate, 1.0), SOONEST_S))
-        if cook.made is None or now - cook.made >= every:
+        last = made_at.get(cook.pk)
+        if last is None or now - last >= every:
             due[cook.kitchen].append(cook)
-            made[cook] = cook.made or LONG_AGO
+            made[cook] = last or LONG_AGO
     return sorted((cook for some in due.values() for cook in some), key=made.__getitem__)
 
 

@@ -43,7 +43,8 @@ class TellForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """A setting without a number says nothing."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         if cleaned.get("what") == "setting" and cleaned.get("celsius") is None and "celsius" not in self.errors:
             self.add_error("celsius", "Setting: enter a number.")
         return cleaned if cleaned.get("what") == "setting" else {**cleaned, "celsius": None}
@@ -69,7 +70,8 @@ class CheckForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """A probe gives a number, a sense a word."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         if cleaned.get("sense") == "probe" and cleaned.get("core_c") is None and "core_c" not in self.errors:
             self.add_error("core_c", "Enter the probe reading.")
         if cleaned.get("sense") not in (None, "probe") and not cleaned.get("word"):

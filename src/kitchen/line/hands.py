@@ -162,7 +162,7 @@ class Hand:
     def begun_words(self) -> str:
         """What the tap that begins the first stage says: "In the pan now"."""
         where = self.step.to_place if self.step else None
-        if where not in PLACES.values():
+        if where is None or where not in PLACES.values():
             return "Begun"
         return f"{'On' if where in LIE_ON else 'In'} the {PLACE_WORDS[where]} now"
 

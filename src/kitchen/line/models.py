@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from typing import Any, ClassVar, Self
 
 from django.conf import settings
 from django.contrib.postgres.constraints import ExclusionConstraint
@@ -14,22 +15,22 @@ from kitchen.kit.models import Probe
 from kitchen.plans.models import Plan
 
 
-class CookQuerySet(KitchenQuerySet):
+class CookQuerySet(KitchenQuerySet["Cook"]):
     """Cooks by what they execute."""
 
-    def of_plans(self) -> models.QuerySet:
+    def of_plans(self) -> Self:
         """Those of a plan: a piece through a chain of stages."""
         return self.filter(kind=Cook.Kind.PLAN)
 
-    def with_events(self) -> models.QuerySet:
+    def with_events(self) -> Self:
         """With their events (`Cook.history`)."""
         return self.prefetch_related(models.Prefetch("events", to_attr="known_events"))
 
-    def with_history(self) -> models.QuerySet:
+    def with_history(self) -> Self:
         """With their events and probes, and who and which these are (`Cook.history`, `Cook.probe_history`)."""
         return self.prefetch_related(*HISTORY)
 
-    def by_steps(self) -> models.QuerySet:
+    def by_steps(self) -> Self:
         """Those that go by steps with a clock each: eggs, brines, what is brought back."""
         return self.exclude(kind=Cook.Kind.PLAN)
 
@@ -58,7 +59,7 @@ class Cook(KitchenOwned):
     waits = models.BooleanField(default=False)
     finished_at = models.DateTimeField(null=True, blank=True)
 
-    objects = CookQuerySet.as_manager()
+    objects: ClassVar[Any] = CookQuerySet.as_manager()
 
     class Meta:
         ordering = ["-started_at"]

@@ -12,6 +12,7 @@ from ember.track.steps import ASIDE, Step
 from .hands import Hand, hands_of
 from .models import Cook
 from .queries import CookStatus, status_of
+from .step_cooks import StepPlace
 
 
 @dataclass(frozen=True)
@@ -108,7 +109,7 @@ class PlanSteps:
         return None
 
     @property
-    def places(self) -> list[object]:
+    def places(self) -> list[StepPlace]:
         """Told of eggs only."""
         return []
 

@@ -13,7 +13,7 @@ from django.db.models import Prefetch, QuerySet
 from ember.files.actions import PLACE_WORDS, Place
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
-from ember.files.result import CurvesOut, Result
+from ember.files.result import CurvesOut, StageOut
 from ember.food.catalogue import cut
 from ember.judge.doneness import Word, scale_of, word_for
 from ember.track.hands import BOARD
@@ -81,9 +81,8 @@ class CookStatus:
             return self._snapshot.steps
         if step_rows := self.cook.result.get("steps"):
             return [step_from(step) for step in step_rows]
-        stages = Result.model_fields["stages"].annotation.__args__[0]  # type: ignore[union-attr]
-        runs = [stages(**stage) for stage in self.cook.result["stages"]]
-        return steps_of(self.plan, Result.model_construct(stages=runs))
+        runs = [StageOut(**stage) for stage in self.cook.result["stages"]]
+        return steps_of(self.plan, runs)
 
     @cached_property
     def done(self) -> dict[int, CookEvent]:
@@ -241,7 +240,8 @@ class CookStatus:
         shown = [c for _, c in self.readings]
         if self.forecast_view is not None and self.forecast_view.hottest_c is not None:
             shown.append(self.forecast_view.hottest_c)
-        measured = max(shown, default=None) if not self.fault else self.forecast_view and self.forecast_view.hottest_c
+        believed = self.forecast_view.hottest_c if self.forecast_view else None
+        measured = believed if self.fault else max(shown, default=None)
         t, c = np.array(self.curves.t_s), np.array(self.curves.core_c)
         planned = float(c[t <= self.progress.plan_s + 1e-6].max(initial=float(c[0])))
         if measured is None and self.course is not None:

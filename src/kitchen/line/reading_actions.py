@@ -11,7 +11,8 @@ from django.db import IntegrityError, transaction
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.kit.models import Probe
 
-from .actions import LineError, lock, must_run
+from .actions import lock, must_run
+from .errors import LineError
 from .models import Cook, Reading
 from .tapped import tapped_at
 from .tasks import enqueue_forecast

@@ -76,6 +76,7 @@ def _render(kitchen: Kitchen, key: Key) -> _Board:
     """A board of this process: another's where that is as new, else a rendering, for the others too."""
     began = time.time()
     _, units, everything = key
+    shared: _Board
     shared, drawn = caches["boards"].get(_name(key), (NONE, {}))
     take_lanes(drawn)
     if began - shared.made < FRESH_S and shared.made > _forgotten_at(kitchen.pk):

@@ -39,7 +39,7 @@ def kept_result(core: CorePlan, result: Result, prepared: bool = True) -> dict[s
     `prepared`: the preparation before the first stage was done already, and is not among them.
     """
     stored: dict[str, Any] = result.model_dump(mode="json", include=RESULT_KEPT)
-    actions = hands_of(core, result, cut(core.piece.cut))
+    actions = hands_of(core, result.stages, cut(core.piece.cut))
     steps = [asdict(step) for step in (actions if prepared else with_preparation(actions, core))]
     return stored | {"steps": steps, "rule_met_s": rule_met_s(core)}
 
@@ -74,7 +74,8 @@ def _made(
     plan: Plan, person: Person, probe: Probe | None, token: uuid.UUID | None, document: dict[str, Any] | None,
     due_at: dt.datetime | None, chosen: Chosen | None, waits: bool,
 ) -> Cook:  # fmt: skip
-    if known := CookEvent.objects.filter(token=token, cook__kitchen=plan.kitchen, kind=CookEvent.Kind.STARTED).first():
+    begun = CookEvent.objects.filter(cook__kitchen=plan.kitchen, kind=CookEvent.Kind.STARTED)
+    if token is not None and (known := begun.filter(token=token).first()):
         return known.cook
     now = tapped_at(plan.kitchen)
     document = document or plan.document

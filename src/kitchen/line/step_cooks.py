@@ -93,7 +93,7 @@ class StepCookStatus:
         """How much each step was put off, s: since it was last taken back."""
         later: dict[int, float] = {}
         for event in self.cook.history:
-            if event.kind == CookEvent.Kind.LATE:
+            if event.kind == CookEvent.Kind.LATE and event.step is not None:
                 later[event.step] = later.get(event.step, 0.0) + 60.0 * event.data.get("minutes", 0.0)
         return later
 

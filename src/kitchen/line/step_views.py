@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import uuid
+from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
@@ -29,9 +31,14 @@ AFTER_SHOWN = 2
 PLAN_MORE_S = 120.0
 
 
+def _due_at(following: StepCookStatus | PlanSteps) -> Callable[[Any], dt.datetime]:
+    """When a step of this cook is due; its steps are of its own kind."""
+    return following.due_at
+
+
 def steps_context(following: StepCookStatus | PlanSteps) -> dict[str, Any]:
     """What the page of steps needs."""
-    coming = following.coming
+    coming, due_at = following.coming, _due_at(following)
     places = following.places
     pot = None
     is_plan = isinstance(following, PlanSteps)
@@ -42,8 +49,8 @@ def steps_context(following: StepCookStatus | PlanSteps) -> dict[str, Any]:
         "f": following,
         "cook": following.cook,
         "step": following.next,
-        "due_at": following.due_at(following.next) if following.next else None,
-        "after": [{"step": step, "due_at": following.due_at(step)} for step in coming[1 : 1 + AFTER_SHOWN]],
+        "due_at": due_at(following.next) if following.next else None,
+        "after": [{"step": step, "due_at": due_at(step)} for step in coming[1 : 1 + AFTER_SHOWN]],
         "left": max(len(coming) - 1 - AFTER_SHOWN, 0),
         "pot": pot,
         "one_by_one": len(places) > 1,

@@ -30,7 +30,7 @@ from .csv_readings import MOST_BYTES, read_csv
 from .errors import LineError
 from .events import events_of
 from .forms import CheckForm, ReadingForm, TellForm
-from .models import Cook
+from .models import Cook, CookEvent
 from .observations import WHAT, open_ends
 from .picture import cook_chart, forecasts_moved, inside_now
 from .places import clash_words
@@ -124,7 +124,7 @@ def reading(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """A reading typed in."""
     form = ReadingForm(request.POST, request.user.units)
     if not form.is_valid():
-        return _board_again(request, "; ".join(form.errors["celsius"]))
+        return _board_again(request, "; ".join(map(str, form.errors["celsius"])))
     try:
         reading_actions.type_reading(cook_of(request, pk), request.user, form.cleaned_data["celsius"])
     except LineError as error:
@@ -139,7 +139,7 @@ def tell(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     cook = cook_of(request, pk)
     form = TellForm(request.POST, request.user.units)
     if not form.is_valid():
-        problem = "; ".join(error for errors in form.errors.values() for error in errors)
+        problem = "; ".join(str(error) for errors in form.errors.values() for error in errors)
         return _told_again(request, cook, problem)
     values = form.cleaned_data
     stage = queries.status_of(cook).stage
@@ -279,7 +279,7 @@ def send_plan(request: KitchenRequest, plan: Plan, due_at: dt.datetime | None) -
     except (LineError, EmberError) as error:
         messages.error(request, str(error))
         return redirect("plans:edit", pk=plan.pk)
-    kit = cook.events.first().data["kit"]
+    kit = cook.events.get(kind=CookEvent.Kind.STARTED).data["kit"]
     if clash := clash_words(request.kitchen, kit, cook):
         messages.warning(request, f"{clash}.")
     if learned := worked_in(plan.document, cook.document, kit, request.user.units):

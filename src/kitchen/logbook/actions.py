@@ -6,7 +6,7 @@ from django.db import transaction
 
 from ember.judge.states import State
 from kitchen.accounts.models import Person
-from kitchen.line.actions import LineError
+from kitchen.line.errors import LineError
 from kitchen.line.models import Cook
 
 from .models import SignOff

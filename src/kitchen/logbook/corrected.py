@@ -36,7 +36,8 @@ def corrected(cook: Cook) -> Corrected:
     used = sorted({use.probe_id for use in cook.probe_history})
     offs, names = _offs(cook, used) if used else ({}, [])
     rows = readings_of(cook).filter(at__gte=cook.started_at).values_list("at", "celsius", "probe_id", "by_hand")
-    wire, by_hand = [], core_checks(cook)
+    wire: list[tuple[float, float]] = []
+    by_hand = core_checks(cook)
     for at, celsius, probe, hand in rows:
         off = off_at(offs[probe], celsius) if probe in offs else 0.0
         (by_hand if hand else wire).append(((at - cook.started_at).total_seconds(), celsius - off))
@@ -64,7 +65,7 @@ def _offs(cook: Cook, probes: list[int]) -> tuple[dict[int, dict[float, float]],
     offs: dict[int, dict[float, float]] = {}
     by_probe: dict[int, dict[str, Any]] = {}
     for check in newest:
-        if check.off_k:
+        if check.off_k and check.probe_id is not None:
             offs.setdefault(check.probe_id, {})[check.read_c] = check.off_k
             probe_row = by_probe.setdefault(
                 check.probe_id, {"name": str(check.probe), "at": check.at.isoformat(), "checks": []}

@@ -17,6 +17,7 @@ from django.views.decorators.http import require_POST
 from kitchen.accounts.access import chef_required
 from kitchen.line import actions as line_actions
 from kitchen.line.cook_readings import came_late, readings_of
+from kitchen.line.errors import LineError
 from kitchen.line.picture import cook_chart, forecasts_moved
 from kitchen.line.queries import status_of
 from kitchen.web import KitchenRequest, attachment, clean_text
@@ -87,7 +88,7 @@ def sign(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     try:
         actions.sign(cook, request.user)
-    except line_actions.LineError as error:
+    except LineError as error:
         messages.error(request, str(error))
     return redirect("logbook:record", pk=pk)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 
@@ -21,6 +21,7 @@ from ember.methods.prep import PrepKind, prep_kinds, thought_of
 from ember.quantities import Units
 from ember.report.serves import usual_bone_pct
 from ember.track.steps import PLACES
+from kitchen.drawings.piece import Kind
 from kitchen.units.number_text import figure, in_units, minutes_text
 
 from .first import first_document, name_from
@@ -108,13 +109,13 @@ class Bench:
         return usual_bone_pct(self.cut, None)
 
     @property
-    def drawn_as(self) -> str:
+    def drawn_as(self) -> Kind:
         """The picture of the piece: slab, cylinder, sphere or bird; by its mass, as its cut's typical form."""
         shape = self.piece["shape"].value()
         if shape == "general":
             return "slab"
         if shape in ("slab", "cylinder", "sphere"):
-            return str(shape)
+            return cast(Kind, shape)
         return "bird" if self.cut.thigh_share is not None else self.cut.form.kind
 
     @property

@@ -42,7 +42,8 @@ def _turned(what: str, before: Any, after: Any, unit: str = "") -> Iterator[str]
 
 def _size(piece: Mapping[str, Any]) -> float | None:
     shape = piece.get("shape", {})
-    return shape.get("thickness_mm") or shape.get("diameter_mm")
+    size: float | None = shape.get("thickness_mm") or shape.get("diameter_mm")
+    return size
 
 
 def _piece(old: Mapping[str, Any], new: Mapping[str, Any]) -> Iterator[str]:

@@ -98,7 +98,7 @@ def fit_lines(plan: CorePlan, ways: Sequence[Fit], ready_s: float, units: Units)
         FitLine(
             what=_what(plan, way, units), total_s=way.total_s, fits=way.total_s <= ready_s * 1.01,
             word=way.result.doneness.word, peak_c=way.result.core.peak_c, grey_mm=way.result.doneness.grey_band_mm,
-            yield_pct=way.result.yield_pct, met=way.result.safety[0].met, do=_do(plan, way, units),
+            yield_pct=way.result.yield_pct, met=bool(way.result.safety[0].met), do=_do(plan, way, units),
         )
         for way in ways
     ]  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from ember.errors import BadInput
 from ember.quantities import Units, parse_temperature
@@ -36,7 +37,7 @@ def _there(kitchen: Kitchen) -> list[Equipment]:
     return list(Equipment.objects.of(kitchen).current().filter(kind__in=KINDS).prefetch_related("checks", "taught"))
 
 
-def _facts(equipment: Equipment, setting_c: float | None) -> dict[str, object]:
+def _facts(equipment: Equipment, setting_c: float | None) -> dict[str, Any]:
     """What a plan's stage says of the equipment."""
     taught = facts_taught(equipment)
     if equipment.kind == "pan":

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Any
+from typing import Any, ClassVar, Self
 
 from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
@@ -18,14 +18,14 @@ from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 TAG_MAX, TAGS_MAX = 30, 8
 
 
-class PlanQuerySet(KitchenQuerySet):
+class PlanQuerySet(KitchenQuerySet["Plan"]):
     """Plans that were not deleted, unless asked."""
 
-    def current(self) -> Any:
+    def current(self) -> Self:
         """Plans that are not in the bin."""
         return self.filter(deleted_at=None)
 
-    def matching(self, typed: str) -> Any:
+    def matching(self, typed: str) -> Self:
         """Plans where each typed word is in the name, a tag, or a name of the cut."""
         plans = self.alias(tags_text=Cast("tags", models.TextField()))
         for word in typed.split():
@@ -55,7 +55,7 @@ class Plan(KitchenOwned):
     updated_at = models.DateTimeField(auto_now=True)
     deleted_at = models.DateTimeField(null=True, blank=True)
 
-    objects = PlanQuerySet.as_manager()
+    objects: ClassVar[Any] = PlanQuerySet.as_manager()
 
     class Meta:
         ordering = ["name", "id"]

@@ -96,9 +96,10 @@ class PieceForm(forms.Form):
         self.fields["out"] = fields.minutes("Out of the fridge", 0, MOST_TEMPER_MIN, required=False)
         self.fields["start"] = fields.temperature("Start", units, -1, 95)
         self.fields["target_core"] = fields.temperature("Core", units, 20, 99, required=False)
-        self.fields["target"].choices = [(word, word.capitalize()) for word in words_of(cut_entry, own)] + [
-            ("core", "Core temperature")
-        ]
+        words = [(word, word.capitalize()) for word in words_of(cut_entry, own)]
+        target: forms.Field = self.fields["target"]
+        assert isinstance(target, forms.ChoiceField)  # noqa: S101  (declared above)
+        target.choices = [*words, ("core", "Core temperature")]
         for name, field in self.fields.items():
             field.widget.attrs.setdefault("id", f"piece-{name}")
 
@@ -110,7 +111,8 @@ class PieceForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         """A core target needs its number; a spread may not eat the piece."""
-        cleaned = super().clean()
+        super().clean()
+        cleaned = self.cleaned_data
         if cleaned.get("target") == "core" and cleaned.get("target_core") is None and "target_core" not in self.errors:
             self.add_error("target_core", "Enter the core temperature you want.")
         if cleaned.get("shape") == "from_mass" and cleaned.get("mass") is None and "mass" not in self.errors:

@@ -139,7 +139,7 @@ def import_plan(request: KitchenRequest) -> HttpResponse:
     try:
         if upload is None:
             raise BadInput("Choose a .ember.json file first.")
-        if upload.size > IMPORT_MAX_BYTES:
+        if (upload.size or 0) > IMPORT_MAX_BYTES:
             raise BadInput("This file is too large for a plan.")
         try:
             data = json.loads(upload.read().decode("utf-8"))

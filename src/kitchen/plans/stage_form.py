@@ -9,6 +9,7 @@ from typing import Any
 
 from django import forms
 
+from ember.files.result import StageOut
 from ember.files.stages import HEATING
 from ember.quantities import Units
 from kitchen.units import fields
@@ -42,6 +43,8 @@ LONG_TEXT = 6
 
 class StageForm(forms.Form):
     """`kind` says which fields; what a stage has beside them is kept and goes back into it."""
+
+    run: StageOut  # how the stage runs in the plan's result, once that is there
 
     def __init__(
         self, kind: str, index: int, data: Mapping[str, str] | None, units: Units, initial: dict[str, Any] | None = None

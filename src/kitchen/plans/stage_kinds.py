@@ -46,7 +46,7 @@ class Kind:
 _AIR = Number("Air", -40, 60)
 _BAGGED = Choice("In a bag", (("yes", "bagged"), ("no", "bare")), flag=True)
 _BAGGED_AS_BEFORE = Choice("In a bag", (("", "bag left on"), *_BAGGED.choices), flag=True, required=False)
-_SIDES = {
+_SIDES: dict[str, Number | Choice] = {
     "seconds_a_side": Number("Seconds a side", 1, 7200, "s a side"),
     "sides": Number("Sides", 1, 400, "sides", whole=True),
     "first": Choice("First down", (("under", "underside first"), ("top", "top first"))),
@@ -56,7 +56,7 @@ DOOR_KEYS = {"open_every_min": "door opened", "baste_every_min": "basted"}
 USUAL_DOOR_MIN = 30
 _OVEN_AIR = (("still", "still air"), ("fan", "fan"), ("combi", "combi"), ("smoker", "smoker"))
 _OVEN_IN = (("rack", "on a rack"), ("tray", "on a tray"), ("pan", "in its pan"), ("water_bath", "in a water bath"))
-_WATER = {"water_c": Number("Water", -2, 100)}
+_WATER: dict[str, Number | Choice] = {"water_c": Number("Water", -2, 100)}
 _ALTITUDE = Number("Altitude", -400, 5000, "m", required=False)
 
 STAGE_KINDS: dict[str, Kind] = {
@@ -156,7 +156,7 @@ STAGE_KINDS: dict[str, Kind] = {
 
 STAGE_NAMES = {kind: row.title for kind, row in STAGE_KINDS.items()}
 # The temperature of a stage that may be in several media goes by the name of the medium.
-HEAT_KEYS = {
+HEAT_KEYS: dict[str, dict[str, Any]] = {
     "reheat": {"bath": "water_c", "sauce": "water_c", "oven": "air_c", "pan": "pan_c", "steam": None},
     "hold": {"cupboard": "air_c", "bath": "water_c"},
 }

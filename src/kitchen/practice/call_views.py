@@ -6,7 +6,7 @@ import uuid
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -156,5 +156,5 @@ def of_person(request: KitchenRequest, pk: int) -> HttpResponse:
     """What a person shared, for the chef."""
     person = next((one for one in shared_people(request) if one.pk == pk), None)
     if person is None:
-        get_object_or_404(Person.objects.none())
+        raise Http404
     return render(request, "practice/of_person.html", scores(request, person))

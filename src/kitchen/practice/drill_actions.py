@@ -57,7 +57,7 @@ def act(drill: Drill, what: str) -> Drill:
         if number not in map(str, WAITS_S):
             raise DrillError("Choose 5 s, 15 s, 1 min or 5 min.")
         drill.now_s += float(number)
-        longest = EGG_LONGEST_S.get(drill.kind, LONGEST_S)  # type: ignore[call-overload]
+        longest = EGG_LONGEST_S.get(drill.kind, LONGEST_S)
         if drill.now_s > longest:
             raise DrillError("That is the longest this drill goes on.")
     elif drill.kind == "pan":

@@ -254,7 +254,8 @@ def clock(request: HttpRequest, device: Device) -> JsonResponse:
 
 def _told_kind(event: CookEvent, steps: list[dict[str, Any]]) -> str:
     """To a device a cook is started when its first stage is begun, whether it waited on the line before or not."""
-    begins = event.kind == CookEvent.Kind.DONE and event.step < len(steps) and steps[event.step]["kind"] == "start"
+    step = steps[event.step] if event.step is not None and event.step < len(steps) else None
+    begins = event.kind == CookEvent.Kind.DONE and step is not None and step["kind"] == "start"
     return CookEvent.Kind.STARTED.value if begins else str(event.kind)
 
 

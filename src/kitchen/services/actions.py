@@ -154,7 +154,8 @@ def take_way_out(service: Service, person: Person, number: int) -> PlanningJob:
         if "setting_c" in change:
             own |= {"setting_c": change["setting_c"], "minutes": change["minutes"]}
         else:
-            kind = next(machine["kind"] for machine in held.asked["equipment"] if machine["id"] == change["equipment"])
+            machines = (held.asked or {})["equipment"]
+            kind = next(machine["kind"] for machine in machines if machine["id"] == change["equipment"])
             own["equipment"] = {**own.get("equipment", {}), kind: change["equipment"]}
         dish.choices = {**dish.choices, task: own}
         dish.save(update_fields=["choices"])

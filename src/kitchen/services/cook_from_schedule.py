@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
+from ember.errors import BadInput
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.heat.media import medium_c
@@ -24,6 +25,8 @@ def cook_from_schedule(service: Service, dish: Dish) -> tuple[dict[str, Any], di
 
     Raises EmberError where a stage cannot be cooked at the setting that was chosen for it.
     """
+    if dish.plan is None:
+        raise BadInput("This dish has no plan.")
     document = for_portions({**dish.plan.document, "standard": service.kitchen.standard}, dish.portions)
     chosen: dict[int, int] = {}
     due_at = None

@@ -138,9 +138,10 @@ def watch(service: Service, person: Person) -> Service:
 def accept(service: Service, person: Person) -> Service:
     """The chef takes the proposal: it is the schedule now. Raises ServiceError where there is no plan in it."""
     held = hold(service)
-    if "schedule" not in (held.proposal or {}) or held.proposal["schedule"]["status"] == "infeasible":
+    proposal = held.proposal or {}
+    if "schedule" not in proposal or proposal["schedule"]["status"] == "infeasible":
         raise ServiceError("There is no new plan to accept.")
-    held.asked, held.schedule = held.proposal["asked"], held.proposal["schedule"]
+    held.asked, held.schedule = proposal["asked"], proposal["schedule"]
     held.planned_at, held.proposal, held.updated_by = held.kitchen.now(), None, person
     held.save(update_fields=["asked", "schedule", "planned_at", "proposal", "updated_by"])
     return held

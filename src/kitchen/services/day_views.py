@@ -60,9 +60,9 @@ def tap(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         except Refused as error:
             messages.error(request, in_units(str(error), request.user.units))
         shared_board.forget(request.kitchen.pk)
-    return redirect("line:board" if request.POST.get("from") == "line" else "services:service", **(
-        {} if request.POST.get("from") == "line" else {"pk": pk}
-    ))  # fmt: skip
+    if request.POST.get("from") == "line":
+        return redirect("line:board")
+    return redirect("services:service", pk=pk)
 
 
 @require_POST

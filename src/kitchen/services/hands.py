@@ -50,7 +50,7 @@ class ServiceHand:
         """What it stands on, by the kitchen's own name."""
         names = {machine["id"]: machine["name"] for machine in (self.service.asked or {}).get("equipment", [])}
         place = next((use["equipment"] for use in self.task.uses if use["equipment"] != "hands"), "")
-        return names.get(place, "")
+        return str(names.get(place, ""))
 
     @property
     def setting_c(self) -> float | None:

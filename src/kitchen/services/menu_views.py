@@ -93,13 +93,13 @@ def said_of(dish: Dish) -> dict[str, Any]:
 
 def _meanwhile(service: Service, mine: Mapping[str, Any], theirs: Mapping[str, Any], both: bool = False) -> Meanwhile:
     zone = service.kitchen.zone
-    rows = [
+    own, other = (
         {k: v.astimezone(zone) if isinstance(v, dt.datetime) else v for k, v in values.items()}
         for values in (mine, theirs)
-    ]
+    )
     words = HEAD_WORDS if "covers" in theirs else DISH_WORDS
     url = reverse("services:menu", args=[service.pk])
-    return Meanwhile(str(service.updated_by), service.updated_at, changed_fields(*rows, words), url, both)
+    return Meanwhile(str(service.updated_by), service.updated_at, changed_fields(own, other, words), url, both)
 
 
 def _dish(service: Service, key: uuid.UUID) -> Dish:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Any
+from typing import Any, ClassVar, Self
 
 from django.conf import settings
 from django.core.validators import MaxValueValidator, MinValueValidator
@@ -15,10 +15,10 @@ from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 LOST_AFTER_S = 60.0  # of a planning job
 
 
-class ServiceQuerySet(KitchenQuerySet):
+class ServiceQuerySet(KitchenQuerySet["Service"]):
     """Services that were not deleted, unless asked."""
 
-    def current(self) -> models.QuerySet:
+    def current(self) -> Self:
         """Those that are not in the bin."""
         return self.filter(deleted_at=None)
 
@@ -49,7 +49,7 @@ class Service(KitchenOwned):
     updated_at = models.DateTimeField(auto_now=True)
     deleted_at = models.DateTimeField(null=True, blank=True)
 
-    objects = ServiceQuerySet.as_manager()
+    objects: ClassVar[Any] = ServiceQuerySet.as_manager()
 
     class Meta:
         ordering = ["-updated_at", "id"]
@@ -76,7 +76,7 @@ class Service(KitchenOwned):
     @property
     def fits(self) -> bool:
         """There is a plan that holds."""
-        return bool(self.schedule) and self.schedule["status"] != "infeasible"
+        return bool(self.schedule and self.schedule["status"] != "infeasible")
 
 
 class Dish(models.Model):

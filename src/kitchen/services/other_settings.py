@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import Any
 
 from ember.files.plan import parse_plan
@@ -24,6 +24,10 @@ def _at(document: str, stage: int, setting_c: float) -> float | None:
     return found.minutes if found is not None and found.same else None
 
 
+def _apart(one_c: float, other_c: float) -> float:
+    return abs(other_c - one_c)
+
+
 def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, Any]:
     """The request with, for each task in an oven or bath, the settings of its neighbours that it could be done at."""
     kinds = {machine["id"]: machine["kind"] for machine in request["equipment"]}
@@ -42,7 +46,7 @@ def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, 
             kind = kinds[use["equipment"]]
             near = sorted(
                 (c for c in wanted[kind] if 0 < abs(c - use["setting_c"]) <= NEAR_C.get(kind, 0.0)),
-                key=lambda c, own=use["setting_c"]: abs(c - own),
+                key=partial(_apart, use["setting_c"]),
             )[:MOST]
             options = [(c, minutes_at(rows[dish["id"]], task["id"], c, service.kitchen.standard)) for c in near]
             task["other_settings"] = [{"setting_c": c, "minutes": m} for c, m in options if m is not None]

@@ -18,6 +18,7 @@ from ember.kit.equipment import HAS_SETTING, tolerance_k
 from ember.service.companions import CompanionKind, companion_kinds
 from ember.service.of_plan import tasks_of_plan
 from ember.service.task_ref import TaskKind, TaskRef
+from kitchen.eggs.models import EggPlan
 from kitchen.kit.allocation import ROOM, Allocation, Wanted, room_of
 from kitchen.kit.models import Equipment
 
@@ -73,7 +74,7 @@ def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, 
         for dish in dishes
     ]  # fmt: skip
     hands = _hands(service, now, last)
-    request = {
+    request: dict[str, Any] = {
         "format": "open-ember/service", "version": 1, "now": now.isoformat(), "equipment": [*equipment, hands],
         "dishes": rows,
     }  # fmt: skip
@@ -88,7 +89,7 @@ def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
         for task in tasks:
             task["name"] = f"{dish.name}, {task['name'].lower()}"
     elif dish.eggs is not None:
-        tasks = _egg_tasks(dish)
+        tasks = _egg_tasks(dish, dish.eggs)
     else:
         tasks = [{"id": PLATE, "name": f"{dish.name}, plate", "minutes": 3, "uses": [{"equipment": "hands"}]}]
     mass_g = dish_meat_g(dish)
@@ -107,8 +108,8 @@ def dish_meat_g(dish: Dish) -> float:
     return 0.0 if dish.plan is None else meat_g(for_portions(dish.plan.document, dish.portions))
 
 
-def _egg_tasks(dish: Dish) -> list[dict[str, Any]]:
-    result = answer_egg(parse_egg(dish.eggs.document)).model_dump(mode="json")
+def _egg_tasks(dish: Dish, eggs: EggPlan) -> list[dict[str, Any]]:
+    result = answer_egg(parse_egg(eggs.document)).model_dump(mode="json")
     minutes = max(float(result.get("total_s") or 60.0 * (result.get("minutes") or 5.0)) / 60.0, 1.0)
     uses = [{"equipment": "hob"}, {"equipment": "hands", "first_min": min(EGG_HANDS_MIN, minutes)}]
     cook = {"id": EGGS, "name": dish.name, "minutes": round(minutes + 0.499), "uses": uses, "max_wait_min": 5}

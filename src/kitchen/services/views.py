@@ -43,7 +43,7 @@ def services(request: KitchenRequest) -> HttpResponse:
     """All of them: what runs first, then by the first plate-up."""
     rows = list(Service.objects.of(request.kitchen).current().prefetch_related("dishes")[:MOST])
     now = request.kitchen.now()
-    service_rows = []
+    service_rows: list[dict[str, Any]] = []
     for service_row in rows:
         plates = [dish.plate_up for dish in service_row.dishes.all()]
         service_rows.append({"service": service_row, "first": min(plates, default=None),

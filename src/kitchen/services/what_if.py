@@ -28,7 +28,7 @@ class Late:
 
 def if_late(service: Service, key: str) -> list[Late]:
     """What follows when a task of a service takes 5, 10, 20 min longer than planned."""
-    if not service.fits or not service.asked:
+    if not service.fits or not service.asked or not service.schedule:
         return []
     dish, _, rest = key.partition(":")
     task = rest.partition(":")[0]
@@ -60,8 +60,8 @@ def _request(
     service: Service, was: dict[tuple[str, str], str], late: tuple[str, str], minutes: float, later: int
 ) -> dict[str, Any]:
     """What was asked, with one task begun where it was planned and longer, and its dish up later."""
-    dishes = []
-    for dish in service.asked["dishes"]:
+    dishes, asked = [], service.asked or {}
+    for dish in asked["dishes"]:
         tasks = []
         for task in dish["tasks"]:
             key = (dish["id"], task["id"])
@@ -75,4 +75,4 @@ def _request(
         if dish["id"] == late[0] and later:
             plate = (dt.datetime.fromisoformat(plate) + dt.timedelta(minutes=later)).isoformat()
         dishes.append({**dish, "plate_up": plate, "tasks": tasks})
-    return {**service.asked, "dishes": dishes, "explain": False, "seconds": TRY_S}
+    return {**asked, "dishes": dishes, "explain": False, "seconds": TRY_S}

@@ -45,9 +45,9 @@ class StraightRenderer(DjangoTemplates):
 
     def render(self, template_name: str, context: dict[str, Any], request: Any = None) -> SafeString:
         """A template's HTML."""
-        widget = context.get("widget")
+        widget = context.get("widget") or {}
         if template_name in INPUTS:
             return mark_safe(_input(widget))  # noqa: S308  (escaped piece by piece above)
         if template_name == SELECT:
             return mark_safe(_select(widget))  # noqa: S308
-        return super().render(template_name, context, request)
+        return mark_safe(super().render(template_name, context, request))  # noqa: S308  (Django's own template)

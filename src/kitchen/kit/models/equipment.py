@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any, ClassVar, Self
+
 from django.conf import settings
 from django.db import models
 
@@ -13,10 +15,10 @@ SAID = (
 )  # fmt: skip
 
 
-class EquipmentQuerySet(KitchenQuerySet):
+class EquipmentQuerySet(KitchenQuerySet["Equipment"]):
     """Equipment that is there, unless asked."""
 
-    def current(self) -> models.QuerySet:
+    def current(self) -> Self:
         """What was not taken out."""
         return self.filter(removed_at=None)
 
@@ -58,7 +60,7 @@ class Equipment(KitchenOwned):
     updated_at = models.DateTimeField(auto_now=True)
     removed_at = models.DateTimeField(null=True, blank=True)
 
-    objects = EquipmentQuerySet.as_manager()
+    objects: ClassVar[Any] = EquipmentQuerySet.as_manager()
 
     class Meta:
         ordering = ["kind", "name"]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any, ClassVar, Self
+
 from django.conf import settings
 from django.db import models
 
@@ -10,10 +12,10 @@ from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 from .equipment import Equipment
 
 
-class TaughtQuerySet(KitchenQuerySet):
+class TaughtQuerySet(KitchenQuerySet["Taught"]):
     """What counts now, unless asked."""
 
-    def current(self) -> models.QuerySet:
+    def current(self) -> Self:
         """What was not taken back."""
         return self.filter(undone_at=None)
 
@@ -50,7 +52,7 @@ class Taught(KitchenOwned):
     )
     undone_at = models.DateTimeField(null=True, blank=True)
 
-    objects = TaughtQuerySet.as_manager()
+    objects: ClassVar[Any] = TaughtQuerySet.as_manager()
 
     class Meta:
         ordering = ["-number", "-id"]

@@ -89,15 +89,16 @@ class Command(BaseCommand):
                 CookEvent(cook=record, kind=kind, at=at, by=person, token=uuid.uuid4())
                 for record in rows
                 for kind, at in (("started", record.started_at), ("finished", record.finished_at))
+                if at is not None
             )
         with connection.cursor() as cursor:
             cursor.execute(READINGS, [max(readings // cooks, 1)])
-        some = {key: record_of(Cook.objects.filter(name__startswith=plan["name"]).first())
+        some = {key: record_of(Cook.objects.filter(name__startswith=plan["name"])[0])
                 for key, (plan, _) in enumerate(plans)}  # fmt: skip
         for number, record in enumerate(
             Cook.objects.order_by("started_at").only("id", "finished_at").iterator(AT_A_TIME)
         ):
-            if rng.random() < SIGNED:
+            if rng.random() < SIGNED and record.finished_at is not None:
                 SignOff.objects.create(cook=record, by=person, at=record.finished_at, record=some[number % len(plans)])
         Entry.objects.bulk_create(
             Entry(kitchen=kitchen, kind="cold", by=person, at=now - dt.timedelta(hours=24.0 / ENTRIES_A_DAY * i),
@@ -151,7 +152,8 @@ class Command(BaseCommand):
         took = []
         for done in range(5):
             began = time.perf_counter()
-            params = {"from": today - dt.timedelta(days=30), "to": today, "done": done}
+            begins = str(today - dt.timedelta(days=30))
+            params: dict[str, str | int] = {"from": begins, "to": str(today), "done": done}
             if client.get("/book/report/more/", params).status_code != 200:
                 raise RuntimeError("a week of the report did not come")
             took.append(round(time.perf_counter() - began, 2))
