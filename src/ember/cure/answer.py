@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Iterator
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -11,13 +12,14 @@ from ..files.brine import BrineAnswer, BrineRequest, SaltPoint
 from .diffusion import hours_even, hours_until
 from .hands import brine_steps, hours_of
 from .mixing import Mixed, allowed_of, mix, nitrite_of, pickup_of
-from .rows import limits, salt_data
-from .salting import after_soak, body_of, cooling_status_of, even_pct_of, flesh_of, salting_of
+from .rows import Flesh, limits, salt_data
+from .salting import Salting, after_soak, body_of, even_pct_of, flesh_of, salt_course_of, salting_of
 
 SOLUBLE_PCT = 26.3  # salt in water near 5 °C, of the brine; steam-table handbooks, from memory
 BRINE_G_ML = 1.03
 HEAD_ROOM = 1.25  # a vessel is filled to four fifths
 STRENGTH_NEAR = 0.15  # of a strength that is sold
+TOO_SALTY_PCT, COLD_C, WARM_H = 3.5, 5.0, 4.0  # what is eaten, and how long a brine may be warm: common practice
 
 
 @cache
@@ -34,20 +36,8 @@ def answer_brine(request: BrineRequest) -> BrineAnswer:
     brine_pct = 100.0 * mixed.salt_g / mixed.brine_g if mixed.brine_g > 0 else 0.0
     even_pct = even_pct_of(request, mixed, flesh)
     salting = salting_of(request, mixed, body, flesh) if body is not None else None
-    course, profile = cooling_status_of(request, salting)
-    wanted = None
-    if salting is not None and request.want_pct is not None and request.school != "injected":
-        wanted = hours_until(
-            salting.body, salting.brine_u, salting.own_u, request.want_pct / flesh.water_share, salting.d_m2s,
-            salting.ratio,
-        )  # fmt: skip
-    even_h = None
-    if salting is not None:
-        even_h = (
-            0.0
-            if request.school == "injected"
-            else hours_even(salting.body, salting.brine_u, salting.own_u, salting.d_m2s, salting.ratio)
-        )
+    course, profile = salt_course_of(request, salting)
+    wanted, even_h = _hours(request, salting, flesh)
     last = course[-1] if course else None
     plain_pct = _plain_pct(request, mixed, last)
     return BrineAnswer(
@@ -66,6 +56,21 @@ def answer_brine(request: BrineRequest) -> BrineAnswer:
         warnings=_warnings(request, mixed, ppm, brine_pct, wanted, last),
         cautions=_cautions(request),
     )  # fmt: skip
+
+
+def _hours(
+    request: BrineRequest, salting: Salting | None, flesh: Flesh
+) -> tuple[float | None, float | None]:  # fmt: skip
+    """(until the middle is as salty as wanted, until all is even), h; None where it is not, or not known."""
+    if salting is None:
+        return None, None
+    if request.school == "injected":
+        return None, 0.0
+    state = salting.body, salting.brine_u, salting.own_u
+    even_h = hours_even(*state, salting.d_m2s, salting.ratio)
+    if request.want_pct is None:
+        return None, even_h
+    return hours_until(*state, request.want_pct / flesh.water_share, salting.d_m2s, salting.ratio), even_h
 
 
 def _plain_pct(request: BrineRequest, mixed: Mixed, last: SaltPoint | None) -> float:
@@ -89,31 +94,33 @@ def _warnings(
     request: BrineRequest, mixed: Mixed, ppm: float | None, brine_pct: float, wanted: float | None,
     last: SaltPoint | None,
 ) -> list[str]:  # fmt: skip
-    warnings = []
-    if request.treated:
-        warnings.append(words()["cautions"]["treated"])
+    warnings = [words()["cautions"]["treated"]] if request.treated else []
     if request.school != "dry" and brine_pct > SOLUBLE_PCT:
         warnings.append(f"{brine_pct:.0f} % does not dissolve: water holds {SOLUBLE_PCT:g} % at 5 °C.")
     if request.cure is not None:
-        pct = request.cure.nitrite_pct
-        near = [s for s in salt_data().strength if abs(pct - s.pct) <= STRENGTH_NEAR * s.pct]
-        if not near:
-            sold = ", ".join(s.name for s in salt_data().strength)
-            warnings.append(
-                f"{pct:g} % is no usual strength ({sold}): check the bag again, and have a second person check it."
-            )
-        rules = limits()[request.standard]
-        if ppm is not None and rules.minimum_ppm is not None and ppm < rules.minimum_ppm:
-            warnings.append(f"{ppm:.0f} ppm is little: {rules.least_words}.")
-        if request.school in ("gradient", "injected") and request.pickup_pct is None:
-            warnings.append("Pick-up is taken as 10 %: weigh the meat before and after.")
+        warnings += _cure_warnings(request, request.cure.nitrite_pct, ppm)
     if request.want_pct is not None and wanted is None and request.school != "injected":
         warnings.append(f"The middle never comes to {request.want_pct:g} %: more salt, or more brine.")
-    if last is not None and last.mean_pct > 3.5:
+    if last is not None and last.mean_pct > TOO_SALTY_PCT:
         warnings.append(f"{last.mean_pct:.1f} % is too salty to eat: desalt it, or cure it for less time.")
-    if request.temp_c > 5.0 and (request.hours or 0.0) > 4.0:
+    if request.temp_c > COLD_C and (request.hours or 0.0) > WARM_H:
         warnings.append(f"{request.temp_c:g} °C for {request.hours:g} h: colder than 5 °C, or within four hours.")
     return warnings
+
+
+def _cure_warnings(request: BrineRequest, nitrite_pct: float, ppm: float | None) -> Iterator[str]:
+    """What is odd about the curing salt: a strength nobody sells, too little of it, a pick-up nobody weighed."""
+    strengths = salt_data().strength
+    if not any(abs(nitrite_pct - s.pct) <= STRENGTH_NEAR * s.pct for s in strengths):
+        sold = ", ".join(s.name for s in strengths)
+        yield (
+            f"{nitrite_pct:g} % is no usual strength ({sold}): check the bag again, and have a second person check it."
+        )
+    rules = limits()[request.standard]
+    if ppm is not None and rules.minimum_ppm is not None and ppm < rules.minimum_ppm:
+        yield f"{ppm:.0f} ppm is little: {rules.least_words}."
+    if request.school in ("gradient", "injected") and request.pickup_pct is None:
+        yield "Pick-up is taken as 10 %: weigh the meat before and after."
 
 
 def _cautions(request: BrineRequest) -> list[str]:

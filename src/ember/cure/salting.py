@@ -106,7 +106,7 @@ def even_pct_of(request: BrineRequest, mixed: Mixed, flesh: Flesh) -> float:
     return 100.0 * salt / (meat_water + request.water_g) * flesh.water_share
 
 
-def cooling_status_of(request: BrineRequest, salting: Salting | None) -> tuple[list[SaltPoint], tuple[Any, Any]]:
+def salt_course_of(request: BrineRequest, salting: Salting | None) -> tuple[list[SaltPoint], tuple[Any, Any]]:
     """Salt in time over the hours asked, and the profile at their end: mm from the middle, per cent of the meat."""
     if salting is None or request.hours is None:
         return [], ([], [])

@@ -231,27 +231,34 @@ def judge(
     `measured`: the temperatures are readings, not a plan; then no further reading is asked for, except of a surface.
     """
     rules = [rule for rule in food.rules(standard) if rule.kind != "surface" or surface_c is not None]
-    always = standard.cautions["always"]
     if not rules:
-        return replace(_no_rule(standard), cautions=(always,), needs_probe=True)
+        return replace(_no_rule(standard), cautions=(standard.cautions["always"],), needs_probe=True)
     chosen = _first_met(standard, food, [against(rule, coldest, surface_c) for rule in rules], coldest)
     if chosen.met and food.house is not None and food.category in food.house.core_c:
         own = against(house_rule(food.category, food.house.core_c[food.category]), coldest)
         chosen = chosen if own.met else own
     slow = _come_up(standard.come_up, coldest) if standard.come_up is not None and chosen.met else None
     chosen = slow or chosen
-    missed = not chosen.met
-    allowed = missed and slow is None and standard.allows_advisory(food.category, food.susceptible)
-    cautions = [chosen.rule.caution] if chosen.rule.caution else []
-    if chosen.met and food.ovens is None and isinstance(chosen.rule, Rule) and chosen.rule.ovens:
-        cautions.append("This table stands only in an oven it allows: the readings do not say which one it was.")
-    if food.category in standard.cautions:
-        cautions.append(standard.cautions[food.category])
-    if allowed and standard.advisory is not None:
-        cautions.insert(0, f"{standard.advisory.text} ({standard.advisory.section}).")
-    if missed and food.susceptible:
-        cautions.insert(0, "Not for highly susceptible guests: cook to the rule.")
+    allowed = not chosen.met and slow is None and standard.allows_advisory(food.category, food.susceptible)
     return replace(
-        chosen, cautions=(*cautions, always), needs_probe=not measured or chosen.rule.kind == "surface",
-        advisory_allowed=allowed, state=State.ADVISORY if allowed and food.advisory else chosen.state,
+        chosen, cautions=_cautions(standard, food, chosen, allowed),
+        needs_probe=not measured or chosen.rule.kind == "surface", advisory_allowed=allowed,
+        state=State.ADVISORY if allowed and food.advisory else chosen.state,
     )  # fmt: skip
+
+
+def _cautions(standard: Standard, food: JudgedFood, verdict: Verdict, advisory_allowed: bool) -> tuple[str, ...]:
+    """What is said with a verdict: who may not be served it, what its rule and its food ask for, what always holds."""
+    rule = verdict.rule
+    said = []
+    if not verdict.met and food.susceptible:
+        said.append("Not for highly susceptible guests: cook to the rule.")
+    if advisory_allowed and standard.advisory is not None:
+        said.append(f"{standard.advisory.text} ({standard.advisory.section}).")
+    if rule.caution:
+        said.append(rule.caution)
+    if verdict.met and food.ovens is None and isinstance(rule, Rule) and rule.ovens:
+        said.append("This table stands only in an oven it allows: the readings do not say which one it was.")
+    if food.category in standard.cautions:
+        said.append(standard.cautions[food.category])
+    return (*said, standard.cautions["always"])

@@ -26,7 +26,7 @@ class SignInForm(AuthenticationForm):
         self.fields["password"].widget.attrs.update({"autocomplete": "current-password"})
 
 
-class OwnSettingsForm(forms.ModelForm[Person]):
+class OwnSettingsForm(forms.ModelForm):  # type: ignore[type-arg]
     """A person's own units and theme."""
 
     class Meta:
@@ -41,7 +41,7 @@ class OwnSettingsForm(forms.ModelForm[Person]):
         }
 
 
-class NewPersonForm(forms.ModelForm[Person]):
+class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
     """A new person of this kitchen."""
 
     role = forms.ChoiceField(choices=Membership.Role.choices)

@@ -12,6 +12,7 @@ from ember.errors import BadInput
 from ember.quantities import parse_temperature
 
 MOST_LINES = 20_000
+LEAST_C, MOST_C = -60.0, 500.0
 MOST_BYTES = 1_000_000
 TIMES = ("time", "at", "timestamp", "when", "seconds", "s")
 CELSIUS = ("celsius", "c", "temperature", "temp", "core", "reading", "°c")
@@ -25,23 +26,8 @@ def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.d
     The first line names the columns: "time" (an ISO time, a time of day, or seconds since the cook began at `began`)
     and "celsius" or "fahrenheit". Commas, semicolons or tabs. Raises BadInput with the line.
     """
-    if len(raw) > MOST_BYTES:
-        raise BadInput("This file is too large.")
-    try:
-        text = raw.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise BadInput("This file is not text.") from None
-    head = text.split("\n", 1)[0]
-    mark = max(",;\t", key=head.count)
-    rows = list(csv.reader(io.StringIO(text), delimiter=mark))
-    if not rows or len(rows) > MOST_LINES:
-        raise BadInput(f"A file has from 1 to {MOST_LINES} lines.")
-    names = [name.strip().lower() for name in rows[0]]
-    time = next((i for i, name in enumerate(names) if name in TIMES), None)
-    value = next((i for i, name in enumerate(names) if name in (*CELSIUS, *FAHRENHEIT)), None)
-    if time is None or value is None:
-        raise BadInput("The first line must name the columns: time, and celsius or fahrenheit.", "line 1")
-    unit: Literal["C", "F"] = "F" if names[value] in FAHRENHEIT else "C"
+    rows, mark = _rows(raw)
+    time, value, unit = _columns(rows[0])
     readings = []
     for number, fields in enumerate(rows[1:], start=2):
         if not any(cell.strip() for cell in fields):
@@ -53,12 +39,37 @@ def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.d
             raise BadInput("A line is too short.", f"line {number}") from None
         except BadInput as error:
             raise BadInput(error.message, f"line {number}") from None
-        if not -60 <= celsius <= 500:
+        if not LEAST_C <= celsius <= MOST_C:
             raise BadInput("Temperature must be from −60 to 500 °C.", f"line {number}")
         readings.append((at, celsius))
     if not readings:
         raise BadInput("There are no readings in this file.")
     return readings
+
+
+def _rows(raw: bytes) -> tuple[list[list[str]], str]:
+    """The lines of a file as cells, and the mark between them. Raises BadInput."""
+    if len(raw) > MOST_BYTES:
+        raise BadInput("This file is too large.")
+    try:
+        text = raw.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise BadInput("This file is not text.") from None
+    mark = max(",;\t", key=text.split("\n", 1)[0].count)
+    rows = list(csv.reader(io.StringIO(text), delimiter=mark))
+    if not rows or len(rows) > MOST_LINES:
+        raise BadInput(f"A file has from 1 to {MOST_LINES} lines.")
+    return rows, mark
+
+
+def _columns(head: list[str]) -> tuple[int, int, Literal["C", "F"]]:
+    """Which column has the time, which the temperature, and in what unit. Raises BadInput."""
+    names = [name.strip().lower() for name in head]
+    time = next((i for i, name in enumerate(names) if name in TIMES), None)
+    value = next((i for i, name in enumerate(names) if name in (*CELSIUS, *FAHRENHEIT)), None)
+    if time is None or value is None:
+        raise BadInput("The first line must name the columns: time, and celsius or fahrenheit.", "line 1")
+    return time, value, "F" if names[value] in FAHRENHEIT else "C"
 
 
 def _time(text: str, began: dt.datetime, zone: dt.tzinfo) -> dt.datetime:

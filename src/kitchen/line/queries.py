@@ -236,17 +236,22 @@ class CookStatus:
 
     @property
     def word_now(self) -> str:
-        """What it would be if it were cut now: by the hottest its core has been."""
-        shown = [c for _, c in self.readings]
-        if self.forecast_view is not None and self.forecast_view.hottest_c is not None:
-            shown.append(self.forecast_view.hottest_c)
-        believed = self.forecast_view.hottest_c if self.forecast_view else None
-        measured = believed if self.fault else max(shown, default=None)
+        """What it would be if it were cut now: by the hottest its core has been, read or, since then, worked out."""
+        view = self.forecast_view
+        believed = view.hottest_c if view is not None else None
+        read = [] if self.fault else [c for _, c in self.readings]
+        known = [*read, *([] if believed is None else [believed])]
+        if not known or not (self.is_measured or (view is not None and view.is_by_readings)):
+            known.append(self._worked_hottest_c)
+        return word_for(self.scale, max(known)).word
+
+    @property
+    def _worked_hottest_c(self) -> float:
+        """The hottest the core has been by the times tapped, else by the plan, °C."""
+        if self.course is not None:
+            return self.course.hottest_by(self.now_s)
         t, c = np.array(self.curves.t_s), np.array(self.curves.core_c)
-        planned = float(c[t <= self.progress.plan_s + 1e-6].max(initial=float(c[0])))
-        if measured is None and self.course is not None:
-            planned = self.course.hottest_by(self.now_s)
-        return word_for(self.scale, measured if measured is not None else planned).word
+        return float(c[t <= self.progress.plan_s + 1e-6].max(initial=float(c[0])))
 
     @cached_property
     def course(self) -> RealCourse | None:

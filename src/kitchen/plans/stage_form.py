@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from typing import Any
 
 from django import forms
@@ -39,6 +39,38 @@ def _field(spec: Number | Choice, units: Units) -> forms.Field:
 
 
 LONG_TEXT = 6
+
+
+def _with_heat(stage: dict[str, Any]) -> dict[str, Any]:
+    """A stage whose heat may be one of several, by what it is in and one temperature."""
+    if stage["kind"] not in HEAT_KEYS:
+        return stage
+    key = next((key for key in ("water_c", "air_c", "pan_c") if stage.get(key) is not None), None)
+    heat = {"at_c": stage[key]} if key else {}
+    usual_in = "bath" if key == "water_c" else "cupboard"
+    return {"in": usual_in, **{name: value for name, value in stage.items() if name != key}, **heat}
+
+
+def _with_door(stage: dict[str, Any]) -> dict[str, Any]:
+    """A stage whose door is opened: how, and how often."""
+    door = next((key for key in reversed(DOOR_KEYS) if stage.get(key)), None)
+    if door is None:
+        return stage
+    return {name: value for name, value in stage.items() if name != door} | {"door": door, "door_every": stage[door]}
+
+
+def _shown(spec: Number | Choice, value: Any) -> Any:
+    """A value as its field shows it."""
+    return ("yes" if value else "no") if isinstance(spec, Choice) and spec.flag else value
+
+
+def _along(stage: Mapping[str, Any], known: Collection[str]) -> dict[str, Any]:
+    """What a stage says that the bench has no field for."""
+    of_forms = {*known, "kind", "minutes", "until"}
+    along = {key: value for key, value in stage.items() if key not in of_forms and value is not None}
+    until = stage.get("until") or {}
+    extra = {key: until[key] for key in ("organism", "max_minutes") if until.get(key) is not None}
+    return along | ({"until": extra} if extra else {})
 
 
 class StageForm(forms.Form):
@@ -172,30 +204,13 @@ class StageForm(forms.Form):
     @staticmethod
     def initial_of(stage: Mapping[str, Any]) -> dict[str, Any]:
         """Form values of a stage in JSON."""
-        kind = stage["kind"]
-        kind_row = STAGE_KINDS[kind]
-        whole = {**DEFAULTS.get(kind, {}), **stage}
-        if kind in HEAT_KEYS:
-            at = next((key for key in ("water_c", "air_c", "pan_c") if whole.get(key) is not None), None)
-            whole |= {"at_c": whole.pop(at)} if at else {}
-            whole.setdefault("in", "bath" if at == "water_c" else "cupboard")
-        if door := next((key for key in reversed(DOOR_KEYS) if whole.get(key)), None):
-            whole |= {"door": door, "door_every": whole.pop(door)}
-        values: dict[str, Any] = {}
-        for name, spec in kind_row.fields.items():
-            if name in whole:
-                values[name] = (
-                    ("yes" if whole[name] else "no") if isinstance(spec, Choice) and spec.flag else whole[name]
-                )
-        along = {
-            k: v for k, v in whole.items() if k not in (*kind_row.fields, "kind", "minutes", "until") and v is not None
-        }
-        until = stage.get("until") or {}
-        if extra := {key: until[key] for key in ("organism", "max_minutes") if until.get(key) is not None}:
-            along["until"] = extra
-        if along:
+        known = STAGE_KINDS[stage["kind"]].fields
+        whole = _with_door(_with_heat({**DEFAULTS.get(stage["kind"], {}), **stage}))
+        values = {name: _shown(spec, whole[name]) for name, spec in known.items() if name in whole}
+        if along := _along(whole, known):
             values[ALONG] = json.dumps(along)
         if stage.get("seconds_a_side") is None:
+            until = stage.get("until") or {}
             ends = next((key for key, _ in ENDS[1:] if until.get(key) is not None), "minutes")
             values["ends"] = ends
             values["end_value"] = float(until[ends] if ends != "minutes" else stage.get("minutes") or 1.0)

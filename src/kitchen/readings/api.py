@@ -10,6 +10,7 @@ from __future__ import annotations
 import datetime as dt
 import json
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import wraps
 from typing import Any
 
@@ -22,6 +23,7 @@ from django.views.decorators.csrf import csrf_exempt
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
 from ember.files.wrong import describe_validation
+from kitchen.accounts.models import Kitchen
 from kitchen.errors import problem
 from kitchen.kit.actions import boot_of, note_behind, set_clock
 from kitchen.kit.models import Device, Probe, hash_token
@@ -149,27 +151,66 @@ def device_api(*methods: str) -> Callable[..., Any]:
     return decorate
 
 
+@dataclass(frozen=True)
+class _Clock:
+    """How a batch's times are read: the kitchen's now, how far the device's clock is off it, the slack it is given."""
+
+    now: dt.datetime
+    shift: dt.timedelta
+    slack_s: float
+
+    @classmethod
+    def of(cls, kitchen: Kitchen, sent_at: dt.datetime | None) -> _Clock:
+        """By when the device says it sent the batch; without that its clock is taken as right."""
+        now = kitchen.now()
+        slack_s = CLOCK_SLACK_S * max(kitchen.clock_rate, 1.0)
+        is_off = sent_at is not None and abs((now - sent_at).total_seconds()) > slack_s
+        return cls(now, now - sent_at if sent_at is not None and is_off else dt.timedelta(0), slack_s)
+
+
 @device_api("POST")
 def readings(request: HttpRequest, device: Device) -> JsonResponse:
     """Keep a batch. Readings may come late, out of order or twice; a bad one is refused alone, the rest are kept."""
+    batch = _batch_in(request)
+    if isinstance(batch, JsonResponse):
+        return batch
+    clock = _Clock.of(device.kitchen, batch.sent_at)
+    accepted, refused = _sorted_out(device, batch, clock)
+    new = reading_actions.keep_readings(device.kitchen, accepted)
+    answer: dict[str, object] = {"kept": new, "repeated": len(accepted) - new, "refused": refused}
+    if clock.shift:
+        answer["clock_off_s"] = round(clock.shift.total_seconds(), 1)
+    if batch.sent_at is None and accepted:
+        behind_s = (clock.now - max(reading.claimed_at for reading in accepted)).total_seconds()
+        is_behind = behind_s > LONG_BEHIND_S
+        answer |= {"newest_behind_s": round(behind_s, 1)} if is_behind else {}
+        note_behind(device, behind_s if is_behind else None)
+    if refused and not accepted:
+        first = refused[0]
+        return problem(422, "bad-input", str(first["message"]), str(first["at"]), answer)
+    return JsonResponse(answer)
+
+
+def _batch_in(request: HttpRequest) -> _Envelope | JsonResponse:
+    """The batch that was sent; or the answer to what is none."""
     body = _body_of(request)
     if body is None:
         return _error(413, "too-large", f"The body is too large: at most {MOST_READINGS} readings a post.")
     try:
         batch = _Envelope.model_validate_json(body)
     except ValidationError as error:
-        if any(found["type"] == "too_long" for found in error.errors(include_url=False)):
+        if any(wrong["type"] == "too_long" for wrong in error.errors(include_url=False)):
             return _error(413, "too-many", f"At most {MOST_READINGS} readings a post; send them in parts.", "readings")
         bad = describe_validation(error)
         return _error(422, "bad-input", bad.message, bad.at)
-    if _out_of_time(batch.sent_at):
-        return _error(422, "bad-input", WRONG_CLOCK, "sent_at")
-    now = device.kitchen.now()
-    slack_s = CLOCK_SLACK_S * max(device.kitchen.clock_rate, 1.0)
-    shift = dt.timedelta(0)
-    if batch.sent_at is not None and abs((now - batch.sent_at).total_seconds()) > slack_s:
-        shift = now - batch.sent_at
-    boot = boot_of(device, batch.boot, shift)
+    return _error(422, "bad-input", WRONG_CLOCK, "sent_at") if _out_of_time(batch.sent_at) else batch
+
+
+def _sorted_out(
+    device: Device, batch: _Envelope, clock: _Clock
+) -> tuple[list[reading_actions.ProbeReading], list[dict[str, object]]]:
+    """The readings that can be kept, and of each other one its place, and why not."""
+    boot = boot_of(device, batch.boot, clock.shift)
     codes = {
         given["probe"] for given in batch.readings if isinstance(given, dict) and isinstance(given.get("probe"), str)
     }
@@ -177,37 +218,19 @@ def readings(request: HttpRequest, device: Device) -> JsonResponse:
     accepted: list[reading_actions.ProbeReading] = []
     refused: list[dict[str, object]] = []
     for index, given in enumerate(batch.readings):
-        reading_in, why, at_key = _reading(given)
-        if reading_in is not None:
-            why = _refusal(reading_in, probes, reading_in.at + shift, now, slack_s)
-        if reading_in is None or why:
+        reading, why, at_key = _reading(given)
+        if reading is not None:
+            why = _refusal(reading, probes, reading.at + clock.shift, clock.now, clock.slack_s)
+        if reading is None or why:
             refused.append({"index": index, "message": why, "at": f"readings[{index}]{at_key}"})
-        else:
-            at = min(reading_in.at + shift, now)
-            accepted.append(
-                reading_actions.ProbeReading(
-                    probes[reading_in.probe],
-                    at,
-                    reading_in.at,
-                    reading_in.celsius,
-                    reading_in.set_c,
-                    boot,
-                    reading_in.n or 0,
-                )
+            continue
+        at = min(reading.at + clock.shift, clock.now)
+        accepted.append(
+            reading_actions.ProbeReading(
+                probes[reading.probe], at, reading.at, reading.celsius, reading.set_c, boot, reading.n or 0
             )
-    new = reading_actions.keep_readings(device.kitchen, accepted)
-    answer: dict[str, object] = {"kept": new, "repeated": len(accepted) - new, "refused": refused}
-    if shift:
-        answer["clock_off_s"] = round(shift.total_seconds(), 1)
-    if batch.sent_at is None and accepted:
-        behind_s = (now - max(reading_in.at for reading_in in accepted)).total_seconds()
-        if behind_s > LONG_BEHIND_S:
-            answer["newest_behind_s"] = round(behind_s, 1)
-        note_behind(device, behind_s if behind_s > LONG_BEHIND_S else None)
-    if refused and not accepted:
-        first = refused[0]
-        return problem(422, "bad-input", str(first["message"]), str(first["at"]), answer)
-    return JsonResponse(answer)
+        )
+    return accepted, refused
 
 
 def _reading(given: Any) -> tuple[ReadingIn | None, str | None, str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -95,39 +95,56 @@ def chart_of(
         return None
     bad, where = clashing(service.schedule)
     done = events_of(service) if service.started_at else {}
-    used = {use["equipment"] for task in tasks for use in task.uses}
-    rows = [machine for machine in service.asked["equipment"] if machine["id"] in used]
-    rows.sort(key=lambda machine: (ORDER.index(machine["kind"]) if machine["kind"] in ORDER else 50, machine["name"]))
-    lanes = [
-        LaneIn(machine["id"], machine["name"], _note(machine, where), PATTERNS.get(machine["kind"], ""))
-        for machine in rows
-    ]
-    settings = [
-        SettingIn(
-            machine["equipment"], f"{figure(units.temperature_value(machine['setting_c']), 1)}\u00b0",
-            _seconds(machine["on_the_way"]), _seconds(machine["there"]), _seconds(machine["until"]),
-        )
-        for machine in (service.schedule or {}).get("settings", [])
-    ]  # fmt: skip
+    settings = _settings(service, units)
     bars = []
     for task in tasks:
         state = _state(task, selected, related, f"{task.dish}:{task.id}" in bad, done, service)
-        for use in task.uses:
-            span = (task.start, task.end) if use["equipment"] != "hands" else task.by_hands()
-            if span is None:
-                continue
-            hands = use["equipment"] == "hands"
-            words = f"{task.of} {task.short}" if hands and task.of != task.short else task.of
-            if use.get("setting_c") is not None and not settings:
-                words = f"{task.of} {figure(units.temperature_value(use['setting_c']), 1)}\u00b0"
-            short = task.short if hands else task.of
-            bars.append(
-                BarIn(task.key, use["equipment"], span[0].timestamp(), span[1].timestamp(), words, short, state)
-            )
+        bars += [bar for use in task.uses if (bar := _bar(task, use, state, None if settings else units)) is not None]
     now = service.kitchen.now()
-    plates = sorted({_seconds(machine["plate_up"]) for machine in service.asked["dishes"]})
+    plates = sorted({_seconds(dish["plate_up"]) for dish in service.asked["dishes"]})
     offset = now.astimezone(service.kitchen.zone).utcoffset() or dt.timedelta()
-    return service_lanes(lanes, bars, settings, plates, now=now.timestamp(), offset_s=offset.total_seconds())
+    return service_lanes(
+        _lanes(service.asked, tasks, where), bars, settings, plates, now=now.timestamp(),
+        offset_s=offset.total_seconds(),
+    )  # fmt: skip
+
+
+def _lanes(request: Mapping[str, Any], tasks: Sequence[Task], clashes: Any) -> list[LaneIn]:
+    """A lane for each piece of equipment that is used, and for the hands, in the order of a kitchen."""
+    used = {use["equipment"] for task in tasks for use in task.uses}
+    machines = [machine for machine in request["equipment"] if machine["id"] in used]
+    machines.sort(key=lambda m: (ORDER.index(m["kind"]) if m["kind"] in ORDER else len(ORDER), m["name"]))
+    return [
+        LaneIn(machine["id"], machine["name"], _note(machine, clashes), PATTERNS.get(machine["kind"], ""))
+        for machine in machines
+    ]
+
+
+def _settings(service: Service, units: Units) -> list[SettingIn]:
+    return [
+        SettingIn(
+            machine["equipment"], _degrees(machine["setting_c"], units), _seconds(machine["on_the_way"]),
+            _seconds(machine["there"]), _seconds(machine["until"]),
+        )
+        for machine in (service.schedule or {}).get("settings", [])
+    ]  # fmt: skip
+
+
+def _degrees(celsius: float, units: Units) -> str:
+    return f"{figure(units.temperature_value(celsius), 1)}\u00b0"
+
+
+def _bar(task: Task, use: Mapping[str, Any], state: str, setting_in: Units | None) -> BarIn | None:
+    """A task on one of its lanes; None where it needs no hands. `setting_in`: units where the bar says its setting."""
+    is_hands = use["equipment"] == "hands"
+    span = task.by_hands() if is_hands else (task.start, task.end)
+    if span is None:
+        return None
+    words = f"{task.of} {task.short}" if is_hands and task.of != task.short else task.of
+    if setting_in is not None and use.get("setting_c") is not None:
+        words = f"{task.of} {_degrees(use['setting_c'], setting_in)}"
+    short = task.short if is_hands else task.of
+    return BarIn(task.key, use["equipment"], span[0].timestamp(), span[1].timestamp(), words, short, state)
 
 
 def _seconds(text: str) -> float:
@@ -177,23 +194,23 @@ def beside(service: Service, tasks: list[Task], key: str) -> TaskDetail | None:
         return None
     rows = {(d["id"], t["id"]): t for d in service.asked["dishes"] for t in d["tasks"]}
     mine = rows.get((task.dish, task.id), {})
-    before = set(mine.get("after", [])) | {mine.get("ends_with"), mine.get("starts_with")}
-    if "during" in mine:
-        before.add(mine["during"]["task"])
-    follows = [t for t in tasks if t.dish == task.dish and t.id in before and t.n == 0]
-    waits = [
-        t for t in tasks
-        if t.dish == task.dish and t.n == 0 and task.id in _before(rows.get((t.dish, t.id), {}))
-    ]  # fmt: skip
-    kinds = {machine["id"]: machine for machine in service.asked["equipment"]}
+    of_dish = [t for t in tasks if t.dish == task.dish and t.n == 0]
+    follows = [t for t in of_dish if t.id in _before(mine) | {mine.get("during", {}).get("task")}]
+    waits = [t for t in of_dish if task.id in _before(rows.get((t.dish, t.id), {}))]
+    setting = next((use["setting_c"] for use in task.uses if use.get("setting_c") is not None), None)
+    return TaskDetail(task, follows, waits, _other_machines(service.asked, task), setting, "at" in mine)
+
+
+def _other_machines(request: Mapping[str, Any], task: Task) -> list[tuple[str, str, list[tuple[str, str]]]]:
+    """(kind, the one it is on, all of that kind) of each piece of equipment there is a choice of."""
+    by_id = {machine["id"]: machine for machine in request["equipment"]}
     choices = []
     for use in task.uses:
-        machine = kinds[use["equipment"]]
-        same = [(r["id"], r["name"]) for r in service.asked["equipment"] if r["kind"] == machine["kind"]]
+        machine = by_id[use["equipment"]]
+        same = [(other["id"], other["name"]) for other in by_id.values() if other["kind"] == machine["kind"]]
         if len(same) > 1:
             choices.append((machine["kind"], machine["id"], same))
-    setting = next((use["setting_c"] for use in task.uses if use.get("setting_c") is not None), None)
-    return TaskDetail(task, follows, waits, choices, setting, "at" in mine)
+    return choices
 
 
 def _before(task_row: Mapping[str, Any]) -> set[str]:
