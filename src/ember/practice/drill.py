@@ -49,34 +49,43 @@ def _in_order(moves: Sequence[Move]) -> list[Move]:
     return ordered
 
 
+@dataclass
+class _Piece:
+    """The piece of a drill as the moves leave it: where, which face is down, until when it is basted."""
+
+    place: str = "pan"
+    under: bool = True
+    basted_until_s: float = -1.0
+
+    def move(self, s: float, kind: str, has_oven: bool) -> None:
+        """What a move does to it. Raises BadInput for one that cannot be."""
+        if kind == "oven":
+            if not has_oven or self.place != "pan":
+                raise BadInput("not from there" if has_oven else "there is no oven in this drill", "moves")
+            self.place = "oven"
+        elif kind == "rest":
+            self.place = "rest"
+        elif self.place == "pan" and kind == "turn":
+            self.under = not self.under
+        elif self.place == "pan" and kind == "baste":
+            self.basted_until_s = s + BASTES_S
+
+
 def stages_of(deal: Deal, moves: Sequence[Move], now_s: float) -> list[dict[str, Any]]:
     """What the piece went through up to now, as stages of a plan. Raises BadInput for moves that cannot be."""
     pan_c = deal.dish.pan_c + deal.pan_off_k
     oven_c = (deal.dish.oven_c or 0.0) + deal.oven_off_k
-    stages: list[dict[str, Any]] = []
-    place, under, basted_until = "pan", True, -1.0
-    cuts: list[tuple[float, str]] = [(move.s, move.kind) for move in _in_order(moves) if move.s <= now_s]
-    cuts += [(move.s + BASTES_S, "basted") for move in moves if move.kind == "baste" and move.s + BASTES_S < now_s]
-    at = 0.0
-    for s, kind in [*sorted(cuts), (now_s, "now")]:
+    piece, at, stages = _Piece(), 0.0, []
+    times: list[tuple[float, str]] = [(move.s, move.kind) for move in _in_order(moves) if move.s <= now_s]
+    times += [(move.s + BASTES_S, "basted") for move in moves if move.kind == "baste" and move.s + BASTES_S < now_s]
+    for s, kind in [*sorted(times), (now_s, "now")]:
         if s - at >= 1.0:
-            stages.append(_stage(place, under, at < basted_until, s - at, pan_c, oven_c))
+            stages.append(_stage(piece.place, piece.under, at < piece.basted_until_s, s - at, pan_c, oven_c))
             at = s
-        if kind == "turn" and place == "pan":
-            under = not under
-        elif kind == "baste" and place == "pan":
-            basted_until = s + BASTES_S
-        elif kind == "oven":
-            if deal.dish.oven_c is None or place != "pan":
-                raise BadInput(
-                    "there is no oven in this drill" if deal.dish.oven_c is None else "not from there", "moves"
-                )
-            place = "oven"
-        elif kind == "rest":
-            place = "rest"
-        elif kind == "cut":
+        if kind == "cut":
             break
-    return stages or [_stage(place, under, False, 1.0, pan_c, oven_c)]
+        piece.move(s, kind, deal.dish.oven_c is not None)
+    return stages or [_stage(piece.place, piece.under, False, 1.0, pan_c, oven_c)]
 
 
 def _stage(place: str, under: bool, basting: bool, seconds: float, pan_c: float, oven_c: float) -> dict[str, Any]:

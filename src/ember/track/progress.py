@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..files.result import CurvesOut
 from .rounds import round_of
 from .steps import ASIDE, Step, next_step
+
+FloatArray = NDArray[np.float64]
 
 # A reading counts for the forecast when it moves along the planned curve at least this fast; slower than that (a
 # bath near its end) a tenth of a degree would move the forecast by minutes.
@@ -51,10 +54,10 @@ def progress(
     following = next_step(steps, done_at_s)
     begun = done_at_s.get(done, 0.0)
     planned = steps[done].at_s if done >= 0 else 0.0
-    if following is None:
-        plan_s = min(planned + max(now_s - begun, 0.0), float(t[-1]))
-        return Progress(done, None, begun, plan_s, float(np.interp(plan_s, t, c)), False, False)
     reached_s = planned + max(now_s - begun, 0.0)
+    if following is None:
+        plan_s = min(reached_s, float(t[-1]))
+        return Progress(done, None, begun, plan_s, float(np.interp(plan_s, t, c)), False, False)
     if _is_before_the_heat(steps, following):
         return Progress(done, following, following.at_s, min(now_s, 0.0), float(c[0]), False, False)
     if (again := round_of(steps, following.number)) is not None:  # it runs by itself, to its last time
@@ -62,23 +65,31 @@ def progress(
         due_s = next((s for s in again.times_s if s > reached_s and s >= following.at_s - 1e-6), last_s)
         due = begun + due_s - planned
         return Progress(done, following, due, plan_s, float(np.interp(plan_s, t, c)), False, False)
-    plan_s = min(reached_s, following.at_s)
-    due = begun + (following.at_s - planned)
-    measured = reached = False
+    by_plan = Progress(
+        done, following, begun + (following.at_s - planned), min(reached_s, following.at_s), 0.0, False, False
+    )
+    known = by_plan
     if last_reading is not None and last_reading[0] >= begun and following.reading_c is not None:
-        read_s, read_c = last_reading
-        rising = following.reading_c >= float(np.interp(planned, t, c))
-        reached = read_c >= following.reading_c if rising else read_c <= following.reading_c
-        place = _place_on_curve(t, c, planned, following.at_s, read_c)
-        if reached:
-            due, plan_s, measured = min(due, read_s) if due < read_s else read_s, following.at_s, True
-        elif place is not None:
-            due = read_s + (following.at_s - place)
-            plan_s = min(place + (now_s - read_s), following.at_s)
-            measured = True
-        elif due < now_s:
-            due = now_s  # the time is up but the reading is not there: stay with the reading
-    return Progress(done, following, due, plan_s, float(np.interp(plan_s, t, c)), measured, reached)
+        known = _by_reading(by_plan, following, following.reading_c, planned, (t, c), last_reading, now_s)
+    return replace(known, reading_c=float(np.interp(known.plan_s, t, c)))
+
+
+def _by_reading(
+    by_plan: Progress, step: Step, wanted_c: float, planned_s: float, curve: tuple[FloatArray, FloatArray],
+    last_reading: tuple[float, float], now_s: float,
+) -> Progress:  # fmt: skip
+    """Where it stands by a reading since the last step: `step` waits for `wanted_c`."""
+    read_s, read_c = last_reading
+    rising = wanted_c >= float(np.interp(planned_s, *curve))
+    if read_c >= wanted_c if rising else read_c <= wanted_c:
+        due_s = min(by_plan.due_s, read_s)
+        return replace(by_plan, due_s=due_s, plan_s=step.at_s, measured=True, reached=True)
+    place = _place_on_curve(*curve, planned_s, step.at_s, read_c)
+    if place is not None:
+        plan_s = min(place + (now_s - read_s), step.at_s)
+        return replace(by_plan, due_s=read_s + (step.at_s - place), plan_s=plan_s, measured=True)
+    # The time is up but the reading is not there: stay with the reading.
+    return replace(by_plan, due_s=max(by_plan.due_s, now_s))
 
 
 def _is_before_the_heat(steps: list[Step], following: Step) -> bool:

@@ -9,6 +9,7 @@ import uuid
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from django.db.models import Max, Q, prefetch_related_objects
@@ -144,24 +145,39 @@ def refresh(cook: Cook, inputs: CookInputs | None = None) -> Forecast | None:
     except (EmberError, np.linalg.LinAlgError) as error:
         log.warning("no forecast of cook %s: %s", cook.pk, error)
         return None
-    answer = result_of(estimated)
-    reaches = answer.reaches_want_at_s
-    due_s = following.planned_pull_s
-    late_s = reaches.p50 - due_s if reaches and reaches.p50 is not None and due_s is not None else None
-    ways = known.ways(estimated, answer, due_s) if due_s is not None else []
-    fan, fit = estimated.draws.fan, estimated.fit
-    inherits = last is not None and not fit.is_searched and _searched_lately(last, following.now)
+    took_ms = 1e3 * (time.perf_counter() - began)
     return Forecast.objects.create(
-        kitchen=cook.kitchen, cook=cook, at=following.now, stage=following.stage,
-        p50_s=reaches.p50 if reaches else None, late_s=late_s, answer=answer.model_dump(mode="json"),
-        fan={"t_s": np.round(fan.t_s, 1).tolist(), "core_c": np.round(fan.core_c, 2).tolist(),
-             "probe_c": np.round(estimated.draws.probe_c, 2).tolist()},
-        hottest_c=max((c for _, c in estimated.probe.believed), default=None),
-        ways=[vars(way) for way in ways], mode=np.round(fit.z, 4).tolist() if estimated.used else [],
-        misfit=last.misfit if inherits and last else fit.misfit_a_bin,
-        searched_at=last.searched_at if inherits and last else following.now if fit.is_searched else None,
-        took_ms=1e3 * (time.perf_counter() - began),
+        kitchen=cook.kitchen, cook=cook, at=following.now, stage=following.stage, took_ms=took_ms,
+        **_foretold(known, estimated), **_kept_for_the_next(estimated, last, following.now),
     )  # fmt: skip
+
+
+def _foretold(known: _Told, estimated: Estimate) -> dict[str, Any]:
+    """The fields of a forecast that say what was foretold, and the ways out where the pull will be late."""
+    answer, due_s = result_of(estimated), known.following.planned_pull_s
+    p50_s = answer.reaches_want_at_s.p50 if answer.reaches_want_at_s else None
+    fan = estimated.draws.fan
+    return {
+        "p50_s": p50_s,
+        "late_s": p50_s - due_s if p50_s is not None and due_s is not None else None,
+        "ways": [vars(way) for way in known.ways(estimated, answer, due_s)] if due_s is not None else [],
+        "answer": answer.model_dump(mode="json"),
+        "hottest_c": max((c for _, c in estimated.probe.believed), default=None),
+        "fan": {
+            "t_s": np.round(fan.t_s, 1).tolist(),
+            "core_c": np.round(fan.core_c, 2).tolist(),
+            "probe_c": np.round(estimated.draws.probe_c, 2).tolist(),
+        },
+    }
+
+
+def _kept_for_the_next(estimated: Estimate, last: Forecast | None, now: dt.datetime) -> dict[str, Any]:
+    """The fields of a forecast that the next estimate goes on from."""
+    fit = estimated.fit
+    mode = np.round(fit.z, 4).tolist() if estimated.used else []
+    if last is not None and not fit.is_searched and _searched_lately(last, now):
+        return {"mode": mode, "misfit": last.misfit, "searched_at": last.searched_at}
+    return {"mode": mode, "misfit": fit.misfit_a_bin, "searched_at": now if fit.is_searched else None}
 
 
 def _searched_lately(last: Forecast, now: dt.datetime) -> bool:
@@ -233,17 +249,20 @@ def readings_since_forecast(
 def stands(cook: Cook, inputs: CookInputs, newer: Readings, now: dt.datetime) -> bool:
     """Whether a cook's newest forecast still holds: nothing happened to it, and its readings do what was foretold."""
     last = inputs.forecast
-    if last is None or (now - last.at).total_seconds() > STANDS_S or now < last.at:
+    if last is None or not 0.0 <= (now - last.at).total_seconds() <= STANDS_S:
         return False
-    if any(event.at > last.at for event in cook.history):
+    is_typed_in = any(at > last.at for at, _ in inputs.readings[-1:]) and not newer
+    if is_typed_in or any(event.at > last.at for event in cook.history):
         return False
-    if any(at > last.at for at, _ in inputs.readings[-1:]) and not newer:
-        return False  # typed in
     if last.answer["by"] == "plan":
         return not newer
-    since = last.confirmed_at or last.at
-    lately = [reading for reading in newer if reading[0] > (since - cook.started_at).total_seconds()]
-    if last.answer["probe"]["state"] != "ok" or not lately or "probe_c" not in last.fan:
+    since_s = ((last.confirmed_at or last.at) - cook.started_at).total_seconds()
+    return any(s > since_s for s, _ in newer) and _confirmed_by(last, newer)
+
+
+def _confirmed_by(last: Forecast, newer: Readings) -> bool:
+    """Whether all readings since a forecast was made do what it foretold."""
+    if last.answer["probe"]["state"] != "ok" or "probe_c" not in last.fan:
         return False
     believed = [(s, celsius) for s, celsius in newer if celsius is not None]
     return len(believed) == len(newer) and confirms(last.fan["t_s"], last.fan["probe_c"], believed)

@@ -121,21 +121,19 @@ class DishForm(forms.Form):
         return cleaned
 
     def found(self) -> dict[str, Any]:
-        """The dish's fields, after validation."""
+        """The dish's fields, after validation. Another plan or other eggs leave its choices and its old name behind."""
         typed = self.cleaned_data
         kind, _, key = typed["of"].partition(":")
         plan = next((p for p in self.plans if kind == "plan" and str(p.pk) == key), None)
         eggs = next((e for e in self.eggs if kind == "eggs" and str(e.pk) == key), None)
-        usual = plan.name if plan else eggs.name if eggs else ""
-        same = self.dish is not None and (self.dish.plan_id, self.dish.eggs_id) == (
-            plan.pk if plan else None, eggs.pk if eggs else None
-        )  # fmt: skip
-        name = clean_text(typed["name"], 80)
-        if self.dish is not None and not same and name == self.dish.name and usual:
+        of = plan or eggs
+        usual, name = of.name if of else "", clean_text(typed["name"], 80)
+        is_other = self.dish is not None and (self.dish.plan, self.dish.eggs) != (plan, eggs)
+        if is_other and self.dish is not None and name == self.dish.name and usual:
             name = usual
         return {
             "plan": plan, "eggs": eggs, "name": name or usual[:80], "plate_up": typed["plate_up"],
-            "portions": typed["portions"], **({} if same or self.dish is None else {"choices": {}}),
+            "portions": typed["portions"], **({"choices": {}} if is_other else {}),
         }  # fmt: skip
 
 
