@@ -298,6 +298,7 @@ def _measure(
 # A tap to its new board ---------------------------------------------------------------------------------------------
 
 TAP_COOKS, TAPS, TAP_SCREENS = 20, 60, 8
+TAPS_AFTER_S = 15.0  # all cooks have their first forecast by then: a kitchen does not begin them in one moment
 HANDS = re.compile(rb'<form hx-post="(/line/[\w-]+/(?:do|undo)/)".*?</form>', re.S)
 FIELD = re.compile(rb'name="(\w+)" value="([^"]*)"')
 
@@ -319,6 +320,7 @@ def _measure_taps(port: int, name: str, password: str, cooks: int) -> dict[str, 
     threads = [threading.Thread(target=look_on, args=(i,)) for i in range(TAP_SCREENS)]
     for thread in threads:
         thread.start()
+    time.sleep(TAPS_AFTER_S)
     caller = _Caller(port, {"Cookie": cookies, "HX-Request": "true", "Referer": f"http://127.0.0.1:{port}"})
     try:
         for _ in range(TAPS):
