@@ -61,7 +61,7 @@ def test_loading_twice_makes_one_kitchen(db, settings, tmp_path):
 def test_the_simulated_truth_follows_what_hands_did(document):
     plan = parse_plan(document)
     planned = evaluate(plan)
-    steps = steps_of(plan, planned)
+    steps = steps_of(plan, planned.stages)
     started = dt.datetime(2026, 5, 1, 12, tzinfo=dt.UTC)
 
     def event(step, s, kind="done"):
