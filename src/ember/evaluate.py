@@ -19,13 +19,12 @@ from .report.brines import brine_warnings, brines_of
 from .report.cautions import cautions_of
 from .report.curves import curves_of, depth_map_of, pull_of, rounded, stages_of
 from .report.flesh import cut_face_of, firmness_of, tenderness_of
-from .report.hands import hands_on_min
 from .report.holds import hold_warnings, holds_of
 from .report.outcome import Outcome, browning_of, core_out, doneness_out, outcome_of, safety_out
 from .report.parts import parts_of
 from .report.phases import phases_of
 from .report.rubs import rubs_of
-from .report.serves import serves_of
+from .report.serves import hands_on_min, serves_of
 from .report.warnings import warnings_of
 from .solve.log_ends import with_log_ends
 from .solve.pull import for_peak, timed, window_s

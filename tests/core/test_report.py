@@ -10,7 +10,7 @@ from ember.files.base import KINDS
 from ember.files.stages import lasting
 from ember.heat.simulate import simulate
 from ember.report.curves import CURVE_POINTS
-from ember.report.hands import SET_UP_MIN, hands_on_min
+from ember.report.serves import SET_UP_MIN, hands_on_min
 
 from .plans import plan
 

@@ -13,8 +13,8 @@ from ember.files.plan import parse_plan
 from kitchen.demo.past import past_cook
 from kitchen.drawings.before_after import before_after
 from kitchen.kit.actions import add_device
+from kitchen.kit.calibration import amount, as_cooked, worked_in
 from kitchen.kit.models import Equipment, Taught
-from kitchen.kit.taught import amount, as_cooked, worked_in
 from kitchen.learning import actions
 from kitchen.learning.models import Study
 from kitchen.learning.tasks import make_study

@@ -9,20 +9,51 @@ import numpy as np
 
 from ..files.plan import Plan
 from ..files.result import CoreOut, DonenessOut, FaceBrowning, LethalityOut, SafetyOut
+from ..files.stages import Bath, Boil, Medium, Oven, Poach, Simmer, Stage, Steam
 from ..food.catalogue import Cut
 from ..food.geometry import mass_of
 from ..heat.grid import FloatArray
+from ..heat.media import medium_c
 from ..heat.problem import composition_of, density_of
 from ..heat.trajectory import Trajectory
 from ..judge.categories import category_of
 from ..judge.doneness import Word, scale_of, word_for
 from ..judge.inactivation import Inactivation, inactivations
 from ..judge.record import TemperatureRecord
+from ..judge.roast_ovens import OvenUse
 from ..judge.standards import Standard
 from ..judge.verdict import JudgedFood, Verdict, judge
 from ..kinetics.browning import browning_index, browning_word
 from ..kinetics.lethality import FLOOR_C
-from .ovens import ovens_of
+
+HUMID_SHARE, HUMID_MIN = 0.9, 60.0  # US Food Code 3-401.11(B): over 90 % for an hour or more
+IN_WATER = Bath | Simmer | Poach | Boil | Steam  # as in a bag that lets no moisture through: 100 % humid
+
+
+def ovens_of(plan: Plan, minutes: Sequence[float]) -> tuple[OvenUse, ...] | None:
+    """Each oven, bath or pot the piece is heated in, in order; None where the plan is a bare medium for exact checks.
+
+    `minutes`: how long each stage of the plan lasts.
+    """
+    if any(isinstance(stage, Medium) for stage in plan.stages):
+        return None
+    humid_min = sum(lasts for stage, lasts in zip(plan.stages, minutes, strict=True) if _is_humid(stage))
+    return tuple(
+        _use(stage, humid_min >= HUMID_MIN) for stage in plan.stages if isinstance(stage, Oven | IN_WATER)
+    )  # fmt: skip
+
+
+def _is_humid(stage: Stage) -> bool:
+    return isinstance(stage, Oven) and (stage.humid_share or 0.0) > HUMID_SHARE - 1e-9
+
+
+def _use(stage: Stage, humid_enough: bool) -> OvenUse:
+    if not isinstance(stage, Oven):
+        return OvenUse("humid", medium_c(stage))
+    if _is_humid(stage) and humid_enough:
+        return OvenUse("humid", stage.air_c)
+    return OvenUse("fan" if stage.mode in ("fan", "combi") else "still", stage.air_c)
+
 
 GREY_FROM_C = 65.0  # red meat has lost most of its red here; common practice
 MOST_LOGS = 99.0

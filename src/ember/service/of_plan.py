@@ -18,8 +18,8 @@ from ..heat.media import medium_c
 from ..judge.standards import standard
 from ..kit.equipment import A_PLACE_EACH, HAS_SETTING, stands_on
 from ..methods.prep import prep_kinds
-from ..report.hands import ALWAYS_BY_MIN, SET_UP_MIN
 from ..report.outcome import food_of
+from ..report.serves import ALWAYS_BY_MIN, SET_UP_MIN
 from .model import HANDS
 from .task_ref import TaskKind, TaskRef, stage_task
 

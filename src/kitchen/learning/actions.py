@@ -13,8 +13,8 @@ from ember.files.plan import parse_plan
 from ember.food.catalogue import cut as cut_of
 from ember.learn.study import NO_BETTER, WITHIN, Proposal, study
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.kit.calibration import DIGITS, KEYS
 from kitchen.kit.models import Equipment, Taught
-from kitchen.kit.taught import DIGITS, KEYS
 from kitchen.plans import actions as plan_actions
 from kitchen.plans.models import Plan
 

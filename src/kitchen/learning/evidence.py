@@ -20,7 +20,7 @@ from kitchen.line.forecasting import planned_of, thinned
 from kitchen.line.models import Cook
 from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
-from kitchen.logbook.corrected import corrected
+from kitchen.logbook.corrected_readings import corrected
 
 LONGEST_AGO = dt.timedelta(days=180)
 MOST_COOKS = 240

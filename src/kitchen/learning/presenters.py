@@ -8,8 +8,8 @@ from typing import Any
 
 from ember.quantities import Units
 from kitchen.drawings.before_after import BeforeAfter, before_after
+from kitchen.kit.calibration import amount
 from kitchen.kit.models import Taught
-from kitchen.kit.taught import amount
 
 from .models import Study
 

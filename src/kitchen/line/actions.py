@@ -19,7 +19,7 @@ from .errors import LineError
 from .models import Cook, CookEvent
 from .observations import PAIRS, WHAT, done_steps, open_ends
 from .places import equipment_snapshot
-from .tapped import sent_late, tapped_at, was_done
+from .taps import sent_late, tapped_at, was_done
 from .tasks import enqueue_forecast
 
 NOT_NEXT = "That step is not next: the screen was out of date. Look again."

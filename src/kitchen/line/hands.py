@@ -19,7 +19,7 @@ from kitchen.accounts.models import Kitchen
 from .models import Cook
 from .offline_steps import plan_coming
 from .queries import CookStatus
-from .slips import slip_s
+from .taps import slip_s
 
 TOGETHER_S = 20.0  # hands this near to each other are one
 HANDLE_HOT_MIN = 25.0  # of a pan that comes from the oven (common practice)

@@ -13,7 +13,7 @@ from kitchen.units.number_text import in_units
 from kitchen.web import KitchenRequest
 
 from . import shared_board
-from .tapped import Tap, kept_tap
+from .taps import Tap, kept_tap
 
 HEADER = "X-Kept-Tap"  # the kitchen's time of the tap, ms since 1970
 

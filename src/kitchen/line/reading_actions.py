@@ -14,7 +14,7 @@ from kitchen.kit.models import Probe
 from .actions import lock, must_run
 from .errors import LineError
 from .models import Cook, Reading
-from .tapped import tapped_at
+from .taps import tapped_at
 from .tasks import enqueue_forecast
 
 

@@ -19,15 +19,15 @@ from ember.solve.log_ends import rule_met_s
 from ember.track.hands import hands_of, with_preparation
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.brines.queries import confirmation_of
+from kitchen.kit.calibration import as_cooked
 from kitchen.kit.models import Probe
-from kitchen.kit.taught import as_cooked
 from kitchen.plans.models import Plan
 
 from .actions import unused
 from .errors import LineError
 from .models import Cook, CookEvent, ProbeUse
 from .places import Chosen, assign
-from .tapped import tapped_at
+from .taps import tapped_at
 from .tasks import enqueue_forecast
 
 RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethality", "yield_pct", "warnings", "brines"}

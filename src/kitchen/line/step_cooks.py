@@ -17,7 +17,7 @@ from kitchen.accounts.models import Kitchen
 
 from .models import Cook, CookEvent
 from .observations import done_steps
-from .slips import slip_s
+from .taps import slip_s
 
 MORE_S = 15.0  # what a tap on "more" gives
 # From when on a piece is in its heat or its salt, and when it is out of it.

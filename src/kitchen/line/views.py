@@ -18,8 +18,8 @@ from ember.kit.equipment import held_in
 from ember.track.rounds import round_of
 from ember.track.steps import Step
 from kitchen.accounts.once import answers_again
+from kitchen.kit.calibration import worked_in
 from kitchen.kit.models import Equipment, Probe
-from kitchen.kit.taught import worked_in
 from kitchen.plans.models import Plan
 from kitchen.plans.stage_kinds import STAGE_NAMES
 from kitchen.web import KitchenRequest, clean_text, is_uuid, parse_count, token_of

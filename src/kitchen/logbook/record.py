@@ -13,7 +13,7 @@ from kitchen.line.queries import CookStatus
 from kitchen.line.step_cooks import StepCookStatus, step_status_of, steps_record
 from kitchen.line.verdicts import steps_verdict
 
-from .corrected import corrected
+from .corrected_readings import corrected
 from .verdicts import plan_verdict, state_of
 
 BRINE_KEPT = ("nitrite_ppm", "limit_ppm", "allowed", "why", "salt_pct_meat", "confirmed_by", "confirmed_at")

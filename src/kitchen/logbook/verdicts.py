@@ -9,13 +9,13 @@ from ember.errors import EmberError
 from ember.files.judge import JudgedPiece, JudgeRequest, OvenIn
 from ember.judge.readings import as_json, judge_readings
 from ember.judge.states import State
-from ember.report.ovens import ovens_of
+from ember.report.outcome import ovens_of
 from ember.track.as_done import plan_as_done, stage_min, verdict_as_done
 from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
 from kitchen.line.verdicts import no_verdict, unread
 
-from .corrected import Corrected
+from .corrected_readings import Corrected
 
 MAX_GAP_S = 300.0  # a gap between readings longer than this counts as its worst case
 READINGS = "readings"  # what a verdict rests on

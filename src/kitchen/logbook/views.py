@@ -23,7 +23,7 @@ from kitchen.line.queries import status_of
 from kitchen.web import KitchenRequest, attachment, clean_text
 
 from . import actions
-from .corrected import core_check_events
+from .corrected_readings import core_check_events
 from .queries import finished, row_of
 from .queries import found as found_by
 from .record import record_of, record_state

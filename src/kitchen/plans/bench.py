@@ -25,10 +25,9 @@ from kitchen.drawings.piece import Kind
 from kitchen.units.number_text import figure, in_units, minutes_text
 
 from .first import first_document, name_from
-from .passthrough import passthrough_of
 from .piece_form import ALONG, PieceForm, piece_initial, usual_word, words_of
 from .prep_form import PrepForm
-from .stage_form import StageForm
+from .stage_form import StageForm, passthrough_of
 from .stage_kinds import STAGE_NAMES
 
 MAX_STAGES = 12

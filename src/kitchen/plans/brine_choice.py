@@ -22,8 +22,7 @@ from kitchen.desk.pages import address
 from kitchen.units.number_text import figure, minutes_text
 
 from .bench import Bench
-from .passthrough import passthrough_of
-from .stage_form import ALONG
+from .stage_form import ALONG, passthrough_of
 
 
 @dataclass(frozen=True)

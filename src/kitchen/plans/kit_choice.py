@@ -10,14 +10,13 @@ from typing import Any
 from ember.errors import BadInput
 from ember.quantities import Units, parse_temperature
 from kitchen.accounts.models import Kitchen
+from kitchen.kit.calibration import facts_taught
 from kitchen.kit.models import Equipment
 from kitchen.kit.queries import off_of
-from kitchen.kit.taught import facts_taught
 from kitchen.web import parse_count
 
 from .bench import Bench
-from .passthrough import passthrough_of
-from .stage_form import ALONG, StageForm
+from .stage_form import ALONG, StageForm, passthrough_of
 
 KINDS = ("pan", "oven", "bath")
 TOLD = ("pan", "offset_k", "back_k_min")  # what a stage says of its equipment

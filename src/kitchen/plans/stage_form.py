@@ -215,3 +215,12 @@ class StageForm(forms.Form):
             values["ends"] = ends
             values["end_value"] = float(until[ends] if ends != "minutes" else stage.get("minutes") or 1.0)
         return values
+
+
+def passthrough_of(text: str | None) -> dict[str, Any]:
+    """What travels along; nothing for what came back damaged, which its form says."""
+    try:
+        values = json.loads(text or "{}")
+    except ValueError:
+        return {}
+    return values if isinstance(values, dict) else {}

@@ -11,7 +11,7 @@ from kitchen.accounts.models import Person
 from kitchen.line.models import Cook
 from kitchen.line.starting import start as start_cook
 from kitchen.line.step_actions import start_steps
-from kitchen.line.tapped import tapped_at, was_done
+from kitchen.line.taps import tapped_at, was_done
 
 from . import planning
 from .actions import ServiceError

@@ -21,7 +21,7 @@ from kitchen.web import KitchenRequest
 from . import actions
 from .forms import MOST_BESIDE, CompanionForm, DishForm, ServiceForm
 from .models import Dish, Service
-from .side_dishes import side_dishes_of
+from .presenters import side_dishes_of
 from .views import service_of
 
 

@@ -13,9 +13,8 @@ from icalendar import Calendar, Event
 from kitchen.web import KitchenRequest, attachment
 
 from .models import Service
-from .presenters import Task, tasks_of
+from .presenters import Task, side_dishes_of, tasks_of
 from .scale import brines_of, for_portions
-from .side_dishes import side_dishes_of
 from .views import plates_of, service_of
 
 

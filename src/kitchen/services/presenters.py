@@ -12,7 +12,8 @@ from ember.service.task_ref import TaskRef
 from kitchen.drawings.service_lanes import BarIn, LaneIn, ServiceChart, SettingIn, service_lanes
 from kitchen.units.number_text import figure
 
-from .models import Service
+from .models import Dish, Service
+from .schedule_request import companion_amount_g, companion_kind, dish_meat_g
 from .state import Key, events_of
 
 ORDER = ("oven", "bath", "cupboard", "hob", "plancha", "grill", "fryer", "shelf", "chiller", "fridge", "hands")
@@ -215,3 +216,16 @@ def _other_machines(request: Mapping[str, Any], task: Task) -> list[tuple[str, s
 
 def _before(task_row: Mapping[str, Any]) -> set[str]:
     return set(task_row.get("after", [])) | {task_row.get("ends_with", ""), task_row.get("starts_with", "")}
+
+
+def side_dishes_of(dish: Dish) -> list[dict[str, Any]]:
+    """What stands beside a dish, with how much is made and how long it takes."""
+    mass_g = dish_meat_g(dish)
+    rows = []
+    for side in dish.companions:
+        kind = companion_kind(side)
+        amount = companion_amount_g(side, dish.portions, mass_g)
+        minutes = float(side.get("minutes") or kind.minutes_for(amount, kind.setting_c))
+        rows.append({"row": side, "name": side.get("name") or kind.name, "amount_g": amount, "minutes": minutes,
+                     "setting_c": kind.setting_c})  # fmt: skip
+    return rows

@@ -61,3 +61,11 @@ def was_done(by: object, at: dt.datetime) -> None:
     tap = _tap.get()
     if tap is not None:
         tap.done_by, tap.done_at = str(by), at
+
+
+SHARE, LEAST_S = 0.25, 1800.0
+
+
+def slip_s(early_s: float, stage_s: float) -> float | None:
+    """How early a tap would be, s, where that is more than a quarter of its stage or half an hour; else None."""
+    return early_s if early_s > min(SHARE * stage_s, LEAST_S) else None
