@@ -32,6 +32,7 @@ from .queries import vessel_places
 
 STRONG_PCT = 5.0  # a strong brine's salt, where another school is what was asked for; common practice
 LONGEST_H = 240.0
+CHART_STEPS, MOST_CHART_STEPS = (0.2, 0.5, 1.0, 2.0, 5.0, 10.0), 6  # per cent of salt a line
 
 
 def _typed(data: Mapping[str, str]) -> dict[str, Any]:
@@ -133,28 +134,35 @@ def _context(
         "token": uuid.uuid4(),
         "spooned": form.spooned,
     }
-    if result is None:
-        return context
+    return context if result is None else context | _drawn(request, document, result)
+
+
+def _drawn(request: KitchenRequest, document: dict[str, Any], result: BrineAnswer) -> dict[str, Any]:
+    """The drawings of a brine and the times said beside them."""
     most = max([*result.profile_pct, result.salt_pct_even, 0.5])
-    hours = document.get("hours")
-    context |= {
+    drawn: dict[str, Any] = {
         "drawing": brine_drawing(result.profile_pct, most, document["school"] == "dry"),
         "plot": salt_plot(result.profile_mm, result.profile_pct, result.salt_pct_even),
         "table": _schools(request, document, max(result.salt_pct_meat, 0.1)),
-        "hours": _hours(hours) if hours else "",
-        "even": _hours(result.hours_to_equilibrium) if result.hours_to_equilibrium else "",
-        "want": _hours(result.hours_to_want) if result.hours_to_want else "",
+        "hours": _hours_words(document.get("hours")),
+        "even": _hours_words(result.hours_to_equilibrium),
+        "want": _hours_words(result.hours_to_want),
         "gauge": _gauge(result),
     }
-    if result.course:
-        t = [3600.0 * point.hours for point in result.course]
-        top = max(point.mean_pct for point in result.course)
-        top = max(top, result.salt_pct_even, 0.5) * 1.15
-        context["chart"] = egg_chart(
-            t, {"middle": [p.centre_pct for p in result.course], "edge": [p.mean_pct for p in result.course]}, [],
-            low_c=0.0, top_c=top, step=next(v for v in (0.2, 0.5, 1.0, 2.0, 5.0, 10.0) if top / v <= 6 or v == 10.0),
-        )  # fmt: skip
-    return context
+    return drawn | {"chart": _chart(result)} if result.course else drawn
+
+
+def _hours_words(hours: float | None) -> str:
+    return _hours(hours) if hours else ""
+
+
+def _chart(result: BrineAnswer) -> Any:
+    """Salt in the middle and on average over the hours."""
+    t = [3600.0 * point.hours for point in result.course]
+    top = 1.15 * max([point.mean_pct for point in result.course] + [result.salt_pct_even, 0.5])
+    step = next((step for step in CHART_STEPS if top / step <= MOST_CHART_STEPS), CHART_STEPS[-1])
+    curves = {"middle": [p.centre_pct for p in result.course], "edge": [p.mean_pct for p in result.course]}
+    return egg_chart(t, curves, [], low_c=0.0, top_c=top, step=step)
 
 
 def _gauge(result: BrineAnswer) -> dict[str, Any] | None:

@@ -81,32 +81,46 @@ def reading_now(
     truth: Plan, steps: list[Step], events: list[dict[str, Any]], started: dt.datetime, now: dt.datetime
 ) -> float:
     """What the needle shows now, °C: the truth run through the stages as they were really gone through."""
+    now_s = max((now - started).total_seconds(), 1.0)
+    done = _done_at_s(events, started)
+    begun, exposures, left_s = _gone_through(len(truth.stages), steps, done)
+    stages = []
+    for i in sorted(begun):
+        end_s = begun.get(i + 1, now_s if left_s is None else min(left_s, now_s))
+        stages.append(lasting(truth.stages[i], end_s - begun[i], exposures.get(i, 1)))
+    if left_s is not None and now_s > left_s:
+        stages.append(lasting(_cooling(), now_s - left_s))
+    ran = simulate(truth.model_copy(update={"stages": stages or [truth.stages[0]]}))
+    return float(ran.reading_c(ran.end_s)[0])
+
+
+def _done_at_s(events: list[dict[str, Any]], started: dt.datetime) -> dict[int, float]:
+    """When each step was done, s from the start, without those taken back."""
     done: dict[int, float] = {}
     for event in events:
-        at = (dt.datetime.fromisoformat(event["at"]) - started).total_seconds()
         if event["kind"] == "undone":
             done.pop(event["step"], None)
         else:
-            done[event["step"]] = at
-    now_s = max((now - started).total_seconds(), 1.0)
+            done[event["step"]] = (dt.datetime.fromisoformat(event["at"]) - started).total_seconds()
+    return done
+
+
+def _gone_through(
+    count: int, steps: list[Step], done: dict[int, float]
+) -> tuple[dict[int, float], dict[int, int], float | None]:
+    """(when each stage began, how often a side lay down in it, when the last stage was left), s."""
     begun: dict[int, float] = {}
     exposures: dict[int, int] = {}
-    for number, at in done.items():
+    left: list[float] = []
+    for number, at_s in done.items():
         step = steps[number]
         if step.kind == "turn":
             exposures[step.stage] = exposures.get(step.stage, 1) + 1
-        elif step.stage < len(truth.stages) and step.kind in MOVES and step.to_place != BOARD:
-            begun[step.stage] = at
-    last = [s for s in steps if s.number in done and s.stage == len(truth.stages) and s.kind in MOVES]
-    left = min((done[s.number] for s in last), default=None)
-    stages = []
-    for i in sorted(begun):
-        end = begun.get(i + 1, now_s if left is None else min(left, now_s))
-        stages.append(lasting(truth.stages[i], end - begun[i], exposures.get(i, 1)))
-    if left is not None and now_s > left:
-        stages.append(lasting(_cooling(), now_s - left))
-    ran = simulate(truth.model_copy(update={"stages": stages or [truth.stages[0]]}))
-    return float(ran.reading_c(ran.end_s)[0])
+        elif step.kind in MOVES and step.stage == count:
+            left.append(at_s)
+        elif step.kind in MOVES and step.to_place != BOARD:
+            begun[step.stage] = at_s
+    return begun, exposures, min(left, default=None)
 
 
 def _cooling() -> Any:

@@ -61,34 +61,28 @@ def tap(
     if not held.is_running:
         raise ServiceError("This service is not running.")
     known = events_of(held).get((str(dish.pk), task, n), ())
-    if any(event.kind == TaskEvent.Kind.DONE for event in known):
-        was_done(known[-1].by, known[-1].at)
-        return None
-    cook = None
-    first = not known
-    if means and first != (means == "begin"):
+    is_done = any(event.kind == TaskEvent.Kind.DONE for event in known)
+    if is_done or (means and (means == "begin") != (not known)):
         if known:
             was_done(known[-1].by, known[-1].at)
         return None
-    ref = TaskRef.of(task)
-    if first and ref.stage == 0 and dish.plan is not None:
-        document, chosen, planned = cook_from_schedule(held, dish)
-        cook = start_cook(dish.plan, person, None, uuid.uuid4(), document, planned, chosen)
-    elif first and ref.kind is TaskKind.EGGS and dish.eggs is not None:
-        cook = start_steps(held.kitchen, person, dish.name, dish.eggs.document, uuid.uuid4())
-    kind = TaskEvent.Kind.STARTED if first and _takes_time(held, dish, task, n) else TaskEvent.Kind.DONE
+    cook = None if known else _begun_cook(held, person, dish, TaskRef.of(task))
+    kind = TaskEvent.Kind.STARTED if not known and _takes_time(held, dish, task, n) else TaskEvent.Kind.DONE
+    at = tapped_at(held.kitchen, held.started_at)
     TaskEvent.objects.create(
-        service=held,
-        dish=dish,
-        task=task,
-        n=n,
-        kind=kind,
-        at=tapped_at(held.kitchen, held.started_at),
-        by=person,
-        cook=cook,
-        token=token,
+        service=held, dish=dish, task=task, n=n, kind=kind, at=at, by=person, cook=cook, token=token
     )
     return cook
+
+
+def _begun_cook(service: Service, person: Person, dish: Dish, task: TaskRef) -> Cook | None:
+    """The cook that the beginning of a task sends to the line; None for a task that sends none."""
+    if task.stage == 0 and dish.plan is not None:
+        document, chosen, planned = cook_from_schedule(service, dish)
+        return start_cook(dish.plan, person, None, uuid.uuid4(), document, planned, chosen)
+    if task.kind is TaskKind.EGGS and dish.eggs is not None:
+        return start_steps(service.kitchen, person, dish.name, dish.eggs.document, uuid.uuid4())
+    return None
 
 
 def _takes_time(service: Service, dish: Dish, task: str, n: int) -> bool:

@@ -31,26 +31,27 @@ def _apart(one_c: float, other_c: float) -> float:
 def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, Any]:
     """The request with, for each task in an oven or bath, the settings of its neighbours that it could be done at."""
     kinds = {machine["id"]: machine["kind"] for machine in request["equipment"]}
+    tasks = [(dish["id"], task) for dish in request["dishes"] for task in dish["tasks"]]
     wanted: dict[str, set[float]] = {}
-    for dish in request["dishes"]:
-        for task in dish["tasks"]:
-            for use in task["uses"]:
-                if use.get("setting_c") is not None:
-                    wanted.setdefault(kinds[use["equipment"]], set()).add(use["setting_c"])
+    for _, task in tasks:
+        for use in task["uses"]:
+            if use.get("setting_c") is not None:
+                wanted.setdefault(kinds[use["equipment"]], set()).add(use["setting_c"])
     rows = {str(dish.pk): dish for dish in service.dishes.select_related("plan")}
-    for dish in request["dishes"]:
-        for task in dish["tasks"]:
-            use = next((u for u in task["uses"] if u.get("setting_c") is not None), None)
-            if use is None or "started" in task:
-                continue
-            kind = kinds[use["equipment"]]
-            near = sorted(
-                (c for c in wanted[kind] if 0 < abs(c - use["setting_c"]) <= NEAR_C.get(kind, 0.0)),
-                key=partial(_apart, use["setting_c"]),
-            )[:MOST]
-            options = [(c, minutes_at(rows[dish["id"]], task["id"], c, service.kitchen.standard)) for c in near]
-            task["other_settings"] = [{"setting_c": c, "minutes": m} for c, m in options if m is not None]
+    for dish, task in tasks:
+        use = next((u for u in task["uses"] if u.get("setting_c") is not None), None)
+        if use is None or "started" in task:
+            continue
+        near = _near(use["setting_c"], wanted[kinds[use["equipment"]]], kinds[use["equipment"]])
+        options = [(c, minutes_at(rows[dish], task["id"], c, service.kitchen.standard)) for c in near]
+        task["other_settings"] = [{"setting_c": c, "minutes": m} for c, m in options if m is not None]
     return request
+
+
+def _near(setting_c: float, wanted: set[float], kind: str) -> list[float]:
+    """The settings wanted on this kind of equipment that are near another, the nearest first."""
+    near = [c for c in wanted if 0 < abs(c - setting_c) <= NEAR_C.get(kind, 0.0)]
+    return sorted(near, key=partial(_apart, setting_c))[:MOST]
 
 
 def minutes_at(dish: Dish, task: str, setting_c: float, standard: str) -> float | None:

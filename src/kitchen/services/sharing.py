@@ -31,18 +31,22 @@ def shares_of(service: Service, key: str) -> list[Share]:
     tasks = {task.key: task for task in tasks_of(service.schedule)}
     task = tasks.get(key)
     kinds = {machine["id"]: machine["kind"] for machine in (service.asked or {}).get("equipment", [])}
-    mine = _place(task, kinds) if task else None
-    if task is None or mine is None or not _is_stage(task):
+    mine = _place(task, kinds) if task and _is_stage(task) else None
+    if task is None or mine is None:
         return []
     dishes = {str(dish.pk): dish for dish in service.dishes.select_related("plan")}
+    near = [other for other in tasks.values() if other.dish != task.dish and _is_near(mine, other, kinds)]
     shares: list[Share] = []
-    for other in tasks.values():
-        theirs = _place(other, kinds)
-        if other.dish == task.dish or theirs is None or not _is_stage(other) or theirs[0] != mine[0]:
-            continue
-        if 0.05 < abs(theirs[1] - mine[1]) <= NEAR_C.get(mine[0], 0.0) and len(shares) < MOST_OTHERS * MOST_SETTINGS:
+    for other in near:
+        if len(shares) < MOST_OTHERS * MOST_SETTINGS:
             shares += _with(dishes, task, other, service)
     return shares[: MOST_OTHERS * MOST_SETTINGS]
+
+
+def _is_near(mine: tuple[str, float], other: Task, kinds: dict[str, str]) -> bool:
+    """Whether a stage stands on the same kind of equipment at another setting that is near enough to share."""
+    theirs = _place(other, kinds) if _is_stage(other) else None
+    return theirs is not None and theirs[0] == mine[0] and 0.05 < abs(theirs[1] - mine[1]) <= NEAR_C.get(mine[0], 0.0)
 
 
 def _is_stage(task: Task) -> bool:
