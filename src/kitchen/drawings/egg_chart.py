@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,7 +34,7 @@ def _minutes(seconds: float) -> str:
 
 
 def egg_chart(
-    t_s: Sequence[float], lines: dict[str, Sequence[float]], strip: Sequence[tuple[str, str, float, float]],
+    t_s: Sequence[float], lines: Mapping[str, Sequence[float]], strip: Sequence[tuple[str, str, float, float]],
     mark: tuple[float, float] | None = None, peak: tuple[float, float] | None = None,
     band_c: tuple[float, float] | None = None, low_c: float = 0.0, top_c: float = TOP_C, in_seconds: bool = False,
     step: float | None = None,
