@@ -234,10 +234,11 @@ def judge(
     if not rules:
         return replace(_no_rule(standard), cautions=(standard.cautions["always"],), needs_probe=True)
     chosen = _first_met(standard, food, [against(rule, coldest, surface_c) for rule in rules], coldest)
-    if chosen.met and food.house is not None and food.category in food.house.core_c:
-        own = against(house_rule(food.category, food.house.core_c[food.category]), coldest)
-        chosen = chosen if own.met else own
-    slow = _come_up(standard.come_up, coldest) if standard.come_up is not None and chosen.met else None
+    slow = None
+    if chosen.met:
+        chosen = _by_the_house(chosen, food, coldest)
+    if chosen.met and standard.come_up is not None:
+        slow = _come_up(standard.come_up, coldest)
     chosen = slow or chosen
     allowed = not chosen.met and slow is None and standard.allows_advisory(food.category, food.susceptible)
     return replace(
@@ -245,6 +246,14 @@ def judge(
         needs_probe=not measured or chosen.rule.kind == "surface", advisory_allowed=allowed,
         state=State.ADVISORY if allowed and food.advisory else chosen.state,
     )  # fmt: skip
+
+
+def _by_the_house(met: Verdict, food: JudgedFood, coldest: TemperatureRecord) -> Verdict:
+    """A verdict that is met, unless the house asks for more and that is not: then the house's."""
+    if food.house is None or food.category not in food.house.core_c:
+        return met
+    own = against(house_rule(food.category, food.house.core_c[food.category]), coldest)
+    return met if own.met else own
 
 
 def _cautions(standard: Standard, food: JudgedFood, verdict: Verdict, advisory_allowed: bool) -> tuple[str, ...]:

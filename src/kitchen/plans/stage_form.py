@@ -97,13 +97,17 @@ class StageForm(forms.Form):
             self.fields["ends"] = forms.ChoiceField(choices=ENDS if kind in HEATING else ENDS[:2])
             self.fields["end_value"] = self._end_field()
         self.fields[ALONG] = forms.CharField(required=False, max_length=2000, widget=forms.HiddenInput)
+        self._mark()
+
+    def _mark(self) -> None:
+        """Names for the screen reader, and what scripts and styles go by."""
         for name, field in self.fields.items():
-            field.widget.attrs["id"] = f"s{index}-{name}"
+            field.widget.attrs["id"] = f"s{self.index}-{name}"
             field.widget.attrs["aria-label"] = f"{self.title}: {field.label or name.replace('_', ' ')}"
         if "ends" in self.fields:
             if len(str(self["end_value"].value() or "")) > LONG_TEXT:
                 self.fields["end_value"].widget.attrs["class"] = "long"
-            self.fields["ends"].widget.attrs["data-verb-of"] = f"end:{index}"
+            self.fields["ends"].widget.attrs["data-verb-of"] = f"end:{self.index}"
 
     def _value(self, name: str) -> Any:
         return self.data.get(f"{self.prefix}-{name}") if self.is_bound else (self.initial or {}).get(name)

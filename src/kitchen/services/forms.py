@@ -120,12 +120,16 @@ class DishForm(forms.Form):
             self.add_error("name", "Enter a name, or choose a plan.")
         return cleaned
 
+    def _chosen(self, of: str) -> tuple[Plan | None, EggPlan | None]:
+        """The plan or the eggs that a choice means ("plan:…", "eggs:…")."""
+        kind, _, key = of.partition(":")
+        plan = next((plan for plan in self.plans if str(plan.pk) == key), None) if kind == "plan" else None
+        return plan, next((eggs for eggs in self.eggs if str(eggs.pk) == key), None) if kind == "eggs" else None
+
     def found(self) -> dict[str, Any]:
         """The dish's fields, after validation. Another plan or other eggs leave its choices and its old name behind."""
         typed = self.cleaned_data
-        kind, _, key = typed["of"].partition(":")
-        plan = next((p for p in self.plans if kind == "plan" and str(p.pk) == key), None)
-        eggs = next((e for e in self.eggs if kind == "eggs" and str(e.pk) == key), None)
+        plan, eggs = self._chosen(typed["of"])
         of = plan or eggs
         usual, name = of.name if of else "", clean_text(typed["name"], 80)
         is_other = self.dish is not None and (self.dish.plan, self.dish.eggs) != (plan, eggs)

@@ -193,11 +193,11 @@ def beside(service: Service, tasks: list[Task], key: str) -> TaskDetail | None:
     task = next((task for task in tasks if task.key == key), None)
     if task is None or not service.asked:
         return None
-    rows = {(d["id"], t["id"]): t for d in service.asked["dishes"] for t in d["tasks"]}
-    mine = rows.get((task.dish, task.id), {})
+    rows = next((_tasks_by_id(dish) for dish in service.asked["dishes"] if dish["id"] == task.dish), {})
+    mine = rows.get(task.id, {})
     of_dish = [t for t in tasks if t.dish == task.dish and t.n == 0]
     follows = [t for t in of_dish if t.id in _before(mine) | {mine.get("during", {}).get("task")}]
-    waits = [t for t in of_dish if task.id in _before(rows.get((t.dish, t.id), {}))]
+    waits = [t for t in of_dish if task.id in _before(rows.get(t.id, {}))]
     setting = next((use["setting_c"] for use in task.uses if use.get("setting_c") is not None), None)
     return TaskDetail(task, follows, waits, _other_machines(service.asked, task), setting, "at" in mine)
 
@@ -212,6 +212,10 @@ def _other_machines(request: Mapping[str, Any], task: Task) -> list[tuple[str, s
         if len(same) > 1:
             choices.append((machine["kind"], machine["id"], same))
     return choices
+
+
+def _tasks_by_id(dish: Mapping[str, Any]) -> dict[str, Mapping[str, Any]]:
+    return {task["id"]: task for task in dish["tasks"]}
 
 
 def _before(task_row: Mapping[str, Any]) -> set[str]:
