@@ -18,7 +18,7 @@ from ember.service import of_plan
 from kitchen.accounts.models import Kitchen
 from kitchen.brines.forms import BrineForm
 from kitchen.line import actions as line_actions
-from kitchen.line import hands, observations, step_cooks
+from kitchen.line import next_actions, observations, step_cooks
 from kitchen.line.models import Cook
 from kitchen.line.queries import running, status_of
 from kitchen.line.starting import send
@@ -27,8 +27,8 @@ from kitchen.line.step_cooks import step_status_of
 from kitchen.logbook.record import record_of, record_state
 from kitchen.plans.actions import create
 from kitchen.services import day
-from kitchen.services.hands import service_hands
 from kitchen.services.models import Dish
+from kitchen.services.next_actions import service_actions
 
 from .test_batches import typed_document
 from .test_brines import TYPED as BRINE
@@ -36,7 +36,7 @@ from .test_eggs import HARD, POACH
 
 # Every table of words that a step, a place, a task or a tap is called by.
 TABLES = [
-    codes.ACTION_WORDS, codes.PLACE_WORDS, of_plan.NAMES, hands.STOP, hands.DID, observations.WHAT,
+    codes.ACTION_WORDS, codes.PLACE_WORDS, of_plan.NAMES, next_actions.STOP, next_actions.DID, observations.WHAT,
     step_cooks.DONE_WORDS,
 ]  # fmt: skip
 PREPARED = [
@@ -91,7 +91,7 @@ def plan_flow(kitchen, chef, client, document):
         with at(moment):
             status = status_of(cook)
             step = status.progress.next
-            hand = next(h for h in hands.hands_of(running(kitchen), moment) if h.following.cook == cook)
+            hand = next(h for h in next_actions.next_actions_of(running(kitchen), moment) if h.following.cook == cook)
             trace.append(
                 (status.place_kind, hand.is_check, hand.early_s, step and (step.kind, step.action, step.stage))
             )
@@ -164,12 +164,12 @@ def test_a_batch_that_is_reheated(kitchen, chef, signed_in, same_either_way):
 
 def test_a_service_on_its_day(kitchen, chef, on_the_day, random_words):
     """What it tells of, and that the first stage's tap sends the cook, with the schedule planned in other words."""
-    before = {(hand.task.id, hand.starts_a_cook) for hand in service_hands(kitchen, kitchen.now())}
+    before = {(hand.task.id, hand.starts_a_cook) for hand in service_actions(kitchen, kitchen.now())}
     assert ("s0", True) in before
     random_words()
-    after = {(hand.task.id, hand.starts_a_cook) for hand in service_hands(kitchen, kitchen.now())}
+    after = {(hand.task.id, hand.starts_a_cook) for hand in service_actions(kitchen, kitchen.now())}
     assert after == before
     rump = next(dish for dish in Dish.objects.filter(service=on_the_day) if dish.name == "Rump")
     assert day.tap(on_the_day, chef, rump, "s0", 0, uuid.uuid4()) is not None
-    told = {(hand.task.dish, hand.task.id) for hand in service_hands(kitchen, kitchen.now())}
+    told = {(hand.task.dish, hand.task.id) for hand in service_actions(kitchen, kitchen.now())}
     assert not {(str(rump.pk), "s0"), (str(rump.pk), "s1")} & told

@@ -13,8 +13,8 @@ from ember.files.plan import parse_plan
 from kitchen.kit.models import Equipment
 from kitchen.line import actions, queries, reading_actions, starting
 from kitchen.line.board_view import board
-from kitchen.line.hands import hands_of, hot_handles
 from kitchen.line.models import Cook, CookEvent
+from kitchen.line.next_actions import hot_handles, next_actions_of
 from kitchen.line.places import assign, kit_of
 from kitchen.plans.actions import create
 
@@ -38,7 +38,7 @@ def put_on(kitchen, chef, document, **changed):
 
 
 def next_hands(kitchen):
-    return hands_of(queries.running(kitchen), kitchen.now())
+    return next_actions_of(queries.running(kitchen), kitchen.now())
 
 
 def tap(client, hand, **more):

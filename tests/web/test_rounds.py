@@ -14,8 +14,8 @@ from kitchen.accounts.models import Kitchen
 from kitchen.line import actions
 from kitchen.line.errors import LineError
 from kitchen.line.events import events_of
-from kitchen.line.hands import hands_of
 from kitchen.line.models import Cook, CookEvent
+from kitchen.line.next_actions import next_actions_of
 from kitchen.line.queries import status_of
 from kitchen.line.starting import start
 from kitchen.line.track_events import track_events
@@ -42,7 +42,7 @@ def at(cook, seconds):
 def hands_at(cook, seconds):
     with at(cook, seconds):
         cook = Cook.objects.get(pk=cook.pk)
-        return hands_of([status_of(cook)], cook.kitchen.now())
+        return next_actions_of([status_of(cook)], cook.kitchen.now())
 
 
 def test_turns_are_counted_and_the_timer_runs_by_itself(turned):

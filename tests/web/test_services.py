@@ -19,8 +19,8 @@ from kitchen.line.models import Cook
 from kitchen.line.queries import status_of
 from kitchen.plans.actions import create
 from kitchen.services import actions, day
-from kitchen.services.hands import service_hands
 from kitchen.services.models import Dish, Service, TaskEvent
+from kitchen.services.next_actions import service_actions
 from kitchen.services.presenters import beside, chart_of, tasks_of
 from kitchen.services.scale import brines_of, for_portions, meat_g
 from kitchen.services.schedule_request import dish_tasks, schedule_request
@@ -342,7 +342,7 @@ def test_lists_and_calendar(signed_in, two):
 
 def test_its_hands_come_onto_the_line_and_a_tap_starts_the_cook(client, chef, on_the_day, kitchen):
     client.force_login(chef)
-    names = {hand.task.name for hand in service_hands(kitchen, kitchen.now())}
+    names = {hand.task.name for hand in service_actions(kitchen, kitchen.now())}
     assert {"Rump, oven", "Beans", "Rump, plate"} <= names
     assert "Rump, rest" not in names, "its cook tells that"
     assert "Start Rump" in body_of(client.get(reverse("line:board")))
@@ -352,7 +352,7 @@ def test_its_hands_come_onto_the_line_and_a_tap_starts_the_cook(client, chef, on
     for _ in range(2):
         client.post(reverse("services:tap", args=[on_the_day.pk]), sent)
     assert Cook.objects.filter(kitchen=kitchen, name="Rump").count() == 1
-    names = {hand.task.name for hand in service_hands(kitchen, kitchen.now())}
+    names = {hand.task.name for hand in service_actions(kitchen, kitchen.now())}
     assert "Rump, oven" not in names
     assert lanes_of(kitchen)
 
@@ -361,7 +361,7 @@ def test_an_oven_is_set_in_time_and_once(client, chef, on_the_day, kitchen):
     client.force_login(chef)
 
     def sets():
-        return [hand for hand in service_hands(kitchen, kitchen.now()) if hand.sets]
+        return [hand for hand in service_actions(kitchen, kitchen.now()) if hand.sets]
 
     hand = next(hand for hand in sets() if hand.sets == "Oven 7")
     assert hand.setting_c == 180
@@ -377,12 +377,12 @@ def test_what_is_put_in_is_taken_out(chef, on_the_day, kitchen):
     beans = task(on_the_day, "Beans")
     dish = Dish.objects.get(pk=beans.dish)
     day.tap(on_the_day, chef, dish, "c1", 0, uuid.uuid4())
-    hand = next(hand for hand in service_hands(kitchen, kitchen.now()) if hand.task.id == "c1")
+    hand = next(hand for hand in service_actions(kitchen, kitchen.now()) if hand.task.id == "c1")
     assert not hand.begins
     day.tap(on_the_day, chef, dish, "c1", 0, uuid.uuid4())
-    assert not [hand for hand in service_hands(kitchen, kitchen.now()) if hand.task.id == "c1"]
+    assert not [hand for hand in service_actions(kitchen, kitchen.now()) if hand.task.id == "c1"]
     day.untap(on_the_day, chef, dish, "c1", 0)
-    assert [hand for hand in service_hands(kitchen, kitchen.now()) if hand.task.id == "c1"]
+    assert [hand for hand in service_actions(kitchen, kitchen.now()) if hand.task.id == "c1"]
 
 
 def test_what_happened_is_kept_and_never_changed(chef, on_the_day):

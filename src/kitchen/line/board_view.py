@@ -22,12 +22,12 @@ from kitchen.plans.models import Plan
 
 from .board_snapshot import with_past
 from .cook_readings import fixed_readings
-from .hands import hands_of, hot_handles
 from .lane_text import age_of_forecasts_s, lanes_as_text
+from .next_actions import hot_handles, next_actions_of
 from .queries import CookStatus, running
 from .real_course import RealCourse
-from .sources import other_hands
-from .step_cooks import step_hands, steps_running
+from .sources import other_actions
+from .step_cooks import step_actions_of, steps_running
 from .track_events import setting_c
 
 PAST_MIN = 4.25  # 60 px: the trace has a column of its own, beside the figure
@@ -301,7 +301,8 @@ def board(
     cooking = [following for following in everyone if not following.cook.waits]
     by_steps = steps_running(kitchen, now)
     queue: list[Any] = sorted(
-        [*hands_of(everyone, now), *step_hands(by_steps), *other_hands(kitchen, now)], key=attrgetter("due_at")
+        [*next_actions_of(everyone, now), *step_actions_of(by_steps), *other_actions(kitchen, now)],
+        key=attrgetter("due_at"),
     )
     ticks = _ticks(now)
     old_s = age_of_forecasts_s(cooking)

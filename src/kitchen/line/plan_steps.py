@@ -9,8 +9,8 @@ from functools import cached_property
 from ember.files.actions import PLACE_WORDS
 from ember.track.steps import ASIDE, Step
 
-from .hands import Hand, hands_of
 from .models import Cook
+from .next_actions import NextAction, next_actions_of
 from .queries import CookStatus, status_of
 from .step_cooks import StepPlace
 
@@ -51,9 +51,9 @@ class PlanSteps:
         return self.following.steps
 
     @cached_property
-    def hand(self) -> Hand:
+    def hand(self) -> NextAction:
         """The next hand: of the chain, or one beside it that is due before."""
-        return hands_of([self.following], self.now)[0]
+        return next_actions_of([self.following], self.now)[0]
 
     @property
     def next(self) -> PlanStep | None:

@@ -1,4 +1,4 @@
-"""Where the line's next hands come from beside the cooks: other parts of the kitchen tell theirs."""
+"""Next actions from elsewhere than the cooks: other apps register theirs."""
 
 from __future__ import annotations
 
@@ -9,8 +9,8 @@ from typing import Protocol
 from kitchen.accounts.models import Kitchen
 
 
-class OtherHand(Protocol):
-    """A hand with a template of its own."""
+class OtherAction(Protocol):
+    """A next action with a template of its own."""
 
     @property
     def due_at(self) -> dt.datetime:
@@ -25,16 +25,16 @@ class OtherHand(Protocol):
         """What draws it, as `h`."""
 
 
-Source = Callable[[Kitchen, dt.datetime], Sequence[OtherHand]]
+Source = Callable[[Kitchen, dt.datetime], Sequence[OtherAction]]
 _sources: list[Source] = []
 
 
 def add_source(source: Source) -> None:
-    """From now on the board asks this for hands too."""
+    """From now on the board asks this for actions too."""
     if source not in _sources:
         _sources.append(source)
 
 
-def other_hands(kitchen: Kitchen, now: dt.datetime) -> list[OtherHand]:
-    """What all of them tell."""
-    return [hand for source in _sources for hand in source(kitchen, now)]
+def other_actions(kitchen: Kitchen, now: dt.datetime) -> list[OtherAction]:
+    """The actions of all of them."""
+    return [action for source in _sources for action in source(kitchen, now)]

@@ -291,7 +291,7 @@ def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepCookStatus]:
 
 
 @dataclass(frozen=True)
-class StepHand:
+class StepAction:
     """The next thing to do of such a cook, in the queue of the line."""
 
     following: StepCookStatus
@@ -308,12 +308,12 @@ class StepHand:
         return self.in_s <= self.early_s
 
 
-def step_hands(followings: Sequence[StepCookStatus]) -> list[StepHand]:
+def step_actions_of(followings: Sequence[StepCookStatus]) -> list[StepAction]:
     """The next hand of each."""
     hands = []
     for f in followings:
         due = f.due_at(f.next) if f.next else f.now
-        hands.append(StepHand(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
+        hands.append(StepAction(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
     return hands
 
 

@@ -14,6 +14,6 @@ class ServicesConfig(AppConfig):
         """Hands of running services come onto the line."""
         from kitchen.line.sources import add_source
 
-        from .hands import service_hands
+        from .next_actions import service_actions
 
-        add_source(service_hands)
+        add_source(service_actions)

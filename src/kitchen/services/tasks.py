@@ -17,5 +17,5 @@ def plan(job_id: int) -> None:
 
 
 def plan_soon(job: PlanningJob) -> None:
-    """Hand a job to the worker, within the transaction that made it."""
+    """NextAction a job to the worker, within the transaction that made it."""
     plan.defer(job_id=job.pk)

@@ -19,7 +19,7 @@ EARLY_S = 120.0
 
 
 @dataclass(frozen=True)
-class ServiceHand:
+class ServiceAction:
     """A thing to do next of a service: `begins` says whether something goes in, or comes out and is done; `sets` is the
     oven or bath that is to be set.
     """
@@ -58,13 +58,13 @@ class ServiceHand:
         return next((use["setting_c"] for use in self.task.uses if use.get("setting_c") is not None), None)
 
 
-def service_hands(kitchen: Kitchen, now: dt.datetime) -> list[ServiceHand]:
+def service_actions(kitchen: Kitchen, now: dt.datetime) -> list[ServiceAction]:
     """The next hands of all running services, in no order."""
     running = Service.objects.of(kitchen).current().filter(started_at__isnull=False, ended_at=None)
     return [hand for service in running.select_related("kitchen") for hand in _of(service, now)]
 
 
-def _of(service: Service, now: dt.datetime) -> Iterator[ServiceHand]:
+def _of(service: Service, now: dt.datetime) -> Iterator[ServiceAction]:
     done = events_of(service)
     tasks = tasks_of(service.schedule)
     yield from _sets(service, tasks, set(done), now)
@@ -83,7 +83,7 @@ def _of(service: Service, now: dt.datetime) -> Iterator[ServiceHand]:
         if task.ref.starts_a_cook and events:
             continue  # its cook tells the rest
         if (due - now).total_seconds() <= AHEAD_H * 3600.0:
-            yield ServiceHand(service, task, begins, due, (due - now).total_seconds(), uuid.uuid4())
+            yield ServiceAction(service, task, begins, due, (due - now).total_seconds(), uuid.uuid4())
 
 
 def _is_ours(task: Task) -> bool:
@@ -91,7 +91,7 @@ def _is_ours(task: Task) -> bool:
     return not task.ref.is_done_by_a_cook
 
 
-def _sets(service: Service, tasks: list[Task], done: set[Key], now: dt.datetime) -> Iterator[ServiceHand]:
+def _sets(service: Service, tasks: list[Task], done: set[Key], now: dt.datetime) -> Iterator[ServiceAction]:
     """Each oven and bath that is to be set, in time for what goes in first."""
     names = {machine["id"]: machine["name"] for machine in (service.asked or {}).get("equipment", [])}
     for machine in (service.schedule or {}).get("settings", []):
@@ -107,7 +107,7 @@ def _sets(service: Service, tasks: list[Task], done: set[Key], now: dt.datetime)
             continue
         name = names.get(machine["equipment"], machine["equipment"])
         task = Task(f"{first.dish}:{key}:0", first.dish, key, 0, name, due, there, (use,), 0.0, 0.0)
-        yield ServiceHand(service, task, True, due, in_s, uuid.uuid4(), sets=name)
+        yield ServiceAction(service, task, True, due, in_s, uuid.uuid4(), sets=name)
 
 
 def _at(task: Task, equipment: str) -> bool:

@@ -1,4 +1,4 @@
-"""The queue of next hands over all running cooks: in order, those that clash together."""
+"""The next actions of all running cooks, in order; those at one place within seconds are one."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from .offline_steps import plan_coming
 from .queries import CookStatus
 from .taps import slip_s
 
-TOGETHER_S = 20.0  # hands this near to each other are one
+TOGETHER_S = 20.0  # actions this near to each other are one
 HANDLE_HOT_MIN = 25.0  # of a pan that comes from the oven (common practice)
 LEAVES = ("pull", "move", "end")  # kinds of steps that end a stage
 GROUPED = ("turn", "baste", "wash")
@@ -31,7 +31,7 @@ LIE_ON = (Place.WORKTOP, Place.PLANCHA, Place.GRILL, Place.REST_SHELF)  # pieces
 
 
 @dataclass(frozen=True)
-class Hand:
+class NextAction:
     """A thing to do next, for one cook or, with `others`, for several at once."""
 
     following: CookStatus
@@ -39,11 +39,11 @@ class Hand:
     due_at: dt.datetime
     in_s: float
     token: uuid.UUID
-    others: tuple[Hand, ...] = field(default=())
+    others: tuple[NextAction, ...] = field(default=())
 
     @property
     def is_check(self) -> bool:
-        """Whether the hand is the check that ends the cook: it opens the check, no tap is needed before."""
+        """Whether the action is the check that ends the cook: it opens the check, no tap is needed before."""
         return self.step is None or self.step.is_check
 
     @property
@@ -52,13 +52,13 @@ class Hand:
         return self.step.verb if self.step else ACTION_WORDS[Action.CHECK]
 
     @property
-    def together(self) -> tuple[Hand, ...]:
+    def together(self) -> tuple[NextAction, ...]:
         """This and the others."""
         return (self, *self.others)
 
     @property
     def round(self) -> Round | None:
-        """The round it is the hand of: its timer runs by itself, and one tap ends it."""
+        """The round it is the action of: its timer runs by itself, and one tap ends it."""
         again = self.following.round
         return again if again and self.step and again.first <= self.step.number <= again.last else None
 
@@ -93,7 +93,7 @@ class Hand:
             pieces = self.following.pieces
             many = pieces > 1 and self.step is not None and self.step.kind in ("turn", "lay")
             return f"{self.following.cook.name} 1\u2013{pieces}" if many else self.following.cook.name
-        names = [hand.following.cook.name for hand in self.together]
+        names = [action.following.cook.name for action in self.together]
         return ", ".join(names[:-1]) + " and " + names[-1]
 
     @property
@@ -168,7 +168,7 @@ class Hand:
 
     @property
     def station(self) -> str:
-        """Whose hand it is: the station of the place it goes to, else of where it is."""
+        """Whose action it is: the station of the place it goes to, else of where it is."""
         if self.step is None:
             return ""
         stages = (self.step.stage, self.step.stage - 1)
@@ -181,7 +181,7 @@ class Hand:
 
     @property
     def caution(self) -> str:
-        """What can hurt at the stage this hand begins; nothing at a turn."""
+        """What can hurt at the stage this action begins; nothing at a turn."""
         if self.step is None or self.step.kind in ("turn", "wash", "prep"):
             return ""
         plan = self.following.plan
@@ -189,40 +189,40 @@ class Hand:
         return next((caution.text for caution in cautions if caution.stage == self.step.stage), "")
 
 
-def hands_of(followings: Sequence[CookStatus], now: dt.datetime) -> list[Hand]:
-    """The next hand of each cook, in order; turns and bastings at one place within seconds are one hand."""
-    hands = sorted((hand for f in followings for hand in _of(f, now)), key=lambda hand: hand.due_at)
-    queue: list[Hand] = []
-    for hand in hands:
-        if queue and _belongs(queue[-1], hand):
-            queue[-1] = replace(queue[-1], others=(*queue[-1].others, hand))
+def next_actions_of(followings: Sequence[CookStatus], now: dt.datetime) -> list[NextAction]:
+    """The next action of each cook, in order; turns and bastings at one place within seconds are one action."""
+    actions = sorted((action for f in followings for action in _of(f, now)), key=lambda action: action.due_at)
+    queue: list[NextAction] = []
+    for action in actions:
+        if queue and _belongs(queue[-1], action):
+            queue[-1] = replace(queue[-1], others=(*queue[-1].others, action))
         else:
-            queue.append(hand)
+            queue.append(action)
     return queue
 
 
-def _of(following: CookStatus, now: dt.datetime) -> Iterator[Hand]:
-    """A cook's next hand, and those that wait beside it."""
+def _of(following: CookStatus, now: dt.datetime) -> Iterator[NextAction]:
+    """A cook's next action, and those that wait beside it."""
     due = following.due_at
-    hand = Hand(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
-    yield hand
-    if hand.round is not None and hand.is_round_over and hand.round.last + 1 < len(following.steps):
-        after = following.steps[hand.round.last + 1]  # what ends the round is there beside it
-        due += dt.timedelta(seconds=after.at_s - hand.round.times_s[-1])
-        yield Hand(following, after, due, (due - now).total_seconds(), uuid.uuid4())
+    action = NextAction(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
+    yield action
+    if action.round is not None and action.is_round_over and action.round.last + 1 < len(following.steps):
+        after = following.steps[action.round.last + 1]  # what ends the round is there beside it
+        due += dt.timedelta(seconds=after.at_s - action.round.times_s[-1])
+        yield NextAction(following, after, due, (due - now).total_seconds(), uuid.uuid4())
     for step in following.aside:
         later = dt.timedelta(seconds=step.at_s, minutes=following.put_off_min(step))
         due = following.cook.started_at + later
-        yield Hand(following, step, due, (due - now).total_seconds(), uuid.uuid4())
+        yield NextAction(following, step, due, (due - now).total_seconds(), uuid.uuid4())
 
 
-def _belongs(first: Hand, hand: Hand) -> bool:
-    if first.step is None or hand.step is None or first.step.kind not in GROUPED or first.round or hand.round:
+def _belongs(first: NextAction, action: NextAction) -> bool:
+    if first.step is None or action.step is None or first.step.kind not in GROUPED or first.round or action.round:
         return False
     if first.step.kind == "wash":  # once is enough, whenever it was asked for
-        return hand.step.kind == "wash"
-    alike = (first.step.action, first.to_place) == (hand.step.action, hand.to_place)
-    return alike and (hand.due_at - first.due_at).total_seconds() <= TOGETHER_S
+        return action.step.kind == "wash"
+    alike = (first.step.action, first.to_place) == (action.step.action, action.to_place)
+    return alike and (action.due_at - first.due_at).total_seconds() <= TOGETHER_S
 
 
 @dataclass(frozen=True)
