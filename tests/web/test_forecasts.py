@@ -492,7 +492,7 @@ def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypat
 
     shared_board.forget(bath.cook.kitchen.pk)
     monkeypatch.setattr(shared_board, "_renderer", Later())
-    monkeypatch.setattr(shared_board, "close_old_connections", lambda: None)
+    monkeypatch.setattr(shared_board.connection, "close", lambda: None)
     look()
     key = next(key for key in shared_board._boards if key[0] == bath.cook.kitchen.pk)
     made = shared_board._boards[key]

@@ -11,7 +11,7 @@ from kitchen.desk.presenters import Bar, Row, Span, Summary, Table, minutes_cloc
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.units.number_text import clock_span, figure
 
-from .bench import degrees, each_other
+from .answers import degrees, each_other
 from .presenters import EggBench
 
 

@@ -12,7 +12,7 @@ from kitchen.drawings.dish import custard_dish
 from kitchen.drawings.egg_chart import egg_chart
 from kitchen.units.number_text import figure
 
-from .bench import degrees, each_other
+from .answers import degrees, each_other
 from .presenters import EggBench
 
 

@@ -13,7 +13,7 @@ from kitchen.drawings.egg_chart import egg_chart
 from kitchen.drawings.egg_cut import cut_egg
 from kitchen.units.number_text import clock_span, figure
 
-from .bench import degrees, each_other, key_of, moves_by, strip_by
+from .answers import degrees, each_other, key_of, moves_by, strip_by
 from .presenters import CutView, EggBench, MoveView
 
 SHOWN_WORDS = {"milky inside": "milky inside", "tender": "tender inside", "set": "set", "firm": "firm"}

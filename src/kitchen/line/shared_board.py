@@ -14,7 +14,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 from django.core.cache import caches
-from django.db import close_old_connections, transaction
+from django.db import connection, transaction
 from django.http import HttpResponse
 from django.middleware.csrf import get_token
 from django.template.loader import render_to_string
@@ -55,7 +55,7 @@ NONE = _Board(0.0, 0.0, "")
 _boards: dict[Key, _Board] = {}
 _locks: dict[Key, threading.Lock] = {}
 _guard = threading.Lock()
-_renderer = ThreadPoolExecutor(1, "board")  # one thread that keeps its connection
+_renderer = ThreadPoolExecutor(1, "board")
 
 
 def forget(kitchen_id: int) -> None:
@@ -114,10 +114,10 @@ def _keep(key: Key, rendered: _Board, cooks: set[uuid.UUID]) -> None:
 
 def _render_beside(kitchen: Kitchen, key: Key, lock: threading.Lock) -> None:
     try:
-        close_old_connections()
         _render(kitchen, key)
     finally:
         lock.release()
+        connection.close()
 
 
 def board_after_tap(request: KitchenRequest, problem: str = "") -> HttpResponse:
