@@ -21,10 +21,10 @@ FRAMEWORK = {
     "Meta", "Command", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig", "DatabaseWrapper",
     "MemberBackend", "KitchenMiddleware", "KeptTapsMiddleware", "OnceMiddleware", "SignInMiddleware",
     "NotAllowedMiddleware", "add_arguments", "handle", "help", "ready", "app_name", "urlpatterns", "handler403",
-    "handler404", "handler500", "model_config", "default_auto_field", "process_view", "handle_no_permission",
-    "form_valid", "form_invalid", "get_redirect_url", "on_solution_callback", "abstract", "ordering", "constraints",
-    "indexes", "unique_together", "verbose_name_plural", "template_name", "authentication_form",
-    "redirect_authenticated_user", "is_usable", "get_user", "label_suffix", "field_order", "widget_attrs",
+    "handler404", "handler500", "model_config", "process_view", "handle_no_permission",
+    "form_valid", "form_invalid", "on_solution_callback", "abstract", "ordering", "constraints",
+    "indexes", "verbose_name_plural", "template_name", "authentication_form",
+    "redirect_authenticated_user", "is_usable", "get_user",
     "forbidden", "not_found", "server_error", "csrf_failure",
 }  # fmt: skip
 BY_NAME = re.compile(r"clean_\w+|__\w+__")  # a form's field by field, and what Python itself calls

@@ -9,6 +9,7 @@ from ember.files.service import parse_service
 from ember.service.companions import companion_kinds, reduction_min, roast_min
 from ember.service.of_plan import kinds_of, tasks_of_plan
 from ember.service.settings import at_setting, shared_settings
+from ember.service.task_ref import TaskKind, TaskRef
 
 from .plans import plan
 
@@ -126,3 +127,20 @@ def test_one_bath_for_two_dishes_each_as_it_was_to_be():
     for celsius, rows in found:
         assert 57 <= celsius <= 59
         assert [row.same for row in rows] == [True, True]
+
+
+@pytest.mark.parametrize(
+    "task_id",
+    ["s0", "s12", "s3-baste", "p0", "p4", "c1", "eggs", "plate", "set-e5-s0", "sauce", "peel", "s01", "s", "s1x"],
+)
+def test_a_tasks_id_is_read_and_written_the_same(task_id):
+    assert str(TaskRef.of(task_id)) == task_id
+
+
+def test_tasks_with_names_of_their_own_are_no_stages_and_differ():
+    assert TaskRef.of("plate").kind is TaskKind.PLATE
+    assert {TaskRef.of(name).stage for name in ("sauce", "s01", "peel", "set-e5-s0")} == {None}
+    assert TaskRef.of("sauce") != TaskRef.of("peel")
+    assert TaskRef.of("s0").starts_a_cook
+    assert TaskRef.of("s0-baste").is_done_by_a_cook
+    assert not TaskRef.of("p0").is_done_by_a_cook

@@ -8,7 +8,7 @@ that somebody wrote may call its tasks as it likes: those are `OTHER`.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
 
 
@@ -26,8 +26,8 @@ class TaskKind(StrEnum):
 
 
 _NUMBERED = {
-    TaskKind.STAGE: re.compile(r"s(\d{1,4})"), TaskKind.BASTE: re.compile(r"s(\d{1,4})-baste"),
-    TaskKind.PREP: re.compile(r"p(\d{1,4})"), TaskKind.SIDE: re.compile(r"c(\d{1,4})"),
+    TaskKind.STAGE: re.compile(r"s(0|[1-9]\d{0,3})"), TaskKind.BASTE: re.compile(r"s(0|[1-9]\d{0,3})-baste"),
+    TaskKind.PREP: re.compile(r"p(0|[1-9]\d{0,3})"), TaskKind.SIDE: re.compile(r"c(0|[1-9]\d{0,3})"),
 }  # fmt: skip
 _SETTING = re.compile(r"set-.+")
 
@@ -36,28 +36,30 @@ _SETTING = re.compile(r"set-.+")
 class TaskRef:
     """A task by its kind. `number`: the stage of a plan, or which side dish; None for kinds that are not numbered.
 
+    `text`: the whole id of a task that its kind and number do not say; empty for all others.
+
     >>> TaskRef.of("s2").number, str(TaskRef(TaskKind.BASTE, 2)), TaskRef.of("sauce").kind.value
     (2, 's2-baste', 'other')
     """
 
     kind: TaskKind
     number: int | None = None
-    id: str = field(default="", compare=False)
+    text: str = ""
 
     @classmethod
     def of(cls, task_id: str) -> TaskRef:
         """What a task's id says of it."""
         for kind, pattern in _NUMBERED.items():
             if match := pattern.fullmatch(task_id):
-                return cls(kind, int(match[1]), task_id)
+                return cls(kind, int(match[1]))
         if task_id in (TaskKind.EGGS, TaskKind.PLATE):
-            return cls(TaskKind(task_id), None, task_id)
+            return cls(TaskKind(task_id))
         return cls(TaskKind.SETTING if _SETTING.fullmatch(task_id) else TaskKind.OTHER, None, task_id)
 
     def __str__(self) -> str:
         letter = {TaskKind.STAGE: "s", TaskKind.BASTE: "s", TaskKind.PREP: "p", TaskKind.SIDE: "c"}.get(self.kind)
         if letter is None:
-            return self.id or self.kind.value
+            return self.text or self.kind.value
         return f"{letter}{self.number}{'-baste' if self.kind is TaskKind.BASTE else ''}"
 
     @property

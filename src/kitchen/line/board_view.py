@@ -25,7 +25,6 @@ from .cook_readings import fixed_readings
 from .lane_text import age_of_forecasts_s, lanes_as_text
 from .next_actions import hot_handles, next_actions_of
 from .queries import CookStatus, running
-from .real_course import RealCourse
 from .sources import other_actions
 from .step_cooks import step_actions_of, steps_running
 from .track_events import setting_c
@@ -108,16 +107,10 @@ def _found_c(following: CookStatus, fixed: Mapping[int, float]) -> float | None:
 Points = list[tuple[float, float]]
 
 
-def _worked_course(status: CookStatus) -> RealCourse | None:
-    """The core by the times tapped, where that is what is shown: no fresh reading, no forecast by readings."""
-    by_readings = status.is_measured or (status.forecast_view is not None and status.forecast_view.is_by_readings)
-    return None if by_readings else status.course
-
-
 def _past(status: CookStatus, believed: Points) -> Points:
     """What the trace left of now shows: readings, else the core as worked out, (s from now, °C)."""
     now_s = status.now_s
-    if (course := _worked_course(status)) is not None:
+    if (course := status.course) is not None:
         return [(float(s), course.reading_at(now_s + s)) for s in np.linspace(-min(PAST_S, now_s), 0.0, 20)]
     if believed:
         return believed[-MOST_POINTS:]
@@ -132,7 +125,7 @@ def _future(status: CookStatus, due_s: float) -> Points:
     progress, curves = status.progress, status.curves
     if progress.next is None:
         return []
-    if (course := _worked_course(status)) is not None:
+    if (course := status.course) is not None:
         ahead = np.linspace(0.0, max(due_s, 60.0), 24)
         return [(float(s), course.reading_at(status.now_s + s)) for s in ahead]
     left_s = max(progress.next.at_s - progress.plan_s, 0.0)
@@ -160,10 +153,8 @@ def _chart(status: CookStatus) -> LaneChart:
 def _sample(status: CookStatus) -> tuple[tuple[float, str], ...]:
     """The piece from face to face as colours: the face's temperature outside, the core's within, a parabola between."""
     course, curves = status.course, status.curves
-    outside = course.surface_at(status.now_s) if course else None
-    if outside is None:
-        outside = float(np.interp(status.progress.plan_s, curves.t_s, curves.surface_c))
-    inside = status.present_c
+    planned = float(np.interp(status.progress.plan_s, curves.t_s, curves.surface_c))
+    outside, inside = course.surface_at(status.now_s) if course else planned, status.present_c
     return tuple(
         (i * 8.4, hex_colour(outside + (inside - outside) * (1 - (abs(i - 3.5) / 3.5) ** 2))) for i in range(8)
     )

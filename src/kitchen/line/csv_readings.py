@@ -11,8 +11,9 @@ from typing import Literal
 from ember.errors import BadInput
 from ember.quantities import parse_temperature
 
+from .models import LEAST_READ_C, MOST_READ_C
+
 MOST_LINES = 20_000
-LEAST_C, MOST_C = -60.0, 500.0
 MOST_BYTES = 1_000_000
 TIMES = ("time", "at", "timestamp", "when", "seconds", "s")
 CELSIUS = ("celsius", "c", "temperature", "temp", "core", "reading", "°c")
@@ -39,7 +40,7 @@ def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.d
             raise BadInput("A line is too short.", f"line {number}") from None
         except BadInput as error:
             raise BadInput(error.message, f"line {number}") from None
-        if not LEAST_C <= celsius <= MOST_C:
+        if not LEAST_READ_C <= celsius <= MOST_READ_C:
             raise BadInput("Temperature must be from −60 to 500 °C.", f"line {number}")
         readings.append((at, celsius))
     if not readings:

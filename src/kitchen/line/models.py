@@ -14,6 +14,8 @@ from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 from kitchen.kit.models import Probe
 from kitchen.plans.models import Plan
 
+LEAST_READ_C, MOST_READ_C = -60, 500  # what a thermometer of a kitchen can show; common practice
+
 
 class CookQuerySet(KitchenQuerySet["Cook"]):
     """Cooks by what they execute."""
@@ -188,7 +190,8 @@ class Reading(KitchenOwned):
         constraints = [
             models.UniqueConstraint(fields=["probe", "boot", "number", "claimed_at", "celsius"], name="reading_once"),
             models.CheckConstraint(
-                condition=models.Q(celsius__gte=-60) & models.Q(celsius__lte=500), name="reading_in_range"
+                condition=models.Q(celsius__gte=LEAST_READ_C) & models.Q(celsius__lte=MOST_READ_C),
+                name="reading_in_range",
             ),
             models.CheckConstraint(
                 condition=(models.Q(probe=None) & ~models.Q(cook=None) & ~models.Q(entered_by=None))

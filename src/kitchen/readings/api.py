@@ -28,7 +28,7 @@ from kitchen.errors import problem
 from kitchen.kit.actions import boot_of, note_behind, set_clock
 from kitchen.kit.models import Device, Probe, hash_token
 from kitchen.line import reading_actions
-from kitchen.line.models import Cook, CookEvent
+from kitchen.line.models import LEAST_READ_C, MOST_READ_C, Cook, CookEvent
 from kitchen.web import LAST_YEAR
 
 MOST_READINGS = 5000
@@ -50,8 +50,10 @@ class ReadingIn(_In):
 
     probe: str = Field(max_length=20)
     at: AwareDatetime
-    celsius: float = Field(ge=-60, le=500)
-    set_c: float | None = Field(None, ge=-60, le=500, description="The set point, of a controller that tells it.")
+    celsius: float = Field(ge=LEAST_READ_C, le=MOST_READ_C)
+    set_c: float | None = Field(
+        None, ge=LEAST_READ_C, le=MOST_READ_C, description="The set point, of a controller that tells it."
+    )
     n: int | None = Field(None, ge=0, lt=2**63, description="The device's own number of the reading, one up each time.")
 
 
