@@ -88,9 +88,14 @@ class Browser:
     def sign_out(self, url: str) -> None:
         """Forget who is signed in, and go to the door."""
         self.open("about:blank")  # lets go of what the last page still asks for
-        self.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
+        self.forget(url)
         self.console()  # what the page before complained of is not the next one's
         self.driver.get(f"{url}/sign-in/")
+
+    def forget(self, url: str) -> None:
+        """Nobody is signed in, and no page of this address is kept: the last test's line is not this one's."""
+        self.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
+        self.driver.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": url, "storageTypes": "cache_storage"})
 
     def sign_in(self, url: str, name: str, password: str) -> None:
         """Sign in by the form, whoever was signed in before."""

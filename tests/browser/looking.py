@@ -48,7 +48,7 @@ def enter(browser: Browser, url: str, name: str) -> None:
     browser.open("about:blank")  # lets go of what the last page still asks for
     browser.console()
     browser.until(lambda: UNDER_WAY.number == 0)  # a late answer would take the new cookie away
-    browser.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
+    browser.forget(url)
     cookie = {
         "name": settings.SESSION_COOKIE_NAME, "value": client.session.session_key, "url": url,
         "expires": time.time() + settings.SESSION_COOKIE_AGE,  # outlives the browser, as the form's own does

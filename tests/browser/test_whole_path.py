@@ -198,7 +198,7 @@ def test_a_basting_round_runs_by_itself_and_is_ended_once_by_two(browser, live_s
     enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/line/")
     browser.settle()
-    assert browser.text(".hand-first h3") == "Wash hands"
+    browser.until(lambda: browser.text(".hand-first h3") == "Wash hands")
     press(browser, ".hand-first .act-paper")
     browser.until(lambda: browser.text(".hand-first h3").startswith("Baste 1 of 4"))
     set_clock(demo, 600)  # forty-five minutes in four and a half seconds

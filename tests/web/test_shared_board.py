@@ -11,6 +11,7 @@ from django.urls import reverse
 
 from kitchen.line import lane_text, shared_board
 from kitchen.line.queries import status_of
+from kitchen.line.starting import start
 
 
 @pytest.fixture
@@ -46,6 +47,13 @@ def test_what_one_process_rendered_another_shows(signed_in, running, folder):
     another_process()
     with patch.object(shared_board, "render_to_string", side_effect=AssertionError("rendered again")):
         assert look(signed_in) == first
+
+
+def test_a_cook_is_on_the_board_however_it_was_begun(signed_in, plan, cook_person, folder, django_capture_on_commit_callbacks):
+    assert "Nothing is cooking" in look(signed_in)
+    with django_capture_on_commit_callbacks(execute=True):
+        start(plan, cook_person)
+    assert plan.name in look(signed_in)
 
 
 def test_no_process_shows_a_board_from_before_the_last_tap(

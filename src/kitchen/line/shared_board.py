@@ -26,6 +26,7 @@ from kitchen.web import KitchenRequest
 
 from .board_view import board
 from .lane_text import TOKEN, kept_lanes, take_lanes
+from .models import Cook
 
 FRESH_S = 1.9  # screens ask every two seconds
 SLOW_S = 0.04  # a board that takes longer is rendered beside the requests, which are shown the one before
@@ -62,6 +63,12 @@ def forget(kitchen_id: int) -> None:
     """Something was done in a kitchen: what was rendered before is old, and again once it is committed."""
     _drop(kitchen_id)
     transaction.on_commit(lambda: _drop(kitchen_id))
+
+
+def forget_before(sender: type[Cook], instance: Cook, created: bool, **_: object) -> None:
+    """A receiver of `post_save`: whoever began a cook, the board that does not show it is old."""
+    if created:
+        forget(instance.kitchen_id)
 
 
 def _drop(kitchen_id: int) -> None:

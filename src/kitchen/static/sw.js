@@ -45,20 +45,27 @@ async function fromStatic(request) {
 
 async function page(request) {
   const cache = await caches.open(PAGES);
+  const asked = fetch(request).then((answer) => keepPage(cache, request, answer));
+  asked.catch(() => null); // where the kept page was shown meanwhile
+  const late = new Promise((resolve) => setTimeout(resolve, ANSWER_WITHIN_MS));
   try {
-    const answer = await fetch(request, { signal: AbortSignal.timeout(ANSWER_WITHIN_MS) });
-    if (answer.ok && !answer.redirected) {
-      await cache.put(request.url, answer.clone());
-      for (const old of (await cache.keys()).slice(0, -MOST_PAGES)) await cache.delete(old);
-    }
-    if (answer.status < 500) return answer;
+    const answer = await Promise.race([asked, late]);
+    if (answer && answer.status < 500) return answer;
     const kept = await cache.match(request.url);
-    return kept ? asKept(kept) : answer;
+    return kept ? asKept(kept) : answer ?? await asked;
   } catch (error) {
     const kept = (await cache.match(request.url)) ?? (await cache.match(new URL("/line/", self.location.origin).href));
     if (kept) return asKept(kept);
     throw error;
   }
+}
+
+async function keepPage(cache, request, answer) {
+  if (answer.ok && !answer.redirected) {
+    await cache.put(request.url, answer.clone());
+    for (const old of (await cache.keys()).slice(0, -MOST_PAGES)) await cache.delete(old);
+  }
+  return answer;
 }
 
 // Marked as old, so that the page does not take its clock for the kitchen's.
