@@ -14,6 +14,7 @@ import pytest
 from .chromium import Browser
 
 TOKEN = "browser-test-token"
+MADE_BY_DJANGO = ("django_content_type", "auth_permission")
 SRC = Path(__file__).resolve().parents[2] / "src"
 
 
@@ -23,12 +24,40 @@ def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Browser]:
         yield found
 
 
-@pytest.fixture
-def demo(transactional_db: Any, browser: Browser) -> Iterator[Any]:
-    """The demonstration kitchen; the page lets go of it before its rows are taken away."""
+@pytest.fixture(scope="session")
+def demo_rows(django_db_setup: None, django_db_blocker: Any) -> dict[str, bytes]:
+    """The demonstration kitchen as the rows of its tables: made once, copied in for each test."""
+    from django.core.management import call_command
+    from django.db import connection
+
     from kitchen.demo.build import build
 
-    yield build(TOKEN)
+    tables = [name for name in connection.introspection.django_table_names() if name not in MADE_BY_DJANGO]
+    with django_db_blocker.unblock():
+        build(TOKEN)
+        rows = {}
+        with connection.cursor() as cursor:
+            for table in tables:
+                with cursor.copy(f'COPY "{table}" TO STDOUT') as copy:
+                    rows[table] = b"".join(copy)
+        call_command("flush", interactive=False, verbosity=0)
+    return {table: text for table, text in rows.items() if text}
+
+
+@pytest.fixture
+def demo(transactional_db: Any, browser: Browser, demo_rows: dict[str, bytes]) -> Iterator[Any]:
+    """The demonstration kitchen; the page lets go of it before its rows are taken away."""
+    from django.db import connection, transaction
+
+    from kitchen.accounts.models import Kitchen
+    from kitchen.line import shared_board
+
+    with transaction.atomic(), connection.cursor() as cursor:
+        for table, text in demo_rows.items():
+            with cursor.copy(f'COPY "{table}" FROM STDIN') as copy:
+                copy.write(text)
+    shared_board._boards.clear()  # of the last test's kitchen, which had the same number
+    yield Kitchen.objects.get()
     browser.open("about:blank")
     browser.console()
 

@@ -111,8 +111,8 @@ def test_one_poaching_from_the_bench_to_the_log_with_wet_hands(bench, live_serve
         while bench.all("#steps-next") and "Finish" not in bench.text("#steps-next"):
             before = done_count()
             press(bench, "#steps-next")
-            if bench.all(".hand-ask[open]"):  # far too early for a real egg: said once more
-                press(bench, '.hand-asks button[value="done"]')
+            if bench.all(".action-ask[open]"):  # far too early for a real egg: said once more
+                press(bench, '.action-asks button[value="done"]')
             bench.until(lambda n=before: done_count() > n)
             bench.settle()
         press(bench, "#steps-next")

@@ -89,12 +89,12 @@ def test_a_look_asked_for_before_a_tap_never_covers_it(browser, live_server, two
         """
     )
     browser.until(lambda: browser.driver.execute_script("return window.stale !== null"))
-    first = browser.text(".hand-first h3")
+    first = browser.text(".action-first h3")
     already = tapped()
     button = browser.find("#first-done")
     button.click()
     browser.until(lambda: tapped() == already + 1)
-    browser.until(lambda: browser.text(".hand-first h3") != first)
+    browser.until(lambda: browser.text(".action-first h3") != first)
     swapped = browser.driver.execute_script(
         """
         const event = new CustomEvent('htmx:beforeSwap', {bubbles: true, detail: {...window.stale, shouldSwap: true}});
@@ -139,7 +139,7 @@ def test_a_session_that_ends_leaves_the_board_and_takes_the_next_tap(browser, li
     browser.settle()
     Session.objects.all().delete()
     browser.until(lambda: browser.all("#signed-out[open]"))
-    assert browser.all("#board .hand-first")
+    assert browser.all("#board .action-first")
     browser.find("#signed-out [name=username]").send_keys("tobin")
     browser.find("#signed-out [name=password]").send_keys(PASSWORD)
     browser.find("#signed-out .act").click()

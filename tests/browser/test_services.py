@@ -104,6 +104,6 @@ def test_late_it_is_planned_anew_and_taken_over(browser, live_server, demo):
     browser.until(lambda: not browser.all(".proposal"))
     browser.open(f"{live_server.url}/line/")
     browser.settle()
-    assert "Smoked strip" in browser.text(".hands")
+    assert "Smoked strip" in browser.text(".actions")
     press(browser, "#first-done")
     browser.until(lambda: TaskEvent.objects.filter(service=service).exists())

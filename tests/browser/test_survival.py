@@ -59,12 +59,12 @@ def hands(person):
     for article in page.split("<article data-cook=")[1:]:
         article = article.split("</article>")[0]
         words = re.search(r"<h3>\s*(.*?)\s*</h3>", article, re.S)
-        found.append((" ".join(words[1].split()), re.findall(r'name="hand" value="([^"]+)"', article)))
+        found.append((" ".join(words[1].split()), re.findall(r'name="tap" value="([^"]+)"', article)))
     return found
 
 
 def tap(person, values):
-    return person.post(f"/line/{values[0].split(':')[0]}/do/", {"hand": values})
+    return person.post(f"/line/{values[0].split(':')[0]}/do/", {"tap": values})
 
 
 def test_a_killed_web_server_loses_nothing_and_does_nothing_twice(server, runa):
@@ -160,7 +160,7 @@ def test_a_tablet_that_slept_shows_the_kitchens_time_again(browser, server, runa
     browser.driver.execute_cdp_cmd("Page.setWebLifecycleState", {"state": "frozen"})
     time.sleep(10.0)  # ten minutes of the kitchen's
     browser.driver.execute_cdp_cmd("Page.setWebLifecycleState", {"state": "active"})
-    browser.until(lambda: browser.all(".hand-first"))
+    browser.until(lambda: browser.all(".action-first"))
 
     def off_s():
         shown = browser.driver.execute_script("return kitchenNow() / 1000")

@@ -11,7 +11,7 @@ from ember.evaluate import evaluate
 from ember.files.brine import parse_brine
 from ember.food.catalogue import cut
 from ember.report.brines import refused
-from ember.track.hands import hands_of
+from ember.track.full_steps import full_steps_of
 
 from .plans import plan
 
@@ -64,7 +64,7 @@ def test_plain_salt_for_other_meat_is_warned_of_and_not_refused():
 
 def test_what_is_weighed_stands_in_the_step():
     chain = brined(RECIPE)
-    step = hands_of(chain, evaluate(chain).stages, cut("pork/chop"))[0]
+    step = full_steps_of(chain, evaluate(chain).stages, cut("pork/chop"))[0]
     assert step.how == "50 g salt, 9 g curing salt in 1500 g of water"
 
 

@@ -11,7 +11,7 @@ from ember.errors import NeverReached
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cut
-from ember.track.hands import hands_of
+from ember.track.full_steps import full_steps_of
 from ember.track.steps import steps_of
 from kitchen.accounts.models import Kitchen
 from kitchen.demo.build import build
@@ -86,7 +86,7 @@ def test_the_simulated_truth_follows_what_hands_did(document):
 def test_the_simulated_truth_tempers_for_as_long_as_it_stood(document):
     document["stages"].insert(0, {"kind": "temper", "air_c": 21, "minutes": 40})
     plan = parse_plan(document)
-    steps = hands_of(plan, evaluate(plan).stages, cut(plan.piece.cut))
+    steps = full_steps_of(plan, evaluate(plan).stages, cut(plan.piece.cut))
     started = dt.datetime(2026, 5, 1, 12, tzinfo=dt.UTC)
     begun = [{"kind": "started", "step": 0, "at": started.isoformat()}]
 

@@ -263,7 +263,7 @@ def test_one_tap_a_step_to_the_end(signed_in, poaching):
 
 
 def test_the_board_takes_the_tap_too(signed_in, poaching):
-    signed_in.post(reverse("line:do", args=[poaching.pk]), {"hand": f"{poaching.pk}:0:{uuid.uuid4()}"})
+    signed_in.post(reverse("line:do", args=[poaching.pk]), {"tap": f"{poaching.pk}:0:{uuid.uuid4()}"})
     assert step_status_of(Cook.objects.get()).next.number == 1
 
 

@@ -48,7 +48,7 @@ def test_odd_text_everywhere(chef_in, running, plan, document, odd):
             reverse("line:check", args=[running.pk]), {"sense": text, "note": text, "core_c": text, "word": text}
         )
     )
-    ok(chef_in.post(reverse("line:do", args=[running.pk]), {"hand": f"{running.pk}:{text}:{text}", "how": text}))
+    ok(chef_in.post(reverse("line:do", args=[running.pk]), {"tap": f"{running.pk}:{text}:{text}", "how": text}))
     ok(chef_in.post(reverse("line:place", args=[running.pk]), {"stage": text, "equipment": text}))
     ok(chef_in.get(reverse("line:pan", args=[running.pk, 1]), {"pan": text}))
     ok(chef_in.post(reverse("line:pan-tap", args=[running.pk, 1]), {"piece": text, "did": text, "pan": text}))

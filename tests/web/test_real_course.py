@@ -46,7 +46,7 @@ def at_minute(cook, minutes):
 
 
 def pull_in(shown):
-    hands = [shown["hand"], *shown["queue"]]
+    hands = [shown["first_action"], *shown["queue"]]
     return next(hand for hand in hands if getattr(hand, "step", None) and hand.step.kind == "pull")
 
 

@@ -14,7 +14,7 @@ from typing import Any
 
 from ..errors import BadInput
 from ..files.brine import BrineRequest, Product
-from .hands import weighed
+from .steps import weighed
 from .products import ruling_of
 from .rows import limits
 

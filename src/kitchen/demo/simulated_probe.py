@@ -31,7 +31,7 @@ from ember.food.geometry import body_size, with_size
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
 from ember.solve.log_ends import with_log_ends
-from ember.track.hands import BOARD
+from ember.track.full_steps import BOARD
 from ember.track.steps import MOVES, Step, step_from, steps_of
 
 from .simulated_faults import KINDS, Fault, Sender

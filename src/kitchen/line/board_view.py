@@ -1,4 +1,4 @@
-"""The line as the template needs it: next hands in order, one lane a cook."""
+"""The line as the template needs it: next actions in order, one lane a cook."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ import numpy as np
 from ember.files.actions import Place
 from ember.files.track import Belief
 from ember.quantities import Units
-from ember.track.hands import BOARD
+from ember.track.full_steps import BOARD
 from kitchen.accounts.models import Kitchen
 from kitchen.drawings.lane_chart import Fan, LaneChart, LaneSize, lane_chart
 from kitchen.drawings.raster import hex_colour
@@ -314,10 +314,10 @@ def board(
         "everything": everything,
         "cooks": {f.cook.pk for f in cooking},
         "more_lanes": 0 if everything else max(len(cooking) - MOST_LANES, 0),
-        "hand": queue[0] if queue else None,
+        "first_action": queue[0] if queue else None,
         "queue": queue[1:QUEUE_SHOWN],
         "waiting": max(len(queue) - QUEUE_SHOWN, 0),
-        "soon": sum(hand.in_s <= SOON_S for hand in queue),
+        "soon": sum(action.in_s <= SOON_S for action in queue),
         "ticks": ticks,
         "future_px": FUTURE_MIN * PX_PER_MIN,
         "past_px": PAST_MIN * PX_PER_MIN,

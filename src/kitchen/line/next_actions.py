@@ -11,7 +11,7 @@ from ember.files.actions import ACTION_WORDS, PLACE_WORDS, Action, Place
 from ember.files.stages import Oven
 from ember.food.catalogue import cut
 from ember.report.cautions import cautions_of
-from ember.track.hands import PAN_READY, early_s, into_a_pan
+from ember.track.full_steps import PAN_READY, early_s, into_a_pan
 from ember.track.rounds import Round
 from ember.track.steps import MOVES, PLACES, Step
 from kitchen.accounts.models import Kitchen

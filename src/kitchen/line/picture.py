@@ -11,7 +11,7 @@ from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cut
 from ember.track.as_done import plan_from_here
-from ember.track.hands import BOARD
+from ember.track.full_steps import BOARD
 from ember.track.steps import MOVES
 from kitchen.drawings.cut_face import CutFace
 from kitchen.drawings.forecast_chart import ForecastChart, forecast_chart

@@ -51,20 +51,20 @@ class PlanSteps:
         return self.following.steps
 
     @cached_property
-    def hand(self) -> NextAction:
-        """The next hand: of the chain, or one beside it that is due before."""
+    def action(self) -> NextAction:
+        """The next action: of the chain, or one beside it that is due before."""
         return next_actions_of([self.following], self.now)[0]
 
     @property
     def next(self) -> PlanStep | None:
         """The next step; None once all are done, or only the check is left."""
-        step = self.hand.step
-        return None if step is None or self.hand.is_check else self._said(step)
+        step = self.action.step
+        return None if step is None or self.action.is_check else self._said(step)
 
     @property
     def coming(self) -> list[PlanStep]:
         """The next step and those after it; a round counts as one."""
-        first, step = self.hand.step, self.following.progress.next
+        first, step = self.action.step, self.following.progress.next
         beside = [] if first is None or first is step else [first]
         return [self._said(each) for each in (*beside, *(self._chain(step) if step else []))]
 
@@ -81,8 +81,8 @@ class PlanSteps:
     def due_at(self, step: PlanStep) -> dt.datetime:
         """When a step is due, counted on from the next one."""
         following = self.following
-        if self.hand.step is not None and step.number == self.hand.step.number:
-            return self.hand.due_at
+        if self.action.step is not None and step.number == self.action.step.number:
+            return self.action.due_at
         first = following.progress.next
         ahead = 0.0 if first is None else self.steps[step.number].at_s - self._next_at_s(first)
         return following.due_at + dt.timedelta(seconds=max(ahead, 0.0))
@@ -96,7 +96,7 @@ class PlanSteps:
     @property
     def in_s(self) -> float:
         """Seconds until the next step; negative when it is past."""
-        return self.hand.in_s
+        return self.action.in_s
 
     @property
     def place(self) -> str:
@@ -116,13 +116,13 @@ class PlanSteps:
     @property
     def button(self) -> str:
         """What the big button says: of the first stage where the piece now is, which starts the clock."""
-        step = self.hand.step
-        return self.hand.begun_words if step is not None and step.kind == "start" else "Next"
+        step = self.action.step
+        return self.action.begun_words if step is not None and step.kind == "start" else "Next"
 
     @property
     def records(self) -> str:
         """What the next tap records."""
-        step = self.hand.step
+        step = self.action.step
         if step is None:
             return ""
         if step.kind == "start":
@@ -134,7 +134,7 @@ class PlanSteps:
     @property
     def far_too_early_s(self) -> float | None:
         """How much too soon the next step would be, where it may be a slip."""
-        return self.hand.far_too_early_s
+        return self.action.far_too_early_s
 
     @property
     def if_taken_out(self) -> None:

@@ -16,7 +16,7 @@ from ember.files.plan import parse_plan
 from ember.files.result import CurvesOut, StageOut
 from ember.food.catalogue import cut
 from ember.judge.doneness import Word, scale_of, word_for
-from ember.track.hands import BOARD
+from ember.track.full_steps import BOARD
 from ember.track.progress import Progress, progress
 from ember.track.rounds import Round, round_of
 from ember.track.steps import ASIDE, MOVES, Step, step_from, steps_aside, steps_of
@@ -289,7 +289,7 @@ class CookStatus:
 
     @cached_property
     def aside(self) -> list[Step]:
-        """Steps that wait for a hand beside the chain."""
+        """Steps beside the chain that are still to do."""
         return [] if self.cook.finished_at else steps_aside(self.steps, self.done)
 
     @property
@@ -366,7 +366,7 @@ class CookStatus:
 
 
 def running(kitchen: Kitchen) -> list[CookStatus]:
-    """All running cooks of a kitchen, the one that needs a hand first in front."""
+    """All running cooks of a kitchen, the one that is due first in front."""
     now = kitchen.now()
     cooks = list(
         Cook.objects.of(kitchen)

@@ -16,7 +16,7 @@ from ember.files.result import Result
 from ember.food.catalogue import cut
 from ember.report.brines import refused
 from ember.solve.log_ends import rule_met_s
-from ember.track.hands import hands_of, with_preparation
+from ember.track.full_steps import full_steps_of, with_preparation
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.brines.queries import confirmation_of
 from kitchen.kit.calibration import as_cooked
@@ -39,7 +39,7 @@ def kept_result(core: CorePlan, result: Result, prepared: bool = True) -> dict[s
     `prepared`: the preparation before the first stage was done already, and is not among them.
     """
     stored: dict[str, Any] = result.model_dump(mode="json", include=RESULT_KEPT)
-    actions = hands_of(core, result.stages, cut(core.piece.cut))
+    actions = full_steps_of(core, result.stages, cut(core.piece.cut))
     steps = [asdict(step) for step in (actions if prepared else with_preparation(actions, core))]
     return stored | {"steps": steps, "rule_met_s": rule_met_s(core)}
 

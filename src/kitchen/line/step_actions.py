@@ -55,7 +55,7 @@ def start_steps(
     kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], token: uuid.UUID,
     begins_at: dt.datetime | None = None, place: str = "", medium_c: float | None = None, **more: Any,
 ) -> Cook:  # fmt: skip
-    """Send a request to the line; its first step waits for a hand. The same token starts it once.
+    """Send a request to the line; its first step waits for a tap. The same token starts it once.
 
     `more` is kept with it. Raises EmberError when it cannot be done.
     """

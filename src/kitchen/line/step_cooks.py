@@ -284,7 +284,7 @@ def step_status_of(cook: Cook) -> StepCookStatus:
 
 
 def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepCookStatus]:
-    """All running cooks that go by steps, the one that needs a hand first in front."""
+    """All running cooks that go by steps, the one that is due first in front."""
     cooks = Cook.objects.of(kitchen).by_steps().filter(finished_at=None).select_related("kitchen")
     followings = [StepCookStatus(cook, now) for cook in cooks.with_events()]
     return sorted(followings, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
@@ -309,12 +309,12 @@ class StepAction:
 
 
 def step_actions_of(followings: Sequence[StepCookStatus]) -> list[StepAction]:
-    """The next hand of each."""
-    hands = []
+    """The next action of each."""
+    actions = []
     for f in followings:
         due = f.due_at(f.next) if f.next else f.now
-        hands.append(StepAction(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
-    return hands
+        actions.append(StepAction(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
+    return actions
 
 
 def steps_record(following: StepCookStatus) -> dict[str, Any]:

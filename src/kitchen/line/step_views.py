@@ -60,8 +60,8 @@ def steps_context(following: StepCookStatus | PlanSteps) -> dict[str, Any]:
         "more_s": PLAN_MORE_S if is_plan else MORE_S,
         "rule": steps_verdict(following) if not isinstance(following, PlanSteps) and following.next is None else None,
         "is_plan": is_plan,
-        "coming": following.hand.coming if isinstance(following, PlanSteps) else steps_coming(following),
-        "h": following.hand if isinstance(following, PlanSteps) else None,
+        "coming": following.action.coming if isinstance(following, PlanSteps) else steps_coming(following),
+        "action": following.action if isinstance(following, PlanSteps) else None,
     }
 
 

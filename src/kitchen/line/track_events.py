@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ember.files.track import Event
-from ember.track.hands import BOARD
+from ember.track.full_steps import BOARD
 from ember.track.rounds import round_of
 from ember.track.steps import MOVES
 from ember.track.thermal_history import set_to_c

@@ -1,4 +1,4 @@
-"""The line: next hands and the board, and what a tap does."""
+"""The line: next actions and the board, and what a tap does."""
 
 from __future__ import annotations
 
@@ -63,14 +63,15 @@ def _once_more(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     return _board_again(request)
 
 
-def _hands(request: KitchenRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
-    """The hands that were tapped: "COOK:STEP:TOKEN" each, or one step of the address's cook."""
-    for hand in request.POST.getlist("hand")[:MOST_TOGETHER]:
-        cook, _, rest = hand.partition(":")
+def _tapped(request: KitchenRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
+    """The actions that were tapped: "COOK:STEP:TOKEN" each, or one step of the address's cook."""
+    taps = request.POST.getlist("tap") or request.POST.getlist("hand")  # so named on pages kept from before
+    for tap in taps[:MOST_TOGETHER]:
+        cook, _, rest = tap.partition(":")
         step, _, token = rest.partition(":")
         if is_uuid(cook) and (number := parse_count(step)) is not None:
             yield tapped_cook_of(request, uuid.UUID(cook)), number, token_of(token)
-    if "hand" not in request.POST:
+    if not taps:
         number = parse_count(request.POST.get("step"))
         yield tapped_cook_of(request, pk), -1 if number is None else number, token_of(request.POST.get("token"))
 
@@ -78,7 +79,7 @@ def _hands(request: KitchenRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, 
 def _tap(
     request: KitchenRequest, cook: Cook, step: int, token: uuid.UUID, steps: Sequence[Step | ClockStep], how: str
 ) -> None:  # fmt: skip
-    """One tap on a hand: put off, a round at its end, left out, or done."""
+    """One tap on an action: put off, a round at its end, left out, or done."""
     again = round_of(steps, step) if not cook.goes_by_steps and 0 <= step < len(steps) else None  # type: ignore[arg-type]
     if how == "late":
         actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, steps)  # type: ignore[arg-type]
@@ -97,7 +98,7 @@ def do(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """One big tap: the next step is done, of one cook or of several at once; or it is put off, or left out."""
     how = request.POST.get("how", "")
     problem = ""
-    for cook, step, token in _hands(request, pk):
+    for cook, step, token in _tapped(request, pk):
         steps = step_status_of(cook).steps if cook.goes_by_steps else queries.steps_of_cook(cook)
         try:
             _tap(request, cook, step, token, steps, how)

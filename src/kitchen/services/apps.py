@@ -1,4 +1,4 @@
-"""The services tell the line their hands."""
+"""Services put their next actions on the line."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from django.apps import AppConfig
 
 
 class ServicesConfig(AppConfig):
-    """Registers the source of hands once all models are there."""
+    """Registers the source of next actions once all models are there."""
 
     name = "kitchen.services"
 

@@ -24,7 +24,7 @@ from .state import events_of
 
 @transaction.atomic
 def begin(service: Service, person: Person) -> Service:
-    """Send it to the line: its tasks come as next hands. Raises ServiceError while it clashes."""
+    """Send it to the line: its tasks come as next actions. Raises ServiceError while it clashes."""
     held = hold(service)
     if held.started_at is not None:
         return held
@@ -50,7 +50,7 @@ def end(service: Service, person: Person) -> Service:
 def tap(
     service: Service, person: Person, dish: Dish, task: str, n: int, token: uuid.UUID, means: str = ""
 ) -> Cook | None:  # fmt: skip
-    """A hand did the next thing of a task: began it, or was done. The first stage of a plan starts its cook.
+    """A cook did the next thing of a task: began it, or finished it. The first stage of a plan starts its cook.
 
     Once for a token. `means`: "begin" or "end", what the page offered; where somebody else was quicker nothing is done,
     so that a tap that begins never ends what another tap began. Returns the cook that was started.

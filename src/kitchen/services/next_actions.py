@@ -1,4 +1,4 @@
-"""The hands of running services, for the line: what is to be begun, and what is to be taken out or done."""
+"""The next actions of running services, for the line: what is to be begun, and what is to be taken out or done."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ class ServiceAction:
     in_s: float
     token: uuid.UUID
     sets: str = ""
-    template: str = "services/_hand.html"
+    template: str = "services/_action.html"
     early_s: float = EARLY_S
     goes_by_steps: bool = False
 
@@ -59,9 +59,9 @@ class ServiceAction:
 
 
 def service_actions(kitchen: Kitchen, now: dt.datetime) -> list[ServiceAction]:
-    """The next hands of all running services, in no order."""
+    """The next actions of all running services, in no order."""
     running = Service.objects.of(kitchen).current().filter(started_at__isnull=False, ended_at=None)
-    return [hand for service in running.select_related("kitchen") for hand in _of(service, now)]
+    return [action for service in running.select_related("kitchen") for action in _of(service, now)]
 
 
 def _of(service: Service, now: dt.datetime) -> Iterator[ServiceAction]:

@@ -1,4 +1,4 @@
-"""What has happened of a service: tasks begun and done by hands, and by the cooks that were sent to the line."""
+"""What has happened of a service: tasks begun and done by tap, and by the cooks that were sent to the line."""
 
 from __future__ import annotations
 

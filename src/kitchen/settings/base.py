@@ -151,7 +151,7 @@ STATIC_URL = "/static/"
 STATIC_ROOT = LOCAL / "static"
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "kitchen.static_storage.StaticStorage"},
 }
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_500_000

@@ -1,13 +1,14 @@
 // The page as it stands is kept for a reload without the server, with the kitchen's clock; after signing out nothing is.
-"use strict";
-
+import { restoreClock, saveClock } from "./clock.js";
+import { tick } from "./countdowns.js";
+import { markHeard } from "./lost.js";
 const KEEP_EVERY_MS = 8000;
-const POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; manifest-src 'self'; worker-src 'self'; base-uri 'none'; frame-ancestors 'none'";
+const POLICY = [
+  "default-src 'none'", "script-src 'self'", "style-src 'self'", "font-src 'self'", "img-src 'self' data:",
+  "connect-src 'self'", "form-action 'self'", "manifest-src 'self'", "worker-src 'self'", "base-uri 'none'",
+  "frame-ancestors 'none'",
+].join("; ");
 let keptAt = 0;
-
-function keepClock() {
-  if (clock.server !== null) localStorage.setItem("ember-clock", JSON.stringify(clock));
-}
 
 async function keepPage() {
   if (!("caches" in window) || !document.getElementById("board") || Date.now() - keptAt < KEEP_EVERY_MS) return;
@@ -26,25 +27,25 @@ async function keepPage() {
 
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.xhr?.status !== 200) return;
-  keepClock();
+  saveClock();
   keepPage();
 });
 
 document.addEventListener("DOMContentLoaded", () => {
   if (document.documentElement.dataset.kept) { // an old page: its clock is the one that was kept
-    const kept = JSON.parse(localStorage.getItem("ember-clock") ?? "null");
-    if (kept) Object.assign(clock, kept);
-    heardAt = Number(document.documentElement.dataset.kept) || (kept?.local ?? Date.now());
+    const savedAt = restoreClock();
+    markHeard(Number(document.documentElement.dataset.kept) || (savedAt ?? Date.now()));
     tick();
   } else {
-    keepClock();
+    saveClock();
   }
 });
 
 if ("serviceWorker" in navigator) {
   navigator.serviceWorker.register("/sw.js").then(() => navigator.serviceWorker.ready).then((ready) => {
     if (document.querySelector(".door-form")) ready.active.postMessage({ what: "forget" });
-    const urls = performance.getEntriesByType("resource").map((row) => row.name).filter((name) => name.includes("/static/"));
+    const loaded = performance.getEntriesByType("resource").map((entry) => entry.name);
+    const urls = loaded.filter((url) => url.includes("/static/"));
     ready.active.postMessage({ what: "keep", urls });
   }).catch(() => null); // a browser that allows none: the open page still keeps its taps
 }

@@ -1,12 +1,13 @@
 // The bench without the server: it says so at the first change, and keeps what was typed on the device until it can save.
-"use strict";
-
+import { timeOfDay } from "../clock.js";
+import { bench } from "./form.js";
 const TRY_AGAIN_MS = 3000;
 const HEALTH_WITHIN_MS = 4000;
 const draft = { key: `ember-bench:${location.pathname}`, isOffline: false, mayLeave: false };
 
 const NOT_KEPT = ["csrfmiddlewaretoken", "token", "start_token"];
-const fieldsNow = () => [...new FormData(bench())].filter(([name, value]) => !NOT_KEPT.includes(name) && typeof value === "string");
+const isKept = ([name, value]) => !NOT_KEPT.includes(name) && typeof value === "string";
+const fieldsNow = () => [...new FormData(bench())].filter(isKept);
 const keptDraft = () => JSON.parse(localStorage.getItem(draft.key) ?? "null");
 const dropDraft = () => localStorage.removeItem(draft.key);
 
@@ -98,9 +99,12 @@ document.addEventListener("DOMContentLoaded", () => {
   if (JSON.stringify(kept.fields) === JSON.stringify(fieldsNow())) { dropDraft(); return; }
   const values = {};
   for (const [name, value] of kept.fields) (values[name] ??= []).push(value);
-  const putBack = button("Restore", "act", () => {
+  const restore = button("Restore", "act", () => {
     banner("");
-    htmx.ajax("POST", bench().dataset.benchUrl, { source: "#bench", target: "#bench", swap: "morph:outerHTML", values });
+    htmx.ajax("POST", bench().dataset.benchUrl, {
+      source: "#bench", target: "#bench", swap: "morph:outerHTML", values,
+    });
   });
-  banner(`Saved on this device at ${new Date(kept.at).toTimeString().slice(0, 5)}, not on the server.`, putBack, button("Discard", "act-line", () => { dropDraft(); banner(""); }));
+  const discard = button("Discard", "act-line", () => { dropDraft(); banner(""); });
+  banner(`Saved on this device at ${timeOfDay(kept.at)}, not on the server.`, restore, discard);
 });

@@ -1,22 +1,4 @@
-// A session that ended: the way in is laid over the page, which stays as it is. And a page from before the last sign-in
-// still sends: its forms take the token of now.
-"use strict";
-
-const tokenOfNow = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1];
-
-document.addEventListener("htmx:configRequest", (event) => {
-  const token = tokenOfNow();
-  if (!token || event.detail.verb === "get") return;
-  event.detail.headers["X-CSRFToken"] = token;
-  event.detail.parameters.csrfmiddlewaretoken = token;
-});
-
-document.addEventListener("submit", (event) => {
-  const field = event.target.querySelector("input[name=csrfmiddlewaretoken]");
-  const token = tokenOfNow();
-  if (field && token) field.value = token;
-}, true);
-
+// A session that ended: the way in is laid over the page, which stays as it is.
 document.addEventListener("htmx:beforeSwap", (event) => {
   const { xhr, target } = event.detail;
   const door = document.getElementById("signed-out");

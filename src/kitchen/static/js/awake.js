@@ -1,6 +1,4 @@
 // The line stays lit, is felt as well as heard, and says the next action aloud where that was asked for on this device.
-"use strict";
-
 const SPEAK = "ember-speak";
 const speaks = () => localStorage.getItem(SPEAK) === "on" && "speechSynthesis" in window;
 let lock = null;
@@ -17,18 +15,18 @@ document.addEventListener("visibilitychange", stayAwake);
 
 function aloud(words) {
   if (!speaks() || document.body.dataset.muted) return;
-  const said = new SpeechSynthesisUtterance(words);
-  said.lang = "en-GB";
+  const speech = new SpeechSynthesisUtterance(words);
+  speech.lang = "en-GB";
   speechSynthesis.cancel();
-  speechSynthesis.speak(said);
+  speechSynthesis.speak(speech);
 }
 
-// A hand is due, or soon: `hand` is its card.
-document.addEventListener("hand-rings", (event) => {
-  const { hand, isDue } = event.detail;
+// An action is due, or soon: `card` is where it stands on the page.
+document.addEventListener("action-rings", (event) => {
+  const { card, isDue } = event.detail;
   const touched = navigator.userActivation?.hasBeenActive ?? true; // a page may shake once it was touched
   if (touched && !document.body.dataset.muted) navigator.vibrate?.(isDue ? [220, 90, 220] : [140]);
-  const words = hand.querySelector("h3, .steps-verb")?.textContent.trim().replace(/\s+/g, " ") ?? "";
+  const words = card.querySelector("h3, .steps-verb")?.textContent.trim().replace(/\s+/g, " ") ?? "";
   if (words) aloud(isDue ? `${words}, now` : `Soon: ${words}`);
 });
 

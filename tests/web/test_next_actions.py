@@ -43,7 +43,7 @@ def next_hands(kitchen):
 
 def tap(client, hand, **more):
     said = [f"{each.following.cook.pk}:{each.step.number}:{each.token}" for each in hand.together]
-    return client.post(reverse("line:do", args=[hand.following.cook.pk]), {"hand": said} | more)
+    return client.post(reverse("line:do", args=[hand.following.cook.pk]), {"tap": said} | more)
 
 
 CHICKEN = {
@@ -105,16 +105,16 @@ def test_turns_in_one_pan_at_one_time_are_one_hand(signed_in, kitchen, chef, doc
     assert [hand.verb for hand in next_hands(kitchen)] == ["Pull", "Pull"]  # these go each their way
 
 
-def test_hands_of_another_kitchen_are_not_done(client, stranger, running):
+def test_full_steps_of_another_kitchen_are_not_done(client, stranger, running):
     client.force_login(stranger)
     said = f"{running.pk}:1:{uuid.uuid4()}"
-    assert client.post(reverse("line:do", args=[running.pk]), {"hand": said}).status_code == 404
+    assert client.post(reverse("line:do", args=[running.pk]), {"tap": said}).status_code == 404
     assert CookEvent.objects.filter(kind="done").count() == 0
 
 
 @pytest.mark.parametrize("said", ["", "x", "a:b:c", str(uuid.UUID(int=7)), ":::", f"{uuid.UUID(int=7)}:one:two"])
 def test_hands_that_make_no_sense_do_nothing(signed_in, running, said):
-    assert signed_in.post(reverse("line:do", args=[running.pk]), {"hand": said}).status_code in (302, 404)
+    assert signed_in.post(reverse("line:do", args=[running.pk]), {"tap": said}).status_code in (302, 404)
     assert CookEvent.objects.filter(kind="done").count() == 0
 
 
@@ -137,7 +137,7 @@ def test_a_hand_is_put_off_and_stays_put_off_until_it_is_done(signed_in, kitchen
 @pytest.mark.parametrize("step", ["0", "3", "99", "9" * 12])
 def test_only_a_step_that_waits_is_put_off(signed_in, running, step):
     said = f"{running.pk}:{step}:{uuid.uuid4()}"
-    response = signed_in.post(reverse("line:do", args=[running.pk]), {"hand": said, "how": "late"})
+    response = signed_in.post(reverse("line:do", args=[running.pk]), {"tap": said, "how": "late"})
     assert response.status_code == 302
     assert not CookEvent.objects.filter(kind="late").exists()
 
@@ -158,7 +158,7 @@ def test_a_cook_has_its_places_by_name(signed_in, kitchen, chef, document, equip
     assert {i: row["name"] for i, row in kit_of(cook).items()} == {0: "Bath A", 1: "Pan 1"}
     body = signed_in.get("/line/").content.decode()
     assert "Bath A to Pan 1" in body
-    assert '<p class="hand-station">Port hob</p>' in body
+    assert '<p class="action-station">Port hob</p>' in body
 
 
 def test_a_bath_is_shared_at_its_setting_and_not_at_another(kitchen, chef, document, equipment):

@@ -1,5 +1,5 @@
-// Without the server the line goes on from what it was told last: a tap brings the next step of that cook, with its time.
-"use strict";
+// Without the server the line goes on from its last answer: a tap brings the next step of that cook, with its time.
+import { tick } from "./countdowns.js";
 
 function newToken() { // also where a page is not served over HTTPS
   const bytes = crypto.getRandomValues(new Uint8Array(16));
@@ -15,10 +15,10 @@ function setText(root, selector, text) {
 }
 
 // The step after the one that was tapped: `coming` holds those still to come, each so long after the one before.
-function goOn(tap) {
+export function goOn(tap) {
   const fields = new URLSearchParams(tap.body);
   const pan = document.querySelector("[data-pieces]");
-  if (pan && fields.has("did")) { goOnInPan(pan, fields, tap.at); return; }
+  if (pan && fields.has("did")) { goOnInThePan(pan, fields, tap.at); return; }
   const holder = holderOf(fields);
   if (!holder || ["late", "more", "undo", "stop"].includes(fields.get("how")) || fields.has("word")) return;
   const coming = JSON.parse(holder.dataset.coming);
@@ -32,15 +32,15 @@ function goOn(tap) {
     return;
   }
   setText(holder, "h3, .steps-verb", next.words);
-  setText(holder, ".hand-what p, .steps-how", next.how);
+  setText(holder, ".action-what p, .steps-how", next.how);
   for (const count of holder.querySelectorAll("[data-due]")) {
     count.dataset.due = next.due ?? tap.at + Math.round(next.after_s * 1000);
     delete count.dataset.every;
   }
   const cook = holder.dataset.cook;
-  holder.dataset.hand = `${cook}:${next.number}`;
-  const hand = form?.querySelector("input[name=hand]");
-  if (hand) hand.value = `${cook}:${next.number}:${newToken()}`;
+  holder.dataset.action = `${cook}:${next.number}`;
+  const field = form?.querySelector("input[name=tap]");
+  if (field) field.value = `${cook}:${next.number}:${newToken()}`;
   for (const each of document.querySelectorAll(".steps-do, .steps-side")) {
     const step = each.querySelector("input[name=step]");
     if (step) step.value = next.number;
@@ -51,14 +51,14 @@ function goOn(tap) {
 }
 
 function holderOf(fields) {
-  const [cook, step] = (fields.get("hand") ?? "").split(":");
+  const [cook, step] = (fields.get("tap") ?? "").split(":");
   return [...document.querySelectorAll("[data-coming]")].find((holder) => (
-    holder.dataset.hand.startsWith(`${cook || holder.dataset.cook}:${step ?? fields.get("step")}`)
+    holder.dataset.action.startsWith(`${cook || holder.dataset.cook}:${step ?? fields.get("step")}`)
   ));
 }
 
 // In a pan: the piece that was tapped waits for its next turn or lift; the one that is due first is next.
-function goOnInPan(pan, fields, at) {
+function goOnInThePan(pan, fields, at) {
   if (fields.get("did") === "undo") return;
   const pieces = JSON.parse(pan.dataset.pieces);
   const piece = pieces.find((each) => each.number === Number(fields.get("piece")));

@@ -31,7 +31,7 @@ PAN_READY = (
 )
 
 
-def hands_of(plan: Plan, runs: Sequence[StageOut], cut_entry: Cut) -> list[Step]:
+def full_steps_of(plan: Plan, runs: Sequence[StageOut], cut_entry: Cut) -> list[Step]:
     """All steps in order, numbered: as steps_of, with what hands do beside it.
 
     Preparation before the first stage is not among them: `with_preparation` puts it in front.

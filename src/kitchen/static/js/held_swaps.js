@@ -1,7 +1,5 @@
 // A fragment that draws itself anew every few seconds swallows no tap: while a finger or a key is down, and until its
 // click is out, the answer waits. And an answer asked for before something was done never covers what was done since.
-"use strict";
-
 const CLICK_WITHIN_MS = 400; // a click follows the finger's release within this, also on a busy tablet
 const LONGEST_HELD_MS = 8000; // a key or finger whose release was never heard must not stop the board
 
@@ -10,7 +8,7 @@ let asked = 0;
 let doneAt = 0;
 
 const isHeld = () => held.since > 0 && Date.now() - held.since < LONGEST_HELD_MS;
-const drawsItself = (element) => element.getAttribute("hx-trigger")?.includes("every ") ?? false;
+export const drawsItself = (element) => element.getAttribute("hx-trigger")?.includes("every ") ?? false;
 
 function hold() {
   clearTimeout(held.clickDue); // of the press before
@@ -23,7 +21,8 @@ function release() {
   const { waiting } = held;
   held.waiting = null;
   if (waiting && waiting.target.isConnected) {
-    htmx.swap(waiting.target, waiting.html, { swapStyle: waiting.style, swapDelay: 0, settleDelay: 0 }, { contextElement: waiting.target });
+    const how = { swapStyle: waiting.style, swapDelay: 0, settleDelay: 0 };
+    htmx.swap(waiting.target, waiting.html, how, { contextElement: waiting.target });
   }
   if (held.drawAnew) htmx.trigger(document.body, "wake");
   held.drawAnew = false;
@@ -62,31 +61,4 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   event.detail.shouldSwap = false;
   if (isLook) held.drawAnew = true;
   else held.waiting = { target, html: event.detail.serverResponse, style: target.getAttribute("hx-swap") };
-});
-
-// What was typed and not sent yet stays, as does what was sent and refused, with the reason, until it has been read.
-const REASON_STAYS_MS = 10000;
-let reason = { html: "", until: 0 };
-
-document.addEventListener("htmx:beforeSwap", (event) => {
-  const { target, requestConfig, xhr } = event.detail;
-  if (!drawsItself(target)) return;
-  xhr.typed = [...target.querySelectorAll("input[id], textarea[id]")]
-    .filter((field) => !["hidden", "checkbox", "radio"].includes(field.type) && field.value !== field.defaultValue)
-    .map((field) => ({ id: field.id, value: field.value, wasSent: requestConfig.elt.contains(field) && requestConfig.verb !== "get" }));
-});
-
-document.addEventListener("htmx:afterSwap", (event) => {
-  const { requestConfig, xhr } = event.detail;
-  if (!xhr?.typed) return;
-  const isLook = requestConfig.verb === "get";
-  const refused = document.querySelector(".problem-wide");
-  if (!isLook) reason = { html: refused?.outerHTML ?? "", until: Date.now() + REASON_STAYS_MS };
-  for (const { id, value, wasSent } of xhr.typed) {
-    const field = document.getElementById(id);
-    if (field && field.value === field.defaultValue && (!wasSent || refused)) field.value = value;
-  }
-  if (isLook && reason.html && Date.now() < reason.until && !refused) {
-    document.getElementById(event.detail.target.id)?.insertAdjacentHTML("afterbegin", reason.html.replace(' role="alert"', ""));
-  }
 });

@@ -6,7 +6,7 @@ import pytest
 
 from ember.evaluate import evaluate
 from ember.food.catalogue import cut
-from ember.track.hands import PAN_READY_S, early_s, hands_of
+from ember.track.full_steps import PAN_READY_S, early_s, full_steps_of
 from ember.track.steps import steps_of
 
 from .plans import plan
@@ -22,7 +22,7 @@ def hands(stages, cut_id="beef/strip-loin", prep=(), **piece):
     recipe = plan(stages, cut_id, **piece).model_copy()
     recipe = type(recipe).model_validate({**recipe.model_dump(by_alias=True, exclude_none=True), "prep": list(prep)})
     result = evaluate(recipe)
-    return hands_of(recipe, result.stages, cut(cut_id)), recipe, result
+    return full_steps_of(recipe, result.stages, cut(cut_id)), recipe, result
 
 
 def words(steps):

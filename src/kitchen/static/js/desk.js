@@ -1,6 +1,4 @@
 // A desk asks again at every change.
-"use strict";
-
 // A button that leaves the page posts the form; every other one only asks again.
 document.addEventListener("htmx:confirm", (event) => {
   const submitter = event.detail.triggeringEvent?.submitter;
@@ -32,7 +30,6 @@ function follow() {
   clearTimeout(following);
   following = setTimeout(() => htmx.trigger("#egg-moves", "refresh"), 250);
 }
-if (window.Idiomorph) Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => old.id !== "egg-moves";
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.target.id === "egg-moves") event.target.classList.remove("stale");
   else if (document.getElementById("desk")) follow();
