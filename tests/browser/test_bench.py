@@ -109,7 +109,9 @@ def test_the_piece_is_dragged_thicker_and_the_bench_follows(browser, strip):
     browser.until(lambda: float(browser.find("#piece-size").get_attribute("value")) != before)
     # Changes that overtake each other are not a server that is away.
     browser.driver.execute_script("""
-      for (const mm of [41, 42, 43]) setTimeout(() => setField("piece-size", mm), (mm - 41) * 20);
+      const field = document.getElementById("piece-size");
+          const set = (mm) => { field.value = mm; field.dispatchEvent(new Event("change", { bubbles: true })); };
+          for (const mm of [41, 42, 43]) setTimeout(() => set(mm), (mm - 41) * 20);
     """)
     browser.until(lambda: browser.text("svg.piece .measure-word") == "43")
     browser.settle()
