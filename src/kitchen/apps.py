@@ -4,7 +4,7 @@ from django.apps import AppConfig
 
 
 class KitchenConfig(AppConfig):
-    """Base templates, styles and scripts."""
+    """The app of base templates, styles and scripts."""
 
     name = "kitchen"
     label = "kitchen"

@@ -1,4 +1,4 @@
-"""Error pages in the kitchen's words; the API and htmx get short ones."""
+"""Error pages in the kitchen's words; short ones for the API and htmx."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from django.shortcuts import render
 def problem(
     status: int, code: str, message: str, at: str = "", more: Mapping[str, object] | None = None
 ) -> JsonResponse:
-    """What a program is told of a failure: RFC 9457 problem details, with our own code, message and place."""
+    """A failure for programs: RFC 9457 problem details, with code, message and place."""
     own = {"code": code, "message": message} | ({"at": at} if at else {})
     details = {"type": "about:blank", "title": HTTPStatus(status).phrase, "status": status, "detail": message}
     body = {**details, "error": own, **(more or {})}
@@ -20,13 +20,13 @@ def problem(
 
 
 class NotAllowedMiddleware:
-    """A blank 405 becomes a page in our own words: somebody opened the address of a form."""
+    """Replaces the blank page of a 405: somebody opened the address of a form."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        """The answer, with a page where there was none."""
+        """The response, with a page if it had none."""
         response = self.get_response(request)
         if response.status_code != HTTPStatus.METHOD_NOT_ALLOWED or response.content:
             return response
@@ -48,22 +48,22 @@ def _answer(request: HttpRequest, status: int, title: str, text: str) -> HttpRes
 
 
 def forbidden(request: HttpRequest, exception: Exception) -> HttpResponse:
-    """403."""
+    """The page of a 403."""
     return _answer(request, 403, "Not allowed", str(exception) or "Ask a chef of this kitchen.")
 
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
-    """404."""
+    """The page of a 404."""
     return _answer(request, 404, "Page not found", "There is no such page in your kitchen.")
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    """500."""
+    """The page of a 500."""
     return _answer(request, 500, "Something went wrong", "Nothing you saved is lost. Go back and try again.")
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
-    """A form from an old page."""
+    """The page of a form whose token is too old."""
     return _answer(
         request, 403, "This page has expired", "Go back, reload the page and try again. Nothing was changed."
     )

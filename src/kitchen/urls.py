@@ -1,4 +1,4 @@
-"""All addresses."""
+"""All URLs."""
 
 from __future__ import annotations
 

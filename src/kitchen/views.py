@@ -16,14 +16,14 @@ from kitchen.web import KitchenRequest
 
 
 def home(request: KitchenRequest) -> HttpResponse:
-    """To the line while something is cooking, else to the plans."""
+    """Redirect to the line while something is cooking, else to the plans."""
     cooking = Cook.objects.of(request.kitchen).filter(finished_at=None).exists()
     return redirect("line:board" if cooking else "plans:list")
 
 
 @login_not_required
 def service_worker(request: KitchenRequest) -> HttpResponse:
-    """The script that keeps the line on a device: from the root, so that it serves all pages."""
+    """The service worker, served from the root so that it covers all pages."""
     path = finders.find("sw.js")
     text = Path(path).read_text(encoding="utf-8") if path else ""
     response = HttpResponse(text, content_type="text/javascript; charset=utf-8")
@@ -33,7 +33,7 @@ def service_worker(request: KitchenRequest) -> HttpResponse:
 
 @login_not_required
 def manifest(request: KitchenRequest) -> HttpResponse:
-    """What a tablet installs the application by."""
+    """The web app manifest."""
     icons = [
         {"src": static(f"icon-{size}.png"), "sizes": f"{size}x{size}", "type": "image/png", "purpose": purpose}
         for size, purpose in ((192, "any"), (512, "any"), (512, "maskable"))
@@ -47,7 +47,7 @@ def manifest(request: KitchenRequest) -> HttpResponse:
 
 @login_not_required
 def healthz(request: KitchenRequest) -> HttpResponse:
-    """Whether the server and its database answer."""
+    """Whether the server and its database respond."""
     with connection.cursor() as cursor:
         cursor.execute("select 1")
     return HttpResponse("ok", content_type="text/plain")

@@ -1,4 +1,4 @@
-"""What views share: text and numbers that came in outside a form, and files for download."""
+"""What views share: input outside of forms, and downloads."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 class KitchenRequest(HttpRequest):
-    """A request as views take it: somebody is signed in, and the middleware put their kitchen on it."""
+    """A request of a signed-in person, with the kitchen that the middleware set."""
 
     user: Person
     kitchen: Kitchen
@@ -26,7 +26,7 @@ class KitchenRequest(HttpRequest):
 
 
 def clean_text(text: str | None, longest: int) -> str:
-    """The text without control characters (PostgreSQL takes no NUL) and outer space, at most `longest` long."""
+    """The text without control characters (PostgreSQL stores no NUL) and surrounding space, at most `longest` long."""
     clean = "".join(c for c in text or "" if c in "\n\t" or unicodedata.category(c) not in ("Cc", "Cs"))
     return clean.strip()[:longest]
 
@@ -35,7 +35,7 @@ MOST_DIGITS = 9  # what PostgreSQL's integer holds
 
 
 def parse_count(text: str | None) -> int | None:
-    """A whole number from a form, 0 or more; None for anything else ("²" is a digit to Python, but no number)."""
+    """A whole number from a form, 0 or more; None for anything else ("²" is a digit to Python, but not a number)."""
     return int(text) if text and text.isdecimal() and len(text) <= MOST_DIGITS else None
 
 
@@ -49,7 +49,7 @@ def is_uuid(text: str | None) -> TypeGuard[str]:
 
 
 def token_of(text: str | None) -> uuid.UUID:
-    """The token that makes a repeated request harmless; a new one where none came."""
+    """The token that makes a repeated request harmless; a new one if none was sent."""
     return uuid.UUID(text) if text and is_uuid(text) else uuid.uuid4()
 
 
@@ -57,7 +57,7 @@ FIRST_YEAR, LAST_YEAR = 2000, 2199  # days outside them are slips of the pen
 
 
 def day_in(text: str | None) -> dt.date | None:
-    """The day a text says ("2031-05-07"); None for anything else."""
+    """The day in a text ("2031-05-07"); None for anything else."""
     try:
         day = dt.date.fromisoformat(text or "")
     except ValueError:
@@ -66,5 +66,5 @@ def day_in(text: str | None) -> dt.date | None:
 
 
 def attachment(name: str, ending: str) -> str:
-    """A Content-Disposition header with a file name that every file system takes."""
+    """A Content-Disposition header with a file name that every file system accepts."""
     return f'attachment; filename="{slugify(name)[:60] or "plan"}{ending}"'

@@ -13,7 +13,7 @@ application = get_wsgi_application()
 
 
 def warm() -> None:
-    """Load the compiled core beside the first requests, so that no first click waits for it."""
+    """Load the compiled core alongside the first requests, so that no first click waits for it."""
     from ember.warm import main
 
     main()

@@ -86,7 +86,7 @@ class Cluster:
         )
 
     def _own_files(self, prefix: list[str]) -> None:
-        """Give the cluster's files to whoever is going to run it."""
+        """Give the cluster's files to the user who runs it."""
         if os.geteuid() != 0:
             return
         owner = "postgres" if prefix and prefix[0] == "setpriv" else "root"
@@ -111,7 +111,7 @@ class Cluster:
     # -- life ----------------------------------------------------------------------------------------
 
     def create(self) -> None:
-        """Make the data folder once: password sign-in, loopback only, no socket (so no path-length limit)."""
+        """Create the data folder: password sign-in, loopback only, no socket (so no limit of path length)."""
         if (self.data / "PG_VERSION").exists():
             return
         LOCAL.mkdir(exist_ok=True)
@@ -142,7 +142,7 @@ class Cluster:
                 conf.write("fsync = off\nsynchronous_commit = off\nfull_page_writes = off\n")
 
     def _processes(self) -> list[int]:
-        """Live processes whose working directory is the data folder: the pid file may name a stranger."""
+        """Live processes whose working directory is the data folder, since a pid file may name a stranger."""
         processes = []
         data = str(self.data.resolve())
         for entry in Path("/proc").iterdir():
@@ -207,7 +207,7 @@ class Cluster:
             self._run(str(self.bin / "pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "-s", "stop", check=False)
 
     def environment(self) -> dict[str, str]:
-        """What the settings read to connect."""
+        """Environment variables for the connection."""
         return {
             "EMBER_DB_HOST": "127.0.0.1",
             "EMBER_DB_PORT": str(self.port),

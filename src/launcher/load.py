@@ -1,4 +1,4 @@
-"""`./ember bench line`: a full kitchen's readings and screens on a server of its own, and what they had to wait.
+"""`./ember bench line`: readings and screens of a full kitchen on a server of its own, with their response times.
 
 Everything is in a temporary folder: server, database, worker. Ends by itself.
 """
@@ -37,7 +37,7 @@ FORECAST_AGE = re.compile(rb'data-oldest-forecast-s="(\d+)"')
 
 @dataclass
 class Waits:
-    """What requests of one kind had to wait, ms; how many failed, and with what."""
+    """Response times of one kind of request, ms; failures and their reasons."""
 
     from_s: float = 0.0
     ms: list[float] = field(default_factory=list)
@@ -47,20 +47,20 @@ class Waits:
     forecast_ages_s: list[tuple[float, float]] = field(default_factory=list)
 
     def took(self, began: float) -> None:
-        """A request that began at a time of the performance counter is answered."""
+        """Record the response to a request that began at a time of the performance counter."""
         self.sent += 1
         if time.monotonic() >= self.from_s:
             self.ms.append(1e3 * (time.perf_counter() - began))
 
     def oldest_by(self, every_s: float) -> list[float]:
-        """The oldest forecast that any screen showed in each stretch of time, s."""
+        """The oldest forecast that any screen showed in each interval, s."""
         oldest: dict[int, float] = {}
         for at_s, age_s in self.forecast_ages_s:
             oldest[int(at_s / every_s)] = max(age_s, oldest.get(int(at_s / every_s), 0.0))
         return [oldest[i] for i in sorted(oldest)]
 
     def told(self) -> dict[str, Any]:
-        """Middle, 95 %, longest."""
+        """Median, 95th percentile, maximum."""
         if not self.ms:
             return {"requests": 0, "failed": len(self.failed)}
         ordered = sorted(self.ms)
@@ -72,14 +72,14 @@ class Waits:
 
 
 class _Caller:
-    """One connection that is kept open, with its cookies."""
+    """A persistent connection with its cookies."""
 
     def __init__(self, port: int, headers: dict[str, str]) -> None:
         self.port, self.headers = port, headers
         self.connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
 
     def call(self, method: str, path: str, body: bytes | None = None, more: dict[str, str] | None = None) -> Any:
-        """A request; opens the connection again where the server closed it."""
+        """Send a request, reconnecting if the server closed the connection."""
         for attempt in range(2):
             try:
                 self.connection.request(method, path, body, self.headers | (more or {}))
@@ -94,7 +94,7 @@ class _Caller:
 
 
 def _sign_in(port: int, name: str, password: str) -> str:
-    """The cookies of somebody signed in."""
+    """The cookies of a signed-in person."""
     caller = _Caller(port, {})
     _, headers, page = caller.call("GET", "/sign-in/")
     token = re.search(rb'name="csrfmiddlewaretoken" value="(\w+)"', page)
@@ -112,7 +112,7 @@ def _sign_in(port: int, name: str, password: str) -> str:
 
 
 def _every(seconds: float, first_s: float, until: float, act: Callable[[], None]) -> None:
-    """Do something at a steady pace, late or not."""
+    """Call a function at a steady rate, late or not."""
     due = time.monotonic() + first_s
     while due < until:
         time.sleep(max(due - time.monotonic(), 0.0))
@@ -216,7 +216,7 @@ Cook.objects.filter(finished_at=None).update(finished_at=timezone.now())
 
 
 def run(arguments: list[str]) -> int:
-    """Measure, print; 1 where a limit is missed."""
+    """Measure and print; returns 1 if a limit is missed."""
     parser = argparse.ArgumentParser(prog="./ember bench line", description=__doc__)
     parser.add_argument("--cooks", type=int, default=200)
     parser.add_argument("--kitchens", type=int, default=1)
@@ -304,7 +304,7 @@ FIELD = re.compile(rb'name="(\w+)" value="([^"]*)"')
 
 
 def _measure_taps(port: int, name: str, password: str, cooks: int) -> dict[str, Any]:
-    """Steps done and taken back, each the time until its new board is there, while other screens look on."""
+    """Times from a tap (step done or undone) to its new board, while other screens poll."""
     cookies = _sign_in(port, name, password)
     taps, looks = Waits(), Waits()
     until = time.monotonic() + 600.0
@@ -352,7 +352,7 @@ OLDEST_FORECAST_S = 30.0
 
 
 def missed(report: dict[str, Any]) -> list[str]:
-    """Which limits are missed, in words; empty where all hold."""
+    """Missed limits in words; empty if all hold."""
     words = []
     for kind, most in LIMITS_MS.items():
         waits = report.get(kind)

@@ -31,9 +31,9 @@ def missing(wanted: dict[str, str]) -> list[str]:
 
 
 def ensure(wanted: dict[str, str]) -> None:
-    """Install what is missing with apt-get, as root or through a sudo that asks nothing.
+    """Install what is missing with apt-get, as root or through a passwordless sudo.
 
-    Raises LaunchError with the command to run when neither is to be had.
+    Raises LaunchError with the command to run if neither is available.
     """
     names = missing(wanted)
     if not names:
@@ -57,7 +57,7 @@ def ensure(wanted: dict[str, str]) -> None:
 def postgres_bin() -> Path:
     """Folder of the newest installed PostgreSQL's programs.
 
-    Raises LaunchError when there is none.
+    Raises LaunchError if there is none.
     """
     installed = sorted(
         glob("/usr/lib/postgresql/*/bin/initdb"), key=lambda path: int(Path(path).parts[4]), reverse=True

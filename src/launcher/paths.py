@@ -1,4 +1,4 @@
-"""Where things stand in a checkout. Everything made at run time lies under `.local/`, or where EMBER_LOCAL says."""
+"""Paths of a checkout. Everything made at run time is under `.local/`, or in EMBER_LOCAL."""
 
 from __future__ import annotations
 

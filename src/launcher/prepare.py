@@ -1,7 +1,7 @@
 """Bring database, demo data and static files up to date, once for each state of the sources.
 
-The work runs inside Django (`python -m launcher.prepare`), which takes seconds to load; so the launcher first looks
-at a stamp that lies beside the database, and leaves out what was done already.
+The work runs inside Django (`python -m launcher.prepare`), which takes seconds to load; so the launcher first checks a
+stamp beside the database, and skips what was done already.
 """
 
 from __future__ import annotations
@@ -39,7 +39,7 @@ def is_current(cluster: Cluster, with_demo: bool) -> bool:
 
 
 def ensure(cluster: Cluster, with_demo: bool) -> None:
-    """Prepare when something changed since the last time. Raises LaunchError when it cannot be done."""
+    """Prepare if something changed since the last time. Raises LaunchError if that fails."""
     if is_current(cluster, with_demo):
         return
     stamp = _stamp(with_demo)
@@ -53,7 +53,7 @@ def ensure(cluster: Cluster, with_demo: bool) -> None:
 
 
 def sign_ins() -> list[str]:
-    """Lines that say who can sign in to the demonstration."""
+    """Lines that list who can sign in to the demonstration."""
     from kitchen.demo.kitchen import PASSWORD, PEOPLE
 
     return [f"  sign in as {username} / {PASSWORD}   ({name}, {role})" for username, name, role in PEOPLE]

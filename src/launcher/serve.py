@@ -58,7 +58,7 @@ def _answers(port: int) -> bool:
 
 
 def _stop(process: subprocess.Popen[bytes] | None) -> None:
-    """End a child and what it started, gently first."""
+    """End a child and its processes, gently first."""
     if process is not None and process.poll() is None:
         process.terminate()
         try:
@@ -159,7 +159,7 @@ class Supervisor:
             say("Stopped.")
 
     def _bring_up(self) -> None:
-        """Database, then web server; where everything is prepared already, both at once."""
+        """Start database and web server; both at once if everything is prepared already."""
         port = self.cluster.known_port
         if port is not None and prepare.is_current(self.cluster, self.with_demo):
             self._spawn_web()

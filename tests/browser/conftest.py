@@ -40,7 +40,7 @@ def demo_rows(django_db_setup: None, django_db_blocker: Any) -> dict[str, bytes]
             for table in tables:
                 with cursor.copy(f'COPY "{table}" TO STDOUT') as copy:
                     rows[table] = b"".join(copy)
-        call_command("flush", interactive=False, verbosity=0)
+        call_command("flush", interactive=False, verbosity=0, reset_sequences=False)  # the rows keep their numbers
     return {table: text for table, text in rows.items() if text}
 
 

@@ -218,5 +218,7 @@ def test_a_slow_answer_never_overwrites_typing(browser, strip):
         field.send_keys(letter)
     browser.until(lambda: browser.text("svg.piece .measure-word") == "41.5")
     assert browser.driver.switch_to.active_element.get_attribute("id") == "piece-size"
-    posted = browser.driver.execute_script("return JSON.stringify(Object.fromEntries(new FormData(document.getElementById('bench'))))")
+    posted = browser.driver.execute_script(
+        "return JSON.stringify(Object.fromEntries(new FormData(document.getElementById('bench'))))"
+    )
     assert json.loads(posted)["size"] == "41.5"

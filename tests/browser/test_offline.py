@@ -34,7 +34,8 @@ PLAN = {
 SAVE_FIRST = """
 const done = arguments[0], form = document.querySelector(".action-first form");
 const body = new URLSearchParams(new FormData(form)).toString();
-const tap = { url: form.getAttribute("hx-post"), body, at: Date.now(), person: document.body.dataset.person, words: "Turn" };
+const { person } = document.body.dataset;
+const tap = { url: form.getAttribute("hx-post"), body, at: Date.now(), person, words: "Turn" };
 indexedDB.open("ember-taps", 1).onsuccess = (event) => {
   const transaction = event.target.result.transaction("taps", "readwrite");
   transaction.objectStore("taps").add(tap);

@@ -14,4 +14,4 @@ def add(service, person, name, plan, plate_up, portions=6, **more):
 
 
 def task(service, name):
-    return next(row for row in tasks_of(service.schedule) if row.name == name)
+    return next(row for row in tasks_of(service.answer) if row.name == name)

@@ -9,6 +9,8 @@ from django.urls import reverse
 
 from tests.conftest import PASSWORD
 
+from .pages import body_of
+
 PAGES = [
     "plans:list", "plans:new", "line:board", "logbook:log", "accounts:more", "standards:mine", "standards:doneness",
     "cuts:catalogue", "kit:kit", "eggs:kinds", "brines:desk",
@@ -30,7 +32,7 @@ def test_every_page_opens_for_a_cook_and_has_a_strict_policy(client, cook_person
     policy = response.headers["Content-Security-Policy"]
     assert "script-src 'self'" in policy
     assert "unsafe" not in policy
-    body = response.content.decode()
+    body = body_of(response)
     assert "<script>" not in body
     assert " style=" not in body
     assert "onclick" not in body
@@ -46,11 +48,11 @@ def test_sign_in_and_out(client, cook_person):
 
 def test_a_wrong_password_is_said_and_locks_after_some_tries(client, cook_person):
     response = client.post("/sign-in/", {"username": "cook", "password": "wrong"})
-    assert "Wrong name or password" in response.content.decode()
+    assert "Wrong name or password" in body_of(response)
     for _ in range(8):
         response = client.post("/sign-in/", {"username": "cook", "password": "wrong"})
     assert response.status_code == 429
-    assert "Too many tries" in response.content.decode()
+    assert "Too many tries" in body_of(response)
     assert client.post("/sign-in/", {"username": "cook", "password": PASSWORD}).status_code == 429
 
 
@@ -72,8 +74,8 @@ def test_rows_of_another_kitchen_are_not_there(client, plan, running, stranger):
         reverse("logbook:sign", args=[running.pk]),
     ):
         assert client.post(url).status_code == 404, url
-    assert plan.name not in client.get("/plans/").content.decode()
-    assert running.name not in client.get("/line/").content.decode()
+    assert plan.name not in body_of(client.get("/plans/"))
+    assert running.name not in body_of(client.get("/line/"))
 
 
 def test_another_kitchens_probe_is_not_used(client, stranger, device, document):
@@ -95,7 +97,7 @@ def test_a_person_without_a_kitchen_is_told(client, django_user_model):
     client.force_login(person)
     response = client.get("/plans/")
     assert response.status_code == 403
-    assert "not in a kitchen" in response.content.decode()
+    assert "not in a kitchen" in body_of(response)
     assert client.post("/sign-out/").status_code == 302
 
 
@@ -129,14 +131,14 @@ def test_a_weak_first_password_is_refused_beside_its_field(client, chef):
     new = {"name": "Di", "username": "di", "password": "short", "role": "cook"}
     response = client.post(reverse("accounts:people"), new)
     assert response.status_code == 422
-    assert "too short" in response.content.decode()
+    assert "too short" in body_of(response)
 
 
 def test_own_units_are_kept_and_used(client, cook_person, plan):
     client.force_login(cook_person)
     wanted = {"temperature_unit": "F", "length_unit": "in", "mass_unit": "lb", "theme": "night"}
     client.post(reverse("accounts:more"), wanted)
-    body = client.get(reverse("plans:edit", args=[plan.pk])).content.decode()
+    body = body_of(client.get(reverse("plans:edit", args=[plan.pk])))
     assert 'data-theme="night"' in body
     assert "°F" in body
     assert "134.6" in body  # the bath's 57 °C
@@ -146,7 +148,7 @@ def test_unknown_addresses_get_a_page(client, cook_person):
     client.force_login(cook_person)
     response = client.get(f"/plans/{uuid.uuid4()}/")
     assert response.status_code == 404
-    assert "Page not found" in response.content.decode()
+    assert "Page not found" in body_of(response)
 
 
 def test_health(client, db):

@@ -13,6 +13,8 @@ from kitchen.accounts.models import Kitchen
 from kitchen.kit.actions import revoke
 from kitchen.line.models import Reading
 
+from .pages import body_of
+
 URL = "/api/v1/readings"
 
 
@@ -177,11 +179,9 @@ def test_a_device_sees_only_what_its_own_probes_are_in(client, post, running, de
 
 def test_a_device_is_added_and_its_token_shown_once(client, chef):
     client.force_login(chef)
-    body = client.post(reverse("kit:add-device"), {"name": "Four", "probes": "4"}, follow=True).content.decode()
+    body = body_of(client.post(reverse("kit:add-device"), {"name": "Four", "probes": "4"}, follow=True))
     assert "not be shown again" in body
-    assert "not be shown again" not in client.get(reverse("kit:kit")).content.decode()
-    again = client.post(reverse("kit:add-device"), {"name": "Four", "probes": "1"}, follow=True).content.decode()
+    assert "not be shown again" not in body_of(client.get(reverse("kit:kit")))
+    again = body_of(client.post(reverse("kit:add-device"), {"name": "Four", "probes": "1"}, follow=True))
     assert "already a device" in again
-    assert (
-        "1 to 8" in client.post(reverse("kit:add-device"), {"name": "F", "probes": "0"}, follow=True).content.decode()
-    )
+    assert "1 to 8" in body_of(client.post(reverse("kit:add-device"), {"name": "F", "probes": "0"}, follow=True))

@@ -24,17 +24,14 @@ from kitchen.demo.batches import add_batches
 from kitchen.line import actions as line_actions
 from kitchen.line.models import Cook
 
-from ..seen import has_word, without_tokens
+from ..seen import has_word
+from .pages import body_of
 
 TYPED = {
     "cut": "pork/belly", "shape": "slab", "size": "44", "mass": "1000", "count": "5", "portions": "30", "start": "72",
     "bagged": "on", "wait": "8", "way": "ice-bath", "until": "5", "then": "walk-in", "layers": "1",
     "packed": "cook-chill", "kept": "3", "back": "bath", "medium": "66", "after": "served",
 }  # fmt: skip
-
-
-def body_of(response):
-    return without_tokens(response.content.decode())
 
 
 def typed_document():

@@ -16,6 +16,7 @@ from kitchen.plans.bench import Bench
 from kitchen.plans.chain import changed
 from kitchen.plans.choice_words import fit_lines, price_lines
 
+from .pages import body_of
 from .posting import UNITS, posted
 
 STEPS = [
@@ -96,7 +97,7 @@ def test_out_of_the_fridge_is_changed_and_taken_back(document):
 
 def test_minutes_that_cannot_be_read_stay_where_they_were_typed(signed_in, document):
     data = posted(document) | {"out": "soon", "was_out": ""}
-    body = signed_in.post(reverse("plans:bench"), data).content.decode()
+    body = body_of(signed_in.post(reverse("plans:bench"), data))
     assert 'value="soon"' in body
     assert "is not a" in body
 
@@ -117,12 +118,12 @@ def test_steps_survive_the_form(prepared):
 
 def test_every_step_shows_its_reason_and_a_rub_what_each_school_costs(signed_in, prepared):
     prepared["stages"][1]["seconds_a_side"] = 150.0
-    body = " ".join(signed_in.post(reverse("plans:bench"), posted(prepared)).content.decode().split())
+    body = " ".join(body_of(signed_in.post(reverse("plans:bench"), posted(prepared))).split())
     assert re.search("burns? here", body)
     assert "In the other order" in body
     other = after(prepared, "other:1:2")
     assert places(other)["rub"] == 2
-    body = " ".join(signed_in.post(reverse("plans:bench"), posted(other)).content.decode().split())
+    body = " ".join(body_of(signed_in.post(reverse("plans:bench"), posted(other))).split())
     assert not re.search("burns? here", body)
 
 
@@ -153,8 +154,8 @@ def test_the_cut_search_forgives(signed_in, typed, first):
 
 def test_an_unknown_cut_is_said_and_an_own_cut_is_found(signed_in, kitchen):
     OwnCut.objects.create(kitchen=kitchen, name="Dock strip", base="beef/strip-loin")
-    assert "No cut is called" in signed_in.get(reverse("plans:find-cuts"), {"cut_q": "qqqq"}).content.decode()
-    assert "Dock strip" in signed_in.get(reverse("plans:find-cuts"), {"cut_q": "dock"}).content.decode()
+    assert "No cut is called" in body_of(signed_in.get(reverse("plans:find-cuts"), {"cut_q": "qqqq"}))
+    assert "Dock strip" in body_of(signed_in.get(reverse("plans:find-cuts"), {"cut_q": "dock"}))
 
 
 def test_methods_are_offered_and_one_becomes_the_plans_own(signed_in, prepared):
@@ -172,9 +173,9 @@ def test_methods_are_offered_and_one_becomes_the_plans_own(signed_in, prepared):
 def test_methods_and_fit_wait_for_a_bench_that_is_right(signed_in, document):
     wrong = posted(document) | {"size": "none"}
     for name in ("methods", "fit"):
-        assert "Fix the highlighted" in signed_in.post(reverse(f"plans:{name}"), wrong).content.decode()
-    assert "<dl" not in signed_in.post(reverse("plans:prices"), wrong).content.decode()
-    assert "Fix the highlighted fields" in signed_in.post(reverse("plans:compare"), wrong).content.decode()
+        assert "Fix the highlighted" in body_of(signed_in.post(reverse(f"plans:{name}"), wrong))
+    assert "<dl" not in body_of(signed_in.post(reverse("plans:prices"), wrong))
+    assert "Fix the highlighted fields" in body_of(signed_in.post(reverse("plans:compare"), wrong))
 
 
 def test_the_price_of_small_choices(signed_in, document):
@@ -254,13 +255,13 @@ def test_one_stage_and_twelve_stages_are_drawn(signed_in, document):
     twelve = {**document, "stages": [{"kind": "rest", "air_c": 22, "minutes": 1 + i} for i in range(12)]}
     response = signed_in.post(reverse("plans:bench"), posted(twelve))
     assert len(response.context["chart"].columns) == 12
-    assert "Add a stage" not in response.content.decode()
+    assert "Add a stage" not in body_of(response)
     assert kinds(after(twelve, "")) == ["rest"] * 12
 
 
 def test_the_numbers_of_the_chart_stand_in_a_table(signed_in, document):
     response = signed_in.post(reverse("plans:bench"), posted(document))
-    table = response.content.decode().split('id="curve-table"')[1].split("</table>")[0]
+    table = body_of(response).split('id="curve-table"')[1].split("</table>")[0]
     rows = response.context["chart"].rows
     assert len(rows) >= 8
     for row in rows:

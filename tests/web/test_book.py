@@ -25,15 +25,12 @@ from kitchen.line.actions import finish
 from kitchen.logbook.actions import sign
 from kitchen.logbook.queries import found
 
-from ..seen import has_word, without_tokens
+from ..seen import has_word
+from .pages import body_of
 
 COLD = {"what": "Deck fridge", "celsius": "3.4", "note": ""}
 # Every table whose rows are linked, with a statement that would change one.
 CHAINED = ("line_cookevent", "logbook_signoff", "book_entry", "book_link")
-
-
-def body_of(response):
-    return without_tokens(response.content.decode())
 
 
 def write(client, kind="cold", **typed):

@@ -17,7 +17,8 @@ from kitchen.line.brine_cooks import start_brine
 from kitchen.line.models import Cook
 from kitchen.line.step_cooks import step_status_of
 
-from ..seen import has_word, without_tokens
+from ..seen import has_word
+from .pages import body_of
 
 TYPED = {
     "school": "equilibrium", "flesh": "meat", "meat": "2400", "shape": "slab", "size": "32", "water": "1800",
@@ -25,10 +26,6 @@ TYPED = {
 }  # fmt: skip
 CURED = TYPED | {"cure": "9", "strength": "6.25", "product": "immersion", "name": "Deck ribs"}
 TOO_MUCH = CURED | {"cure": "60"}
-
-
-def body_of(response):
-    return without_tokens(response.content.decode())
 
 
 @pytest.fixture

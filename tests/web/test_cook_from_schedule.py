@@ -23,6 +23,7 @@ from kitchen.services.models import Service, TaskEvent
 
 from ..planned import planned
 from .a_service import add, task
+from .pages import body_of
 
 
 @pytest.fixture
@@ -58,7 +59,7 @@ def test_an_oven_that_was_taken_out_is_said_at_the_tap(client, chef, settled, ki
     client.force_login(chef)
     row = task(settled, "Rump, oven")
     sent = {"dish": row.dish, "task": "s0", "n": "0", "token": str(uuid.uuid4()), "from": "line"}
-    body = client.post(reverse("services:tap", args=[settled.pk]), sent, follow=True).content.decode()
+    body = body_of(client.post(reverse("services:tap", args=[settled.pk]), sent, follow=True))
     assert "is no longer available" in body
     assert not Cook.objects.exists()
     assert not TaskEvent.objects.exists()

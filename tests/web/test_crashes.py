@@ -9,6 +9,8 @@ from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
 from kitchen.kit.actions import add_device
 
+from .pages import body_of
+
 
 @pytest.fixture
 def device(kitchen):
@@ -82,8 +84,8 @@ def test_months_without_end_and_names_too_long(client, chef, kitchen):
     for months in ("1000000000", ENDLESS, "-3", "²"):
         page = client.post(reverse("book:keep"), {"months": months}, follow=True)
         assert page.status_code == 200
-        assert "Choose how long" in page.content.decode()
-    page = client.post(reverse("kit:add-device"), {"name": "x" * 61, "probes": "1"}, follow=True).content.decode()
+        assert "Choose how long" in body_of(page)
+    page = body_of(client.post(reverse("kit:add-device"), {"name": "x" * 61, "probes": "1"}, follow=True))
     assert "at most" in page
 
 
@@ -105,6 +107,6 @@ def test_no_address_shows_a_blank_page_when_it_is_opened(client, chef):
         response = client.get(path)
         if response.status_code == 405:
             opened += 1
-            assert "This address only accepts forms sent from a page" in response.content.decode(), path
+            assert "This address only accepts forms sent from a page" in body_of(response), path
             assert response["Allow"]
     assert opened > 8

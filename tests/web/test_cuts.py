@@ -11,6 +11,7 @@ from ember.food.catalogue import cuts
 from kitchen.cuts.models import OwnCut
 from kitchen.plans.models import Plan
 
+from .pages import body_of
 from .posting import UNITS, posted
 
 OWN = {
@@ -33,20 +34,20 @@ def own(as_chef, kitchen):
 
 def test_the_catalogue_shows_every_cut_and_finds(client, cook_person):
     client.force_login(cook_person)
-    body = client.get(reverse("cuts:catalogue")).content.decode()
+    body = body_of(client.get(reverse("cuts:catalogue")))
     for row in cuts().values():
         assert row.name.replace("'", "&#x27;") in body
     assert "Add your own cut" not in body.split("<h1")[1].split("</div>")[0]
-    found = client.get(reverse("cuts:catalogue"), {"q": "tough braise"}).content.decode()
+    found = body_of(client.get(reverse("cuts:catalogue"), {"q": "tough braise"}))
     assert "Oxtail" in found
     assert "Sole fillet" not in found
-    assert "No cut is called" in client.get(reverse("cuts:catalogue"), {"q": "unicorn"}).content.decode()
+    assert "No cut is called" in body_of(client.get(reverse("cuts:catalogue"), {"q": "unicorn"}))
 
 
 def test_a_chef_makes_an_own_cut_and_plans_it(as_chef, own, kitchen):
     assert own.doneness == [["pink", 52.0], ["grey", 66.0]]
     assert own.composition["fat"] == pytest.approx(0.13)
-    body = as_chef.get(reverse("plans:new"), {"own": own.pk}).content.decode()
+    body = body_of(as_chef.get(reverse("plans:new"), {"own": own.pk}))
     assert 'value="Island ewe" aria-label="Cut: Lamb leg steak' in body
     assert "like lamb leg steak" in body
     assert '<option value="pink"' in body
@@ -73,7 +74,7 @@ def test_another_cut_leaves_the_own_one_behind(as_chef, own):
         "stages": [{"kind": "bath", "water_c": 58, "until": {"core_c": 56}}],
     }  # fmt: skip
     data = posted(document, UNITS) | {"cut": "beef/strip-loin"}
-    body = as_chef.post(reverse("plans:bench"), data).content.decode()
+    body = body_of(as_chef.post(reverse("plans:bench"), data))
     assert "Our own" not in body
     assert '<option value="medium-rare"' in body
 
@@ -94,7 +95,7 @@ def test_another_cut_leaves_the_own_one_behind(as_chef, own):
 def test_a_wrong_own_cut_is_told_and_nothing_is_lost(as_chef, kitchen, change, said):
     answer = as_chef.post(reverse("cuts:new"), OWN | change)
     assert answer.status_code == 422
-    body = answer.content.decode()
+    body = body_of(answer)
     assert said in body
     assert OwnCut.objects.count() == 0
     assert 'value="66"' in body
@@ -102,7 +103,7 @@ def test_a_wrong_own_cut_is_told_and_nothing_is_lost(as_chef, kitchen, change, s
 
 def test_its_name_is_its_own(as_chef, own, kitchen):
     answer = as_chef.post(reverse("cuts:new"), OWN)
-    assert "You already have a cut" in answer.content.decode()
+    assert "You already have a cut" in body_of(answer)
     assert OwnCut.objects.count() == 1
 
 
@@ -111,7 +112,7 @@ def test_it_is_changed_taken_out_and_brought_back(as_chef, own):
     own.refresh_from_db()
     assert (own.name, own.doneness) == ("Island hogget", [["pink", 52.0]])
     as_chef.post(reverse("cuts:remove", args=[own.pk]))
-    assert "Island hogget" not in as_chef.get(reverse("cuts:catalogue")).content.decode().split("cut-rows")[1]
+    assert "Island hogget" not in body_of(as_chef.get(reverse("cuts:catalogue"))).split("cut-rows")[1]
     assert as_chef.get(reverse("cuts:own", args=[own.pk])).status_code == 404
     as_chef.post(reverse("cuts:restore", args=[own.pk]))
     assert OwnCut.objects.current().count() == 1
@@ -124,5 +125,5 @@ def test_cooks_and_other_kitchens_keep_out(client, own, cook_person, stranger):
     client.force_login(stranger)
     assert client.get(reverse("cuts:own", args=[own.pk])).status_code == 404
     assert client.post(reverse("cuts:remove", args=[own.pk])).status_code == 404
-    assert "Island ewe" not in client.get(reverse("cuts:catalogue")).content.decode()
-    assert "Our own" not in client.get(reverse("plans:new"), {"own": own.pk}).content.decode()
+    assert "Island ewe" not in body_of(client.get(reverse("cuts:catalogue")))
+    assert "Our own" not in body_of(client.get(reverse("plans:new"), {"own": own.pk}))

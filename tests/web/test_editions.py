@@ -16,6 +16,7 @@ from kitchen.services import actions as service_actions
 from kitchen.services.models import Dish, Service
 
 from .a_service import add
+from .pages import body_of
 from .test_brines import TYPED as BRINE
 from .test_plans import posted
 
@@ -26,7 +27,7 @@ def edition_in(body: str, after: str = "") -> str:
 
 
 def page(client, name, *args, **query):
-    return client.get(reverse(name, args=args), query, follow=True).content.decode()
+    return body_of(client.get(reverse(name, args=args), query, follow=True))
 
 
 def thicker(document, mm):
@@ -51,7 +52,7 @@ def keep(client, plan, document, edition, **more):
 def test_a_plan_changed_meanwhile_is_told_and_kept_as_it_is(signed_in, plan, document, chef, opened):
     plan_actions.save(plan, chef, parse_plan(thicker(document, 31.0)))
     answer = keep(signed_in, plan, thicker(document, 28.0), opened)
-    body = answer.content.decode()
+    body = body_of(answer)
     assert answer.status_code == 409
     assert "Ada Chef changed this while you were editing" in body
     assert "31" in body.split("Their change:")[1][:80]
@@ -107,8 +108,8 @@ def test_the_head_of_a_service(signed_in, service, chef):
     }
     answer = signed_in.post(reverse("services:menu", args=[service.pk]), said)
     assert answer.status_code == 409
-    assert "Ada Chef changed this while you were editing" in answer.content.decode()
-    assert "covers: 44, yours 18" in answer.content.decode()
+    assert "Ada Chef changed this while you were editing" in body_of(answer)
+    assert "covers: 44, yours 18" in body_of(answer)
     assert Service.objects.get(pk=service.pk).covers == 44
     signed_in.post(reverse("services:menu", args=[service.pk]), said | {"meanwhile": "mine"})
     assert Service.objects.get(pk=service.pk).covers == 18
@@ -125,7 +126,7 @@ def test_a_dish_of_the_menu(signed_in, service, chef, plan, evening, choice, por
             "edition": edition}  # fmt: skip
     answer = signed_in.post(address, said)
     assert answer.status_code == 409
-    assert "portions: 30, yours 9" in answer.content.decode()
+    assert "portions: 30, yours 9" in body_of(answer)
     assert Dish.objects.get(pk=dish.pk).portions == 30
     signed_in.post(address, said | {"meanwhile": choice})
     assert sorted(service.dishes.values_list("portions", flat=True)) == portions
@@ -146,7 +147,7 @@ def test_a_brine_of_a_name_that_is_there_is_not_overwritten(client, cook_person,
     other = BRINE | {"name": "Belly cure", "meat": "2750", "edition": ""}
     answer = client.post(reverse("brines:keep"), other)
     assert answer.status_code == 409
-    assert "Ada Chef changed this while you were editing" in answer.content.decode()
+    assert "Ada Chef changed this while you were editing" in body_of(answer)
     assert BrinePlan.objects.get(pk=brine.pk).document == brine.document
     client.post(reverse("brines:keep"), other | {"meanwhile": "both"})
     assert BrinePlan.objects.get(pk=brine.pk).document == brine.document
@@ -172,8 +173,8 @@ def test_a_piece_of_equipment(client, chef, cook_person, kit):
     url = reverse("kit:equipment", args=[oven.pk])
     answer = client.post(url, said)
     assert answer.status_code == 409
-    assert "Bo Cook changed this while you were editing" in answer.content.decode()
-    assert "places: 5, yours 3" in answer.content.decode()
+    assert "Bo Cook changed this while you were editing" in body_of(answer)
+    assert "places: 5, yours 3" in body_of(answer)
     assert Equipment.objects.get(pk=oven.pk).places == 5
     assert client.post(url, said | {"meanwhile": "mine"}).status_code == 302
     assert Equipment.objects.get(pk=oven.pk).places == 3

@@ -21,7 +21,8 @@ from kitchen.line.step_actions import start_steps
 from kitchen.line.step_cooks import recorded_words, step_status_of
 from kitchen.logbook.actions import sign
 
-from ..seen import has_word, without_tokens
+from ..seen import has_word
+from .pages import body_of
 
 POACH = {
     "format": "open-ember/egg", "version": 1, "method": "poach", "school": "whirl", "count": 3, "minutes": 4.0,
@@ -37,10 +38,6 @@ TYPED = {
 @pytest.fixture
 def poaching(kitchen, cook_person):
     return start_steps(kitchen, cook_person, "Morning eggs", POACH, uuid.uuid4(), place="Ring 2", medium_c=92.0)
-
-
-def body_of(response):
-    return without_tokens(response.content.decode())
 
 
 # The bench -----------------------------------------------------------------------------------------------------------

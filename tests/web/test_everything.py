@@ -28,6 +28,7 @@ from kitchen.line.step_actions import start_steps
 from kitchen.logbook.actions import sign
 from kitchen.plans.actions import create
 
+from .pages import body_of
 from .test_batches import typed_document
 
 EGG = {"format": "open-ember/egg", "version": 1}
@@ -86,8 +87,8 @@ def test_every_kind_stands_in_the_report_in_all_its_forms(client, chef, kitchen,
     page = client.get(reverse("book:report"), asked)
     assert page.status_code == 200
     for cook in full:
-        assert cook.name in page.content.decode()
-    rows = list(csv.DictReader(io.StringIO(client.get(reverse("book:report-csv"), asked).content.decode())))
+        assert cook.name in body_of(page)
+    rows = list(csv.DictReader(io.StringIO(body_of(client.get(reverse("book:report-csv"), asked)))))
     cooks = [row for row in rows if row["kind"] == "Cook"]
     assert len(cooks) == len(full)
     assert {row["state"] for row in cooks} <= {"met", "not-met", "advisory", "no-verdict"}
@@ -103,9 +104,9 @@ def test_search_trends_log_and_archive_open_every_kind(client, chef, kitchen, fu
     client.force_login(chef)
     for cook in full:
         assert client.get(reverse("logbook:record", args=[cook.pk])).status_code == 200
-        assert cook.name in client.get(reverse("book:find"), {"q": cook.name}).content.decode()
+        assert cook.name in body_of(client.get(reverse("book:find"), {"q": cook.name}))
     assert client.get(reverse("book:trends")).status_code == 200
-    assert "1 not met" in client.get(reverse("book:trends")).content.decode().replace("<b>1</b>", "1")
+    assert "1 not met" in body_of(client.get(reverse("book:trends"))).replace("<b>1</b>", "1")
     response = client.get(reverse("book:everything"))
     with zipfile.ZipFile(io.BytesIO(b"".join(response.streaming_content))) as archive:
         rows = [json.loads(line) for line in archive.read("tables/book.paper.jsonl").splitlines()]
@@ -157,7 +158,7 @@ def test_a_cook_that_left_the_heat_too_long_ago_is_no_batch(client, kitchen, che
     with pytest.raises(batch_actions.BatchError, match="are over"):
         batch_actions.out_of_the_heat(kitchen, chef, "Left", typed_document(), 2, uuid.uuid4(), cook)
     client.force_login(chef)
-    body = client.get(reverse("batches:from-cook", args=[cook.pk]), follow=True).content.decode()
+    body = body_of(client.get(reverse("batches:from-cook", args=[cook.pk]), follow=True))
     assert "are over. Discard it." in body
     assert not Batch.objects.exists()
 
@@ -176,6 +177,6 @@ def test_one_check_of_the_core_is_a_reading(client, kitchen, chef, document):
     assert record["cut"] == "Chicken breast"
     assert record["plan"]["name"] == "Test strip"
     client.force_login(chef)
-    assert "75.1" in client.get(reverse("logbook:log"), follow=True).content.decode()
+    assert "75.1" in body_of(client.get(reverse("logbook:log"), follow=True))
     sent = b"".join(client.get(reverse("logbook:readings-csv", args=[cook.pk])).streaming_content).decode()
     assert "check by Ada Chef,75.10" in sent

@@ -27,6 +27,7 @@ from kitchen.line.track_events import track_events
 from kitchen.plans.actions import create
 
 from ..lanes import lanes_of
+from .pages import body_of
 
 BATH = {
     "name": "Strip for the watch", "target": {"doneness": "medium-rare"},
@@ -82,7 +83,7 @@ class Following:
         return queries.status_of(self.fresh()).forecast_view
 
     def page(self, client):
-        return client.get(reverse("line:board")).content.decode()
+        return body_of(client.get(reverse("line:board")))
 
     def tell(self, client, **said):
         return client.post(reverse("line:tell", args=[self.cook.pk]), said)
@@ -177,14 +178,14 @@ def test_what_is_believed_to_differ_stands_in_the_lane_and_on_the_page(kitchen, 
     cool.forecast()
     words = "The bath runs about"
     assert words in cool.page(signed_in)
-    page = signed_in.get(reverse("line:check", args=[cool.cook.pk])).content.decode()
+    page = body_of(signed_in.get(reverse("line:check", args=[cool.cook.pk])))
     assert words in page
     assert "80 % likely" in page
     chef.temperature_unit = signed_in.session and "F"
     fahrenheit = type(signed_in)()
     chef.save()
     fahrenheit.force_login(chef)
-    assert "°F" in fahrenheit.get(reverse("line:check", args=[cool.cook.pk])).content.decode()
+    assert "°F" in body_of(fahrenheit.get(reverse("line:check", args=[cool.cook.pk])))
 
 
 def slip(at_s, by_k):
@@ -330,8 +331,8 @@ def test_what_cannot_be_told_is_answered_and_nothing_is_kept(bath, signed_in, sa
     url = reverse("line:tell", args=[bath.cook.pk])
     reply = signed_in.post(url, said, headers={"HX-Request": "true"})
     assert reply.status_code == 200
-    assert answer in reply.content.decode()
-    assert 'role="alert"' in reply.content.decode()
+    assert answer in body_of(reply)
+    assert 'role="alert"' in body_of(reply)
     assert not bath.cook.events.filter(kind="told").exists()
     assert signed_in.post(url, {**said, "from": "check"}).url == reverse("line:check", args=[bath.cook.pk])
 
@@ -343,7 +344,7 @@ def test_off_the_heat_and_back_is_told_once_each_and_makes_it_later(bath, signed
     bath.tell(signed_in, what="interrupted")
     bath.tell(signed_in, what="interrupted")
     assert open_ends(bath.fresh()) == {"interrupted"}
-    page = signed_in.get(reverse("line:check", args=[bath.cook.pk])).content.decode()
+    page = body_of(signed_in.get(reverse("line:check", args=[bath.cook.pk])))
     assert "Back on the heat" in page
     assert "Off the heat" in page
     bath.at(1400.0, until=900.5)
@@ -358,9 +359,7 @@ def test_another_kitchen_cannot_tell_or_see(bath, client, stranger):
     assert bath.tell(client, what="interrupted").status_code == 404
     assert not bath.cook.events.filter(kind="told").exists()
     bath.at(600.0).forecast()
-    assert (
-        "Strip for the watch" not in client.get(reverse("line:board"), headers={"HX-Request": "true"}).content.decode()
-    )
+    assert "Strip for the watch" not in body_of(client.get(reverse("line:board"), headers={"HX-Request": "true"}))
 
 
 def test_a_finished_cook_shows_how_the_prediction_moved(bath, client, chef):
@@ -376,7 +375,7 @@ def test_a_finished_cook_shows_how_the_prediction_moved(bath, client, chef):
     actions.finish(bath.fresh(), chef)
     assert forecasts_moved(queries.status_of(bath.fresh())).actual_y is not None
     client.force_login(chef)
-    assert "Forecast history" in client.get(reverse("logbook:record", args=[bath.cook.pk])).content.decode()
+    assert "Forecast history" in body_of(client.get(reverse("logbook:record", args=[bath.cook.pk])))
     assert bath.forecast() is None  # nothing is predicted of what is over
 
 
@@ -439,10 +438,8 @@ def test_of_very_many_cooks_those_that_need_a_hand_get_a_lane(
     assert found["more_lanes"] == 6
     with django_assert_max_num_queries(20):
         board(kitchen)
-    assert "6 more cooks" in signed_in.get(reverse("line:board")).content.decode()
-    assert (
-        signed_in.get(reverse("line:board") + "?all=1").content.decode().count('<article class="lane') == MOST_LANES + 6
-    )
+    assert "6 more cooks" in body_of(signed_in.get(reverse("line:board")))
+    assert body_of(signed_in.get(reverse("line:board") + "?all=1")).count('<article class="lane') == MOST_LANES + 6
 
 
 def test_screens_share_a_rendering_but_not_a_form_token(bath, client, chef, cook_person):
@@ -488,7 +485,7 @@ def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypat
             beside.append(call)
 
     def look():
-        return signed_in.get(reverse("line:board"), headers={"HX-Request": "true"}).content.decode()
+        return body_of(signed_in.get(reverse("line:board"), headers={"HX-Request": "true"}))
 
     shared_board.forget(bath.cook.kitchen.pk)
     monkeypatch.setattr(shared_board, "_renderer", Later())
@@ -511,6 +508,6 @@ def test_a_slow_board_is_rendered_beside_the_requests(bath, signed_in, monkeypat
 def test_the_board_says_how_old_its_forecasts_are(client, chef, bath):
     forecasting.refresh(bath.cook)
     client.force_login(chef)
-    assert "old</span>" not in client.get(reverse("line:board")).content.decode()
+    assert "old</span>" not in body_of(client.get(reverse("line:board")))
     Forecast.objects.filter(cook=bath.cook).update(made_at=timezone.now() - dt.timedelta(seconds=170))
-    assert "forecasts 3 min old" in client.get(reverse("line:board")).content.decode()
+    assert "forecasts 3 min old" in body_of(client.get(reverse("line:board")))

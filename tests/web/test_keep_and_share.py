@@ -17,6 +17,7 @@ from kitchen.plans import actions
 from kitchen.plans.changes import changes
 from kitchen.plans.models import TAGS_MAX, Plan, PlanVersion
 
+from .pages import body_of
 from .posting import posted
 
 WAYS = ["edit", "card", "card-pdf", "versions", "export", "curves-csv", "chart-svg", "face-svg"]
@@ -41,7 +42,7 @@ def test_what_is_done_to_a_plan_is_for_its_kitchen_only(client, plan, stranger, 
     assert keep(client, plan, posted(document)).status_code == 404
     found = client.post(reverse("plans:bench"), posted(document) | {"plan": str(plan.pk)})
     assert found.context["plan"] is None  # and nothing of the kept plan shows
-    assert plan.name not in client.get("/plans/?q=strip").content.decode()
+    assert plan.name not in body_of(client.get("/plans/?q=strip"))
 
 
 # Versions ------------------------------------------------------------------------------------------------------------
@@ -94,14 +95,14 @@ def test_history_shows_versions_past_cooks_and_what_it_is_a_copy_of(signed_in, p
 
     finish(running, cook_person, "dropped")
     copy = actions.copy(plan, cook_person)
-    body = signed_in.get(reverse("plans:versions", args=[plan.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("plans:versions", args=[plan.pk])))
     assert "Cooked 1 time" in body
     assert "stopped" in body
-    body = signed_in.get(reverse("plans:versions", args=[copy.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("plans:versions", args=[copy.pk])))
     assert f"Copy of {plan.name}" in body
     assert "Not cooked yet." in body
-    assert "Cooked 1 time" in signed_in.get(reverse("plans:edit", args=[plan.pk])).content.decode()
-    assert "Cooked 1 time" in signed_in.get("/plans/").content.decode()
+    assert "Cooked 1 time" in body_of(signed_in.get(reverse("plans:edit", args=[plan.pk])))
+    assert "Cooked 1 time" in body_of(signed_in.get("/plans/"))
 
 
 # Tags ----------------------------------------------------------------------------------------------------------------
@@ -113,14 +114,14 @@ def test_tags_are_kept_tidied_searched_and_filtered(signed_in, plan, document):
     assert plan.tags == ["supper", "late watch"]
     assert [row["plan"] for row in signed_in.get("/plans/?q=watch").context["rows"]] == [plan]
     assert [row["plan"] for row in signed_in.get("/plans/?tag=supper").context["rows"]] == [plan]
-    assert "No plans are tagged" in signed_in.get("/plans/?tag=brunch").content.decode()
+    assert "No plans are tagged" in body_of(signed_in.get("/plans/?tag=brunch"))
 
 
 @pytest.mark.parametrize("tags", ["x" * 31, ",".join(f"t{i}" for i in range(TAGS_MAX + 1))])
 def test_too_many_or_too_long_tags_are_told_and_nothing_is_lost(signed_in, plan, document, tags):
     response = keep(signed_in, plan, posted(document) | {"tags": tags, "s0-water_c": "61"})
     assert response.status_code == 422
-    body = response.content.decode()
+    body = body_of(response)
     assert "Not saved: " in body
     assert tags in body
     assert 'value="61"' in body
@@ -130,7 +131,7 @@ def test_too_many_or_too_long_tags_are_told_and_nothing_is_lost(signed_in, plan,
 
 
 def test_a_card_has_its_steps_checks_and_cautions(signed_in, plan):
-    body = signed_in.get(reverse("plans:card", args=[plan.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("plans:card", args=[plan.pk])))
     for words in ("Pull at", "Lay it away from you", "Take a probe reading", "Local code comes first", "Overcooked:"):
         assert words in body
     for head in ("Steps", "Checks", "Watch for", "Safety rule, on plan"):
@@ -148,7 +149,7 @@ def test_a_card_for_a_plate_up_time_counts_back(signed_in, plan):
 def test_the_card_of_a_plan_that_cannot_be_cooked_says_why(signed_in, plan):
     plan.document["stages"] = [{"kind": "bath", "water_c": 50.0, "until": {"core_c": 58.0}}]
     plan.save()
-    assert "cannot pass 50 °C" in signed_in.get(reverse("plans:card", args=[plan.pk])).content.decode()
+    assert "cannot pass 50 °C" in body_of(signed_in.get(reverse("plans:card", args=[plan.pk])))
     assert signed_in.get(reverse("plans:card-pdf", args=[plan.pk])).status_code == 200
     assert signed_in.get(reverse("plans:chart-svg", args=[plan.pk])).status_code == 404
 
@@ -166,7 +167,7 @@ def test_the_pdf_is_one_page_with_its_words(signed_in, plan):
 def test_curves_are_seconds_and_celsius(signed_in, plan):
     plan.document["piece"]["spread_mm"] = 4
     plan.save()
-    body = signed_in.get(reverse("plans:curves-csv", args=[plan.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("plans:curves-csv", args=[plan.pk])))
     rows = list(csv.DictReader(io.StringIO(body)))
     assert float(rows[0]["seconds"]) == 0
     assert float(rows[0]["core_c"]) == pytest.approx(5.0, abs=0.1)
@@ -179,7 +180,7 @@ def test_drawings_stand_alone(signed_in, plan, name):
     drawing = ElementTree.fromstring(response.content)
     assert drawing.tag.endswith("}svg")
     assert len(list(drawing.iter())) > 20
-    text = response.content.decode()
+    text = body_of(response)
     assert "http://" not in text.replace("http://www.w3.org/", "")
     assert "<style" in text
 

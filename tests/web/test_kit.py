@@ -14,6 +14,7 @@ from kitchen.kit import actions
 from kitchen.kit.models import Equipment, KitCheck, Taught
 from kitchen.kit.queries import due, off_of
 
+from .pages import body_of
 from .posting import posted
 
 PAN = {"kind": "pan", "name": "Pan 3", "diameter": "280", "mass": "1900", "material": "steel", "check_days": "14"}
@@ -35,11 +36,11 @@ def test_equipment_is_added_changed_taken_out_and_brought_back(chef_in, kitchen)
     chef_in.post(reverse("kit:new-equipment"), PAN)
     pan = Equipment.objects.of(kitchen).get()
     assert pan.vessel == {"mass_kg": 1.9, "material": "steel", "diameter_mm": 280.0}
-    assert 'value="280"' in chef_in.get(reverse("kit:equipment", args=[pan.pk])).content.decode()
+    assert 'value="280"' in body_of(chef_in.get(reverse("kit:equipment", args=[pan.pk])))
     chef_in.post(reverse("kit:equipment", args=[pan.pk]), PAN | {"name": "Pan three"})
     pan.refresh_from_db()
     assert pan.name == "Pan three"
-    body = chef_in.post(reverse("kit:remove", args=[pan.pk]), follow=True).content.decode()
+    body = body_of(chef_in.post(reverse("kit:remove", args=[pan.pk]), follow=True))
     assert "Pan three archived" in body
     assert reverse("kit:restore", args=[pan.pk]) in body
     assert not Equipment.objects.of(kitchen).current().exists()
@@ -61,13 +62,13 @@ def test_equipment_is_added_changed_taken_out_and_brought_back(chef_in, kitchen)
 def test_what_is_wrong_is_told_beside_its_field(chef_in, kitchen, change, says):
     response = chef_in.post(reverse("kit:new-equipment"), PAN | change)
     assert response.status_code == 422
-    assert says in response.content.decode()
+    assert says in body_of(response)
     assert not Equipment.objects.of(kitchen).exists()
 
 
 def test_two_things_of_one_name_are_refused_and_a_removed_one_frees_its_name(chef_in, oven):
     response = chef_in.post(reverse("kit:new-equipment"), OVEN)
-    assert "already equipment called Oven 7" in response.content.decode()
+    assert "already equipment called Oven 7" in body_of(response)
     actions.remove_equipment(oven)
     chef_in.post(reverse("kit:new-equipment"), OVEN)
     chef_in.post(reverse("kit:restore", args=[oven.pk]))
@@ -81,10 +82,10 @@ def test_a_pan_without_measures_is_refused_by_the_database(kitchen):
 
 
 def test_a_check_says_how_far_off_and_when_next(signed_in, kitchen, oven):
-    assert "Needs a reading" in signed_in.get(reverse("kit:kit")).content.decode()
+    assert "Needs a reading" in body_of(signed_in.get(reverse("kit:kit")))
     url = reverse("kit:check-equipment", args=[oven.pk])
     signed_in.post(url, {"wanted": "180", "read": "171.5"})
-    body = signed_in.get(reverse("kit:kit")).content.decode()
+    body = body_of(signed_in.get(reverse("kit:kit")))
     assert "\u22128.5 °C at 180" in body
     assert "<b>28 days</b>" in body
     signed_in.post(url, {"wanted": "120", "read": "117.5"})
@@ -97,8 +98,8 @@ def test_a_check_says_how_far_off_and_when_next(signed_in, kitchen, oven):
 def test_a_check_that_cannot_be_read_is_told_and_stays_typed(signed_in, oven, read):
     response = signed_in.post(reverse("kit:check-equipment", args=[oven.pk]), {"wanted": "180", "read": read})
     assert response.status_code == 422
-    assert 'role="alert"' in response.content.decode()
-    assert f'value="{read}"' in response.content.decode()
+    assert 'role="alert"' in body_of(response)
+    assert f'value="{read}"' in body_of(response)
     assert not KitCheck.objects.exists()
 
 
@@ -110,11 +111,11 @@ def test_probes_are_held_to_the_rule_and_to_the_altitude(client, chef, kitchen, 
     url = reverse("kit:check-probe", args=[probe.pk])
     client.post(url, {"kind": "ice", "read": "0.3"})
     client.post(url, {"kind": "boil", "read": "94.8"})
-    body = client.get(reverse("kit:kit")).content.decode()
+    body = body_of(client.get(reverse("kit:kit")))
     assert "Rule met: 0.3° off (limit 1.0°)" in body
     client.post(url, {"kind": "boil", "read": "96.5"})
-    assert "Not met: 1.5° off (limit 1.0°)" in client.get(reverse("kit:kit")).content.decode()
-    assert "greater than or equal" in client.post(reverse("kit:altitude"), {"altitude": "-900"}).content.decode()
+    assert "Not met: 1.5° off (limit 1.0°)" in body_of(client.get(reverse("kit:kit")))
+    assert "greater than or equal" in body_of(client.post(reverse("kit:altitude"), {"altitude": "-900"}))
 
 
 def test_checks_stand_and_belong_to_their_kitchen(client, chef, oven, stranger, device):
@@ -123,7 +124,7 @@ def test_checks_stand_and_belong_to_their_kitchen(client, chef, oven, stranger, 
     with pytest.raises(DatabaseError), transaction.atomic():
         check.save()
     client.force_login(stranger)
-    assert oven.name not in client.get(reverse("kit:kit")).content.decode()
+    assert oven.name not in body_of(client.get(reverse("kit:kit")))
     for name, key in (("remove", oven.pk), ("restore", oven.pk), ("check-equipment", oven.pk), ("equipment", oven.pk),
                       ("check-probe", device[0].probes.first().pk)):  # fmt: skip
         assert client.post(reverse(f"kit:{name}", args=[key])).status_code == 404, name
@@ -133,7 +134,7 @@ def test_a_cook_reads_but_changes_no_equipment(signed_in, oven):
     assert signed_in.post(reverse("kit:new-equipment"), OVEN).status_code == 403
     assert signed_in.post(reverse("kit:remove", args=[oven.pk])).status_code == 403
     assert signed_in.post(reverse("kit:altitude"), {"altitude": "5"}).status_code == 403
-    body = signed_in.get(reverse("kit:kit")).content.decode()
+    body = body_of(signed_in.get(reverse("kit:kit")))
     assert "Add equipment" not in body
 
 

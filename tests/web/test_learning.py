@@ -22,6 +22,7 @@ from kitchen.line.models import Cook, CookEvent, Reading
 from kitchen.line.starting import start
 from kitchen.plans.actions import create
 
+from .pages import body_of
 from .posting import posted
 
 ROAST = {
@@ -86,22 +87,22 @@ def test_an_oven_that_runs_cool_is_found_from_its_cooks(kitchen, chef, cook_pers
 def test_nothing_is_learned_of_no_cooks(kitchen, chef, chef_in):
     study = actions.ask(kitchen, chef)
     make_study(str(study.pk))
-    assert "Not enough data" in chef_in.get(reverse("learning:learned")).content.decode()
+    assert "Not enough data" in body_of(chef_in.get(reverse("learning:learned")))
 
 
 def test_what_fails_is_said_and_changes_nothing(kitchen, chef, chef_in, monkeypatch):
     study = actions.ask(kitchen, chef)
     monkeypatch.setattr("kitchen.learning.actions.cooks_of", lambda *args: 1 / 0)
     make_study(str(study.pk))
-    assert "Nothing was changed" in chef_in.get(reverse("learning:learned")).content.decode()
+    assert "Nothing was changed" in body_of(chef_in.get(reverse("learning:learned")))
 
 
 def test_a_look_is_asked_for_and_shows_how_far_it_is(chef_in, kitchen):
     chef_in.post(reverse("learning:look"))
-    page = chef_in.get(reverse("learning:learned")).content.decode()
+    page = body_of(chef_in.get(reverse("learning:learned")))
     assert "Waiting to start" in page
     Study.objects.update(done=3, of=9)
-    page = chef_in.get(reverse("learning:learned"), headers={"hx-request": "true"}).content.decode()
+    page = body_of(chef_in.get(reverse("learning:learned"), headers={"hx-request": "true"}))
     assert "3 of 9 cooks" in page
 
 
@@ -145,7 +146,7 @@ def test_an_oven_that_comes_back_slowly_is_found_by_its_own_probe(kitchen, chef,
 
 
 def test_a_proposal_is_taken_over_used_and_taken_back(chef_in, kitchen, asked, oven, roast, chef):
-    page = chef_in.get(reverse("learning:learned")).content.decode()
+    page = body_of(chef_in.get(reverse("learning:learned")))
     for words in ("Oven 7 runs 9.2° cool", "11.0° cool to 7.4° cool", "Turkey comes 6 % thicker", "3 cooks, 10 are"):
         assert words in page
     chef_in.post(reverse("learning:accept", args=[asked.pk]), {"thing": f"oven:{oven.pk}"})
@@ -162,15 +163,15 @@ def test_a_proposal_is_taken_over_used_and_taken_back(chef_in, kitchen, asked, o
     again = start(roast, chef)
     assert again.document["stages"][0].get("offset_k", 0) == 0
     assert again.result["pull"]["s"] < slow
-    page = chef_in.get(reverse("learning:learned")).content.decode()
+    page = body_of(chef_in.get(reverse("learning:learned")))
     assert "until" in page
 
 
 def test_it_is_said_when_a_cook_starts_with_it(chef_in, asked, oven, roast, chef):
     url, data = reverse("plans:edit", args=[roast.pk]), posted(ROAST) | {"then": "start"}
-    assert "Worked in" not in chef_in.post(url, data, follow=True).content.decode()
+    assert "Worked in" not in body_of(chef_in.post(url, data, follow=True))
     actions.accept(asked, "oven", str(oven.pk), chef)
-    shown = chef_in.post(url, data, follow=True).content.decode()
+    shown = body_of(chef_in.post(url, data, follow=True))
     assert "Applied from learned calibration: Oven 7 runs 9.2° cool." in shown
 
 
@@ -224,7 +225,7 @@ def test_only_a_chef_of_the_kitchen_decides(client, asked, oven, cook_person, st
         assert client.post(url, {"thing": f"oven:{oven.pk}"}).status_code == status
     client.force_login(cook_person)
     assert client.post(reverse("learning:look")).status_code == 403
-    assert "A chef can accept it" in client.get(reverse("learning:learned")).content.decode()
+    assert "A chef can accept it" in body_of(client.get(reverse("learning:learned")))
     taught = actions.accept(asked, "oven", str(oven.pk), chef)
     client.force_login(stranger)
     assert client.post(reverse("learning:undo", args=[taught.pk])).status_code == 404

@@ -15,6 +15,7 @@ from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.logbook.actions import sign
 from kitchen.logbook.models import SignOff
 
+from .pages import body_of
 from .posting import posted
 
 
@@ -38,7 +39,7 @@ def test_sending_to_the_line_makes_one_cook_however_often(signed_in, plan, docum
         url = signed_in.post(reverse("plans:edit", args=[plan.pk]), data).url
         assert url == reverse("line:steps", args=[Cook.objects.get().pk])
     assert Cook.objects.count() == 1
-    body = signed_in.get("/line/").content.decode()
+    body = body_of(signed_in.get("/line/"))
     assert "Next action" in body
     assert "Drop Test strip" in body
 
@@ -83,9 +84,9 @@ def test_taps_answer_with_the_board(signed_in, running):
     response = signed_in.post(
         reverse("line:do", args=[running.pk]), {"step": "1", "token": str(uuid.uuid4())}, headers={"HX-Request": "true"}
     )
-    assert 'id="board"' in response.content.decode()
+    assert 'id="board"' in body_of(response)
     stale = signed_in.post(reverse("line:do", args=[running.pk]), {"step": "4"}, headers={"HX-Request": "true"})
-    assert "not next" in stale.content.decode()
+    assert "not next" in body_of(stale)
 
 
 def test_typed_readings(signed_in, running):
@@ -93,10 +94,10 @@ def test_typed_readings(signed_in, running):
     signed_in.post(url, {"celsius": "31,5"}, headers={"HX-Request": "true"})
     assert Reading.objects.get().celsius == 31.5
     for bad in ("abc", "", "999", "-80"):
-        body = signed_in.post(url, {"celsius": bad}, headers={"HX-Request": "true"}).content.decode()
+        body = body_of(signed_in.post(url, {"celsius": bad}, headers={"HX-Request": "true"}))
         assert "board-problem" in body
     assert Reading.objects.count() == 1
-    assert "31.5" in signed_in.get("/line/").content.decode()
+    assert "31.5" in body_of(signed_in.get("/line/"))
 
 
 def test_a_reading_moves_the_pull(running):
@@ -119,14 +120,14 @@ def test_a_silent_probe_is_told(signed_in, running):
 
 def test_check_asks_for_what_the_sense_gives(signed_in, running):
     url = reverse("line:check", args=[running.pk])
-    assert "Enter the probe reading" in signed_in.post(url, {"sense": "probe"}).content.decode()
-    assert "Choose what you felt" in signed_in.post(url, {"sense": "press"}).content.decode()
+    assert "Enter the probe reading" in body_of(signed_in.post(url, {"sense": "probe"}))
+    assert "Choose what you felt" in body_of(signed_in.post(url, {"sense": "press"}))
     response = signed_in.post(url, {"sense": "press", "word": "rare", "then": "finish", "token": str(uuid.uuid4())})
     assert response.url == reverse("logbook:record", args=[running.pk])
     running.refresh_from_db()
     assert running.finished_at is not None
     assert ProbeUse.objects.get().during.upper is not None
-    body = signed_in.get(response.url).content.decode()
+    body = body_of(signed_in.get(response.url))
     assert "Rare" in body
     assert "Not met" in body, "a second in the pan"
 
@@ -137,7 +138,7 @@ def test_stopping_needs_a_reason(signed_in, running):
     running.refresh_from_db()
     assert running.finished_at is None
     signed_in.post(url, {"why": "dropped on the floor"})
-    body = signed_in.get(reverse("logbook:record", args=[running.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("logbook:record", args=[running.pk])))
     assert "dropped on the floor" in body
 
 
@@ -159,7 +160,7 @@ def test_a_record_shows_plan_against_done_and_its_rule(client, chef, running, co
     actions.do_step(running, cook_person, 1, uuid.uuid4(), queries.status_of(running).steps)
     actions.finish(running, cook_person)
     client.force_login(chef)
-    body = client.get(reverse("logbook:record", args=[running.pk])).content.decode()
+    body = body_of(client.get(reverse("logbook:record", args=[running.pk])))
     for words in ("Not met", "3-401.11", "Sign off as Ada Chef", "Core at pull", "planned", "measured"):
         assert words in body
 
@@ -169,17 +170,17 @@ def test_a_missed_rule_is_not_signed_without_a_word(client, chef, running, cook_
     actions.finish(running, cook_person)
     client.force_login(chef)
     url = reverse("logbook:record", args=[running.pk])
-    assert "Enter the corrective action" in client.post(
+    assert "Enter the corrective action" in body_of(client.post(
         reverse("logbook:sign", args=[running.pk]), follow=True
-    ).content.decode()  # fmt: skip
+    ))  # fmt: skip
     assert not SignOff.objects.exists()
     client.post(reverse("logbook:correct", args=[running.pk]), {"note": "Back in the oven, 66 after 5 min"})
     client.post(reverse("logbook:sign", args=[running.pk]))
     assert SignOff.objects.get().record["corrections"][0]["note"].startswith("Back in the oven")
-    body = client.get(url).content.decode()
+    body = body_of(client.get(url))
     assert "A signed record cannot be changed" in body
     again = client.post(reverse("logbook:correct", args=[running.pk]), {"note": "later"}, follow=True)
-    assert "signed" in again.content.decode()
+    assert "signed" in body_of(again)
 
 
 def test_a_cook_cannot_sign(signed_in, running, cook_person):
@@ -235,8 +236,8 @@ def test_readings_go_out_as_a_probe_log(signed_in, running, cook_person, device)
 
 
 def test_an_empty_line_and_an_empty_log_say_what_to_do(signed_in):
-    assert "Nothing is cooking" in signed_in.get("/line/").content.decode()
-    assert "No finished cooks yet" in signed_in.get("/log/").content.decode()
+    assert "Nothing is cooking" in body_of(signed_in.get("/line/"))
+    assert "No finished cooks yet" in body_of(signed_in.get("/log/"))
 
 
 def test_a_plan_changed_later_does_not_change_its_cook(running, plan, chef):
@@ -247,5 +248,5 @@ def test_a_plan_changed_later_does_not_change_its_cook(running, plan, chef):
 
 def test_the_first_hand_says_what_can_hurt(client, cook_person, running):
     client.force_login(cook_person)
-    body = client.get(reverse("line:board")).content.decode()
+    body = body_of(client.get(reverse("line:board")))
     assert "Lay it away from you" in body or "Open the pouch away from you" in body

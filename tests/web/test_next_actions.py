@@ -19,6 +19,7 @@ from kitchen.line.places import assign, kit_of
 from kitchen.plans.actions import create
 
 from ..lanes import lanes_of
+from .pages import body_of
 
 
 @pytest.fixture
@@ -59,7 +60,7 @@ def test_washing_waits_beside_the_chain_and_holds_nothing_up(signed_in, kitchen,
     cook = put_on(kitchen, chef, document, **CHICKEN)
     wash, pull = next_hands(kitchen)
     assert (wash.verb, pull.verb) == ("Wash", "Pull")
-    assert "Wash hands" in signed_in.get("/line/").content.decode()
+    assert "Wash hands" in body_of(signed_in.get("/line/"))
     tap(signed_in, pull)
     assert [hand.verb for hand in next_hands(kitchen)] == ["Wash", "Turn"]
     tap(signed_in, next_hands(kitchen)[0])
@@ -146,7 +147,7 @@ def test_a_skipped_step_is_told_as_left_out(signed_in, kitchen, running):
     tap(signed_in, next_hands(kitchen)[0])
     tap(signed_in, next_hands(kitchen)[0], how="skip")
     assert CookEvent.objects.filter(data__skipped=True).get().step == 2
-    body = signed_in.get(reverse("line:check", args=[running.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("line:check", args=[running.pk])))
     assert "Turn skipped" in body
 
 
@@ -156,7 +157,7 @@ def test_a_skipped_step_is_told_as_left_out(signed_in, kitchen, running):
 def test_a_cook_has_its_places_by_name(signed_in, kitchen, chef, document, equipment):
     cook = put_on(kitchen, chef, document)
     assert {i: row["name"] for i, row in kit_of(cook).items()} == {0: "Bath A", 1: "Pan 1"}
-    body = signed_in.get("/line/").content.decode()
+    body = body_of(signed_in.get("/line/"))
     assert "Bath A to Pan 1" in body
     assert '<p class="action-station">Port hob</p>' in body
 
@@ -180,7 +181,7 @@ def test_a_stage_is_moved_to_another_place_of_its_kind(signed_in, kitchen, chef,
     url = reverse("line:place", args=[cook.pk])
     signed_in.post(url, {"stage": "0", "equipment": str(equipment["Bath B"].pk)})
     assert queries.status_of(Cook.objects.get()).place == "Bath B"
-    body = signed_in.post(url, {"stage": "0", "equipment": str(equipment["Oven 1"].pk)}, follow=True).content.decode()
+    body = body_of(signed_in.post(url, {"stage": "0", "equipment": str(equipment["Oven 1"].pk)}, follow=True))
     assert "cannot be done on that equipment" in body
     for stage, key in (("9", "1"), ("x", "y"), ("0", "9" * 30)):
         assert signed_in.post(url, {"stage": stage, "equipment": key}).status_code == 302
@@ -188,7 +189,7 @@ def test_a_stage_is_moved_to_another_place_of_its_kind(signed_in, kitchen, chef,
 
 
 def test_without_equipment_the_kind_of_place_is_said(signed_in, running):
-    assert "bath to pan" in signed_in.get("/line/").content.decode()
+    assert "bath to pan" in body_of(signed_in.get("/line/"))
 
 
 # Lanes ---------------------------------------------------------------------------------------------------------------
@@ -261,7 +262,7 @@ def test_a_pan_out_of_the_oven_has_a_hot_handle_until_it_is_cool(signed_in, kitc
         actions.do_step(cook, chef, step.number, uuid.uuid4(), steps)
     (hot,) = board(kitchen)["hot"]
     assert hot.pan == "Pan 1"
-    assert "Pan 1: hot handle" in signed_in.get("/line/").content.decode()
+    assert "Pan 1: hot handle" in body_of(signed_in.get("/line/"))
     actions.finish(cook, chef)
     assert board(kitchen)["hot"] == [hot]  # the cook is over, the handle is hot
     assert hot_handles(kitchen, kitchen.now() + dt.timedelta(minutes=40), []) == []

@@ -15,6 +15,8 @@ from kitchen.line.events import events_of
 from kitchen.line.models import Cook, CookEvent, Reading
 from kitchen.line.queries import status_of
 
+from .pages import body_of
+
 
 def send(client, cook, name, at, data, **more):
     stamp = str(round(at.timestamp() * 1000)) if isinstance(at, dt.datetime) else at
@@ -58,7 +60,7 @@ def test_what_cannot_be_is_refused_with_its_reason(signed_in, running, later):
         reverse("line:do", args=[uuid.uuid4()]), {"step": "1"}, headers={"X-Kept-Tap": "1700000000000"}
     )
     assert gone.json() == {"result": "refused", "why": "that step no longer exists"}
-    assert "not next" not in signed_in.get(reverse("line:board")).content.decode(), "said where it was tapped"
+    assert "not next" not in body_of(signed_in.get(reverse("line:board"))), "said where it was tapped"
 
 
 def test_a_typed_reading_keeps_its_time(signed_in, running, later):
@@ -103,14 +105,14 @@ def test_another_kitchens_cook_is_refused(client, stranger, running, later):
 def test_the_shell_a_device_keeps_is_there(client):
     worker = client.get("/sw.js")
     assert worker["Content-Type"].startswith("text/javascript")
-    assert "addEventListener" in worker.content.decode()
+    assert "addEventListener" in body_of(worker)
     found = client.get("/manifest.webmanifest").json()
     assert {icon["sizes"] for icon in found["icons"]} == {"192x192", "512x512"}
     assert found["start_url"] == "/line/"
 
 
 def test_the_steps_to_come_stand_in_the_page(signed_in, running):
-    body = signed_in.get(reverse("line:board")).content.decode()
+    body = body_of(signed_in.get(reverse("line:board")))
     assert "data-coming=" in body
     assert Cook.objects.count() == 1
     assert events_of(status_of(running))

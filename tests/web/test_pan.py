@@ -15,6 +15,8 @@ from kitchen.line import actions, queries, starting
 from kitchen.line.models import Cook, CookEvent
 from kitchen.plans.actions import create
 
+from .pages import body_of
+
 VESSEL = {"mass_kg": 2.2, "material": "carbon-steel", "diameter_mm": 300}
 PAN = [
     {"kind": "pan", "pan_c": 210, "seconds_a_side": 60, "sides": 2, "pan": VESSEL},
@@ -49,7 +51,7 @@ def test_the_map_leads_from_piece_to_piece(signed_in, chops):
     context = signed_in.get(url(chops)).context
     assert context["map"].laid == 3
     assert [spot.piece.next for spot in context["spots"]][:3] == ["turn"] * 3
-    body = signed_in.get("/line/").content.decode()
+    body = body_of(signed_in.get("/line/"))
     assert url(chops) in body
 
 
@@ -69,7 +71,7 @@ def test_two_people_one_tap_and_undo(signed_in, chops):
 def test_a_piece_that_is_not_there_is_told(signed_in, chops, piece, did):
     response = tap(signed_in, chops, piece, did)
     assert response.status_code == 200
-    assert "no such piece" in response.content.decode() or "Which piece" in response.content.decode()
+    assert "no such piece" in body_of(response) or "Which piece" in body_of(response)
     assert not CookEvent.objects.filter(kind="piece").exists()
 
 
@@ -100,18 +102,18 @@ def test_other_stages_and_other_kitchens_have_no_map(client, signed_in, chops, s
 
 def test_what_happened_in_the_pan_is_told(signed_in, chops):
     tap(signed_in, chops, 2, "lay")
-    body = signed_in.get(reverse("line:check", args=[chops.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("line:check", args=[chops.pk])))
     assert "Piece 2 laid" in body
 
 
 def test_a_piece_is_laid_once_turned_while_down_and_lifted_once(signed_in, chops):
-    assert "not in the pan yet" in tap(signed_in, chops, 1, "turn").content.decode()
+    assert "not in the pan yet" in body_of(tap(signed_in, chops, 1, "turn"))
     tap(signed_in, chops, 1, "lay")
-    assert "already down" in tap(signed_in, chops, 1, "lay").content.decode()
+    assert "already down" in body_of(tap(signed_in, chops, 1, "lay"))
     tap(signed_in, chops, 1, "turn")
     tap(signed_in, chops, 1, "lift")
     for did in ("lay", "turn", "lift"):
-        assert "already out" in tap(signed_in, chops, 1, did).content.decode()
+        assert "already out" in body_of(tap(signed_in, chops, 1, did))
     assert CookEvent.objects.filter(kind="piece").count() == 3
 
 
@@ -119,13 +121,13 @@ def test_what_was_done_last_is_taken_back_whichever_piece_comes_next(signed_in, 
     for piece in (1, 2):
         tap(signed_in, chops, piece, "lay")
     tap(signed_in, chops, 3, "undo")  # the next one is the third; the second was laid last
-    assert "Piece 2 last tap undone" in signed_in.get(reverse("line:check", args=[chops.pk])).content.decode()
+    assert "Piece 2 last tap undone" in body_of(signed_in.get(reverse("line:check", args=[chops.pk])))
     assert signed_in.get(url(chops)).context["map"].laid == 1
     tap(signed_in, chops, 2, "lay")
     assert signed_in.get(url(chops)).context["map"].laid == 2
     for _ in range(2):
         tap(signed_in, chops, 3, "undo")
-    assert "nothing to undo" in tap(signed_in, chops, 3, "undo").content.decode()
+    assert "nothing to undo" in body_of(tap(signed_in, chops, 3, "undo"))
 
 
 def test_the_last_lift_can_be_taken_back_too(signed_in, kitchen, chef, chops):
@@ -133,7 +135,7 @@ def test_the_last_lift_can_be_taken_back_too(signed_in, kitchen, chef, chops):
     one = starting.start(create(kitchen, chef, parse_plan(document)), chef)
     for did in ("lay", "turn", "lift"):
         tap(signed_in, one, 1, did)
-    body = signed_in.get(url(one)).content.decode()
+    body = body_of(signed_in.get(url(one)))
     assert "All pieces are out" in body
     assert 'value="undo"' in body
     tap(signed_in, one, 1, "undo")
@@ -142,7 +144,7 @@ def test_the_last_lift_can_be_taken_back_too(signed_in, kitchen, chef, chops):
 
 def test_a_finished_cook_takes_no_more(signed_in, chops, chef):
     actions.finish(chops, chef)
-    assert "finished" in tap(signed_in, chops, 1, "lay").content.decode()
+    assert "finished" in body_of(tap(signed_in, chops, 1, "lay"))
     assert queries.status_of(Cook.objects.get()).pan_stage == 0
 
 

@@ -17,7 +17,7 @@ from kitchen.line import actions as line_actions
 from kitchen.line import starting
 from kitchen.plans.models import Plan
 
-from ..seen import without_tokens
+from .pages import body_of
 from .posting import posted
 
 TYPED = {
@@ -25,10 +25,6 @@ TYPED = {
     "salt_pct": "1.6", "sugar": "30", "hours": "36", "temp": "3", "cure": "9", "strength": "6.25",
     "product": "immersion", "name": "Deck cure",
 }  # fmt: skip
-
-
-def body_of(response):
-    return without_tokens(response.content.decode())
 
 
 @pytest.fixture

@@ -15,6 +15,7 @@ from kitchen.services.planning import JobHearing, run
 
 from ..planned import planned
 from .a_service import add, task
+from .pages import body_of
 
 
 @pytest.fixture
@@ -32,12 +33,12 @@ def newest(service) -> PlanningJob:
 def test_the_page_waits_for_nothing_and_shows_how_far_it_is(signed_in, later, service, chef, plan, evening):
     add(service, chef, "Strip", plan, evening)
     with patch("kitchen.services.planning.plan_service", side_effect=AssertionError("in the request")):
-        body = signed_in.get(reverse("services:service", args=[service.pk])).content.decode()
+        body = body_of(signed_in.get(reverse("services:service", args=[service.pk])))
     assert "Waiting for the planner" in body
     assert later.call_count == 1
     url = reverse("services:planning", args=[service.pk])
     JobHearing(newest(service)).say("Looking for the best plan")
-    assert "Looking for the best plan" in signed_in.get(url, headers={"HX-Request": "true"}).content.decode()
+    assert "Looking for the best plan" in body_of(signed_in.get(url, headers={"HX-Request": "true"}))
     run(newest(service), JobHearing(newest(service)))
     done = signed_in.get(url, headers={"HX-Request": "true"})
     assert done.headers["HX-Redirect"] == reverse("services:service", args=[service.pk])
@@ -71,7 +72,7 @@ def test_the_stop_button_stops_it_and_it_is_said(signed_in, later, service, chef
     job = actions.work_out(service, chef)
     signed_in.post(reverse("services:stop", args=[service.pk]))
     run(job, JobHearing(job))
-    body = signed_in.get(reverse("services:service", args=[service.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("services:service", args=[service.pk])))
     assert "Stopped: there is no plan yet." in body
     assert ">Plan<" in body
 
@@ -89,7 +90,7 @@ def test_a_planner_that_died_is_told_and_asked_again(signed_in, later, service, 
     add(service, chef, "Strip", plan, evening)
     job = actions.work_out(service, chef)
     PlanningJob.objects.filter(pk=job.pk).update(begun_at=job.begun_at - dt.timedelta(minutes=5))
-    body = signed_in.get(reverse("services:service", args=[service.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("services:service", args=[service.pk])))
     assert "The planner stopped responding" in body
     signed_in.post(reverse("services:plan", args=[service.pk]))
     assert later.call_count == 2
@@ -118,7 +119,7 @@ def test_ways_out_are_taken_back_one_after_the_other(signed_in, clash, chef):
     while not Service.objects.get(pk=clash.pk).fits and taken < 2:
         signed_in.post(reverse("services:way-out", args=[clash.pk]), {"number": "0"})
         taken += 1
-    body = signed_in.get(reverse("services:service", args=[clash.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("services:service", args=[clash.pk])))
     assert "Undo: " in body
     for _ in range(taken):
         signed_in.post(reverse("services:take-back", args=[clash.pk]))
@@ -134,10 +135,10 @@ def test_what_if_it_is_late_is_asked_once_for_everybody(signed_in, two, later):
     oven = task(two, "Rump, oven")
     url = f"{reverse('services:late', args=[two.pk])}?task={oven.key}"
     for _ in range(3):
-        assert "checking" in signed_in.get(url).content.decode()
+        assert "checking" in body_of(signed_in.get(url))
     assert later.call_count == 1
     run(two.planning_jobs.get(kind="late"), None)
-    assert "5 min" in signed_in.get(url).content.decode()
+    assert "5 min" in body_of(signed_in.get(url))
 
 
 def test_planned_is_what_the_worker_would_do(service, chef, plan, evening):

@@ -20,6 +20,7 @@ from kitchen.plans.models import Plan
 from kitchen.plans.oven_words import oven_lines
 from kitchen.plans.stage_kinds import STAGE_KINDS
 
+from .pages import body_of
 from .posting import UNITS, posted
 
 
@@ -40,7 +41,7 @@ def test_keeping_in_any_unit_changes_nothing(document, units):
 
 
 def test_the_bench_shows_what_comes_out(signed_in, plan):
-    body = signed_in.get(reverse("plans:edit", args=[plan.pk])).content.decode()
+    body = body_of(signed_in.get(reverse("plans:edit", args=[plan.pk])))
     for words in ("Medium-rare", "Pull at", "Rule met", "Take a probe reading", "Core peaks at", "Send to the line"):
         assert words in body
 
@@ -49,7 +50,7 @@ def test_a_change_is_worked_out_but_not_kept(signed_in, plan, document):
     data = posted(document) | {"s0-water_c": "62", "plan": str(plan.pk)}
     response = signed_in.post(reverse("plans:bench"), data, headers={"HX-Request": "true"})
     assert response.status_code == 200
-    assert 'value="62"' in response.content.decode()
+    assert 'value="62"' in body_of(response)
     plan.refresh_from_db()
     assert plan.document["stages"][0]["water_c"] == 57.0
 
@@ -79,7 +80,7 @@ def test_bad_numbers_are_told_beside_their_field_and_stay(signed_in, plan, docum
     data = posted(document) | {field: value}
     for url in (reverse("plans:bench"), reverse("plans:edit", args=[plan.pk])):
         response = signed_in.post(url, data)
-        body = response.content.decode()
+        body = body_of(response)
         assert response.status_code == (200 if "bench" in url else 422)
         assert says in body
         assert value in body
@@ -90,7 +91,7 @@ def test_bad_numbers_are_told_beside_their_field_and_stay(signed_in, plan, docum
 
 def test_a_bath_that_never_gets_there_says_how_hot_it_gets(signed_in, document):
     data = posted(document) | {"s0-ends": "core_c", "s0-end_value": "60"}
-    body = signed_in.post(reverse("plans:bench"), data).content.decode()
+    body = body_of(signed_in.post(reverse("plans:bench"), data))
     assert "cannot pass 57" in body or "comes to 57" in body
 
 
@@ -114,7 +115,7 @@ def test_the_chain_grows_shrinks_and_moves(signed_in, document, do, kinds):
 
 def test_an_empty_chain_says_what_to_do(signed_in, document):
     data = {key: value for key, value in posted(document).items() if key[0] != "s" or key in ("shape", "size", "start")}
-    assert "Add a stage" in signed_in.post(reverse("plans:bench"), data).content.decode()
+    assert "Add a stage" in body_of(signed_in.post(reverse("plans:bench"), data))
 
 
 def test_taking_the_advice_lands_on_the_target(signed_in, document):
@@ -162,7 +163,7 @@ def test_copy_delete_and_undo(signed_in, plan, kitchen):
     signed_in.post(reverse("plans:copy", args=[plan.pk]))
     assert set(Plan.objects.of(kitchen).values_list("name", flat=True)) == {"Test strip", "Test strip (2)"}
     response = signed_in.post(reverse("plans:delete", args=[plan.pk]), follow=True)
-    body = response.content.decode()
+    body = body_of(response)
     assert "Deleted Test strip" in body
     assert reverse("plans:restore", args=[plan.pk]) in body
     assert signed_in.get(reverse("plans:edit", args=[plan.pk])).status_code == 404
@@ -171,12 +172,12 @@ def test_copy_delete_and_undo(signed_in, plan, kitchen):
 
 
 def test_the_list_finds_by_name_and_cut_and_says_when_nothing(signed_in, plan):
-    assert "Test strip" in signed_in.get("/plans/?q=strip").content.decode()
-    assert "Test strip" in signed_in.get("/plans/?q=beef").content.decode()
-    assert "Test strip" in signed_in.get("/plans/?q=striploin+test").content.decode()
-    assert "No plans match" in signed_in.get("/plans/?q=trout").content.decode()
+    assert "Test strip" in body_of(signed_in.get("/plans/?q=strip"))
+    assert "Test strip" in body_of(signed_in.get("/plans/?q=beef"))
+    assert "Test strip" in body_of(signed_in.get("/plans/?q=striploin+test"))
+    assert "No plans match" in body_of(signed_in.get("/plans/?q=trout"))
     plan.delete()
-    assert "No plans yet" in signed_in.get("/plans/").content.decode()
+    assert "No plans yet" in body_of(signed_in.get("/plans/"))
 
 
 def test_five_hundred_plans_take_a_handful_of_queries(
@@ -213,20 +214,20 @@ def test_a_file_goes_out_and_comes_in_again(signed_in, plan, kitchen):
 )
 def test_a_bad_file_names_the_place(signed_in, kitchen, content, says):
     response = signed_in.post(reverse("plans:import"), {"file": SimpleUploadedFile("x.json", content)}, follow=True)
-    assert says in response.content.decode()
+    assert says in body_of(response)
     assert Plan.objects.of(kitchen).count() == 0
 
 
 def test_no_file_and_a_huge_file_are_told(signed_in):
-    assert "Choose a" in signed_in.post(reverse("plans:import"), follow=True).content.decode()
+    assert "Choose a" in body_of(signed_in.post(reverse("plans:import"), follow=True))
     huge = SimpleUploadedFile("x.json", b" " * 1_100_000)
-    assert "too large" in signed_in.post(reverse("plans:import"), {"file": huge}, follow=True).content.decode()
+    assert "too large" in body_of(signed_in.post(reverse("plans:import"), {"file": huge}, follow=True))
 
 
 def test_names_are_escaped(signed_in, plan):
     plan.name = '<b onmouseover="x">&'
     plan.save()
-    body = signed_in.get("/plans/").content.decode()
+    body = body_of(signed_in.get("/plans/"))
     assert "<b onmouseover" not in body
     assert "&lt;b onmouseover" in body
 
@@ -263,7 +264,7 @@ def test_along_that_came_back_damaged_is_told_and_nothing_breaks(client, signed_
     data = posted(document) | {"s0-along": "{not json"}
     reply = signed_in.post("/plans/bench/", data)
     assert reply.status_code == 200
-    assert "is damaged" in reply.content.decode()
+    assert "is damaged" in body_of(reply)
     for bad in ("[1]", '{"surprise": 1}', '{"kind": "nothing"}'):
         reply = signed_in.post("/plans/bench/", posted(document) | {"s0-along": bad})
         assert reply.status_code == 200
@@ -300,9 +301,9 @@ def test_every_cut_begins_with_a_plan_that_can_be_cooked(cut_id):
 def test_a_size_from_the_mass_needs_the_mass(signed_in):
     data = posted(first_document(cuts()["turkey/whole"]))
     data.pop("size", None)
-    page = signed_in.post("/plans/bench/", data).content.decode()
+    page = body_of(signed_in.post("/plans/bench/", data))
     assert "about" in page
-    page = signed_in.post("/plans/bench/", data | {"mass": ""}).content.decode()
+    page = body_of(signed_in.post("/plans/bench/", data | {"mass": ""}))
     assert "Enter the mass" in page
 
 
@@ -321,12 +322,10 @@ BIRD = {
 
 def test_a_stuffed_bird_shows_its_parts_and_what_the_oven_did(signed_in):
     def parts(data):
-        return re.findall(
-            r'<th scope="row">(\w+)</th><td>', signed_in.post(reverse("plans:bench"), data).content.decode()
-        )
+        return re.findall(r'<th scope="row">(\w+)</th><td>', body_of(signed_in.post(reverse("plans:bench"), data)))
 
     def oven(data):
-        return signed_in.post(reverse("plans:prices"), data).content.decode()
+        return body_of(signed_in.post(reverse("plans:prices"), data))
 
     assert {"Breast", "Thigh", "Stuffing"} <= set(parts(posted(BIRD)))
     assert "Foil: " in oven(posted(BIRD))

@@ -17,11 +17,7 @@ from kitchen.line.models import Reading
 from kitchen.practice import call_actions, drill_actions
 from kitchen.practice.models import Call, Drill
 
-from ..seen import without_tokens
-
-
-def body_of(response):
-    return without_tokens(response.content.decode())
+from .pages import body_of
 
 
 def post_call(client, cook, **more):

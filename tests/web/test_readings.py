@@ -20,6 +20,7 @@ from kitchen.line.models import Cook, Reading
 from kitchen.readings import openapi
 
 from ..lanes import lanes_of
+from .pages import body_of
 
 BEGAN = dt.datetime(2026, 5, 1, 22, 50, tzinfo=dt.UTC)
 
@@ -85,7 +86,7 @@ def test_a_file_that_is_no_text_or_too_large_is_refused():
 
 def upload(client, cook, text):
     file = SimpleUploadedFile("log.csv", text.encode())
-    return client.post(reverse("line:upload", args=[cook.pk]), {"file": file}, follow=True).content.decode()
+    return body_of(client.post(reverse("line:upload", args=[cook.pk]), {"file": file}, follow=True))
 
 
 def test_readings_from_a_file_are_kept_once(signed_in, running):
@@ -98,9 +99,7 @@ def test_readings_from_a_file_are_kept_once(signed_in, running):
 
 def test_readings_that_are_not_of_this_cook_are_refused_whole(signed_in, running):
     assert "not within this cook" in upload(signed_in, running, "time,celsius\n0,5\n9000,50\n")
-    assert (
-        "Choose a CSV file" in signed_in.post(reverse("line:upload", args=[running.pk]), follow=True).content.decode()
-    )
+    assert "Choose a CSV file" in body_of(signed_in.post(reverse("line:upload", args=[running.pk]), follow=True))
     assert not Reading.objects.exists()
 
 
@@ -126,7 +125,7 @@ def test_the_description_is_what_is_checked(client, device):
 
 
 def test_the_api_page_opens_and_is_the_same_as_the_file(signed_in):
-    body = signed_in.get(reverse("readings:page")).content.decode()
+    body = body_of(signed_in.get(reverse("readings:page")))
     for words in ("POST /api/v1/readings", "GET /api/v1/cooks", "celsius", "from -60"):
         assert words in body
     assert signed_in.get(reverse("readings:openapi")).json() == json.loads(json.dumps(openapi.document()))

@@ -16,6 +16,8 @@ from kitchen.line.models import CookEvent, ProbeUse, Reading
 from kitchen.logbook.actions import sign
 from kitchen.readings import api
 
+from .pages import body_of
+
 URL = "/api/v1/readings"
 START = dt.datetime(1970, 1, 1, tzinfo=dt.UTC)
 
@@ -78,7 +80,7 @@ def test_a_clock_ten_minutes_slow_without_sent_at_is_noticed(post, signed_in):
     answer = post({"readings": [{"probe": "1", "at": old, "celsius": 40.0}]}).json()
     assert answer["kept"] == 1
     assert answer["newest_behind_s"] == pytest.approx(600, abs=20)
-    assert "its clock is slow" in signed_in.get(reverse("kit:kit")).content.decode()
+    assert "its clock is slow" in body_of(signed_in.get(reverse("kit:kit")))
     (reading,) = Reading.objects.all()
     assert reading.received_at - reading.at == pytest.approx(dt.timedelta(minutes=10), abs=dt.timedelta(seconds=20))
     post({"readings": [{"probe": "1", "at": timezone.now().isoformat(), "celsius": 40.0}]})
@@ -125,6 +127,6 @@ def test_what_comes_after_a_signature_never_changes_the_record(post, signed_in, 
     running.refresh_from_db()
     assert came_late(running) == (2, 1)
     assert b"".join(signed_in.get(csv_url).streaming_content) == csv
-    page = signed_in.get(record_url).content.decode()
+    page = body_of(signed_in.get(record_url))
     assert "2 readings arrived after the cook was finished; 1 after it was signed off, and not in the record" in page
     assert "99.0" not in page

@@ -21,6 +21,7 @@ from kitchen.line.step_cooks import step_status_of
 from kitchen.plans.actions import create
 
 from ..lanes import lanes_of
+from .pages import body_of
 
 
 @pytest.fixture
@@ -87,7 +88,7 @@ def test_the_page_asks_in_place_and_the_tap_counts(client, chef, kitchen, docume
     document["stages"][0] = {"kind": "bath", "water_c": 62.0, "until": {"peak_c": 54.5}}
     cook = start(create(kitchen, chef, parse_plan(document), []), chef)
     client.force_login(chef)
-    body = client.get(reverse("line:board")).content.decode()
+    body = body_of(client.get(reverse("line:board")))
     assert "Pull anyway" in body
     assert "Tapped by mistake" in body
     assert " early.</b> The core would be" in body
@@ -118,7 +119,7 @@ def test_a_bath_that_was_set_hotter_is_followed(began, chef):
 def test_the_cook_page_shows_the_inside_by_the_times_tapped(client, chef, began):
     pulled(began, chef, 60.0)
     client.force_login(chef)
-    body = client.get(reverse("line:check", args=[began.pk])).content.decode()
+    body = body_of(client.get(reverse("line:check", args=[began.pk])))
     assert "Inside now, from the times you tapped" in body
     assert "estimated from the times tapped" in body
 
@@ -134,6 +135,6 @@ def test_an_egg_lifted_far_too_soon_is_asked_about(client, chef, kitchen):
         number += 1
         assert number < 5
     for name in ("line:steps", "line:board"):
-        body = client.get(reverse(name, args=[cook.pk] if name == "line:steps" else [])).content.decode()
+        body = body_of(client.get(reverse(name, args=[cook.pk] if name == "line:steps" else [])))
         assert " early.</b> The centre of the yolk would reach" in body
         assert "Tapped by mistake" in body

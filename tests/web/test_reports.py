@@ -20,11 +20,7 @@ from kitchen.kit.models import Equipment
 from kitchen.line.actions import finish
 from kitchen.logbook.actions import sign
 
-from ..seen import without_tokens
-
-
-def body_of(response):
-    return without_tokens(response.content.decode())
+from .pages import body_of
 
 
 @pytest.fixture

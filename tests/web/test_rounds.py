@@ -21,6 +21,8 @@ from kitchen.line.starting import start
 from kitchen.line.track_events import track_events
 from kitchen.plans.actions import create
 
+from .pages import body_of
+
 
 def begun(kitchen, chef, document, stages):
     document["stages"] = stages
@@ -73,7 +75,7 @@ def test_the_core_goes_on_while_it_is_turned(turned):
 def test_one_tap_ends_the_round_and_undo_brings_it_back(client, chef, turned):
     client.force_login(chef)
     with at(turned, 460):
-        body = client.get(reverse("line:board")).content.decode()
+        body = body_of(client.get(reverse("line:board")))
         assert "Turned each time" in body
         client.post(reverse("line:do", args=[turned.pk]), {"step": 1, "how": "each"})
         cook = Cook.objects.get(pk=turned.pk)

@@ -30,15 +30,12 @@ from kitchen.services.what_if import if_late
 
 from ..lanes import lanes_of
 from ..planned import planned
-from ..seen import has_word, without_tokens
+from ..seen import has_word
 from .a_service import add, task
+from .pages import body_of
 
 EGGS = {"format": "open-ember/egg", "version": 1, "method": "boil", "egg": {"kind": "hen", "mass_g": 60, "start_c": 5},
         "count": 6, "minutes": 6.5, "then": {"kind": "ice_bath"}}  # fmt: skip
-
-
-def body_of(response):
-    return without_tokens(response.content.decode())
 
 
 # The menu -----------------------------------------------------------------------------------------------------------
@@ -125,7 +122,7 @@ def test_a_plan_of_another_kitchen_is_no_choice(client, stranger, plan, evening)
 
 def test_it_stands_on_the_kitchens_own_kit(two):
     names = {row["id"]: row["name"] for row in two.asked["equipment"]}
-    assert names[task(two, "Rump, oven").uses[0]["equipment"]] == "Oven 7"
+    assert names[task(two, "Rump, oven").uses[0].equipment] == "Oven 7"
     assert {"hob", "hands", "shelf"} <= set(names)
     hob = next(row for row in two.asked["equipment"] if row["id"] == "hob")
     assert hob["capacity"] == 2
@@ -162,7 +159,7 @@ def test_eggs_are_a_dish(service, chef, evening, kitchen):
 
 
 def test_the_drawing_has_a_bar_for_each_use_and_all_of_it_lies_inside(two, chef):
-    tasks = tasks_of(two.schedule)
+    tasks = tasks_of(two.answer)
     chart = chart_of(two, tasks, chef.units)
     assert len(chart.bars) == sum(len(row.uses) for row in tasks)
     for bar in chart.bars:
@@ -173,7 +170,7 @@ def test_the_drawing_has_a_bar_for_each_use_and_all_of_it_lies_inside(two, chef)
 
 
 def test_what_it_follows_and_what_waits_for_it(two):
-    found = beside(two, tasks_of(two.schedule), task(two, "Rump, oven").key)
+    found = beside(two, tasks_of(two.answer), task(two, "Rump, oven").key)
     assert [row.name for row in found.waits] == ["Rump, rest"]
     assert found.equipment[0][2] == [
         (row["id"], row["name"]) for row in two.asked["equipment"] if row["kind"] == "oven"
@@ -215,13 +212,13 @@ def test_another_oven_and_another_setting(signed_in, two, kit):
         reverse("services:choose", args=[two.pk]), sent | {"what": "equipment", "value": f"oven=e{kit['Oven 8'].pk}"}
     )
     two.refresh_from_db()
-    assert task(two, "Rump, oven").uses[0]["equipment"] == f"e{kit['Oven 8'].pk}"
+    assert task(two, "Rump, oven").uses[0].equipment == f"e{kit['Oven 8'].pk}"
     strip = task(two, "Strip, bath")
     sent = {"dish": strip.dish, "task": "s0", "n": "0", "what": "setting"}
     before = strip.end - strip.start
     signed_in.post(reverse("services:choose", args=[two.pk]), sent | {"value": "62"})
     two.refresh_from_db()
-    assert task(two, "Strip, bath").uses[0]["setting_c"] == 62
+    assert task(two, "Strip, bath").uses[0].setting_c == 62
     assert task(two, "Strip, bath").end - task(two, "Strip, bath").start < before
     body = body_of(signed_in.post(reverse("services:choose", args=[two.pk]), sent | {"value": "40"}, follow=True))
     assert "would be something else" in body
@@ -311,8 +308,8 @@ def test_two_dishes_share_a_bath_at_a_setting_that_serves_both(signed_in, baths)
     signed_in.post(reverse("services:share", args=[baths.pk]), sent)
     baths.refresh_from_db()
     both = [task(baths, "Near, bath").uses[0], task(baths, "Far, bath").uses[0]]
-    assert both[0]["equipment"] == both[1]["equipment"]
-    assert both[0]["setting_c"] == both[1]["setting_c"] == rows[0].setting_c
+    assert both[0].equipment == both[1].equipment
+    assert both[0].setting_c == both[1].setting_c == rows[0].setting_c
     again = body_of(signed_in.post(reverse("services:share", args=[baths.pk]), sent | {"celsius": "12"}, follow=True))
     assert "Look again" in again
 
@@ -333,7 +330,7 @@ def test_lists_and_calendar(signed_in, two):
     response = signed_in.get(reverse("services:calendar", args=[two.pk]))
     text = body_of(response)
     assert response.headers["Content-Type"].startswith("text/calendar")
-    assert text.count("BEGIN:VEVENT") == sum(row.by_hands() is not None for row in tasks_of(two.schedule)) + 2
+    assert text.count("BEGIN:VEVENT") == sum(row.by_hands() is not None for row in tasks_of(two.answer)) + 2
     assert "Plate-up: Rump 6" in text
 
 

@@ -12,6 +12,7 @@ from kitchen.services import actions
 from kitchen.services.models import Service
 
 from ..planned import planned
+from .pages import body_of
 
 NOBODY = "00000000-0000-4000-8000-000000000000"
 LONG = "x" * 400
@@ -92,7 +93,7 @@ def test_a_wrong_companion_comes_back_and_its_fold_stays_open(chef_in, service):
     ):  # fmt: skip
         response = chef_in.post(reverse("services:add-beside", args=[service.pk, dish.pk]), typed)
         assert response.status_code == 422
-        body = response.content.decode()
+        body = body_of(response)
         assert words in body
         assert f'id="beside-{dish.pk}" open' in body
     assert service.dishes.get().companions == []
@@ -114,7 +115,7 @@ def test_a_long_name_breaks_no_page(chef_in, service, chef, plan, evening):
     service.refresh_from_db()
     service = planned(service)
     for page in ("service", "menu", "lists"):
-        body = chef_in.get(reverse(f"services:{page}", args=[service.pk])).content.decode()
+        body = body_of(chef_in.get(reverse(f"services:{page}", args=[service.pk])))
         assert "Strip of the long watch" in body
     assert chef_in.get(reverse("services:calendar", args=[service.pk])).status_code == 200
 

@@ -13,6 +13,8 @@ from kitchen.line import lane_text, shared_board
 from kitchen.line.queries import status_of
 from kitchen.line.starting import start
 
+from .pages import body_of
+
 
 @pytest.fixture
 def folder(settings, tmp_path):
@@ -38,7 +40,7 @@ def another_process():
 
 def look(client):
     """The board as a screen asks for it, without the token that each screen has of its own."""
-    body = client.get(reverse("line:board"), headers={"HX-Request": "true"}).content.decode()
+    body = body_of(client.get(reverse("line:board"), headers={"HX-Request": "true"}))
     return re.sub(r'csrfmiddlewaretoken" value="\w+"', "", body)
 
 
@@ -49,7 +51,9 @@ def test_what_one_process_rendered_another_shows(signed_in, running, folder):
         assert look(signed_in) == first
 
 
-def test_a_cook_is_on_the_board_however_it_was_begun(signed_in, plan, cook_person, folder, django_capture_on_commit_callbacks):
+def test_a_cook_is_on_the_board_however_it_was_begun(
+    signed_in, plan, cook_person, folder, django_capture_on_commit_callbacks
+):
     assert "Nothing is cooking" in look(signed_in)
     with django_capture_on_commit_callbacks(execute=True):
         start(plan, cook_person)

@@ -12,6 +12,8 @@ from django.urls import reverse
 from kitchen.accounts.signing_in import held
 from kitchen.book.models import Entry
 
+from .pages import body_of
+
 HTMX = {"HX-Request": "true"}
 
 
@@ -25,7 +27,7 @@ def door(kitchen, chef):
 def test_a_fragment_is_refused_with_the_way_in_and_no_page(client, db):
     answer = client.get(reverse("line:board"), headers=HTMX)
     assert answer.status_code == 401
-    body = answer.content.decode()
+    body = body_of(answer)
     assert "You were signed out" in body
     assert "<html" not in body
 
@@ -34,7 +36,7 @@ def test_the_way_in_in_place(client, door, chef):
     url = reverse("accounts:sign-in")
     wrong = client.post(url, {**door, "password": "nothing"}, headers=HTMX)
     assert wrong.status_code == 422
-    assert "Wrong name or password" in wrong.content.decode()
+    assert "Wrong name or password" in body_of(wrong)
     right = client.post(url, door, headers=HTMX)
     assert right.status_code == 204
     assert json.loads(right.headers["HX-Trigger"]) == {"signed-in": {"person": chef.pk}}
@@ -47,9 +49,9 @@ def test_a_form_is_sent_after_signing_in_as_it_was_typed(client, door):
     typed = {"temperature_unit": "F", "note": ["one & two", "“three”"], "token": "t"}
     answer = client.post(url + "?a=1", typed)
     assert answer.status_code == 401
-    held_form = html.unescape(re.search(r'name="held" value="([^"]+)"', answer.content.decode()).group(1))
+    held_form = html.unescape(re.search(r'name="held" value="([^"]+)"', body_of(answer)).group(1))
     again = client.post(reverse("accounts:sign-in"), {**door, "password": "wrong", "held": held_form})
-    assert html.escape(held_form) in again.content.decode()  # a slip of the pen loses nothing
+    assert html.escape(held_form) in body_of(again)  # a slip of the pen loses nothing
     page = client.post(reverse("accounts:sign-in"), {**door, "held": held_form}).content.decode()
     assert f'action="{url}?a=1"' in page
     fields = [(n, html.unescape(v)) for n, v in re.findall(r'type="hidden" name="(\w+)" value="([^"]*)"', page)]

@@ -9,6 +9,8 @@ from ember.judge.standards import CATEGORIES, standards
 from kitchen.drawings.doneness_chart import LEFT_PX, doneness_chart
 from kitchen.standards.views import kill_rows
 
+from .pages import body_of
+
 
 @pytest.fixture
 def as_cook(client, cook_person):
@@ -24,7 +26,7 @@ def as_chef(client, chef):
 
 @pytest.mark.parametrize("standard_id", sorted(standards()))
 def test_every_standard_has_its_page(as_cook, standard_id):
-    body = as_cook.get(reverse("standards:standard", args=[standard_id])).content.decode()
+    body = body_of(as_cook.get(reverse("standards:standard", args=[standard_id])))
     rules = standards()[standard_id]
     assert rules.name in body
     for words in CATEGORIES.values():
@@ -46,7 +48,7 @@ def test_only_a_chef_chooses_and_plans_follow(as_cook, kitchen, cook_person, che
     as_cook.post(reverse("standards:choose"), {"standard": "uk-fsa"})
     kitchen.refresh_from_db()
     assert kitchen.standard == "uk-fsa"
-    body = as_cook.get(reverse("plans:new") + "?cut=pork/chop").content.decode()
+    body = body_of(as_cook.get(reverse("plans:new") + "?cut=pork/chop"))
     assert "UK guidance (FSA)" in body
     assert as_cook.post(reverse("standards:choose"), {"standard": "moon"}).status_code == 404
 
@@ -62,9 +64,9 @@ def test_another_kitchens_rules_stay_its_own(as_chef, kitchen, stranger):
 
 def test_a_house_limit_makes_a_plan_miss(as_chef, kitchen):
     url = reverse("plans:new") + "?cut=chicken/breast"
-    assert "Rule met" in as_chef.get(url).content.decode()
+    assert "Rule met" in body_of(as_chef.get(url))
     as_chef.post(reverse("standards:house"), {"poultry": "85", "hold_hot_c": "65"})
-    body = as_chef.get(url).content.decode()
+    body = body_of(as_chef.get(url))
     assert "Not met" in body
     assert "House rule, poultry: core 85 °C" in body
     kitchen.refresh_from_db()
@@ -74,7 +76,7 @@ def test_a_house_limit_makes_a_plan_miss(as_chef, kitchen):
 def test_a_wrong_limit_is_said_beside_its_field_and_nothing_is_kept(as_chef, kitchen):
     answer = as_chef.post(reverse("standards:house"), {"poultry": "800", "fish": "63"})
     assert answer.status_code == 422
-    body = answer.content.decode()
+    body = body_of(answer)
     assert "Poultry must be from 40 to 99 °C." in body
     assert 'value="800"' in body
     assert 'value="63"' in body
@@ -85,7 +87,7 @@ def test_a_wrong_limit_is_said_beside_its_field_and_nothing_is_kept(as_chef, kit
 def test_a_cook_sees_the_house_limits(as_cook, kitchen):
     kitchen.house = {"core_c": {"minced": 72.0}}
     kitchen.save()
-    body = as_cook.get(reverse("standards:mine")).content.decode()
+    body = body_of(as_cook.get(reverse("standards:mine")))
     assert "Minced meat" in body
     assert "Save house limits" not in body
 
@@ -96,18 +98,18 @@ def test_the_kill_table_is_live_and_gives_no_credit_below_the_floor(as_cook, coo
     assert rows["Listeria monocytogenes", 6.0] == pytest.approx(43.1 * 60, rel=0.01)
     assert rows["C. botulinum, non-proteolytic spores", 6.0] is None  # days
     assert all(row["seconds"] is None for row in kill_rows(54.0))
-    body = as_cook.get(reverse("standards:kill"), {"c": "60"}).content.decode()
+    body = body_of(as_cook.get(reverse("standards:kill"), {"c": "60"}))
     assert "Salmonella" in body
     assert "11 min" in body
     for wrong in ("", "hot", "500", "1e999", "-40"):
-        assert "problem" in as_cook.get(reverse("standards:kill"), {"c": wrong}).content.decode()
+        assert "problem" in body_of(as_cook.get(reverse("standards:kill"), {"c": wrong}))
     cook_person.temperature_unit = "F"
     cook_person.save()
-    assert "11 min" in as_cook.get(reverse("standards:kill"), {"c": "140"}).content.decode()
+    assert "11 min" in body_of(as_cook.get(reverse("standards:kill"), {"c": "140"}))
 
 
 def test_doneness_is_one_drawing(as_cook):
-    body = as_cook.get(reverse("standards:doneness")).content.decode()
+    body = body_of(as_cook.get(reverse("standards:doneness")))
     for word in ("medium-rare", "flaky", "fork-tender", "rubbery"):
         assert word in body
 

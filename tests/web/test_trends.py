@@ -29,6 +29,8 @@ from kitchen.logbook.actions import sign
 from kitchen.logbook.models import SignOff
 from kitchen.logbook.record import record_of
 
+from .pages import body_of
+
 MONDAY = dt.date(2026, 3, 2)
 
 
@@ -92,7 +94,7 @@ def test_what_was_weighed_is_held_against_the_planned_yield(kitchen, chef, cook_
 
 def test_trends_of_nothing_say_so(signed_in, kitchen, stranger):
     assert trends_of(kitchen, MONDAY).total.cooks == 0
-    body = signed_in.get(reverse("book:trends")).content.decode()
+    body = body_of(signed_in.get(reverse("book:trends")))
     assert "No records signed off" in body
     assert signed_in.get(reverse("book:trends"), {"weeks": "odd"}).status_code == 200
 
@@ -102,7 +104,7 @@ def test_the_page_of_trends(signed_in, kitchen, plan, cook_person, chef):
     oven = Equipment.objects.create(kitchen=kitchen, kind="oven", name="Oven 7")
     for read in (174.0, 171.0):
         check_kit(oven, chef, {"kind": "setting", "wanted_c": 180.0, "read_c": read})
-    body = signed_in.get(reverse("book:trends")).content.decode()
+    body = body_of(signed_in.get(reverse("book:trends")))
     assert "pulled late" in body
     assert "trend-mark trend-few" in body
     assert "2 checks, drift \u22123.0°" in body
@@ -162,12 +164,12 @@ def test_the_page_of_what_is_found(signed_in, kitchen, chef, stranger, client):
     for i in range(23):
         found = {"kind": "cold", "what": f"Deck <b>fridge</b> {i}", "celsius": 3.0, "note": ""}
         actions.write(kitchen, chef, found, uuid.uuid4())
-    body = signed_in.get(reverse("book:find"), {"q": "deck"}).content.decode()
+    body = body_of(signed_in.get(reverse("book:find"), {"q": "deck"}))
     assert "newest 20 of 23" in body
     assert "<b>fridge</b>" not in body
-    assert "No records match" in signed_in.get(reverse("book:find"), {"q": "x" * 300}).content.decode()
+    assert "No records match" in body_of(signed_in.get(reverse("book:find"), {"q": "x" * 300}))
     client.force_login(stranger)
-    assert "No records match" in client.get(reverse("book:find"), {"q": "deck"}).content.decode()
+    assert "No records match" in body_of(client.get(reverse("book:find"), {"q": "deck"}))
 
 
 def test_who_did_what_is_told_from_the_chain(signed_in, kitchen, running, chef, cook_person):
@@ -177,7 +179,7 @@ def test_who_did_what_is_told_from_the_chain(signed_in, kitchen, running, chef, 
     assert (told[-1].who, told[-1].what, told[-1].words) == (str(cook_person), "cook: began", running.name)
     assert len(audit_entries(links_found(kitchen, str(chef.pk), ""))) == 1
     assert links_found(kitchen, "", "lid on").count() == 1
-    body = signed_in.get(reverse("book:who"), {"person": str(chef.pk)}).content.decode()
+    body = body_of(signed_in.get(reverse("book:who"), {"person": str(chef.pk)}))
     assert "Soup" in body
     assert "cook: began" not in body.lower()
     assert signed_in.get(reverse("book:who"), {"person": "9' or 1=1", "page": "x"}).status_code == 200
@@ -264,10 +266,10 @@ def test_a_long_paper_is_asked_for_made_and_taken(signed_in, kitchen, cook_perso
     page = signed_in.get(reverse("book:report-pdf"), asked)
     paper = Paper.objects.get()
     assert page.url == reverse("book:paper", args=[paper.pk])
-    assert "Reading records" in signed_in.get(page.url).content.decode()
+    assert "Reading records" in body_of(signed_in.get(page.url))
     assert signed_in.get(reverse("book:paper-pdf", args=[paper.pk])).url == page.url
     make_paper(str(paper.pk))
-    assert ">Download<" in signed_in.get(page.url, headers={"hx-request": "true"}).content.decode()
+    assert ">Download<" in body_of(signed_in.get(page.url, headers={"hx-request": "true"}))
     assert signed_in.get(reverse("book:paper-pdf", args=[paper.pk])).content.startswith(b"%PDF")
     signed_in.force_login(chef)  # only who asked
     assert signed_in.get(page.url).status_code == 404
@@ -277,18 +279,18 @@ def test_a_paper_that_fails_says_so(kitchen, chef, signed_in, cook_person, monke
     paper = ask_for(kitchen, cook_person, MONDAY, MONDAY)
     monkeypatch.setattr("kitchen.book.paper.report_of", lambda *args: 1 / 0)
     make_paper(str(paper.pk))
-    assert "could not be made" in signed_in.get(reverse("book:paper", args=[paper.pk])).content.decode()
+    assert "could not be made" in body_of(signed_in.get(reverse("book:paper", args=[paper.pk])))
     with pytest.raises(ZeroDivisionError):
         make(paper)
 
 
 def test_a_long_report_comes_week_by_week(signed_in, long_month):
     asked = {"from": long_month - dt.timedelta(days=29), "to": long_month}
-    page = signed_in.get(reverse("book:report"), asked).content.decode()
+    page = body_of(signed_in.get(reverse("book:report"), asked))
     assert "0 of 5 weeks" in page
     seen, body = "", ""
     for done in range(5):
-        body = signed_in.get(reverse("book:report-more"), asked | {"done": done, "seen": seen}).content.decode()
+        body = body_of(signed_in.get(reverse("book:report-more"), asked | {"done": done, "seen": seen}))
         part = body.split('"seen": "')
         seen = part[1].split('"')[0] if len(part) > 1 else ""
     assert "All 5 weeks are shown" in body

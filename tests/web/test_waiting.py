@@ -18,6 +18,7 @@ from kitchen.line.queries import status_of
 from kitchen.line.starting import send
 from kitchen.plans.actions import create
 
+from .pages import body_of
 from .test_plans import posted
 
 
@@ -101,7 +102,7 @@ def test_a_planned_start_is_kept_and_late_shows(signed_in, kitchen, chef, prepar
     assert abs((due + dt.timedelta(seconds=last_s) - wanted).total_seconds()) < 61
     at = due + dt.timedelta(minutes=2)
     with patch.object(Kitchen, "now", lambda self: at):
-        body = signed_in.get(reverse("line:steps", args=[cook.pk])).content.decode()
+        body = body_of(signed_in.get(reverse("line:steps", args=[cook.pk])))
         assert " late</p>" in body
         assert CookEvent.objects.get(cook=cook).data["due_at"] == due.isoformat()
 
@@ -110,23 +111,23 @@ def test_a_time_that_is_none_is_told_beside_the_plan(signed_in, plan, document):
     data = posted(document) | {"then": "start", "start_token": str(uuid.uuid4()), "up_at": "soon"}
     answer = signed_in.post(reverse("plans:edit", args=[plan.pk]), data)
     assert answer.status_code == 422
-    assert "Enter a time of day, like 18:30." in answer.content.decode()
-    assert 'value="soon"' in answer.content.decode()
+    assert "Enter a time of day, like 18:30." in body_of(answer)
+    assert 'value="soon"' in body_of(answer)
     assert not Cook.objects.exists()
 
 
 def test_its_steps_are_tapped_one_after_the_other_to_the_check(signed_in, sent):
     url = reverse("line:steps", args=[sent.pk])
-    body = signed_in.get(url).content.decode()
+    body = body_of(signed_in.get(url))
     assert "Dry it" in body
     following = status_of(sent)
     start = next(step for step in following.steps if step.kind == "start")
     for step in following.steps[: start.number]:
         signed_in.post(reverse("line:steps-act", args=[sent.pk]), {"step": step.number, "how": "done"})
-    assert "In the bath now" in signed_in.get(url).content.decode()
+    assert "In the bath now" in body_of(signed_in.get(url))
     for step in following.steps[start.number : -1]:
         signed_in.post(reverse("line:steps-act", args=[sent.pk]), {"step": step.number, "how": "done"})
-    body = signed_in.get(url).content.decode()
+    body = body_of(signed_in.get(url))
     assert "Check<" in body
     answer = signed_in.post(reverse("line:steps-act", args=[sent.pk]), {"how": "finish"})
     assert answer.url == reverse("line:check", args=[sent.pk])
@@ -144,7 +145,7 @@ def test_stopping_one_that_waits_for_later_is_no_crash(signed_in, kitchen, chef,
 def test_every_page_opens_while_it_waits(signed_in, sent):
     for name in ("line:check", "line:steps"):
         assert signed_in.get(reverse(name, args=[sent.pk])).status_code == 200
-    body = signed_in.get(reverse("line:board")).content.decode()
+    body = body_of(signed_in.get(reverse("line:board")))
     assert "Waiting" in body
 
 
@@ -160,7 +161,7 @@ def test_a_device_is_told_of_it_once_it_has_begun(client, kitchen, chef, prepare
 
 def test_a_chosen_probe_outlives_the_next_number_typed(signed_in, document, device):
     probe = device[0].probes.last()
-    body = signed_in.post(reverse("plans:bench"), posted(document) | {"probe": str(probe.pk)}).content.decode()
+    body = body_of(signed_in.post(reverse("plans:bench"), posted(document) | {"probe": str(probe.pk)}))
     assert f'<option value="{probe.pk}" selected>' in body
 
 
@@ -170,9 +171,9 @@ def test_washing_hands_is_among_the_steps_and_holds_up_nothing(signed_in, kitche
     cook = send(create(kitchen, chef, parse_plan(prepared), []), chef)
     url = reverse("line:steps", args=[cook.pk])
     done(cook, chef)
-    body = signed_in.get(url).content.decode()
+    body = body_of(signed_in.get(url))
     assert "Wash hands" in body
     assert "hands washed, board changed" in body
     wash = next(step for step in status_of(cook).steps if step.kind == "wash")
     signed_in.post(reverse("line:steps-act", args=[cook.pk]), {"step": wash.number, "how": "done"})
-    assert "Wash hands" not in signed_in.get(url).content.decode().split("steps-after")[0]
+    assert "Wash hands" not in body_of(signed_in.get(url)).split("steps-after")[0]

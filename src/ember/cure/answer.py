@@ -10,10 +10,10 @@ from typing import Any
 
 from ..files.brine import BrineAnswer, BrineRequest, SaltPoint
 from .diffusion import hours_even, hours_until
-from .steps import brine_steps, hours_of
 from .mixing import Mixed, allowed_of, mix, nitrite_of, pickup_of
 from .rows import Flesh, limits, salt_data
 from .salting import Salting, after_soak, body_of, even_pct_of, flesh_of, salt_course_of, salting_of
+from .steps import brine_steps, hours_of
 
 SOLUBLE_PCT = 26.3  # salt in water near 5 °C, of the brine; steam-table handbooks, from memory
 BRINE_G_ML = 1.03

@@ -14,9 +14,9 @@ from typing import Any
 
 from ..errors import BadInput
 from ..files.brine import BrineRequest, Product
-from .steps import weighed
 from .products import ruling_of
 from .rows import limits
+from .steps import weighed
 
 KNO2_OVER_NANO2 = 1.233
 NANO2_OVER_ION = 1.5

@@ -15,7 +15,7 @@ View = Callable[..., HttpResponseBase]
 
 
 def chef_required(view: View) -> View:
-    """Only a chef of this kitchen; others get a page that says so."""
+    """Let only a chef of this kitchen in; anybody else gets a page that says so."""
 
     @wraps(view)
     def guarded(request: KitchenRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:

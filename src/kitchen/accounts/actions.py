@@ -8,12 +8,12 @@ from .models import Kitchen, Membership, Person
 
 
 class LastChefError(Exception):
-    """A kitchen keeps at least one chef."""
+    """Raised where a kitchen would be left without a chef."""
 
 
 @transaction.atomic
 def add_person(kitchen: Kitchen, username: str, name: str, password: str, role: str) -> Person:
-    """A new person with a role in a kitchen."""
+    """Create a person with a role in a kitchen."""
     person = Person.objects.create_user(username=username, password=password, name=name)
     Membership.objects.create(person=person, kitchen=kitchen, role=role)
     return person
@@ -21,7 +21,7 @@ def add_person(kitchen: Kitchen, username: str, name: str, password: str, role: 
 
 @transaction.atomic
 def set_role(membership: Membership, role: str) -> None:
-    """Change a role. Raises LastChefError when nobody would be left to sign."""
+    """Change a person's role. Raises LastChefError where nobody would be left to sign records."""
     chefs = Membership.objects.select_for_update().filter(kitchen=membership.kitchen, role=Membership.Role.CHEF)
     if role != Membership.Role.CHEF and list(chefs) == [membership]:
         raise LastChefError("A kitchen needs at least one chef. Make someone else a chef first.")

@@ -8,10 +8,10 @@ from .models import Membership, Person
 
 
 class MemberBackend(ModelBackend):
-    """Finds a person together with their kitchens: every request needs both, and one query is enough."""
+    """Loads a person together with their memberships: every request needs both, and one query is enough."""
 
     def get_user(self, user_id: int) -> Person | None:
-        """The active person with this id, memberships included; None where there is none."""
+        """The active person with this id, with their memberships; None if there is none."""
         memberships = Membership.objects.filter(person_id=user_id).select_related("person", "kitchen").order_by("id")
         known = list(memberships)
         if not known:

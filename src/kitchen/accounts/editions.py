@@ -1,6 +1,6 @@
-"""Two people who change the same thing: who comes second is told what the first changed, and chooses.
+"""Two people editing the same thing: whoever saves second is shown what the first changed, and chooses.
 
-A form carries the edition it was made from. Nothing is overwritten in silence: mine, theirs, or both.
+A form carries the edition it was made from. Nothing is overwritten silently: keep mine, take theirs, or keep both.
 """
 
 from __future__ import annotations
@@ -19,14 +19,16 @@ MINE, BOTH = "mine", "both"
 
 
 def edition_of(content: Any) -> str:
-    """A short name for what something says now."""
+    """A short fingerprint of an object's current fields."""
     text = json.dumps(content, sort_keys=True, default=str)
     return hashlib.sha256(text.encode()).hexdigest()[:20]
 
 
 @dataclass(frozen=True)
 class Meanwhile:
-    """What somebody else changed since a form was opened; `changes` in words; `both`: whether both can be kept."""
+    """What somebody else changed since a form was opened. `changes` are sentences; `both`: whether both versions can be
+    kept.
+    """
 
     by: str
     at: dt.datetime | None
@@ -36,7 +38,7 @@ class Meanwhile:
 
 
 def is_stale(request: KitchenRequest, now: Any, wanted: Any) -> bool:
-    """Whether a form was made from an older edition than `now` and says otherwise, and nobody chose yet."""
+    """Whether a form was made from an older edition than `now`, says something different, and nobody has chosen yet."""
     made_from = request.POST.get(FIELD)
     if made_from is None or request.POST.get(CHOICE) in (MINE, BOTH):
         return False
@@ -44,12 +46,12 @@ def is_stale(request: KitchenRequest, now: Any, wanted: Any) -> bool:
 
 
 def wants_both(request: KitchenRequest) -> bool:
-    """Whether mine is to be kept beside theirs."""
+    """Whether the person chose to keep both versions."""
     return request.POST.get(CHOICE) == BOTH
 
 
 def changed_fields(before: Mapping[str, Any], after: Mapping[str, Any], names: Mapping[str, str]) -> tuple[str, ...]:
-    """What stands otherwise in two rows of fields: "Places: 4, was 6"."""
+    """The fields that differ between two versions, as sentences: "Places: 4, was 6"."""
     return tuple(
         f"{names.get(key, key)}: {_shown(after.get(key))}, yours {_shown(before.get(key))}"
         for key in names

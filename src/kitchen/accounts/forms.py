@@ -12,7 +12,7 @@ from .models import Membership, Person
 
 
 class SignInForm(AuthenticationForm):
-    """Sign-in, in the kitchen's words."""
+    """The sign-in form, with the kitchen's own wording."""
 
     error_messages = {
         "invalid_login": "Wrong name or password.",
@@ -27,7 +27,7 @@ class SignInForm(AuthenticationForm):
 
 
 class OwnSettingsForm(forms.ModelForm):  # type: ignore[type-arg]
-    """A person's own units and theme."""
+    """A person's own units, theme and sounds."""
 
     class Meta:
         model = Person
@@ -42,7 +42,7 @@ class OwnSettingsForm(forms.ModelForm):  # type: ignore[type-arg]
 
 
 class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
-    """A new person of this kitchen."""
+    """Adds a person to this kitchen."""
 
     role = forms.ChoiceField(choices=Membership.Role.choices)
     password = forms.CharField(
@@ -56,7 +56,7 @@ class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
         help_texts = {"username": ""}
 
     def clean_password(self) -> str:
-        """Long enough and not among the common ones."""
+        """The password, if it is long enough and not a common one."""
         password: str = self.cleaned_data["password"]
         validate_password(password)
         return password

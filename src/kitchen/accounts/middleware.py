@@ -1,4 +1,4 @@
-"""Puts the signed-in person's kitchen on every request; without one there is nothing to show."""
+"""Sets the signed-in person's kitchen on every request."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ class KitchenMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: Any) -> HttpResponse:
-        """The view's answer, or a page for somebody who belongs to no kitchen."""
+        """The view's response, or a page for a person who belongs to no kitchen."""
         request.membership = request.kitchen = None
         if not request.user.is_authenticated:
             return self.get_response(request)
@@ -38,7 +38,7 @@ class KitchenMiddleware:
 
 
 def kitchen(request: HttpRequest) -> dict[str, Any]:
-    """Context for all templates."""
+    """Template context: the request's kitchen, its clock and the person's units."""
     here = getattr(request, "kitchen", None)
     person = getattr(request, "user", None)
     signed_in = person is not None and bool(person.is_authenticated)

@@ -17,7 +17,7 @@ KEPT_CHOICES = [("", "indefinitely"), (12, "a year"), (24, "two years"), (36, "t
 
 
 class Kitchen(models.Model):
-    """Everything else belongs to one. A demonstration kitchen may run its clock faster; no other may."""
+    """The tenant every other row belongs to. Only a demonstration kitchen may run its clock faster than real time."""
 
     name = models.CharField(max_length=80)
     place = models.CharField(max_length=80, blank=True)
@@ -57,14 +57,14 @@ class Kitchen(models.Model):
         return ZoneInfo(self.time_zone)
 
     def now(self) -> dt.datetime:
-        """The time on this kitchen's clock: the real time, but for a demonstration that was sped up."""
+        """The time on this kitchen's clock: real time, except in a demonstration that was sped up."""
         if not self.is_demo:
             return timezone.now()
         return self.clock_showed + (timezone.now() - self.clock_set_at) * self.clock_rate
 
 
 class Person(AbstractUser):
-    """Somebody who signs in; units and theme are theirs, not the kitchen's."""
+    """A person who signs in. Units and theme are theirs, not the kitchen's."""
 
     class Theme(models.TextChoices):
         DAY = "day", "Day"
@@ -86,7 +86,7 @@ class Person(AbstractUser):
 
     @property
     def units(self) -> Units:
-        """The units this person reads and writes."""
+        """The units this person reads and types."""
         return Units(self.temperature_unit, self.length_unit, self.mass_unit)  # type: ignore[arg-type]
 
 
@@ -117,7 +117,7 @@ Owned = TypeVar("Owned", bound="KitchenOwned")
 
 
 class KitchenQuerySet(models.QuerySet[Owned]):
-    """Rows of a kitchen: every query of a view starts with `of(kitchen)`."""
+    """A queryset of rows that belong to kitchens; every query of a view starts with `of(kitchen)`."""
 
     def of(self, kitchen: Kitchen) -> Self:
         """Only this kitchen's rows."""
@@ -125,7 +125,7 @@ class KitchenQuerySet(models.QuerySet[Owned]):
 
 
 class KitchenOwned(models.Model):
-    """A row that belongs to a kitchen."""
+    """Base class of rows that belong to a kitchen."""
 
     kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="+")
 
@@ -139,7 +139,7 @@ CLAIMED_FOR = dt.timedelta(days=30)  # longer than a page stays open or a tablet
 
 
 class Claim(KitchenOwned):
-    """A request that was carried out, so that it is not carried out again. `location`: where its answer led."""
+    """A request that was carried out, kept so that it is not carried out again. `location`: where it redirected."""
 
     key = models.CharField(max_length=64)
     by = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
@@ -155,7 +155,7 @@ class Claim(KitchenOwned):
 
     @classmethod
     def take(cls, kitchen: Kitchen, person: Person, key: str) -> tuple[Claim, bool]:
-        """The claim of a key, and whether it is new. Waits for whoever claims the same key at the moment."""
+        """The claim of a key, and whether it is new. Waits for a concurrent transaction that claims the same key."""
         with connection.cursor() as cursor:
             cursor.execute(
                 f"INSERT INTO {cls._meta.db_table} (kitchen_id, key, by_id, at, location) "  # noqa: S608
@@ -169,12 +169,12 @@ class Claim(KitchenOwned):
 
     @classmethod
     def forget_old(cls) -> int:
-        """Delete claims no form can still be open for; returns how many."""
+        """Delete claims older than any form can be; returns how many were deleted."""
         deleted, _ = cls.objects.filter(at__lt=timezone.now() - CLAIMED_FOR).delete()
         return deleted
 
     def keep(self, location: str) -> None:
-        """Where its answer led."""
+        """Store where the response redirected."""
         if location:
             self.location = location[:500]
             self.save(update_fields=["location"])

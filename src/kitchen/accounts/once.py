@@ -1,7 +1,7 @@
-"""A request that creates or changes something is carried out once, however often it is sent.
+"""Carries out each creating or changing request once, however often it is sent.
 
 A form carries a token. Its claim is a row with a unique key, written in the transaction of the work itself: of twenty
-sends at once one does the work, the others wait for it and get its answer. A request that was refused claims nothing.
+concurrent sends one does the work, and the others wait and get its response. A refused request claims nothing.
 """
 
 from __future__ import annotations
@@ -24,14 +24,14 @@ NOT_CLAIMED = {FIELD, "csrfmiddlewaretoken"}
 
 
 def key_of(request: KitchenRequest, token: uuid.UUID) -> str:
-    """What is claimed: the token with the address and all that was typed, so that another button is another request."""
+    """The key that is claimed: a hash of token, address and all fields, so that another button is another request."""
     fields = sorted((name, request.POST.getlist(name)) for name in request.POST if name not in NOT_CLAIMED)
     files = sorted((name, sent.name, sent.size) for name in request.FILES for sent in request.FILES.getlist(name))
     return hashlib.sha256(repr((str(token), request.path, fields, files)).encode()).hexdigest()
 
 
 def token_in(request: KitchenRequest) -> uuid.UUID | None:
-    """The token a request carries; None without one."""
+    """The token a request carries, or None."""
     try:
         return uuid.UUID(request.POST.get(FIELD, ""))
     except ValueError:
@@ -42,13 +42,13 @@ View = Callable[..., HttpResponse]
 
 
 def computes(view: View) -> View:
-    """A view that only works something out: it may be asked as often as anybody likes."""
+    """Mark a view that only computes something and may be repeated freely."""
     view.computes = True  # type: ignore[attr-defined]
     return view
 
 
 def answers_again(by: View) -> Callable[[View], View]:
-    """What a request that was carried out already is answered with: `by` takes the same arguments as the view."""
+    """Name the view that responds to a repeated request; it takes the same arguments as the decorated view."""
 
     def decorate(view: View) -> View:
         view.again = by  # type: ignore[attr-defined]
@@ -64,13 +64,13 @@ class OnceMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: KitchenRequest) -> HttpResponse:
-        """Nothing of its own: the claim is made where the view is known."""
+        """Pass the request on: the claim is made in `process_view`, where the view is known."""
         return self.get_response(request)
 
     def process_view(
         self, request: KitchenRequest, view: View, args: Sequence[Any], kwargs: dict[str, Any]
     ) -> HttpResponse | None:
-        """The view's answer, or that of the send before."""
+        """The view's response, or the response to the first send."""
         kitchen = getattr(request, "kitchen", None)
         if request.method != "POST" or kitchen is None or getattr(view, "computes", False):
             return None
@@ -91,7 +91,7 @@ class OnceMiddleware:
 
 
 def _again(request: KitchenRequest, claim: Claim) -> HttpResponse:
-    """The answer to a request that was carried out already: where it led; else the page as it is now."""
+    """The response to a repeated request: the redirect of the first send, else the page as it is now."""
     if claim.location:
         return HttpResponseClientRedirect(claim.location) if request.htmx else HttpResponseRedirect(claim.location)
     if request.htmx:

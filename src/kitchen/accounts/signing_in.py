@@ -1,4 +1,4 @@
-"""Signing in, also in the middle of work: a session that ends costs nobody what was on the screen or typed."""
+"""Signing in, also in the middle of work: an expired session loses nothing that was on the screen or typed."""
 
 from __future__ import annotations
 
@@ -22,14 +22,14 @@ NOT_HELD = "csrfmiddlewaretoken"
 
 
 def hold(request: HttpRequest) -> str:
-    """A sent form as a signed text, to be sent again once somebody has signed in. Files are not in it."""
+    """Pack a posted form into a signed text, to be sent again after signing in. Uploaded files are left out."""
     fields = [[name, value] for name in request.POST if name != NOT_HELD for value in request.POST.getlist(name)]
     sent = {"path": request.get_full_path(), "fields": fields, "files": sorted(request.FILES)}
     return signing.dumps(sent, salt=HELD_SALT, compress=True)
 
 
 def held(text: str) -> dict[str, Any] | None:
-    """What `hold` made a text of; None for anything else."""
+    """The form that `hold` packed; None for any other text."""
     try:
         sent: dict[str, Any] = signing.loads(text, salt=HELD_SALT, max_age=HELD_FOR_S)
     except signing.BadSignature:
@@ -38,10 +38,10 @@ def held(text: str) -> dict[str, Any] | None:
 
 
 class SignInMiddleware(LoginRequiredMiddleware):
-    """Asks who it is: a fragment with 401, a form that was sent with its input kept, any other page by redirect."""
+    """Requires sign-in: 401 for a fragment, a page that keeps the input for a posted form, a redirect for the rest."""
 
     def handle_no_permission(self, request: Any, view_func: Any) -> Any:
-        """The answer to somebody who is not signed in."""
+        """The response to a request without a session."""
         if request.htmx or request.headers.get("X-Kept-Tap"):
             return render(request, "accounts/_sign_in.html", {"form": SignInForm(request)}, status=401)
         if request.method == "POST":
@@ -51,7 +51,7 @@ class SignInMiddleware(LoginRequiredMiddleware):
 
 
 class SignInView(LoginView):
-    """The door: a page of its own, or in place over a page whose session ended."""
+    """The sign-in page, or a dialog over a page whose session ended."""
 
     template_name = "accounts/sign_in.html"
     authentication_form = SignInForm
@@ -60,13 +60,13 @@ class SignInView(LoginView):
     request: KitchenRequest
 
     def dispatch(self, request: Any, *args: Any, **kwargs: Any) -> Any:
-        """Somebody who signed in elsewhere meanwhile is told so in place."""
+        """Show the sign-in form; say so in place where the person signed in elsewhere meanwhile."""
         if request.htmx and request.user.is_authenticated:
             return self._in_place()
         return super().dispatch(request, *args, **kwargs)
 
     def form_valid(self, form: AuthenticationForm) -> HttpResponse:
-        """In; on with what was being done."""
+        """Sign in and continue what was being done."""
         response = super().form_valid(form)
         if self.request.htmx:
             return self._in_place()
@@ -74,7 +74,7 @@ class SignInView(LoginView):
         return render(self.request, "accounts/held.html", {"sent": sent}) if sent else response
 
     def form_invalid(self, form: AuthenticationForm) -> HttpResponse:
-        """Not in; nothing held is lost."""
+        """Show the errors; the packed form is kept."""
         if self.request.htmx:
             return render(self.request, "accounts/_sign_in.html", {"form": form}, status=422)
         return self.render_to_response(self.get_context_data(form=form, held=self.request.POST.get("held", "")))

@@ -22,7 +22,7 @@ def more_page(
     new_person: NewPersonForm | None = None,
     status: int = 200,
 ) -> HttpResponse:
-    """The page under More."""
+    """Render the page under More."""
     context = {
         "form": own or OwnSettingsForm(instance=request.user),
         "people": request.kitchen.memberships.select_related("person").order_by("person__name"),
@@ -35,7 +35,7 @@ def more_page(
 
 
 def more(request: KitchenRequest) -> HttpResponse:
-    """Own settings; for the chef also people and devices."""
+    """The person's own settings; for a chef also people and devices."""
     form = OwnSettingsForm(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
         form.save()
@@ -60,7 +60,7 @@ def people(request: KitchenRequest) -> HttpResponse:
 @require_POST
 @chef_required
 def change_role(request: KitchenRequest, pk: int) -> HttpResponse:
-    """Make a cook chef, or a chef cook."""
+    """Change a person's role between cook and chef."""
     membership = get_object_or_404(Membership, pk=pk, kitchen=request.kitchen)
     role = request.POST.get("role")
     if role in Membership.Role.values:

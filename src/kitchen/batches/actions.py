@@ -23,7 +23,7 @@ Kind = BatchEvent.Kind
 
 
 class BatchError(Exception):
-    """Something that cannot be done with a batch now, in words for the cook."""
+    """An action that a batch does not allow at the moment, in words for the cook."""
 
 
 @transaction.atomic
@@ -31,9 +31,10 @@ def out_of_the_heat(
     kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], portions: int, token: uuid.UUID,
     cook: Cook | None = None,
 ) -> Batch:  # fmt: skip
-    """A batch begins: its clock runs from now, or from when its cook left the heat. The same token twice is the same.
+    """Start a batch: its cooling clock runs from now, or from when its cook left the heat. A repeated token starts it
+    once.
 
-    Raises BatchError for a cook that left the heat longer ago than a cooling may take, or not yet.
+    Raises BatchError for a cook that left the heat longer ago than cooling may take, or has not left it yet.
     """
     there = Batch.objects.of(kitchen).filter(token=token).first()
     if there is not None:
@@ -65,7 +66,7 @@ def _add(batch: Batch, person: Person, kind: str, **more: Any) -> BatchEvent:
 
 @transaction.atomic
 def into_the_cold(batch: Batch, person: Person, place: str) -> BatchEvent:
-    """It stands in its ice, its chiller, its shelf, or is moved there. Saying the same place twice does nothing."""
+    """Record where the batch was put to cool. Recording the same place twice does nothing."""
     held, course = _held(batch)
     before = held.events.filter(kind=Kind.COLD).last()
     if before is not None and before.note == place and not course.waits_for_cold:
@@ -75,7 +76,7 @@ def into_the_cold(batch: Batch, person: Person, place: str) -> BatchEvent:
 
 @transaction.atomic
 def press(batch: Batch, person: Person, note: str) -> BatchEvent:
-    """It lies under a weight. Raises BatchError before it is cold: a press keeps the heat in."""
+    """Record that the batch lies under a weight. Raises BatchError before it is cold: a press keeps heat in."""
     held, course = _held(batch)
     if not course.is_cold:
         raise BatchError("Chill it first: pressing now keeps the heat in while the cooling clock runs.")
@@ -84,7 +85,7 @@ def press(batch: Batch, person: Person, note: str) -> BatchEvent:
 
 @transaction.atomic
 def portion(batch: Batch, person: Person, portions: int) -> BatchEvent:
-    """It is cut into so many. Raises BatchError before it is cold, and for fewer than are already used."""
+    """Record the number of portions. Raises BatchError before it is cold, and for fewer than are used already."""
     held, course = _held(batch)
     if not course.is_cold:
         raise BatchError("Chill it first: portion it when it is cold.")
@@ -95,14 +96,14 @@ def portion(batch: Batch, person: Person, portions: int) -> BatchEvent:
 
 @transaction.atomic
 def read(batch: Batch, person: Person, celsius: float) -> BatchEvent:
-    """What the probe showed in the middle of the thickest piece."""
+    """Record a probe reading from the middle of the thickest piece."""
     held, _ = _held(batch)
     return _add(held, person, Kind.READ, celsius=celsius)
 
 
 @transaction.atomic
 def use(batch: Batch, person: Person, portions: int, note: str = "") -> BatchEvent:
-    """Portions are taken for a service. Raises BatchError for more than are left, and for what may not be used."""
+    """Take portions for a service. Raises BatchError for more than are left, or where the batch may not be used."""
     held, course = _held(batch)
     if course.why_not:
         raise BatchError(course.why_not)
@@ -113,7 +114,7 @@ def use(batch: Batch, person: Person, portions: int, note: str = "") -> BatchEve
 
 @transaction.atomic
 def bring_back(batch: Batch, person: Person, portions: int, note: str, token: uuid.UUID) -> Cook:
-    """Take portions and send their bringing back to the line. The same token does it once."""
+    """Take portions and send their reheating to the line. A repeated token does it once."""
     known = CookEvent.objects.filter(token=token, cook__kitchen=batch.kitchen, kind=CookEvent.Kind.STARTED).first()
     if known is not None:
         return known.cook
@@ -127,7 +128,7 @@ def bring_back(batch: Batch, person: Person, portions: int, note: str, token: uu
 
 @transaction.atomic
 def put_back(batch: Batch, person: Person, event_id: int) -> BatchEvent:
-    """Portions taken by mistake are there again. Raises BatchError when they are already."""
+    """Undo taking portions. Raises BatchError if that was undone already."""
     held, _ = _held(batch)
     used = held.events.filter(pk=event_id, kind=Kind.USED).first()
     if used is None or held.events.filter(kind=Kind.RETURNED, note=str(used.pk)).exists():
@@ -136,16 +137,16 @@ def put_back(batch: Batch, person: Person, event_id: int) -> BatchEvent:
 
 
 def reheat_least_c(batch: Batch) -> float:
-    """What the rule for reheating asks for, °C; 0 where the standard has none."""
+    """The temperature the standard's reheating rule asks for, °C; 0 if it has none."""
     rule = standard(batch.document["standard"]).phases.get("reheat")
     return 0.0 if rule is None or rule.to is None else rule.least_c(rule.to) - 1e-6
 
 
 @transaction.atomic
 def reheated(batch: Batch, person: Person, celsius: float, note: str) -> BatchEvent:
-    """Its missed cooling is put right: heated through again by the rule for reheating, and its clock begins anew. Once.
+    """Record that a batch which missed its cooling was reheated by the rule: its clock starts again, once.
 
-    Raises BatchError when the reading is under the rule, when it was done before, or when the whole time is over.
+    Raises BatchError for a reading below the rule, a second reheat, or a batch whose total time has passed.
     """
     held, course = _held(batch)
     if not any(stage.missed for stage in course.stages):
@@ -163,7 +164,7 @@ def reheated(batch: Batch, person: Person, celsius: float, note: str) -> BatchEv
 
 @transaction.atomic
 def decide(batch: Batch, person: Person, note: str) -> BatchEvent:
-    """A chef decides about a missed cooling in writing. Raises BatchError without words."""
+    """Record a chef's written decision about a missed cooling. Raises BatchError without a reason."""
     held, course = _held(batch)
     if not course.is_missed:
         raise BatchError("The cooling rule was not missed: there is nothing to decide.")
@@ -174,6 +175,6 @@ def decide(batch: Batch, person: Person, note: str) -> BatchEvent:
 
 @transaction.atomic
 def discard(batch: Batch, person: Person, note: str) -> BatchEvent:
-    """Thrown away, with the reason."""
+    """Discard the batch, with the reason."""
     held, _ = _held(batch)
     return _add(held, person, Kind.DISCARDED, note=note)

@@ -1,4 +1,4 @@
-"""Commands on a batch, by the value of the button in the page's forms."""
+"""Commands on a batch, selected by the value of the page's buttons."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ MOST_NOTE, MOST_PLACE = 200, 60
 
 
 class Wrong(Exception):
-    """What was typed is wrong: `shown` is what the page shows of it."""
+    """Invalid input; `shown`: the template context that shows it."""
 
     def __init__(self, **shown: Any) -> None:
         super().__init__("wrong input")
@@ -50,7 +50,7 @@ def _read(request: KitchenRequest, batch: Batch) -> None:
 
 
 def held_words(batch: Batch) -> str:
-    """How long the rule for reheating wants its temperature held."""
+    """How long the reheating rule holds its temperature, in words."""
     rule = standard(batch.document["standard"]).phases.get("reheat")
     return show_duration(rule.seconds if rule else 0.0)
 

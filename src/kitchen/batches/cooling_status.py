@@ -1,4 +1,4 @@
-"""What the events of a batch come to: its clock, its stages, what is left, until when."""
+"""The state of a batch, derived from its events: clock, cooling stages, portions left, use-by date."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ Kind = BatchEvent.Kind
 
 @dataclass(frozen=True)
 class StageDue:
-    """One stage of the cooling rule. `due_at` is None while its clock does not run yet."""
+    """One stage of the cooling rule. `due_at` is None until its clock runs."""
 
     from_c: float
     to_c: float
@@ -32,12 +32,12 @@ class StageDue:
 
     @property
     def met(self) -> bool:
-        """Over, and in time."""
+        """Whether the stage was finished in time; None while it runs."""
         return self.reached_at is not None and not self.missed
 
 
 class CoolingStatus:
-    """A batch by its events, at a time."""
+    """The state of a batch at a moment."""
 
     def __init__(self, batch: Batch, events: list[BatchEvent], now: dt.datetime) -> None:
         self.batch, self.events, self.now = batch, events, now
@@ -47,20 +47,20 @@ class CoolingStatus:
 
     @cached_property
     def begins_at(self) -> dt.datetime:
-        """Where the clock of the cooling runs from: out of the heat, the last time."""
+        """When the cooling clock started: out of the heat, or out of the reheat that put it right."""
         again = self._of(Kind.REHEATED)
         return again[-1].at if again else self.batch.out_at
 
     @cached_property
     def begins_c(self) -> float:
-        """The middle then, °C."""
+        """Core temperature when the clock started, °C."""
         again = self._of(Kind.REHEATED)
         reading = again[-1].celsius if again else None
         return float(self.batch.document["piece"]["start_c"] if reading is None else reading)
 
     @cached_property
     def readings(self) -> list[tuple[float, float]]:
-        """(s from `begins_at`, °C) of the warmest place, with where it began."""
+        """Readings of the warmest point as (s from `begins_at`, °C), with the one at the start."""
         readings = [(0.0, self.begins_c)]
         for event in self._of(Kind.READ):
             if event.at > self.begins_at and event.celsius is not None:
@@ -68,24 +68,24 @@ class CoolingStatus:
         return readings
 
     def seconds_out(self, when: dt.datetime | None) -> float | None:
-        """Seconds from out of the heat the first time."""
+        """Seconds since the batch first left the heat."""
         return None if when is None else (when - self.batch.out_at).total_seconds()
 
     @cached_property
     def read_out(self) -> list[tuple[float, float]]:
-        """(s from out of the heat, °C) of all that was read, before and after it was heated again."""
+        """All readings as (s since it first left the heat, °C), before and after a reheat."""
         readings = self._of(Kind.READ, Kind.REHEATED)
         start = (0.0, float(self.batch.document["piece"]["start_c"]))
         return [start, *((self.seconds_out(event.at) or 0.0, event.celsius or 0.0) for event in readings)]
 
     @cached_property
     def last_c(self) -> float | None:
-        """The last reading, °C."""
+        """The latest reading, °C."""
         return self.readings[-1][1] if len(self.readings) > 1 else None
 
     @cached_property
     def stages(self) -> list[StageDue]:
-        """Each stage of the rule by the readings. What was not read is not taken as reached."""
+        """Each stage of the rule judged by the readings; what was not measured does not count as reached."""
         rule = standard(self.batch.document["standard"]).phases["cool"]
         t, T = (np.array(column) for column in zip(*self.readings, strict=True))
         stages = []
@@ -104,12 +104,12 @@ class CoolingStatus:
 
     @cached_property
     def next_stage(self) -> StageDue | None:
-        """The stage that runs."""
+        """The stage that is running."""
         return next((stage for stage in self.stages if stage.reached_at is None), None)
 
     @cached_property
     def is_missed(self) -> bool:
-        """A stage was missed, and nobody has decided about it since."""
+        """Whether a stage was missed and no chef has decided about it since."""
         return any(stage.missed for stage in self.stages) and not self._decided
 
     @cached_property
@@ -118,33 +118,33 @@ class CoolingStatus:
 
     @cached_property
     def is_cold(self) -> bool:
-        """Every stage is over."""
+        """Whether every cooling stage is finished."""
         return self.next_stage is None
 
     @cached_property
     def was_reheated(self) -> bool:
-        """It was put right by heat once already."""
+        """Whether it has been reheated once to put a missed cooling right."""
         return bool(self._of(Kind.REHEATED))
 
     @cached_property
     def is_discarded(self) -> bool:
-        """Thrown away."""
+        """Whether it was discarded."""
         return bool(self._of(Kind.DISCARDED))
 
     @cached_property
     def stands_in(self) -> str:
-        """Where it was put last."""
+        """The place it was last put."""
         cold = self._of(Kind.COLD)
         return cold[-1].note if cold else ""
 
     @cached_property
     def waits_for_cold(self) -> bool:
-        """It is out of the heat, and nobody put it into the cold yet."""
+        """Whether it has left the heat and has not been put to cool yet."""
         return not self.is_cold and not any(event.at >= self.begins_at for event in self._of(Kind.COLD))
 
     @cached_property
     def into_cold_by(self) -> dt.datetime | None:
-        """The latest moment to put it there for its cooling to be in time, as reckoned; None when not known."""
+        """The latest moment to start cooling that still meets the rule, by the model; None if unknown."""
         wait = self.batch.result.get("latest_wait_min")
         if not self.waits_for_cold or wait is None or self.was_reheated:
             return None
@@ -152,13 +152,13 @@ class CoolingStatus:
 
     @cached_property
     def pressed_at(self) -> dt.datetime | None:
-        """Since when it is under a press: until it is portioned."""
+        """When pressing started; None once it is portioned."""
         pressed = self._of(Kind.PRESSED, Kind.PORTIONED)
         return pressed[-1].at if pressed and pressed[-1].kind == Kind.PRESSED else None
 
     @cached_property
     def portions(self) -> int:
-        """Portions it was cut into; before that, those it was reckoned for."""
+        """Number of portions; the planned number until it is portioned."""
         cut = self._of(Kind.PORTIONED)
         return cut[-1].portions if cut else self.batch.portions
 
@@ -175,30 +175,30 @@ class CoolingStatus:
 
     @cached_property
     def days(self) -> float | None:
-        """Days it keeps, the first of them the day it left the heat; None where the standard has no row."""
+        """Shelf life in days, counting the day it left the heat; None if the standard has no row for it."""
         limit_days = self.batch.result["keep"]["days"]
         return None if limit_days is None else float(limit_days)
 
     @cached_property
     def use_by(self) -> dt.date | None:
-        """Its last day: counted from the first time out of the heat, whatever came after."""
+        """The use-by date, counted from when it first left the heat."""
         if self.days is None:
             return None
         return self.batch.out_at.astimezone(self.batch.kitchen.zone).date() + dt.timedelta(days=int(self.days) - 1)
 
     @cached_property
     def is_past(self) -> bool:
-        """It is past its use-by date."""
+        """Whether it is past its use-by date."""
         return self.use_by is not None and self.now.astimezone(self.batch.kitchen.zone).date() > self.use_by
 
     @cached_property
     def is_open(self) -> bool:
-        """Something of it is there."""
+        """Whether any of it is left."""
         return self.left > 0
 
     @cached_property
     def why_not(self) -> str:
-        """Why nothing may be taken of it; empty when something may."""
+        """Why nothing may be taken from it; empty if something may."""
         if self.is_discarded:
             return "This batch was discarded."
         if self.left == 0:
@@ -213,7 +213,7 @@ class CoolingStatus:
 
 
 def cooling_statuses(batches: list[Batch], now: dt.datetime) -> list[CoolingStatus]:
-    """Each with its events, in one query for all."""
+    """The status of each batch, with the events of all read in one query."""
     by_batch: dict[object, list[BatchEvent]] = {batch.pk: [] for batch in batches}
     for event in BatchEvent.objects.filter(batch__in=batches).select_related("by"):
         by_batch[event.batch_id].append(event)
@@ -221,5 +221,5 @@ def cooling_statuses(batches: list[Batch], now: dt.datetime) -> list[CoolingStat
 
 
 def cooling_status_of(batch: Batch, now: dt.datetime) -> CoolingStatus:
-    """One of them."""
+    """The status of one batch."""
     return cooling_statuses([batch], now)[0]

@@ -1,4 +1,4 @@
-"""The desk that plans a chill, and the moment a batch leaves the heat."""
+"""The chill desk, and the moment a batch leaves the heat."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ def _cook_of(request: KitchenRequest) -> Cook | None:
 
 
 def _ways(answer: ChillAnswer, chosen: str) -> Table:
-    """Every way alone, stage by stage."""
+    """Each cooling method on its own, stage by stage."""
     heads = tuple(f"to {stage.to_c:g} °C" for stage in answer.stages)
     rows = []
     for way in answer.ways:
@@ -77,7 +77,7 @@ def _context(request: KitchenRequest, form: ChillForm, answer: ChillAnswer | Non
 
 
 def desk(request: KitchenRequest) -> HttpResponse:
-    """The desk; its state is its address."""
+    """Show the desk; its state is its address."""
     typed = _typed(request.GET) if request.GET else None
     context = _context(request, *_worked(request, typed))
     if is_fragment(request):
@@ -87,7 +87,7 @@ def desk(request: KitchenRequest) -> HttpResponse:
 
 @require_POST
 def out(request: KitchenRequest) -> HttpResponse:
-    """Out of the heat: the batch is there, and its clock runs."""
+    """Start a batch: it has left the heat and its clock runs."""
     form, answer, problem = _worked(request, _typed(request.POST))
     if answer is not None and not form.title:
         form.add_error("name", "Enter a name first.")
@@ -105,7 +105,7 @@ def out(request: KitchenRequest) -> HttpResponse:
 
 
 def from_cook(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The desk with what a cook of a plan left the heat as."""
+    """Show the desk filled in from a finished cook."""
     cook = get_object_or_404(Cook.objects.of(request.kitchen).of_plans(), pk=pk)
     if why := why_not_chilled(cook, request.kitchen.now()):
         messages.error(request, why)

@@ -21,7 +21,7 @@ MOST_PORTIONS = 2000
 
 
 class ChillForm(DeskForm):
-    """A batch out of the heat."""
+    """The fields of a batch that leaves the heat."""
 
     FORMAT: ClassVar[str] = "open-ember/chill"
     PREFIX: ClassVar[str] = "chill"
@@ -58,7 +58,7 @@ class ChillForm(DeskForm):
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
-        """Piece, cold, keeping, back."""
+        """Build the fields: piece, cooling, storage, reheating."""
         add = self.fields
         ways = [(key, texts["name"]) for key, texts in words()["ways"].items()]
         add["cut"] = forms.ChoiceField(
@@ -93,7 +93,7 @@ class ChillForm(DeskForm):
         add["heat_min"] = fields.plain_number("Held for", 0.1, 2880, "min", required=False)
 
     def clean(self) -> dict[str, Any]:
-        """A cold place that is left for another has its end."""
+        """Require an end for a cooling place that is followed by another."""
         cleaned = super().clean() or {}
         if cleaned.get("then") and cleaned.get("until") is None and "until" not in self.errors:
             self.add_error("until", "Enter the core temperature at which it moves on.")
@@ -103,7 +103,7 @@ class ChillForm(DeskForm):
         return cleaned
 
     def document(self) -> dict[str, Any]:
-        """Shape, cold and back are made of several fields."""
+        """The request; shape, cooling and reheating combine several fields."""
         values, typed = super().document(), self.cleaned_data
         kind = typed["shape"]
         values["piece"]["shape"] = {
@@ -129,7 +129,7 @@ class ChillForm(DeskForm):
         return values
 
     def field_of(self, place: str) -> str | None:
-        """Those made of several besides."""
+        """The field of a place in the request, including combined fields."""
         fields_by_path = {"back.to_c": "to", "back.medium_c": "medium", "cold[0].to_c": "until", "cold[0].air_c": "air"}
         if place in fields_by_path:
             return fields_by_path[place]
@@ -140,12 +140,12 @@ class ChillForm(DeskForm):
 
     @property
     def cold(self) -> list[tuple[Any, str, str]]:
-        """How it gets cold."""
+        """The bound fields for cooling."""
         return self._rows(self.COLD)
 
     @property
     def kept_and_back(self) -> list[tuple[Any, str, str]]:
-        """How it keeps and comes back."""
+        """The bound fields for storage and reheating."""
         return self._rows(self.KEPT)
 
 
@@ -154,7 +154,7 @@ def _by_name(choice: tuple[str, str]) -> str:
 
 
 class ReadingForm(forms.Form):
-    """What the probe showed."""
+    """A probe reading."""
 
     def __init__(self, data: Mapping[str, Any] | None, units: Units) -> None:
         super().__init__(data)
@@ -163,13 +163,13 @@ class ReadingForm(forms.Form):
 
 
 class PortionForm(forms.Form):
-    """Into how many it is cut."""
+    """The number of portions."""
 
     cut_into = count_field("Portions", MOST_PORTIONS)
 
 
 class UseForm(forms.Form):
-    """How many portions, for what."""
+    """Portions taken, and what for."""
 
     portions = count_field("Portions", MOST_PORTIONS)
     note = forms.CharField(max_length=80, required=False)

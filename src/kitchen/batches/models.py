@@ -11,9 +11,9 @@ from kitchen.accounts.models import KitchenOwned
 
 
 class Batch(KitchenOwned):
-    """Portions out of the heat together, of a `cook` where it was one here.
+    """Portions that left the heat together, from a `cook` if it was cooked here.
 
-    `document` is an `open-ember/chill` request, `result` its answer then.
+    `document` is an `open-ember/chill` request, `result` its answer at that time.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -42,9 +42,9 @@ class Batch(KitchenOwned):
 
 
 class BatchEvent(models.Model):
-    """What happened to a batch. Append-only, in the database too.
+    """An event of a batch. Append-only, in the database too.
 
-    `note` says where of what went into the cold, under what of what is pressed, for what of what is used.
+    `note`: the place for cooling, the weight for pressing, the purpose for use.
     """
 
     class Kind(models.TextChoices):

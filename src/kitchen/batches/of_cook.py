@@ -1,4 +1,4 @@
-"""A cook as the chill desk's beginning: its piece as it came out, when it left the heat, and how hot it was."""
+"""Fields of the chill desk from a cook: its piece as it came out, when it left the heat, and how hot it was."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ SHAPES = ("slab", "cylinder", "sphere")  # by the exponent of the body, rounded
 
 
 def _last_c(cook: Cook) -> float:
-    """The last that was read of its middle, typed or by probe; else what was planned at its end, °C."""
+    """Latest core reading of a cook, typed or by probe; else the planned core at its end, °C."""
     reading = readings_of(cook).last()
     checked = cook.events.filter(kind=CookEvent.Kind.CHECKED, data__core_c__isnull=False).order_by("at").last()
     if reading is not None and (checked is None or reading.at >= checked.at):
@@ -36,7 +36,7 @@ def _last_c(cook: Cook) -> float:
 
 
 def heat_ended_at(cook: Cook, now: dt.datetime) -> dt.datetime:
-    """When a cook of a plan really left its last heat: by the times that were tapped, else as planned."""
+    """When a cook of a plan left its last heat: by the steps as tapped, else as planned."""
     following = CookStatus(cook, now)
     upper_c = cools_from_c(standard(cook.kitchen.standard))
     planned_s = [stage["end_s"] - stage["start_s"] for stage in following.result["stages"]]
@@ -53,7 +53,7 @@ def _is_hot(stage: Any, upper_c: float) -> bool:
 
 
 def why_not_chilled(cook: Cook, now: dt.datetime) -> str:
-    """Why what is left of a cook cannot become a batch; empty where it can."""
+    """Why the rest of a cook cannot become a batch; empty if it can."""
     ended = heat_ended_at(cook, now)
     hours = whole_time_h(standard(cook.kitchen.standard).phases["cool"])
     zone = cook.kitchen.zone
@@ -66,7 +66,7 @@ def why_not_chilled(cook: Cook, now: dt.datetime) -> str:
 
 
 def _mass_after_g(cook: Cook) -> float | None:
-    """What one piece weighed when it came out: by the last check that weighed them, else by its planned yield."""
+    """Mass of one piece after cooking, g: by the last check that weighed it, else by the planned yield."""
     weighed = [e.data["weighed_g"] for e in cook.history if e.kind == "checked" and e.data.get("weighed_g")]
     if weighed:
         return float(weighed[-1]) / cook.pieces
@@ -75,7 +75,7 @@ def _mass_after_g(cook: Cook) -> float | None:
 
 
 def chill_of(cook: Cook, units: Units) -> dict[str, Any]:
-    """What the desk's fields show for what is left of a cook of a plan."""
+    """The chill desk's fields for the rest of a cook."""
     now = cook.kitchen.now()
     plan = CookStatus(cook, now).plan
     piece, cut_entry = plan.piece, cut(plan.piece.cut)

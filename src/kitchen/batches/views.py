@@ -33,7 +33,7 @@ def _order(course: CoolingStatus) -> tuple[bool, bool, Any]:
 
 
 def shelf(request: KitchenRequest) -> HttpResponse:
-    """What there is: missed first, what cools next, then by its last day."""
+    """All batches: missed coolings first, then those cooling, then by use-by date."""
     rows = list(Batch.objects.of(request.kitchen).select_related("kitchen", "out_by")[:MOST_SHOWN])
     courses = cooling_statuses(rows, request.kitchen.now())
     there = sorted((course for course in courses if course.is_open), key=_order)
@@ -74,13 +74,13 @@ def _page(request: KitchenRequest, batch: Batch, status: int = 200, **more: Any)
 
 
 def batch(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """One batch: what to do next, its clock, what is left."""
+    """One batch: the next action, its clock, what is left."""
     return _page(request, _batch_of(request, pk))
 
 
 @require_POST
 def act(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Something was done with it. Wrong input comes back beside its field, with what was typed."""
+    """Record an action on a batch. Invalid input is shown beside its field with what was typed."""
     batch = _batch_of(request, pk)
     do = COMMANDS.get(request.POST.get("what", ""))
     try:
@@ -94,7 +94,7 @@ def act(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def label(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """What goes on the box: what, when, by whom, use by, how to bring it back; its code opens the batch."""
+    """The label of a box: contents, date, person, use-by date, how to reheat; its code opens the batch."""
     batch = _batch_of(request, pk)
     code = code_of(request, reverse("batches:batch", args=[batch.pk]))
     course = cooling_status_of(batch, request.kitchen.now())

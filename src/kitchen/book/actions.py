@@ -21,11 +21,11 @@ HOT_KINDS = (Kind.HOT, Kind.REHEAT)  # the limit is a least, not a most
 
 
 class BookError(Exception):
-    """Something that cannot be written down so, in words for the cook."""
+    """An entry that cannot be recorded, in words for the cook."""
 
 
 def rule_for(kitchen: Kitchen, kind: str) -> dict[str, Any] | None:
-    """The rule of the kitchen's standard for a kind of reading, with its limit; None where it has none."""
+    """The standard's rule for a kind of reading, with its limit; None if it has none."""
     phase = PHASES.get(Kind(kind))
     rules = standard(kitchen.standard)
     rule = rules.phases.get(phase) if phase else None
@@ -44,7 +44,7 @@ def rule_for(kitchen: Kitchen, kind: str) -> dict[str, Any] | None:
 
 
 def held_against(kitchen: Kitchen, kind: str, celsius: float) -> dict[str, Any] | None:
-    """The rule for a reading with its margin in K; None where there is none."""
+    """The rule for a reading and its margin, K; None if there is no rule."""
     rule = rule_for(kitchen, kind)
     if rule is None:
         return None
@@ -54,9 +54,9 @@ def held_against(kitchen: Kitchen, kind: str, celsius: float) -> dict[str, Any] 
 
 @transaction.atomic
 def write(kitchen: Kitchen, person: Person, values: Mapping[str, Any], token: uuid.UUID) -> Entry:
-    """Write something down. Once for a token.
+    """Record an entry, once for a token.
 
-    Raises BookError for a reading that misses its rule without a word of what was done about it.
+    Raises BookError for a reading that misses its rule without a corrective action.
     """
     if known := Entry.objects.of(kitchen).filter(token=token).first():
         return known
@@ -71,7 +71,7 @@ def write(kitchen: Kitchen, person: Person, values: Mapping[str, Any], token: uu
 
 @transaction.atomic
 def add_to(cook: Cook, person: Person, note: str, token: uuid.UUID) -> Entry:
-    """Add to a signed record: the record stays, the addition stands beside it. Raises BookError without words."""
+    """Add a note to a signed record, which itself stays unchanged. Raises BookError for an empty note."""
     if not note:
         raise BookError("Enter the note to add.")
     if not hasattr(cook, "sign_off"):

@@ -1,4 +1,4 @@
-"""Who did what, from the chain: one line a record, whatever table it stands in."""
+"""Who did what, from the chain: one line a record, of every table."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ WORDS = {
 
 @dataclass(frozen=True)
 class AuditEntry:
-    """One record: its number in the chain, when, who, what, the words with it, and where it is seen (a cook's key)."""
+    """One record: its number in the chain, when, who, what, its words, and the key of the cook it belongs to."""
 
     number: int
     at: dt.datetime
@@ -62,7 +62,7 @@ class AuditEntry:
 
 
 def links_found(kitchen: Kitchen, person: str, text: str) -> Any:
-    """The chain from its end; only of a person (key), only what has a text in it."""
+    """Links of the chain, newest first; filtered by person (key) and by text."""
     rows = Link.objects.of(kitchen).order_by("-number")
     if person:
         rows = rows.filter(Q(payload__contains=f'by_id": {person},') | Q(payload__contains=f'by_id": {person}}}'))
@@ -70,7 +70,7 @@ def links_found(kitchen: Kitchen, person: str, text: str) -> Any:
 
 
 def audit_entries(links: Iterable[Link]) -> list[AuditEntry]:
-    """What the links say."""
+    """The links as readable entries."""
     payloads = [(link, json.loads(link.payload)["row"]) for link in links]
     wanted = {record.get(TABLES[link.table][1]) for link, record in payloads}
     names = {person.pk: str(person) for person in Person.objects.filter(pk__in=wanted)}

@@ -1,7 +1,7 @@
 """Check an exported chain of records: python3 check_chain.py chain.jsonl. Needs nothing but Python.
 
-Each line is {"number", "before", "payload", "digest"}. A digest is SHA-256 of the digest before it, a line feed and the
-payload as it stands; the first is made on sixty-four noughts. Prints what it found; exit 1 where the chain is broken.
+Each line is {"number", "before", "payload", "digest"}. A digest is SHA-256 of the previous digest, a line feed and the
+payload as it stands; the first uses sixty-four zeros. Prints the result; exits with 1 if the chain is broken.
 """
 
 from __future__ import annotations
@@ -16,12 +16,12 @@ NOTHING = "0" * 64
 
 
 def digest_of(before: str, payload: str) -> str:
-    """The digest of a record after the one before it."""
+    """Digest of a record, given the digest before it."""
     return hashlib.sha256(f"{before}\n{payload}".encode()).hexdigest()
 
 
 def first_break(links: Iterable[Mapping[str, Any]], before: str = NOTHING, number: int = 0) -> tuple[int, str] | None:
-    """The number of the first record that does not hold, and why; None where all do."""
+    """Number and fault of the first broken record; None if the chain holds."""
     for link in links:
         number += 1
         if link["number"] != number:
@@ -35,7 +35,7 @@ def first_break(links: Iterable[Mapping[str, Any]], before: str = NOTHING, numbe
 
 
 def main() -> int:
-    """Read, check, say."""
+    """Read the file, check it, print the result."""
     if len(sys.argv) != 2:
         print(__doc__)
         return 2

@@ -1,4 +1,4 @@
-"""Everything a kitchen has, to take away: each table as JSON lines, the chain with its check, and what is in it."""
+"""Export of everything a kitchen has: each table as JSON lines, the chain with its script, and a manifest."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ OF_A_PERSON = ("practice",)  # what somebody practised is theirs, not the kitche
 
 
 class _Encoder(DjangoJSONEncoder):
-    """Spans of time as their two ends, files as base64."""
+    """Encodes ranges as their two ends and files as base64."""
 
     def default(self, o: Any) -> Any:
         if isinstance(o, Range):
@@ -36,14 +36,14 @@ class _Encoder(DjangoJSONEncoder):
 
 
 def our_models() -> list[type[models.Model]]:
-    """Every model of this application, by its name."""
+    """Every model of this application by its name."""
     models_here = [model for model in apps.get_models() if model.__module__.startswith(OURS)]
     found = [model for model in models_here if model._meta.app_label not in OF_A_PERSON]
     return sorted(found, key=lambda model: model._meta.label_lower)
 
 
 def path_to_kitchen(model: type[models.Model]) -> str | None:
-    """How a row's kitchen is found, as a filter says it: "kitchen", "cook__kitchen"; None where it has none."""
+    """The lookup from a model to its kitchen, "kitchen" or "cook__kitchen"; None if it has none."""
     if model is Kitchen:
         return "pk"
     seen: set[type[models.Model]] = {model}
@@ -64,7 +64,7 @@ def path_to_kitchen(model: type[models.Model]) -> str | None:
 
 
 def rows_of(kitchen: Kitchen, model: type[models.Model]) -> Iterator[dict[str, Any]]:
-    """A kitchen's rows of a model, without what is secret. Nothing where a model belongs to no kitchen."""
+    """A kitchen's rows of a model, without secrets; none for a model that belongs to no kitchen."""
     names = [field.attname for field in model._meta.concrete_fields if field.name not in SECRETS]
     if model._meta.label == "accounts.Person":
         rows = model._default_manager.filter(memberships__kitchen=kitchen)
@@ -77,7 +77,7 @@ def rows_of(kitchen: Kitchen, model: type[models.Model]) -> Iterator[dict[str, A
 
 
 def write_export(kitchen: Kitchen, into: IO[bytes]) -> dict[str, int]:
-    """Write the archive; returns how many rows of each table are in it."""
+    """Write the archive; returns the number of rows of each table."""
     counts: dict[str, int] = {}
     with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
         for model in our_models():

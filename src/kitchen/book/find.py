@@ -1,4 +1,4 @@
-"""Finding across everything that was written down: cooks, batches, the book, checks of the kit."""
+"""Search across cooks, batches, the book and equipment checks."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ MOST = 20  # of each kind
 
 @dataclass(frozen=True)
 class Found:
-    """What was found of a kind, the newest first; `more` beyond what is shown."""
+    """Matches of one kind, newest first; `more`: how many beyond those shown."""
 
     name: str
     rows: list[Row]
@@ -31,7 +31,7 @@ class Found:
 
 
 def _in(rows: QuerySet[Any], kitchen: Kitchen, text: str, when: str, *fields: str) -> QuerySet[Any]:
-    """Rows with a text in one of the fields, or of that day."""
+    """Rows that contain a text in one of the fields, or are of that day."""
     day = day_in(text)
     if day is None:
         wanted = Q()
@@ -43,7 +43,7 @@ def _in(rows: QuerySet[Any], kitchen: Kitchen, text: str, when: str, *fields: st
 
 
 def found_of(kitchen: Kitchen, text: str, units: Units) -> list[Found]:
-    """What is meant by a text: a name, a person, a note, a day; only kinds of which there is something."""
+    """Matches for a text by name, person, note or day, only of kinds with any."""
     cooks = cooks_found(kitchen, text)
     batches = _in(Batch.objects.of(kitchen), kitchen, text, "out_at", "name", "out_by__name", "events__note")
     entries = _in(Entry.objects.of(kitchen).exclude(kind=Entry.Kind.ADDITION), kitchen, text, "at", "what", "note",

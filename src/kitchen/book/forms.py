@@ -1,4 +1,4 @@
-"""What is written into the book."""
+"""Forms of the book's entries."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ WHAT = {
 
 
 class EntryForm(forms.Form):
-    """One entry; its kind says which fields."""
+    """One entry; its kind selects the fields."""
 
     def __init__(self, kind: str, data: Mapping[str, Any] | None, kitchen: Kitchen, units: Units) -> None:
         super().__init__(data)
@@ -44,7 +44,7 @@ class EntryForm(forms.Form):
             field.widget.attrs |= {"id": f"entry-{name}", "autocomplete": "off"}
 
     def clean(self) -> dict[str, Any]:
-        """It says of what it is."""
+        """Require what an entry of this kind needs."""
         cleaned = super().clean() or {}
         if not cleaned.get("equipment") and not clean_text(cleaned.get("what"), 120):
             self.add_error("what", "Enter the place or item.")

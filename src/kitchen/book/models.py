@@ -1,4 +1,4 @@
-"""The book: what is written down beside the cooks, and the chain that holds all of a kitchen's records together."""
+"""The book: entries besides the cooks, and the chain that links all records of a kitchen."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from kitchen.accounts.models import KitchenOwned
 
 
 class Link(KitchenOwned):
-    """One record in the chain of its kitchen: `digest` is of the one before and of `payload`. Written by the database.
+    """One link of a kitchen's chain: `digest` covers the previous digest and `payload`. Written by a database trigger.
 
-    `payload` is the row as it was written, as JSON, to the letter of what was hashed.
+    `payload` is the row as JSON, exactly the text that was hashed.
     """
 
     number = models.PositiveBigIntegerField()
@@ -34,7 +34,7 @@ class Link(KitchenOwned):
 
 
 class Paper(KitchenOwned):
-    """A report being made as PDF, for who asked: `done` of `parts` are set; the file once it is there, or why not."""
+    """A report being made as PDF: `done` of `parts` are rendered; then the file, or the reason it failed."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
@@ -51,9 +51,9 @@ class Paper(KitchenOwned):
 
 
 class Entry(KitchenOwned):
-    """What was read or seen: storage, holding, a delivery; or an addition to a signed record. Append-only.
+    """A reading or observation: storage, holding, a delivery; or an addition to a signed record. Append-only.
 
-    `rule` is the rule it was held against, with the margin, as it was then.
+    `rule` is the rule it was judged against, with the margin, as of that time.
     """
 
     class Kind(models.TextChoices):

@@ -1,4 +1,4 @@
-"""A report as PDF, made part by part, so that whoever waits sees how far it is."""
+"""A report as PDF, rendered part by part so that its progress can be shown."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ KEPT = dt.timedelta(hours=12)
 
 
 def parts_of(report: Report) -> list[list[tuple[dt.date, object, list[Row]]]]:
-    """The days of a report in parts of some rows each; one empty part where nothing was written."""
+    """The days of a report split into parts of similar length; one empty part if there are no records."""
     parts: list[list[tuple[dt.date, object, list[Row]]]] = [[]]
     for day in report.days:
         if sum(len(rows) for _, _, rows in parts[-1]) >= ROWS_A_PART:
@@ -33,7 +33,7 @@ def parts_of(report: Report) -> list[list[tuple[dt.date, object, list[Row]]]]:
 def paper_of(
     report: Report, person: Person, on_progress: Callable[[int, int], None] = lambda done, parts: None
 ) -> bytes:
-    """The PDF. `on_progress` hears after each part how many are done of how many."""
+    """The PDF as bytes. `on_progress(done, parts)` is called after each part."""
     parts = parts_of(report)
 
     def pages() -> Iterator[str]:
@@ -50,13 +50,13 @@ def paper_of(
 
 @transaction.atomic
 def ask_for(kitchen: Kitchen, person: Person, first: dt.date, last: dt.date) -> Paper:
-    """Ask for the report of a period; old ones go."""
+    """Request the report of a period as PDF; the person's older ones are deleted."""
     Paper.objects.of(kitchen).filter(asked_at__lt=timezone.now() - KEPT).delete()
     return Paper.objects.create(kitchen=kitchen, by=person, first=first, last=last)
 
 
 def make(paper: Paper) -> None:
-    """Make it; how far it is stands in its row meanwhile."""
+    """Render it; its row holds the progress meanwhile."""
 
     def told(done: int, parts: int) -> None:
         Paper.objects.filter(pk=paper.pk).update(done=done, parts=parts)

@@ -1,4 +1,4 @@
-"""The report on paper: at once when it is short, else made by the worker while its progress is shown."""
+"""The report as PDF: at once if it is short, else rendered by the worker while its progress is shown."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ def _sent(data: bytes, name: str) -> HttpResponse:
 
 
 def ask(request: KitchenRequest) -> HttpResponse:
-    """The PDF of a short report; a long one is asked for, and its page shows how far it is."""
+    """The PDF of a short report; for a long one, start a job and show its page."""
     period, problem = report_asked(request)
     if problem:
         return refused(problem)
@@ -40,7 +40,7 @@ def _mine(request: KitchenRequest, pk: uuid.UUID) -> Paper:
 
 
 def paper(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """How far it is; asked every moment until it is there."""
+    """The progress of a job, polled until the file is there."""
     paper = _mine(request, pk)
     is_there = Paper.objects.filter(pk=pk, pdf__isnull=False).exists()
     template = "book/_making.html" if request.htmx else "book/making.html"
@@ -48,7 +48,7 @@ def paper(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def download(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The file."""
+    """The finished file."""
     paper = _mine(request, pk)
     if paper.pdf is None:
         return redirect("book:paper", pk=pk)

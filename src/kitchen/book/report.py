@@ -1,4 +1,4 @@
-"""The report of a day or a period: every record with its rule, what was done about it, who signed."""
+"""The report of a day or period: every record with its rule, corrective action and signature."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ SI = Units()
 
 @dataclass(frozen=True)
 class Counts:
-    """{kind: (records, not met, not met without a word)}, and how many cooks nobody signed."""
+    """{kind: (records, not met, not met without corrective action)}, and the number of unsigned cooks."""
 
     kinds: dict[str, tuple[int, int, int]]
     unsigned: int = 0
@@ -39,13 +39,13 @@ class Counts:
 
     @property
     def rows(self) -> list[tuple[str, int, int, int]]:
-        """By kind, in order."""
+        """The counts by kind, in order."""
         return [(kind, *numbers) for kind, numbers in sorted(self.kinds.items())]
 
 
 @dataclass(frozen=True)
 class Report:
-    """All records of a kitchen from `first` to `last`, both days in it, by the clock."""
+    """All records of a kitchen from `first` to `last`, both days included, in order of time."""
 
     kitchen: Kitchen
     first: dt.date
@@ -56,7 +56,7 @@ class Report:
 
     @cached_property
     def counts(self) -> Counts:
-        """How many of what."""
+        """The counts of the period."""
         numbers = Counter(entry.kind for entry in self.rows)
         missed = Counter(entry.kind for entry in self.rows if entry.state is State.NOT_MET)
         bare = Counter(entry.kind for entry in self.rows if entry.is_open)
@@ -65,13 +65,13 @@ class Report:
 
     @cached_property
     def rules(self) -> dict[str, int]:
-        """Every rule that was held against a record, with the number it goes by on paper, in the order they come."""
+        """Every rule that records were judged against, numbered for print in order of appearance."""
         named = dict.fromkeys(entry.rule_named for entry in self.rows if entry.rule_named)
         return {rule: number for number, rule in enumerate(named, start=1)}
 
     @cached_property
     def days(self) -> list[tuple[dt.date, DayStrip, list[Row]]]:
-        """The rows of each day that has some, with its strip."""
+        """The rows of each day that has any, with its strip."""
         zone = self.kitchen.zone
         by_day: dict[dt.date, list[Row]] = {}
         for entry in self.rows:
@@ -84,7 +84,7 @@ class Report:
         return [(day, day_strip([(hour(entry), entry.mark) for entry in rows]), rows) for day, rows in by_day.items()]
 
     def as_json(self) -> dict[str, Any]:
-        """For programs."""
+        """The report for programs."""
         return {
             "format": "open-ember/report", "version": 1, "kitchen": str(self.kitchen), "from": self.first.isoformat(),
             "to": self.last.isoformat(), "chain": {"records": self.links, "digest": self.digest},

@@ -1,4 +1,4 @@
-"""The report of a day or a period: on the screen, on paper, as a table, for programs."""
+"""Views of the report: screen, PDF, CSV, JSON."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ def _day(text: str | None, usual: dt.date) -> tuple[dt.date, str]:
 
 
 def _period(request: KitchenRequest) -> tuple[dt.date, dt.date, str]:
-    """The days asked for, and what is wrong with them; today where nothing is said."""
+    """First and last day from the query, and what is wrong with them; today if none is given."""
     today = request.kitchen.now().astimezone(request.kitchen.zone).date()
     first, wrong = _day(request.GET.get("from"), today)
     last, also = _day(request.GET.get("to"), max(first, today) if not request.GET.get("from") else first)
@@ -55,14 +55,14 @@ def _period(request: KitchenRequest) -> tuple[dt.date, dt.date, str]:
 
 
 def report_asked(request: KitchenRequest) -> tuple[Report, str]:
-    """The report that was asked for, and what is wrong with the question."""
+    """The report of the request, and what is wrong with its dates."""
     first, last, problem = _period(request)
     return report_of(request.kitchen, first, last, request.user.units), problem
 
 
 @dataclass(frozen=True)
 class Part:
-    """A long report is shown week by week: `done` of `of` weeks are; `seen` carries what was counted in them."""
+    """A week of a long report: `done` of `of` weeks are shown; `seen` carries the counts so far."""
 
     first: dt.date
     last: dt.date
@@ -71,17 +71,17 @@ class Part:
 
     @property
     def of(self) -> int:
-        """How many weeks it has."""
+        """Number of weeks."""
         return (self.last - self.first).days // WEEK + 1
 
     @property
     def is_last(self) -> bool:
-        """Whether all are shown."""
+        """Whether all weeks are shown."""
         return self.done >= self.of
 
     @property
     def days(self) -> tuple[dt.date, dt.date]:
-        """The days of the week that comes next."""
+        """The days of the next week."""
         begin = self.first + dt.timedelta(days=WEEK * self.done)
         return begin, min(begin + dt.timedelta(days=WEEK - 1), self.last)
 
@@ -98,7 +98,7 @@ def _unpacked(text: str) -> Counts:
 
 
 def report(request: KitchenRequest) -> HttpResponse:
-    """On the screen; what is longer than a week comes week by week."""
+    """The report on screen; a report longer than a week loads week by week."""
     first, last, problem = _period(request)
     is_long = (last - first).days >= WEEK
     report_made = None if is_long else report_of(request.kitchen, first, last, request.user.units)
@@ -113,7 +113,7 @@ def report(request: KitchenRequest) -> HttpResponse:
 
 
 def more(request: KitchenRequest) -> HttpResponse:
-    """The next week of a long report, what was counted so far, and how far it is."""
+    """The next week of a long report, with the counts so far and its progress."""
     first, last, problem = _period(request)
     try:
         part = Part(first, last, int(request.GET.get("done", "")))
@@ -129,17 +129,17 @@ def more(request: KitchenRequest) -> HttpResponse:
 
 
 def refused(problem: str) -> HttpResponse:
-    """What is wrong, in plain words."""
+    """The page of a request with invalid dates."""
     return HttpResponse(problem, status=422, content_type="text/plain; charset=utf-8")
 
 
 def name_of(first: dt.date, last: dt.date) -> str:
-    """What its file is called."""
+    """The file name of a report."""
     return f"report {first.isoformat()}" + ("" if first == last else f" to {last.isoformat()}")
 
 
 def report_csv(request: KitchenRequest) -> HttpResponse:
-    """As a table."""
+    """The report as CSV."""
     report_made, problem = report_asked(request)
     if problem:
         return refused(problem)
@@ -154,7 +154,7 @@ def report_csv(request: KitchenRequest) -> HttpResponse:
 
 
 def report_json(request: KitchenRequest) -> HttpResponse:
-    """For programs."""
+    """The report as JSON."""
     report_made, problem = report_asked(request)
     if problem:
         return refused(problem)

@@ -1,4 +1,4 @@
-"""How long raw readings are kept. Records, signatures and the chain stay for good; so does word of what went."""
+"""Retention of raw readings. Records, signatures and the chain stay for good; each deletion is recorded."""
 
 from __future__ import annotations
 
@@ -18,12 +18,12 @@ OLD = "SELECT now() - make_interval(months => %s)"
 
 
 class RetentionError(Exception):
-    """A time that is not to be had."""
+    """A retention period that is not allowed."""
 
 
 @transaction.atomic
 def keep_for(kitchen: Kitchen, person: Person, months: int | None) -> Entry | None:
-    """From now on readings are kept so long. The book says who decided it.
+    """Set how long readings are kept, with who decided it.
 
     Raises RetentionError for less than half a year.
     """
@@ -41,7 +41,7 @@ def keep_for(kitchen: Kitchen, person: Person, months: int | None) -> Entry | No
 
 
 def forget_old(kitchen: Kitchen) -> int:
-    """Take away the readings and forecasts that are older than they are kept; returns how many readings."""
+    """Delete readings and forecasts past the retention period; returns the number of readings."""
     if kitchen.readings_kept_months is None:
         return 0
     before = _before(kitchen.readings_kept_months)

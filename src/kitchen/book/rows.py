@@ -1,4 +1,4 @@
-"""One line of a report or of what was found, whatever it is a record of: its rule, what was done, who signed."""
+"""One row of a report or search, for any kind of record: its rule, corrective action and signature."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ MARKS = {State.MET: "met", State.NOT_MET: "not", State.ADVISORY: "advisory"}
 
 @dataclass(frozen=True)
 class Row:
-    """One record. `state` of its rule; None where no rule is held against such a record."""
+    """One record. `state`: the verdict of its rule; None if such a record has no rule."""
 
     kind: str
     key: str
@@ -39,22 +39,22 @@ class Row:
 
     @property
     def mark(self) -> str:
-        """As drawings say it: met, not, advisory or none."""
+        """The mark in drawings: met, not, advisory or none."""
         return MARKS.get(self.state, "none") if self.state else "none"
 
     @property
     def met(self) -> bool | None:
-        """Whether its rule is met; None where nothing can be said."""
+        """Whether its rule is met; None if there is no verdict."""
         return None if self.state is None else self.state.met
 
     @property
     def rule_named(self) -> str:
-        """The rule with its standard; empty where none was held against it."""
+        """The rule with its standard; empty if there is none."""
         return f"{self.rule}. {self.standard}" if self.rule else ""
 
     @property
     def is_open(self) -> bool:
-        """Not met, and no corrective action is recorded."""
+        """Whether it is not met and has no corrective action."""
         return self.state is State.NOT_MET and not self.put_right
 
 
@@ -66,7 +66,7 @@ def _standard(key: str, edition: str, section: str) -> str:
 
 
 def of_cooks(cooks: Any, units: Units) -> Iterator[Row]:
-    """Of finished cooks."""
+    """Rows of finished cooks."""
     for cook in cooks.prefetch_related("additions__by"):
         signed = getattr(cook, "sign_off", None)
         record = signed.record if signed else record_of(cook)
@@ -84,7 +84,7 @@ def of_cooks(cooks: Any, units: Units) -> Iterator[Row]:
 
 
 def _verdict_of(record: dict[str, Any]) -> dict[str, Any]:
-    """A record's verdict; of one signed before eggs had one, what was planned, in the same form."""
+    """The verdict of a record; for one signed before eggs had verdicts, the planned one in the same form."""
     if record["verdict"]:
         return dict(record["verdict"])
     planned = record.get("planned_verdict") or {}
@@ -101,7 +101,7 @@ def _what(record: dict[str, Any]) -> str:
 
 
 def of_batches(batches: Any, now: dt.datetime) -> Iterator[Row]:
-    """Of batches, as they stand now."""
+    """Rows of batches as they stand now."""
     for course in cooling_statuses(list(batches.select_related("kitchen", "out_by")), now):
         rule = course.batch.result["rule"]
         missed = any(stage.missed for stage in course.stages)
@@ -124,7 +124,7 @@ def _put_right(course: CoolingStatus) -> list[str]:
 
 
 def of_entries(entries: Any, units: Units) -> Iterator[Row]:
-    """Of the book's entries; additions stand with their cook."""
+    """Rows of the book's entries; additions appear with their cook."""
     for entry in entries.exclude(kind=Entry.Kind.ADDITION).select_related("by"):
         rule = entry.rule or {}
         read = "" if entry.celsius is None else f"{units.temperature_value(entry.celsius):.1f} {units.degree}"
@@ -141,7 +141,7 @@ def of_entries(entries: Any, units: Units) -> Iterator[Row]:
 
 
 def of_checks(checks: Any, units: Units) -> Iterator[Row]:
-    """Of checks of equipment and probes."""
+    """Rows of equipment and probe checks."""
     for check in checks.select_related("by", "equipment", "probe"):
         off = units.temperature_step(check.off_k)
         yield Row(

@@ -1,4 +1,4 @@
-"""What the worker does for the book: long reports, and what is deleted with age."""
+"""Background jobs of the book: long reports, and deletion of old data."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ log = logging.getLogger(__name__)
 @app.periodic(cron="20 4 * * *", periodic_id="forget")
 @app.task(queue="slow", queueing_lock="forget", lock="slow")
 def forget(timestamp: int) -> None:
-    """Once a day: delete readings that are older than their kitchen stores them, and old claims."""
+    """Daily: delete readings past their kitchen's retention period, and old claims."""
     Claim.forget_old()
     for kitchen in Kitchen.objects.exclude(readings_kept_months=None):
         forget_old(kitchen)
@@ -27,7 +27,7 @@ def forget(timestamp: int) -> None:
 
 @app.task(queue="slow", lock="slow")
 def make_paper(paper_id: str) -> None:
-    """One report as PDF. What goes wrong stands in its row, for who waits."""
+    """Render one report as PDF; a failure is recorded in its row."""
     paper = Paper.objects.select_related("kitchen", "by").filter(pk=uuid.UUID(paper_id), pdf=None).first()
     if paper is None:
         return

@@ -1,4 +1,4 @@
-"""How the cooks went against their plans."""
+"""The trends page."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ def _scale(drift: Drift) -> object:
 
 
 def trends(request: KitchenRequest) -> HttpResponse:
-    """Late, over, short, yield by cut, and the equipment's offsets over time."""
+    """Lateness, core errors and yield by cut, and equipment offsets over time."""
     weeks = _weeks(request.GET.get("weeks"))
     today = request.kitchen.now().astimezone(request.kitchen.zone).date()
     monday = today - dt.timedelta(days=today.weekday(), weeks=weeks - 1)

@@ -1,4 +1,4 @@
-"""How the kitchen's cooks went against their plans, week by week and by cut, from the signed records."""
+"""How cooks compared with their plans, by week and by cut, from signed records."""
 
 from __future__ import annotations
 
@@ -56,8 +56,8 @@ A_WEEK, A_CUT = 1, 2  # what grouping() says of a row
 
 @dataclass(frozen=True)
 class Counted:
-    """How some cooks went. `timed` and `read` are those whose pull, whose core is known; `advised`: served on advisory,
-    `unjudged`: without a verdict.
+    """A group of cooks. `timed`, `read`: those with a known pull, a known core; `advised`: served on a consumer
+    advisory; `unjudged`: without a verdict.
     """
 
     cooks: int
@@ -76,19 +76,19 @@ class Counted:
 
     @property
     def is_few(self) -> bool:
-        """Too few to go by."""
+        """Too few cooks to rely on."""
         return self.cooks < FEW
 
     @property
     def yield_off(self) -> float | None:
-        """Weighed less planned, points."""
+        """Weighed yield less planned yield, percentage points."""
         known = self.yield_pct is not None and self.planned_pct is not None
         return self.yield_pct - self.planned_pct if known else None  # type: ignore[operator]
 
 
 @dataclass(frozen=True)
 class Week:
-    """A week from its Monday; the quartiles of how late its pulls were, s, and how far off its peaks, K."""
+    """A week from its Monday; quartiles of pull lateness, s, and of the error of the peak core, K."""
 
     monday: dt.date
     counted: Counted
@@ -98,7 +98,7 @@ class Week:
 
 @dataclass(frozen=True)
 class CutRow:
-    """A cut by its name."""
+    """The cooks of a cut."""
 
     name: str
     counted: Counted
@@ -106,7 +106,7 @@ class CutRow:
 
 @dataclass(frozen=True)
 class Drift:
-    """What a piece of equipment was off by, check by check: (when, setting °C, K)."""
+    """The offsets of a piece of equipment by check: (when, setting °C, K)."""
 
     name: str
     kind: str
@@ -114,7 +114,7 @@ class Drift:
 
     @property
     def moved_k(self) -> float | None:
-        """The last less the first of the setting that was checked most; None with one check of each."""
+        """Change of the offset at the setting checked most often, K; None with a single check of each."""
         by_setting: dict[float, list[float]] = {}
         for _, setting, off in self.checks:
             by_setting.setdefault(setting, []).append(off)
@@ -124,7 +124,7 @@ class Drift:
 
 @dataclass(frozen=True)
 class Trends:
-    """All of it, since `begin`."""
+    """All trends since `begin`."""
 
     begin: dt.date
     total: Counted
@@ -134,7 +134,7 @@ class Trends:
 
 
 def trends_of(kitchen: Kitchen, begin: dt.date) -> Trends:
-    """The trends of a kitchen from a day on. Cooks that nobody signed are not counted."""
+    """The trends of a kitchen from a day on. Unsigned cooks are not counted."""
     since = dt.datetime.combine(begin, dt.time(), kitchen.zone)
     params: dict[str, Any] = {
         "zone": kitchen.time_zone, "kitchen": kitchen.pk, "begin": since, "late": LATE_S, "off": OFF_K,

@@ -1,4 +1,4 @@
-"""Walking the chain of a kitchen: every record follows the one before it, and every row still says what was written."""
+"""Verification of a kitchen's chain: every link follows from the one before, and every row still equals its payload."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ AT_A_TIME = 2000
 
 @dataclass(frozen=True)
 class Walk:
-    """What was found: how many records, the last digest, and the first that does not hold with the reason."""
+    """The result: number of links, the last digest, and the first broken link with the reason."""
 
     records: int
     digest: str
@@ -29,7 +29,7 @@ class Walk:
 
     @property
     def holds(self) -> bool:
-        """Whether all of it does."""
+        """Whether the whole chain holds."""
         return self.broken_at is None
 
 
@@ -41,7 +41,7 @@ def links_of(kitchen: Kitchen) -> Iterator[dict[str, Any]]:
 
 
 def walk(kitchen: Kitchen) -> Walk:
-    """Walk it from its first record; stops at the first that does not hold."""
+    """Walk the chain from its start, stopping at the first broken link."""
     records, digest = 0, "0" * 64
     links = links_of(kitchen)
     while some := list(islice(links, AT_A_TIME)):
@@ -56,7 +56,7 @@ def walk(kitchen: Kitchen) -> Walk:
 
 
 def _changed(links: list[dict[str, Any]]) -> tuple[int, str] | None:
-    """The first of these whose row says something else by now, or is gone."""
+    """The first of these links whose row has changed or is gone."""
     by_table: dict[str, list[dict[str, Any]]] = {}
     for link in links:
         by_table.setdefault(link["table"], []).append(link)
@@ -74,7 +74,7 @@ def _changed(links: list[dict[str, Any]]) -> tuple[int, str] | None:
 
 
 def _rows(table: str, keys: list[str]) -> dict[str, dict[str, Any]]:
-    """Rows of a table as they stand, by key."""
+    """Rows of a table as stored, by key."""
     name = connection.ops.quote_name(table)
     with connection.cursor() as cursor:
         cursor.execute(f"SELECT id::text, to_jsonb(t)::text FROM {name} t WHERE id::text = ANY(%s)", [keys])  # noqa: S608

@@ -1,4 +1,4 @@
-"""The book: entries by day, what is written into it, an addition to a signed record, the chain to take away."""
+"""Views of the book: entries, additions to signed records, the chain and the export."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ def _page(request: KitchenRequest, form: EntryForm, status: int = 200, problem: 
 
 
 def book(request: KitchenRequest) -> HttpResponse:
-    """What was written down, the newest first."""
+    """The entries, newest first."""
     kind = request.GET.get("kind", Entry.Kind.COLD)
     kind = kind if kind in WRITTEN else Entry.Kind.COLD
     return _page(request, EntryForm(kind, None, request.kitchen, request.user.units))
@@ -66,7 +66,7 @@ def book(request: KitchenRequest) -> HttpResponse:
 
 @require_POST
 def write(request: KitchenRequest, kind: str) -> HttpResponse:
-    """One entry more. What is wrong comes back beside its field."""
+    """Add an entry. Errors are shown beside their fields."""
     form = EntryForm(_kind(kind), request.POST, request.kitchen, request.user.units)
     if not form.is_valid():
         return _page(request, form, 422)
@@ -79,7 +79,7 @@ def write(request: KitchenRequest, kind: str) -> HttpResponse:
 
 @require_POST
 def add(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Add to a signed record."""
+    """Add a note to a signed record."""
     cook = get_object_or_404(Cook.objects.of(request.kitchen).select_related("kitchen", "sign_off"), pk=pk)
     try:
         actions.add_to(
@@ -93,7 +93,7 @@ def add(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 @chef_required
 def keep(request: KitchenRequest) -> HttpResponse:
-    """How long raw readings are kept."""
+    """Set the retention period of raw readings."""
     text = request.POST.get("months", "")
     months = parse_count(text)
     if text and (months is None or months > MOST_MONTHS):
@@ -108,7 +108,7 @@ def keep(request: KitchenRequest) -> HttpResponse:
 
 @chef_required
 def chain(request: KitchenRequest) -> StreamingHttpResponse:
-    """The whole chain, a record a line: whoever has it can check it with the script beside it."""
+    """The whole chain, a link a line, to be checked with its script."""
 
     def lines() -> Iterator[str]:
         for link in links_of(request.kitchen):
@@ -121,7 +121,7 @@ def chain(request: KitchenRequest) -> StreamingHttpResponse:
 
 
 def script(request: KitchenRequest) -> HttpResponse:
-    """The script that checks a chain, to run anywhere."""
+    """The script that checks an exported chain."""
     text = (Path(__file__).parent / "check_chain.py").read_text("utf-8")
     response = HttpResponse(text, content_type="text/x-python; charset=utf-8")
     response.headers["Content-Disposition"] = attachment("check_chain", ".py")
@@ -130,7 +130,7 @@ def script(request: KitchenRequest) -> HttpResponse:
 
 @chef_required
 def everything(request: KitchenRequest) -> FileResponse:
-    """All of the kitchen's data, as one archive."""
+    """All of the kitchen's data as one archive."""
     file = tempfile.TemporaryFile()  # noqa: SIM115  (the answer closes it)
     write_export(request.kitchen, file)
     file.seek(0)
@@ -141,7 +141,7 @@ PER_PAGE = 60
 
 
 def who(request: KitchenRequest) -> HttpResponse:
-    """The chain as people read it, the newest first; of one person, with a text in it."""
+    """The chain in readable form, newest first; filtered by person and text."""
     people = Person.objects.filter(memberships__kitchen=request.kitchen).order_by("name")
     person_key = request.GET.get("person", "")
     person = person_key if any(str(one.pk) == person_key for one in people) else ""
@@ -152,7 +152,7 @@ def who(request: KitchenRequest) -> HttpResponse:
 
 
 def find(request: KitchenRequest) -> HttpResponse:
-    """By a name, a person, a note or a day, across all kinds of records."""
+    """Search by name, person, note or day across all records."""
     query = clean_text(request.GET.get("q"), 80)
     matches = found_of(request.kitchen, query, request.user.units) if query else []
     return render(request, "book/find.html", {"query": query, "found": matches})

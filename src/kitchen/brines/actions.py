@@ -1,4 +1,4 @@
-"""Confirming a kept brine, in a transaction, with who and when."""
+"""Confirming a saved brine."""
 
 from __future__ import annotations
 
@@ -14,19 +14,19 @@ from .models import BrinePlan, Confirmation, fingerprint_of
 
 
 class BrineError(Exception):
-    """Something that cannot be done with a brine now, in words for the cook."""
+    """An action that a brine does not allow at the moment, in words for the cook."""
 
 
 def held_against(plan: BrinePlan) -> dict[str, Any]:
-    """The brine with what its kitchen works by."""
+    """The brine with its kitchen's own limits."""
     return {**plan.document, "standard": plan.kitchen.standard}
 
 
 @transaction.atomic
 def confirm(plan: BrinePlan, person: Person) -> Confirmation:
-    """A second person confirms a brine with curing salt. Confirming twice does nothing.
+    """Record a second person's confirmation of a brine with curing salt. Confirming twice does nothing.
 
-    Raises BrineError for who wrote it down last, for one without curing salt, or for one over its limit.
+    Raises BrineError for the person who wrote it last, a brine without curing salt, or one over its limit.
     """
     plan = BrinePlan.objects.select_for_update().get(pk=plan.pk)
     if not plan.has_nitrite:

@@ -1,4 +1,4 @@
-"""The brine desk's form: what goes in, how, for how long; spoons turned into grams."""
+"""The brine desk's form: ingredients, method and time; spoons are converted to grams."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ class BrineForm(DeskForm):
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
-        """Meat, brine, salt, curing salt, time."""
+        """Build the fields: meat, brine, salt, curing salt, time."""
         add = self.fields
         schools = [(key, texts["name"]) for key, texts in words()["schools"].items()]
         add["school"] = forms.ChoiceField(choices=schools)
@@ -83,7 +83,9 @@ class BrineForm(DeskForm):
         add["spoon_kind"] = forms.ChoiceField(choices=kinds, required=False)
 
     def clean(self) -> dict[str, Any]:
-        """A brine needs its water, salt its number, curing salt its strength: never a strength that nobody said."""
+        """Require the water of a brine, the amount of salt, and the strength of a curing salt, which is never
+        assumed.
+        """
         cleaned = super().clean() or {}
         if cleaned.get("school") != "dry" and not cleaned.get("water") and "water" not in self.errors:
             self.add_error("water", "Enter the water.")
@@ -101,7 +103,7 @@ class BrineForm(DeskForm):
         return cleaned
 
     def document(self) -> dict[str, Any]:
-        """Size and strength are made of two fields each."""
+        """The request; size and strength combine two fields each."""
         values, typed = super().document(), self.cleaned_data
         if typed.get("size") is not None:
             kind = typed.get("shape") or "slab"
@@ -117,7 +119,7 @@ class BrineForm(DeskForm):
         return values
 
     def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
-        """Size and strength."""
+        """Form values for size and strength."""
         size = document.get("size") or {}
         values: dict[str, Any] = {"shape": size.get("kind", "slab")}
         size_mm = size.get("thickness_mm") or size.get("diameter_mm")
@@ -132,14 +134,14 @@ class BrineForm(DeskForm):
         return values
 
     def field_of(self, place: str) -> str | None:
-        """Size and strength besides."""
+        """The field of a place in the request, including size and strength."""
         if place.startswith("size"):
             return "size"
         return "strength" if place == "cure.nitrite_pct" else super().field_of(place)
 
     @property
     def spooned(self) -> tuple[float, float, str] | None:
-        """Grams of so many level tablespoons, how far off they may be, and of what."""
+        """Grams of a number of level tablespoons, their uncertainty, and of what."""
         if not self.is_valid() or not self.cleaned_data.get("spoons"):
             return None
         spoon = salt_data().spoon[self.cleaned_data.get("spoon_kind") or "fine"]

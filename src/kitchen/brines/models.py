@@ -1,4 +1,4 @@
-"""Brines a kitchen keeps, and who confirmed those with curing salt."""
+"""Brines a kitchen saves, and the confirmations of those with curing salt."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from kitchen.desk.saved_requests import SavedRequest, saved_request_constraints
 
 
 def fingerprint_of(document: dict[str, Any]) -> str:
-    """What a confirmation stands for: this brine to the gram, and no other, however its JSON is written."""
+    """Hash of a recipe to the gram, whatever the order of its JSON; a confirmation applies to it alone."""
     return hashlib.sha256(json.dumps(same_recipe(document), sort_keys=True).encode()).hexdigest()
 
 
@@ -26,17 +26,17 @@ class BrinePlan(SavedRequest):
 
     @property
     def has_nitrite(self) -> bool:
-        """Whether curing salt goes in."""
+        """Whether it contains curing salt."""
         return bool(self.document.get("cure"))
 
     @property
     def confirmation(self) -> Confirmation | None:
-        """The confirmation of this brine as it stands; a change to it voids the one before."""
+        """The confirmation of this brine as it stands; a change voids earlier ones."""
         return self.confirmations.filter(fingerprint=fingerprint_of(self.document)).order_by("-at").first()
 
 
 class Confirmation(models.Model):
-    """A second person read strength, grams and meat, and found them right. Append-only."""
+    """A second person's confirmation of strength, grams and meat. Append-only."""
 
     plan = models.ForeignKey(BrinePlan, on_delete=models.CASCADE, related_name="confirmations")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")

@@ -1,4 +1,4 @@
-"""Which brines a kitchen keeps, and what a plan may do with them."""
+"""A kitchen's saved brines, and what a plan may do with them."""
 
 from __future__ import annotations
 
@@ -12,18 +12,18 @@ from .models import BrinePlan, Confirmation, fingerprint_of
 
 
 def kept_brines(kitchen: Kitchen) -> list[BrinePlan]:
-    """Those that are not in the bin, by name."""
+    """Saved brines that are not archived, by name."""
     return list(BrinePlan.objects.of(kitchen).current())
 
 
 def kept_as(brines: Iterable[BrinePlan], recipe: Mapping[str, Any]) -> BrinePlan | None:
-    """The one of them that is this recipe to the gram."""
+    """The saved brine that equals a recipe to the gram."""
     wanted = fingerprint_of(dict(recipe))
     return next((brine for brine in brines if fingerprint_of(brine.document) == wanted), None)
 
 
 def confirmation_of(kitchen: Kitchen, recipe: Mapping[str, Any]) -> Confirmation | None:
-    """A second person's confirmation of this recipe to the gram, under any name."""
+    """A second person's confirmation of a recipe to the gram, under any name."""
     return (
         Confirmation.objects.filter(plan__kitchen=kitchen, fingerprint=fingerprint_of(dict(recipe)))
         .select_related("by")
@@ -33,5 +33,5 @@ def confirmation_of(kitchen: Kitchen, recipe: Mapping[str, Any]) -> Confirmation
 
 
 def vessel_places(kitchen: Kitchen) -> Any:
-    """Where a vessel with a brine may stand."""
+    """Places where a vessel with a brine may stand."""
     return Equipment.objects.of(kitchen).current().filter(kind=Equipment.Kind.FRIDGE)

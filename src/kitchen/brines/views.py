@@ -1,4 +1,4 @@
-"""The brine desk: shown by its address, kept, confirmed by a second person, started, labelled."""
+"""The brine desk: shown by its address, saved, confirmed by a second person, started, labelled."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ def _answered(request: KitchenRequest, document: dict[str, Any]) -> BrineAnswer:
 def _worked(
     request: KitchenRequest, typed: Mapping[str, Any] | None
 ) -> tuple[BrineForm, BrineAnswer | None, dict[str, Any], str]:
-    """The form, its answer, the brine it stands for, and what is wrong beside its fields."""
+    """The form, its answer, the saved brine it shows, and the errors beside its fields."""
     form = BrineForm(typed, request.user.units)
     if not form.is_valid():
         return form, None, {}, ""
@@ -69,7 +69,7 @@ def _worked(
 
 
 def _schools(request: KitchenRequest, document: dict[str, Any], wanted_pct: float) -> Table:
-    """What each school weighs and takes for the same salt in the meat."""
+    """What each method weighs and takes for the same salt in the meat."""
     rows = []
     for key, texts in words()["schools"].items():
         chosen = key == document["school"]
@@ -91,7 +91,7 @@ def _schools(request: KitchenRequest, document: dict[str, Any], wanted_pct: floa
 
 
 def _for_the_same(document: dict[str, Any], school: str, wanted_pct: float) -> dict[str, Any]:
-    """The same salt in the meat by another school."""
+    """The same salt in the meat by another method."""
     other = {**document, "school": school, "salt_pct": wanted_pct}
     if school != "dry" and not other.get("water_g"):
         other["water_g"] = 0.8 * document["meat_g"]
@@ -138,7 +138,7 @@ def _context(
 
 
 def _drawn(request: KitchenRequest, document: dict[str, Any], result: BrineAnswer) -> dict[str, Any]:
-    """The drawings of a brine and the times said beside them."""
+    """The drawings of a brine and the times beside them."""
     most = max([*result.profile_pct, result.salt_pct_even, 0.5])
     drawn: dict[str, Any] = {
         "drawing": brine_drawing(result.profile_pct, most, document["school"] == "dry"),
@@ -157,7 +157,7 @@ def _hours_words(hours: float | None) -> str:
 
 
 def _chart(result: BrineAnswer) -> Any:
-    """Salt in the middle and on average over the hours."""
+    """Salt in the middle and on average over time."""
     t = [3600.0 * point.hours for point in result.course]
     top = 1.15 * max([point.mean_pct for point in result.course] + [result.salt_pct_even, 0.5])
     step = next((step for step in CHART_STEPS if top / step <= MOST_CHART_STEPS), CHART_STEPS[-1])
@@ -166,7 +166,7 @@ def _chart(result: BrineAnswer) -> Any:
 
 
 def _gauge(result: BrineAnswer) -> dict[str, Any] | None:
-    """Ingoing nitrite against its limit, as shares of an axis."""
+    """Ingoing nitrite and its limit as shares of an axis."""
     if result.nitrite_ppm is None or result.limit_ppm is None:
         return None
     top = max(1.4 * result.limit_ppm, 1.1 * result.nitrite_ppm)
@@ -177,7 +177,7 @@ def _gauge(result: BrineAnswer) -> dict[str, Any] | None:
 
 
 def desk(request: KitchenRequest) -> HttpResponse:
-    """The desk; its state is its address."""
+    """Show the desk; its state is its address."""
     typed = _typed(request.GET) if request.GET else None
     context = _context(request, *_worked(request, typed))
     if is_fragment(request):
@@ -187,7 +187,7 @@ def desk(request: KitchenRequest) -> HttpResponse:
 
 @require_POST
 def keep(request: KitchenRequest) -> HttpResponse:
-    """Keep the brine under its name."""
+    """Save the brine under its name."""
     form, result, document, problem = _worked(request, _typed(request.POST))
     if result is not None and not form.title:
         form.add_error("name", "Enter a name first.")
@@ -215,14 +215,14 @@ def address_of(plan: BrinePlan, request: KitchenRequest) -> str:
 
 
 def kept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A kept brine on the desk."""
+    """Show a saved brine on the desk."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     return redirect(address_of(plan, request))
 
 
 @require_POST
 def confirm(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A second person read bag, scale and meat."""
+    """Record a second person's confirmation."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     try:
         actions.confirm(plan, request.user)
@@ -233,7 +233,7 @@ def confirm(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Into the bin, with a way back."""
+    """Archive a brine, with an undo."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     saved_requests.archive(plan)
     messages.success(request, f"Archived: {plan.name}.", extra_tags=reverse("brines:put-back", args=[plan.pk]))
@@ -242,7 +242,7 @@ def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Out of the bin again."""
+    """Restore an archived brine."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen), pk=pk)
     if not saved_requests.restore(plan):
         messages.error(request, f"There is already another “{plan.name}”. Rename it first.")

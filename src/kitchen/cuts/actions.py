@@ -16,7 +16,7 @@ class NameTakenError(Exception):
 
 
 def keep(kitchen: Kitchen, own: OwnCut | None, data: dict[str, Any]) -> OwnCut:
-    """A new own cut, or what a kept one says from now on. Raises NameTakenError."""
+    """Create or change an own cut. Raises NameTakenError."""
     own = own or OwnCut(kitchen=kitchen)
     for key in ("name", "base", "doneness", "composition"):
         setattr(own, key, data[key])
@@ -29,13 +29,13 @@ def keep(kitchen: Kitchen, own: OwnCut | None, data: dict[str, Any]) -> OwnCut:
 
 
 def remove(own: OwnCut) -> None:
-    """Take it out; `restore` brings it back."""
+    """Remove an own cut; `restore` brings it back."""
     own.removed_at = own.kitchen.now()
     own.save(update_fields=["removed_at"])
 
 
 def restore(own: OwnCut) -> None:
-    """Undo that. Raises NameTakenError when its name is another's by now."""
+    """Restore an own cut. Raises NameTakenError if another has its name now."""
     own.removed_at = None
     try:
         with transaction.atomic():

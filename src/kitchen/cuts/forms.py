@@ -18,7 +18,9 @@ LABELS = {"water": "Water", "protein": "Protein", "fat": "Fat", "carbohydrate": 
 
 
 class OwnCutForm(forms.Form):
-    """Name, what it is like, its words with their low ends, and its composition in g/100 g; the last two if wanted."""
+    """Name, the cut it resembles, doneness words with their lower limits, and composition in g/100 g; the last two are
+    optional.
+    """
 
     name = forms.CharField(max_length=80, error_messages={"required": "Enter a name."})
     base = forms.ChoiceField(label="Like", widget=CutSelect)
@@ -41,7 +43,7 @@ class OwnCutForm(forms.Form):
 
     @property
     def word_rows(self) -> list[tuple[Any, Any]]:
-        """Word and low end, row by row."""
+        """Word and lower limit, row by row."""
         return [(self[f"word{i}"], self[f"low{i}"]) for i in range(WORDS)]
 
     @property
@@ -50,7 +52,7 @@ class OwnCutForm(forms.Form):
         return [self[key] for key in LABELS]
 
     def clean(self) -> dict[str, Any]:
-        """Words with their low ends, upwards; a composition that adds up, or none."""
+        """Require words in ascending order, and a composition that adds up or none."""
         super().clean()
         cleaned = self.cleaned_data
         words = []
@@ -84,7 +86,7 @@ class OwnCutForm(forms.Form):
 
     @staticmethod
     def initial_of(own: Any) -> dict[str, Any]:
-        """Form values of a kept one."""
+        """Form values of a saved own cut."""
         values: dict[str, Any] = {"name": own.name, "base": own.base}
         for i, (word, low) in enumerate(own.doneness):
             values |= {f"word{i}": word, f"low{i}": float(low)}

@@ -1,4 +1,4 @@
-"""A kitchen's own cuts: like one of the catalogue's, with another name, composition or doneness words."""
+"""A kitchen's own cuts: like one of the catalogue, with another name, composition or doneness words."""
 
 from __future__ import annotations
 
@@ -12,15 +12,15 @@ from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 
 
 class OwnCutQuerySet(KitchenQuerySet["OwnCut"]):
-    """Own cuts that were not taken out, unless asked."""
+    """Own cuts, including removed ones."""
 
     def current(self) -> Self:
-        """Those that can be planned with."""
+        """Own cuts that can be planned with."""
         return self.filter(removed_at=None)
 
 
 class OwnCut(KitchenOwned):
-    """Taking one out only sets `removed_at`: plans made with it keep what they were made with."""
+    """An own cut. Removing one only sets `removed_at`: plans keep the cut they were made with."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=80)
@@ -44,11 +44,11 @@ class OwnCut(KitchenOwned):
 
     @property
     def row(self) -> Cut:
-        """The catalogue's cut it is like."""
+        """The cut of the catalogue it resembles."""
         return cut(self.base)
 
     @property
     def piece(self) -> dict[str, Any]:
-        """What it says of a plan's piece."""
+        """The fields it sets in a plan's piece."""
         own = {"name": self.name, **({"doneness": self.doneness} if self.doneness else {})}
         return {"own_cut": own, **({"composition": self.composition} if self.composition else {})}

@@ -28,7 +28,7 @@ def _matches(entry: Cut, words: list[str]) -> bool:
 
 
 def catalogue(request: KitchenRequest) -> HttpResponse:
-    """Every cut with what goes with it; `q` searches names, tissue and methods."""
+    """Every cut with its doneness words and methods; `q` searches names, tissue and methods."""
     query = clean_text(request.GET.get("q"), 120)
     rows: dict[str, list[dict[str, Any]]] = {}
     for cut_entry in cuts().values():
@@ -51,7 +51,7 @@ def catalogue(request: KitchenRequest) -> HttpResponse:
 
 @chef_required
 def own(request: KitchenRequest, pk: uuid.UUID | None = None) -> HttpResponse:
-    """Make or change an own cut."""
+    """Create or change an own cut."""
     own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk) if pk else None
     initial = OwnCutForm.initial_of(own_cut) if own_cut else {"base": request.GET.get("base", "")}
     form = OwnCutForm(request.POST or None, request.user.units, initial)
@@ -70,7 +70,7 @@ def own(request: KitchenRequest, pk: uuid.UUID | None = None) -> HttpResponse:
 @require_POST
 @chef_required
 def remove(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Take an own cut out, with an undo."""
+    """Remove an own cut, with an undo."""
     own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen).current(), pk=pk)
     actions.remove(own_cut)
     messages.success(
@@ -82,7 +82,7 @@ def remove(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 @chef_required
 def restore(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Undo that."""
+    """Restore a removed cut."""
     own_cut = get_object_or_404(OwnCut.objects.of(request.kitchen), pk=pk)
     try:
         actions.restore(own_cut)

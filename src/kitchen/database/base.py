@@ -1,7 +1,7 @@
-"""PostgreSQL, with a health check that costs no round trip.
+"""PostgreSQL, with a health check that needs no round trip.
 
-A request checks its connection before its first query. Django asks the server for that, which costs a busy web process
-a tenth of its time. A connection the server ended can be told from its socket: it is readable while nothing was asked.
+Django asks the server before the first query of each request, which costs a busy web process a tenth of its time. A
+connection that the server closed shows in its socket, which is readable although nothing was asked.
 """
 
 from __future__ import annotations
@@ -13,10 +13,10 @@ from psycopg.pq import ConnStatus
 
 
 class DatabaseWrapper(PostgreSQLWrapper):
-    """A connection whose socket is looked at before it is used again."""
+    """A connection that is checked by its socket before it is used again."""
 
     def is_usable(self) -> bool:
-        """Whether the server still holds this connection; asks it only where something has arrived unasked."""
+        """Whether the server still holds this connection; it is queried only if its socket is readable."""
         connection = self.connection
         if connection is None or connection.closed or connection.pgconn.status != ConnStatus.OK:
             return False

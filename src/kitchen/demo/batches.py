@@ -1,4 +1,4 @@
-"""The demonstration's batches: one cold and half used, one cooling, one that missed its first stage."""
+"""The demo's batches: one cold and half used, one cooling, one that missed its first stage."""
 
 from __future__ import annotations
 
@@ -56,7 +56,7 @@ def _answer(document: str) -> dict[str, Any]:
 
 
 def add_batches(kitchen: Kitchen, people: dict[str, Person]) -> None:
-    """All of them, as long ago as they say."""
+    """Create the batches, each at its age."""
     for batch_data in BATCHES:
         request_data = {key: value for key, value in batch_data.items() if key not in _NOT_ASKED}
         document = {"format": "open-ember/chill", "version": 1, **request_data, "standard": kitchen.standard}

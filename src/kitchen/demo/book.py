@@ -1,4 +1,4 @@
-"""The demonstration's book: storage, a delivery that was sent back, a note."""
+"""The demo's book: cold storage, a rejected delivery, a note."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ ENTRIES: list[tuple[float, str, str, str, float | None, bool | None, str]] = [
 
 
 def add_entries(kitchen: Kitchen, people: dict[str, Person]) -> None:
-    """All of them, as long ago as they say."""
+    """Create the entries, each at its age."""
     kit = {item.name: item for item in Equipment.objects.of(kitchen).current()}
     for hours, who, kind, what, celsius, accepted, note in ENTRIES:
         at = kitchen.now() - dt.timedelta(hours=hours)

@@ -1,4 +1,4 @@
-"""Makes the demonstration kitchen in the database."""
+"""Builds the demonstration kitchen in the database."""
 
 from __future__ import annotations
 
@@ -47,9 +47,9 @@ SEED = 20261123
 
 @transaction.atomic
 def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False) -> Kitchen:
-    """The kitchen with its people, plans, kit and past cooks; of many `weeks` where that is wanted.
+    """Create the kitchen with people, plans, equipment and past cooks; with `weeks` of them for trends.
 
-    `token` is the simulated probe's, `more` has those of the "wires" and of the "bath"'s controller.
+    `token` is the simulated probe's; `more` holds those of the "wires" and of the controller of the "bath".
     """
     now = timezone.now()
     kitchen = Kitchen.objects.create(is_demo=True, clock_set_at=now, clock_showed=now, **KITCHEN)
@@ -86,7 +86,7 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
 
 
 def _kit(kitchen: Kitchen, person: Person, probe: Probe) -> None:
-    """The equipment, and what its checks found."""
+    """Create the equipment and its checks."""
     there = {item["name"]: Equipment.objects.create(kitchen=kitchen, **item) for item in EQUIPMENT}
 
     def ago(days: int) -> dt.datetime:

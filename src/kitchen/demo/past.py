@@ -1,4 +1,4 @@
-"""A finished cook of the demonstration: the truth simulated, the events and readings that belong to it."""
+"""A finished cook of the demo: the simulated truth with its events and readings."""
 
 from __future__ import annotations
 
@@ -39,7 +39,7 @@ def past_cook(
     past: dict[str, Any],
     random: np.random.Generator,
 ) -> Cook:
-    """One finished cook: the truth simulated with its own size and medium, the events that belong to it."""
+    """Create one finished cook with its own true size and medium, its events and readings."""
     core = parse_plan(plan.document)
     result = evaluate(core)
     by = people[past["by"]]
@@ -84,7 +84,7 @@ def add_readings(
     kitchen: Kitchen, cook: Cook, probe: Probe, truth: Trajectory, random: np.random.Generator, started: dt.datetime,
     finished: dt.datetime,
 ) -> None:  # fmt: skip
-    """The probe in the piece while it cooked, and what it showed, with a little noise."""
+    """Add the probe's readings while the piece cooked, with a little noise."""
     ProbeUse.objects.create(cook=cook, probe=probe, during=(started, finished))
     t = np.arange(0.0, truth.end_s, READING_EVERY_S)
     celsius = truth.reading_c(t) + random.normal(0.0, NOISE_K, len(t))

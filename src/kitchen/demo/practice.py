@@ -1,4 +1,4 @@
-"""Calls and drills of the demonstration's cooks: made up, each sense with a habit of its own."""
+"""Doneness calls and drills of the demo's people: made up, each sense with a bias of its own."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ DRILLS = (
 
 
 def add_practice(kitchen: Kitchen, people: dict[str, Person]) -> None:
-    """Calls over the last weeks, two drills, and one who shares."""
+    """Create calls over the last weeks, two drills, and one person who shares their practice."""
     random = np.random.default_rng(SEED)
     for username, habits in HABITS.items():
         rows = []

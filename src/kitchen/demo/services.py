@@ -1,4 +1,4 @@
-"""The demonstration's service: an evening on the ferry and the eggs of the morning after, with one clash to settle."""
+"""The demo's service: an evening on the ferry and the eggs of the next morning, with one clash to settle."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ IN_THE_SAME_OVEN = ("Turkey", "c2", "Oven 1")
 
 
 def add_service(kitchen: Kitchen, person: Person, plans: Mapping[str, Plan]) -> Service:
-    """The evening, four days ahead; what clashes is left for the chef."""
+    """Create the evening, four days ahead, with a clash left for the chef."""
     evening = (kitchen.now() + dt.timedelta(days=DAYS_AHEAD)).astimezone(kitchen.zone).date()
     service = Service.objects.create(kitchen=kitchen, updated_by=person, **SERVICE)
     eggs = EggPlan.objects.of(kitchen).current().filter(name=EGGS).first()
@@ -59,7 +59,7 @@ def add_service(kitchen: Kitchen, person: Person, plans: Mapping[str, Plan]) -> 
 
 
 def _choices(kitchen: Kitchen, name: str) -> dict[str, Any]:
-    """What somebody chose before: the roots in the bird's oven."""
+    """Choices made before: the roots roast in the bird's oven."""
     dish, task, oven = IN_THE_SAME_OVEN
     if name != dish:
         return {}

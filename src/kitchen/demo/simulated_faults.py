@@ -1,4 +1,4 @@
-"""What goes wrong between a simulated device and the kitchen, on demand."""
+"""Faults between a simulated device and the kitchen, on demand."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ KINDS = {
 
 
 class Posts(Protocol):
-    """What takes a batch."""
+    """Sends a batch of readings."""
 
     def call(self, path: str, body: dict[str, Any] | None = None) -> dict[str, Any]:
         """Post to a path."""
@@ -28,7 +28,7 @@ class Posts(Protocol):
 
 @dataclass(frozen=True)
 class Fault:
-    """A kind of fault from one tick up to another."""
+    """A kind of fault from one tick to another."""
 
     kind: str
     first: int
@@ -36,7 +36,7 @@ class Fault:
 
     @classmethod
     def parse(cls, text: str) -> Fault:
-        """ "late@20-40", or "late" for ever. Raises ValueError."""
+        """Parse "late@20-40", or "late" for ever. Raises ValueError."""
         kind, _, span = text.partition("@")
         if kind not in KINDS:
             raise ValueError(f"faults are {', '.join(KINDS)}")
@@ -50,7 +50,7 @@ class Fault:
 
 @dataclass
 class Sender:
-    """Sends readings, with faults. What could not be sent is kept and goes with the next batch."""
+    """Sends readings, with faults. What could not be sent goes with the next batch."""
 
     api: Posts
     faults: list[Fault] = field(default_factory=list)
@@ -59,7 +59,9 @@ class Sender:
     ticks: int = 0
 
     def send(self, readings: list[dict[str, Any]], now: dt.datetime) -> list[dict[str, Any]]:
-        """One tick: these readings and what waited. Returns what was sent; raises OSError when nobody answered."""
+        """Send these readings with those that waited; returns what was sent. Raises OSError if the server does not
+        respond.
+        """
         self.ticks += 1
         on = {fault.kind for fault in self.faults if fault.is_on(self.ticks)}
         for reading in readings:

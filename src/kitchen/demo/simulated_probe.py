@@ -1,7 +1,7 @@
 """A simulated probe: a process of its own that cooks "the truth" and posts readings over the real readings API.
 
-The truth is the plan it is stuck in with a little different size, medium and placement. It speaks HTTP only and knows
-nothing of the database; it asks the API what it is in and which steps were done, so that pulling late or early shows.
+The truth is the plan of its cook with a slightly different size, medium and placement. It speaks HTTP only and asks the
+API for its cook and the steps done, so that pulling late or early shows.
 
     ./ember probe --speed 60
 """
@@ -44,13 +44,15 @@ COOKS = ("bath", "oven", "pan", "plancha", "fry", "simmer", "poach", "reheat", "
 
 
 class Api:
-    """The readings API, seen from a device."""
+    """The readings API as a device uses it."""
 
     def __init__(self, url: str, token: str) -> None:
         self.url, self.token = url.rstrip("/"), token
 
     def call(self, path: str, body: dict[str, Any] | None = None) -> dict[str, Any]:
-        """One request; raises OSError when the server does not answer, RuntimeError with its words when it refuses."""
+        """Send one request. Raises OSError if the server does not respond, RuntimeError with its message if it
+        refuses.
+        """
         request = urllib.request.Request(  # noqa: S310  (the address is the person's own)
             f"{self.url}/api/v1/{path}",
             data=None if body is None else json.dumps(body).encode(),
@@ -80,7 +82,7 @@ def truth_of(plan: Plan, size: float, medium_k: float) -> Plan:
 def reading_now(
     truth: Plan, steps: list[Step], events: list[dict[str, Any]], started: dt.datetime, now: dt.datetime
 ) -> float:
-    """What the needle shows now, °C: the truth run through the stages as they were really gone through."""
+    """What the probe shows now, °C: the truth simulated through the stages as they were really timed."""
     now_s = max((now - started).total_seconds(), 1.0)
     done = _done_at_s(events, started)
     begun, exposures, left_s = _gone_through(len(truth.stages), steps, done)
@@ -95,7 +97,7 @@ def reading_now(
 
 
 def _done_at_s(events: list[dict[str, Any]], started: dt.datetime) -> dict[int, float]:
-    """When each step was done, s from the start, without those taken back."""
+    """When each step was done, s from the start, without those that were undone."""
     done: dict[int, float] = {}
     for event in events:
         if event["kind"] == "undone":
@@ -108,7 +110,7 @@ def _done_at_s(events: list[dict[str, Any]], started: dt.datetime) -> dict[int, 
 def _gone_through(
     count: int, steps: list[Step], done: dict[int, float]
 ) -> tuple[dict[int, float], dict[int, int], float | None]:
-    """(when each stage began, how often a side lay down in it, when the last stage was left), s."""
+    """(start of each stage, number of sides laid down in it, end of the last stage), s."""
     begun: dict[int, float] = {}
     exposures: dict[int, int] = {}
     left: list[float] = []
@@ -128,7 +130,7 @@ def _cooling() -> Any:
 
 
 def _as_planned(plan: Plan) -> list[StageOut]:
-    """The stages of a plan as they run, for a cook that was started before cooks kept their steps."""
+    """The stages of a plan as planned, for a cook without stored steps."""
     runs = simulate(with_log_ends(plan)).stages
     kept: list[dict[str, Any]] = [
         {"kind": run.kind, "start_s": run.start_s, "end_s": run.end_s, "reading_c": 0.0} for run in runs
@@ -137,7 +139,7 @@ def _as_planned(plan: Plan) -> list[StageOut]:
 
 
 class SimulatedProbe:
-    """Needles in pieces; each channel's piece is a little thicker than the one before."""
+    """Probes in pieces; each channel's piece is slightly thicker than the one before."""
 
     def __init__(self, api: Api, size: float, medium_k: float, noise_k: float, seed: int) -> None:
         self.api, self.size, self.medium_k, self.noise_k = api, size, medium_k, noise_k
@@ -154,7 +156,7 @@ class SimulatedProbe:
         return self.plans[key]
 
     def measure(self) -> tuple[list[dict[str, Any]], dt.datetime]:
-        """A reading of each needle that is in a piece, and the kitchen's time."""
+        """A reading of each probe that is in a piece, and the kitchen's time."""
         answer = self.api.call("cooks")
         now = dt.datetime.fromisoformat(answer["now"])
         measured = []
@@ -168,7 +170,7 @@ class SimulatedProbe:
 
 
 class SimulatedBath:
-    """A bath controller: the water's temperature about its set point, which it tells."""
+    """A bath controller: the water's temperature around its set point, which it reports."""
 
     def __init__(self, api: Api, set_c: float, noise_k: float, seed: int) -> None:
         self.api, self.set_c, self.noise_k = api, set_c, noise_k

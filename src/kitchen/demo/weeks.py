@@ -1,4 +1,4 @@
-"""Weeks of finished cooks, so that trends, calls and what is learned have something to show. All of it is made up."""
+"""Weeks of finished cooks for trends, calls and calibration. All of it is made up."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ class _Known:
 
 
 def add_weeks(kitchen: Kitchen, people: dict[str, Person], probe: Probe, plans: dict[str, Any]) -> None:
-    """A few cooks a week, each with a truth of its own; signed but for the newest week's."""
+    """Create a few cooks a week, each with its own truth; signed, except in the newest week."""
     random = np.random.default_rng(SEED)
     there = {item.name: item for item in Equipment.objects.of(kitchen)}
     known: dict[str, _Known] = {}

@@ -1,1 +1,3 @@
-"""Desks: benches whose state is their address, for eggs and for brines. Forms as tables, and what a desk shows."""
+"""Desks: benches whose state is their address, for eggs, brines and chilling. Forms as tables, and what a desk
+shows.
+"""

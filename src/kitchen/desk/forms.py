@@ -1,4 +1,4 @@
-"""What every form of a desk shares: a table of where its fields stand in the request."""
+"""The base of every desk's form: a table of where its fields stand in the request."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ MOST_NAME = 80
 
 
 def read(document: Mapping[str, Any], path: str) -> Any:
-    """A value by its path, "egg.mass_g"; None where there is none."""
+    """The value at a path such as "egg.mass_g"; None if there is none."""
     value: Any = document
     for part in path.split("."):
         if not isinstance(value, Mapping):
@@ -26,7 +26,7 @@ def read(document: Mapping[str, Any], path: str) -> Any:
 
 
 def write(document: dict[str, Any], path: str, value: Any) -> None:
-    """Put a value at its path."""
+    """Set the value at a path."""
     *way, last = path.split(".")
     for part in way:
         document = document.setdefault(part, {})
@@ -34,7 +34,7 @@ def write(document: dict[str, Any], path: str, value: Any) -> None:
 
 
 class DeskForm(forms.Form):
-    """What every desk asks: a name. Its fields show a request, and make one."""
+    """The base form of a desk. Its fields show a request and build one."""
 
     METHOD: ClassVar[str] = ""
     FORMAT: ClassVar[str] = ""
@@ -61,11 +61,11 @@ class DeskForm(forms.Form):
         self.data, self.is_bound = dict(data), True
 
     def build(self, units: Units) -> None:
-        """The method's own fields."""
+        """Build the fields of the method."""
 
     @classmethod
     def data_of(cls, document: Mapping[str, Any], units: Units) -> dict[str, Any]:
-        """What the fields show of a kept request."""
+        """Form data of a saved request."""
         form = cls(None, units)
         values = {}
         for name, path in {**cls.PATHS, **cls.ALSO}.items():
@@ -75,7 +75,7 @@ class DeskForm(forms.Form):
         return values | form.more_data(document)
 
     def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
-        """What a request has that is no plain field."""
+        """Form data of the parts of a request that are not plain fields."""
         return {}
 
     def document(self) -> dict[str, Any]:
@@ -94,7 +94,7 @@ class DeskForm(forms.Form):
         return next((name for name, path in self.PATHS.items() if path == place and name in self.fields), None)
 
     def refuse(self, error: EmberError) -> str:
-        """Put what the core says is wrong beside its field; what has none comes back as words for the page."""
+        """Attach core errors to their fields; returns the messages that belong to none."""
         words = in_units(error.message, self.units)
         name = self.field_of(error.at) if error.at else None
         if name is None:
@@ -114,7 +114,7 @@ class DeskForm(forms.Form):
 
     @property
     def more_wrong(self) -> bool:
-        """Whether something in the fold is to be put right."""
+        """Whether a field in the fold has an error."""
         return any(self[name].errors for name, _, _ in self.MORE)
 
     def _unit(self, unit: str) -> str:

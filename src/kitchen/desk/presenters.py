@@ -1,4 +1,4 @@
-"""Typed parts of a desk page: the summary, comparison tables, time windows on an axis."""
+"""Typed parts of a desk page: summary, comparison tables, time windows on an axis."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from kitchen.units.number_text import clock_span
 
 @dataclass(frozen=True)
 class Summary:
-    """The right column: what comes of it, the number to act on, and how sure it is."""
+    """The right column: the result, the number to act on, and its uncertainty."""
 
     word: str
     facts: tuple[str, ...]
@@ -21,7 +21,7 @@ class Summary:
 
 @dataclass(frozen=True)
 class Span:
-    """A word's width on an axis."""
+    """A word's range on an axis."""
 
     word: str
     share: float
@@ -32,7 +32,7 @@ class Span:
 
 @dataclass(frozen=True)
 class Row:
-    """A school or another way, held beside the others."""
+    """A row of a comparison: another method or choice."""
 
     name: str
     line: str
@@ -43,7 +43,7 @@ class Row:
 
 @dataclass(frozen=True)
 class Table:
-    """Schools side by side; `field` is the one a tap sets."""
+    """A comparison table; `field` is the one that a tap sets."""
 
     title: str
     heads: tuple[str, ...]
@@ -53,7 +53,7 @@ class Table:
 
 @dataclass(frozen=True)
 class Bar:
-    """A window on an axis of °C or g: spans, and where this one stands (its share from the left)."""
+    """A window on an axis of °C or g: its ranges, and the position of the current value (share from the left)."""
 
     title: str
     spans: tuple[Span, ...]

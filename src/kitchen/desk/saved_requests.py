@@ -17,15 +17,15 @@ Saved = TypeVar("Saved", bound="SavedRequest")
 
 
 class SavedRequestQuerySet(KitchenQuerySet[Saved]):
-    """Saved requests that were not deleted, unless asked."""
+    """Saved requests, including archived ones."""
 
     def current(self) -> Self:
-        """Those that are not archived."""
+        """Saved requests that are not archived."""
         return self.filter(deleted_at=None)
 
 
 class SavedRequest(KitchenOwned):
-    """A request of a desk under a name. Deleting only sets `deleted_at`, so that it can be undone."""
+    """A desk's request under a name. Archiving only sets `deleted_at`, so that it can be undone."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=80)
@@ -45,7 +45,7 @@ class SavedRequest(KitchenOwned):
 
 
 def saved_request_constraints(table: str, file_format: str, holds: str) -> list[models.BaseConstraint]:
-    """A name, once a kitchen; and documents of one format. `table` and `holds` name them."""
+    """Constraints: names are unique within a kitchen, and documents of one format. `table` and `holds` name them."""
     return [
         models.CheckConstraint(condition=~models.Q(name=""), name=f"{table}_has_a_name"),
         models.CheckConstraint(condition=models.Q(document__format=file_format), name=f"{table}_document_is_{holds}"),
@@ -63,7 +63,7 @@ def named(model: type[Saved], kitchen: Kitchen, name: str) -> Saved | None:
 
 
 def meanwhile_of(request: KitchenRequest, there: SavedRequest, document: dict[str, Any], url: str) -> Meanwhile | None:
-    """What somebody else made of a saved request since the desk was opened; None where nothing is overwritten."""
+    """What somebody else changed in a saved request since the desk was opened; None if nothing would be overwritten."""
     if not is_stale(request, there.document, document):
         return None
     keys = {key: key.replace("_", " ") for key in sorted({*there.document, *document})}
@@ -72,7 +72,7 @@ def meanwhile_of(request: KitchenRequest, there: SavedRequest, document: dict[st
 
 
 def free_name(model: type[Saved], kitchen: Kitchen, name: str) -> str:
-    """The name with a number that no other saved request has."""
+    """The name with the first number that no other saved request has."""
     taken = set(model.objects.of(kitchen).current().values_list("name", flat=True))
     number = 2
     while (candidate := f"{name[:74]} ({number})") in taken:
@@ -82,9 +82,9 @@ def free_name(model: type[Saved], kitchen: Kitchen, name: str) -> str:
 
 @transaction.atomic
 def save_request(model: type[Saved], kitchen: Kitchen, person: Person, name: str, document: dict[str, Any]) -> Saved:
-    """Save a request under a name; the same name again replaces the document that was there.
+    """Save a request under a name, replacing the document already saved under it.
 
-    What did not change stays its writer's: who confirms a brine is held against who wrote it.
+    An unchanged document keeps its author: the person who confirms a brine must not be the one who wrote it.
     """
     rows: Any = model.objects
     named = rows.of(kitchen).current().select_for_update().filter(name=name)
@@ -112,7 +112,7 @@ def archive(request: SavedRequest) -> None:
 
 @transaction.atomic
 def restore(request: SavedRequest) -> bool:
-    """Restore it; False where another request has its name by now."""
+    """Restore it; False if another request has its name now."""
     if type(request).objects.of(request.kitchen).current().filter(name=request.name).exists():
         return False
     request.deleted_at = None

@@ -1,4 +1,4 @@
-"""Axes: time in columns that keep their own pace, temperature enlarged where it is decided."""
+"""Axes: time in columns with a scale of their own, temperature enlarged where doneness is decided."""
 
 from __future__ import annotations
 
@@ -13,16 +13,16 @@ FloatArray = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class TimeColumns:
-    """Stages side by side: each a column from x[i] to x[i+1] px, in which time runs evenly from s[i] to s[i+1]."""
+    """Stages side by side: column i spans x[i] to x[i+1] px, in which time runs linearly from s[i] to s[i+1]."""
 
     seconds: tuple[float, ...]
     x: tuple[float, ...]
 
     @classmethod
     def of(cls, durations_s: Sequence[float], least_px: Sequence[float], width_px: float) -> TimeColumns:
-        """Columns at least as wide as their heads need; what is left is shared by duration to the power 0.4.
+        """Columns at least as wide as their headings need; the rest is shared by duration to the power 0.4.
 
-        Wider than `width_px` when the heads alone are.
+        Wider than `width_px` if the headings alone are.
         """
         spare = max(width_px - sum(least_px), 0.0)
         weight = [max(d, 1.0) ** 0.4 for d in durations_s]
@@ -33,17 +33,17 @@ class TimeColumns:
         )
 
     def __call__(self, seconds: float | FloatArray) -> FloatArray:
-        """px of times."""
+        """Times to px."""
         s = np.maximum.accumulate(np.array(self.seconds) + np.arange(len(self.seconds)) * 1e-6)
         return np.asarray(np.interp(seconds, s, self.x))
 
     def time(self, px: FloatArray) -> FloatArray:
-        """Times of px."""
+        """px to times."""
         return np.asarray(np.interp(px, self.x, self.seconds))
 
     @property
     def width(self) -> float:
-        """px, all columns."""
+        """Total width, px."""
         return self.x[-1]
 
 
@@ -67,7 +67,7 @@ class Enlarged:
 
     @property
     def times_taller(self) -> float:
-        """How much taller a degree is drawn inside than below."""
+        """How much taller a degree is drawn inside the range than below it."""
         inside = self.share / (self.high_c - self.low_c)
         below = (1 - self.share) / 2 / (self.low_c - self.floor_c)
         return inside / below
@@ -75,9 +75,9 @@ class Enlarged:
 
 @dataclass(frozen=True)
 class Plot:
-    """Seconds to px from the left, degrees to px from the top, both linear.
+    """Linear axes: seconds to px from the left, degrees to px from the top.
 
-    `px_per_s` px a second, `height` px from `high_c` at the top to `low_c` at the bottom; times are kept between
+    `px_per_s` px a second, `height` px from `high_c` at the top to `low_c` at the bottom; times are clipped to
     `left_px` and `right_px`.
     """
 
@@ -89,7 +89,7 @@ class Plot:
     height: float
 
     def x(self, seconds: float) -> float:
-        """px of a time, at the edge where it lies outside."""
+        """px of a time, clipped to the edges."""
         return min(max(seconds * self.px_per_s, self.left_px), self.right_px)
 
     def y(self, celsius: float) -> float:
@@ -97,7 +97,7 @@ class Plot:
         return float(self.height * (self.high_c - celsius) / (self.high_c - self.low_c))
 
     def inside(self, celsius: float) -> float:
-        """px of a temperature, at the edge where it lies outside."""
+        """px of a temperature, clipped to the edges."""
         return self.y(min(max(celsius, self.low_c), self.high_c))
 
     def shows(self, seconds: float) -> bool:
@@ -118,12 +118,12 @@ class Plot:
 
 
 def every(points: Sequence[tuple[float, float]], most: int) -> Sequence[tuple[float, float]]:
-    """At most about so many of the points, evenly."""
+    """At most about this many of the points, evenly spaced."""
     return points[:: max(len(points) // most, 1)]
 
 
 def path(x: FloatArray, y: FloatArray) -> str:
-    """An SVG path through points, with one decimal."""
+    """An SVG path through points, to one decimal."""
     if len(x) == 0:
         return ""
     points = np.column_stack((x, y)).ravel().tolist()
@@ -131,7 +131,7 @@ def path(x: FloatArray, y: FloatArray) -> str:
 
 
 def between(at: FloatArray, known: FloatArray, values: FloatArray) -> FloatArray:
-    """Each row of `values[row, known]` at other places, linear between the known ones and level outside them."""
+    """`values[row, known]` interpolated linearly at other places, constant beyond the known ones."""
     place = np.clip(np.interp(at, known, np.arange(len(known))), 0, len(known) - 1)
     i = np.minimum(place.astype(int), len(known) - 2)
     share = place - i

@@ -1,4 +1,4 @@
-"""How far off single cooks were foretold before and after: two rows of dots on one axis of degrees."""
+"""Prediction errors of single cooks before and after calibration: two rows of dots on one axis of degrees."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ LEAST_K, MOST_K = 3.0, 15.0
 
 @dataclass(frozen=True)
 class Dot:
-    """A cook; `says` its name and number, `is_off` where it lies beyond the axis."""
+    """A cook; `says`: its name and error; `is_off`: beyond the axis."""
 
     x: float
     y: float
@@ -24,7 +24,7 @@ class Dot:
 
 @dataclass(frozen=True)
 class BeforeAfter:
-    """Dots above and below, ticks as (px, degrees), and the means as px."""
+    """Dots above and below, ticks as (px, degrees), and the means, px."""
 
     before: tuple[Dot, ...]
     after: tuple[Dot, ...]
@@ -35,7 +35,7 @@ class BeforeAfter:
 
 
 def before_after(errors: Sequence[tuple[str, float, float]]) -> BeforeAfter:
-    """The drawing of (name, error before, error after) in degrees; what is off the axis stands at its end."""
+    """The drawing of (name, error before, error after) in degrees; errors beyond the axis are drawn at its end."""
     values = np.abs([value for _, *both in errors for value in both] or [0.0])
     wide = float(np.clip(np.ceil(np.percentile(values, 95)), LEAST_K, MOST_K))
 

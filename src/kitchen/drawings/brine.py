@@ -29,7 +29,7 @@ class Band:
 
 @dataclass(frozen=True)
 class BrineDrawing:
-    """px, top left 0 0; without a brine (`dry`) no water is drawn."""
+    """Geometry in px, top left at 0 0; no water is drawn if `dry`."""
 
     width: float
     height: float
@@ -61,7 +61,7 @@ def salt_colour(pct: float, most: float) -> str:
 
 
 def brine_drawing(profile_pct: Sequence[float], most_pct: float, dry: bool) -> BrineDrawing:
-    """The piece in its vessel; its layers by their salt, top side up."""
+    """The piece in its vessel; layers coloured by salt, top side up."""
     top = 54.0
     values = (
         np.interp(np.linspace(0, len(profile_pct) - 1, BANDS), np.arange(len(profile_pct)), profile_pct)

@@ -1,4 +1,4 @@
-"""How far off calls were, by sense: a dot a call on one axis of degrees, the bias as a diamond with its spread."""
+"""Errors of doneness calls by sense: a dot a call on one axis of degrees, the bias as a diamond with its spread."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ NEAR = 2.0
 
 @dataclass(frozen=True)
 class CallDot:
-    """One call, its place, and its number in words."""
+    """One call: its place, and its error in words."""
 
     x: float
     y: float
@@ -25,7 +25,7 @@ class CallDot:
 
 @dataclass(frozen=True)
 class CallRow:
-    """A sense: its line, its dots, bias and spread as px (None under two calls), and the bias of its first calls."""
+    """A sense: its line, dots, bias and spread, px (None for fewer than two calls), and the bias of its first calls."""
 
     key: str
     name: str
@@ -52,7 +52,7 @@ class CallsChart:
 def calls_chart(
     senses: Sequence[tuple[str, str, Sequence[float]]], near: float = NEAR, wide: float = WIDE
 ) -> CallsChart:
-    """The chart of (key, name, degrees off in the order they were called) of each sense."""
+    """The chart of (key, name, errors in degrees in order of time) of each sense."""
 
     def x(value: float) -> float:
         held = float(np.clip(value, -wide, wide))

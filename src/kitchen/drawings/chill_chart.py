@@ -1,4 +1,4 @@
-"""A cooling in time: the warmest place falling past the stages of its rule, each with its gate; readings as dots."""
+"""A cooling curve: the warmest point falling through the stages of its rule, each with its gate; readings as dots."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ LOW_C = 0.0
 
 @dataclass(frozen=True)
 class Gate:
-    """By `x` px it must be under `y` px: `words` says the temperature, `by` the time."""
+    """The curve must be below `y` px by `x` px: `words` names the temperature, `by` the time."""
 
     x: float
     y: float
@@ -40,9 +40,9 @@ class ChillChart:
 def reckoned_gates(
     t_s: Sequence[float], warmest_c: Sequence[float], stages: Sequence[tuple[float | None, float, float | None]]
 ) -> list[tuple[float, float]]:
-    """(s, °C) by when each step is to be over; where it has no time of its own, when it is.
+    """(s, °C) by when each stage must be finished; where it has no limit of its own, when it is.
 
-    `stages`: (when its clock starts, min; to °C; minutes allowed).
+    `stages`: (start of its clock, min; to °C; minutes allowed).
     """
     return [
         (_falls(t_s, warmest_c, to_c) if begins is None or minutes is None else 60.0 * (begins + minutes), to_c)
@@ -54,7 +54,7 @@ def chill_chart(
     t_s: Sequence[float], warmest_c: Sequence[float], coldest_c: Sequence[float], gates: Sequence[tuple[float, float]],
     readings: Sequence[tuple[float, float]] = (),
 ) -> ChillChart:  # fmt: skip
-    """Times s from out of the heat, temperatures °C; `gates` and `readings` as (s, °C)."""
+    """Times in s from leaving the heat, temperatures in °C; `gates` and `readings` as (s, °C)."""
     end = max([float(t_s[-1]), *(s for s, _ in gates), *(s for s, _ in readings)]) * 1.04
     top = float(np.ceil(max([*warmest_c, *(c for _, c in readings), 60.0]) / 10.0) * 10.0)
 
@@ -81,7 +81,7 @@ def chill_chart(
 
 
 def _falls(t_s: Sequence[float], warmest_c: Sequence[float], level_c: float) -> float:
-    """When the warmest place is first at or under a level, s; the end where it never is."""
+    """When the warmest point first reaches a level, s; the end of the curve if it never does."""
     under = np.flatnonzero(np.array(warmest_c) <= level_c)
     return float(t_s[under[0]]) if len(under) else float(t_s[-1])
 

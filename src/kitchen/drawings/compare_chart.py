@@ -26,7 +26,7 @@ HEADROOM_K = 8.0
 
 @dataclass(frozen=True)
 class BackFromEnd:
-    """Time before the end as px; `power` 1 is even, less gives the last minutes more room."""
+    """Time before the end to px; `power` 1 is linear, less gives the last minutes more room."""
 
     longest_s: float
     power: float
@@ -42,7 +42,7 @@ class BackFromEnd:
 
     @property
     def ticks(self) -> tuple[tuple[float, float], ...]:
-        """(px, seconds before the end), not crowded, the nearest to the end first."""
+        """(px, seconds before the end), not crowded, nearest to the end first."""
         ticks: list[tuple[float, float]] = []
         last = WIDE_PX
         for seconds in TICKS_S:
@@ -55,7 +55,7 @@ class BackFromEnd:
 
 @dataclass(frozen=True)
 class Lane:
-    """One method: px; `begins` is where it starts, before it the piece waits."""
+    """One method, px; `begins`: where it starts. Before that the piece waits."""
 
     begins: float
     strip: str
@@ -104,9 +104,9 @@ def _lane(result: Result, axis: BackFromEnd, top_c: float, floor_c: float, level
 
 
 def compare_chart(results: Sequence[Result]) -> CompareChart:
-    """Draw results that have their depth maps.
+    """Draw results that include depth maps.
 
-    Raises ValueError when there is none.
+    Raises ValueError if none does.
     """
     if not results:
         raise ValueError("nothing to compare")

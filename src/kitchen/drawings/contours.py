@@ -1,4 +1,4 @@
-"""Levels of a map of temperatures as lines: columns are times, positions run from under side (0) to top (1)."""
+"""Isotherms of a temperature map: columns are times, positions run from the underside (0) to the top (1)."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ JUMP_PX = 18.0  # a contour does not move further than this from one column to t
 
 
 def _crossings(x: FloatArray, T: FloatArray, level: float) -> tuple[FloatArray, FloatArray]:
-    """Where each row passes a level below and above its middle, going outwards; not a number where it does not."""
+    """Where each row crosses a level below and above its middle, going outwards; NaN where it does not."""
     middle = len(x) // 2
     flat = np.abs(T[:, middle] - level) <= FLAT_K
     crossings = []
@@ -30,7 +30,9 @@ def _crossings(x: FloatArray, T: FloatArray, level: float) -> tuple[FloatArray, 
 
 
 def contour(px: FloatArray, x: FloatArray, T: FloatArray, level: float, height_px: float) -> list[str]:
-    """Paths of a level through `T[column, position]`: one below the middle, one above, broken where there is none."""
+    """SVG paths of a level through `T[column, position]`: one below the middle, one above, broken where it is not
+    crossed.
+    """
     paths = []
     for places in _crossings(x, T, level):
         run: list[tuple[float, float]] = []
@@ -50,7 +52,7 @@ def contour(px: FloatArray, x: FloatArray, T: FloatArray, level: float, height_p
 
 
 def tip(px: FloatArray, rows: FloatArray, level: float, height_px: float) -> tuple[float, float, float] | None:
-    """Where the middle passes a level, for its label: px, px, °C. None where it never does, or too near an edge."""
+    """Where the middle crosses a level, for its label: px, px, °C. None if it never does, or too near an edge."""
     middle = rows[:, rows.shape[1] // 2]
     i = int(np.argmax(middle >= level))
     if middle[0] >= level or middle[i] < level or not 20 < px[i] < px[-1] - 20:
@@ -59,7 +61,7 @@ def tip(px: FloatArray, rows: FloatArray, level: float, height_px: float) -> tup
 
 
 def apart(labels: list[tuple[float, float, float] | None]) -> tuple[tuple[float, float, float], ...]:
-    """Labels that do not lie on one another; of two the first."""
+    """Labels that do not overlap; of two that would, the first."""
     separate: list[tuple[float, float, float]] = []
     for label in labels:
         if label is not None and all(abs(label[0] - other[0]) > LABEL_PX for other in separate):

@@ -1,7 +1,7 @@
-"""The cut face: the cross-section as it would look when sliced, at any moment of the plan.
+"""The cut face: the cross-section as it would look when sliced at any moment of the plan.
 
 The face is a stack of outlines, each further in than the one before and filled with the colour of its depth. A flat
-piece has two stacks, one for what its top went through and one for its under side; they blend at half height.
+piece has two stacks, for its top and its underside, which blend at half height.
 """
 
 from __future__ import annotations
@@ -34,7 +34,7 @@ FIBRES = 26
 
 @dataclass(frozen=True)
 class Section:
-    """What is cut: its body, sizes in mm, and what lies in it; `inside_share` of the half-thickness."""
+    """What is sliced: its body, sizes in mm, and what lies inside; `inside_share` of the half-thickness."""
 
     body: Body
     thick_mm: float
@@ -51,7 +51,7 @@ class Section:
 
 @dataclass(frozen=True)
 class Band:
-    """A band one sees, from the middle out: its word and how deep it is, mm (the middle: across)."""
+    """A visible band, from the middle out: its word and depth, mm (the middle: width across)."""
 
     word: str
     mm: float
@@ -59,11 +59,11 @@ class Band:
 
 @dataclass(frozen=True)
 class CutFace:
-    """What the template draws. `levels`: outlines from the outside in; `top` and `under`: their colours at the end.
+    """Geometry for the template. `levels`: outlines from the outside in; `top` and `under`: their colours at the end.
 
-    `frames`: for each of FRAMES places along the chart the colours of all levels of the top, then of the under side,
-    run together; `bands` at the end, `band_frames` at those places. `rings`: the bands at the end by their words, each
-    an outline from the outside in, for print in black.
+    `frames`: for each of FRAMES moments along the chart the colours of all levels of the top, then of the underside,
+    concatenated; `bands` at the end, `band_frames` at those moments. `rings`: the bands at the end as outlines from the
+    outside in, for print in black.
     """
 
     width: float
@@ -104,7 +104,7 @@ class CutFace:
         return self.height + 24
 
     def at(self, share: float) -> CutFace:
-        """The face as it would be sliced a share of the way along the chart."""
+        """The face as sliced at a share of the chart's time."""
         k = round(min(max(share, 0.0), 1.0) * (len(self.frames) - 1))
         colours = tuple(self.frames[k][i : i + 6] for i in range(0, len(self.frames[k]), 6))
         top, under = colours[: len(self.levels)], colours[len(self.levels) :]
@@ -113,12 +113,12 @@ class CutFace:
 
     @property
     def painted(self) -> list[tuple[str, str, str]]:
-        """Outline, colour of the top, colour of the under side, from the outside in."""
+        """Outline, colour of the top, colour of the underside, from the outside in."""
         return list(zip(self.levels, self.top, self.under, strict=True))
 
 
 class Outline:
-    """The rim of a section in px, and what lies a share of the way in from it to its spine."""
+    """The rim of a section in px, and the outlines between it and its spine."""
 
     def __init__(self, section: Section) -> None:
         wide = section.wide_mm if section.flat else section.thick_mm
@@ -137,7 +137,7 @@ class Outline:
         self.spine = 0.92 * (self.a - self.b)
 
     def inset(self, share: float) -> tuple[FloatArray, FloatArray]:
-        """Points a share of the way in, centred on 0 0; y grows downwards."""
+        """Points at a share of the way in, centred on 0 0; y grows downwards."""
         towards = np.clip(self.x, -self.spine, self.spine)
         return self.x + share * (towards - self.x), self.y * (1.0 - share)
 
@@ -147,7 +147,7 @@ def _closed(x: FloatArray, y: FloatArray) -> str:
 
 
 def _fat(outline: Outline, section: Section) -> str:
-    """The cap: over the top of a flat piece, all around a round one."""
+    """The fat cap: over the top of a flat piece, all around a round one."""
     share = min(section.fat_mm / (section.thick_mm / 2), FAT_MOST)
     if share <= 0:
         return ""
@@ -176,7 +176,7 @@ def _inside(outline: Outline, section: Section) -> str:
 
 
 def _fibres(outline: Outline) -> str:
-    """Short strokes across, as the grain shows on a slice; the same ones at every drawing."""
+    """Short strokes for the grain of a slice, the same in every drawing."""
     random = np.random.default_rng(7)
     x = random.uniform(-0.78, 0.78, FIBRES) * outline.a
     y = random.uniform(-0.62, 0.62, FIBRES) * outline.b
@@ -185,7 +185,7 @@ def _fibres(outline: Outline) -> str:
 
 
 def _by_level(section: Section, flesh: Flesh) -> tuple[Colours, Colours]:
-    """Colours at the middle of each level: [moment, level, 3] from the top in, and from the under side in."""
+    """Colours at the middle of each level: [moment, level, 3] from the top in, and from the underside in."""
     rim = np.linspace(0.0, 1.0, LEVELS + 1) ** CLOSER_TO_FACE
     share = 0.5 * (rim[:-1] + rim[1:])
     inner, outside = flesh.depth_m[0], flesh.depth_m[-1]
@@ -215,7 +215,9 @@ def _hexes(colours: Colours) -> list[str]:
 
 
 def _reach(distance: FloatArray, heat: FloatArray, lows: Sequence[float]) -> FloatArray:
-    """How deep from a face heat of at least each of `lows` reaches, [moment, low]; `heat[moment, place]` from it in."""
+    """Depth that heat of at least each of `lows` reaches from a face, [moment, low]; `heat[moment, place]` from the
+    face in.
+    """
     reach = np.zeros((len(heat), len(lows)))
     rows = np.arange(len(heat))
     for k, low in enumerate(lows):
@@ -231,7 +233,7 @@ def _reach(distance: FloatArray, heat: FloatArray, lows: Sequence[float]) -> Flo
 
 
 def bands_of(flat: bool, flesh: Flesh, words: Sequence[tuple[float, str]]) -> list[tuple[Band, ...]]:
-    """The bands of each moment, the middle first; of two faces the deeper band is told.
+    """The bands of each moment, the middle first; of two faces the deeper band.
 
     `words`: the lowest heat of each band and its word, the hottest first.
     """
@@ -257,12 +259,12 @@ def bands_of(flat: bool, flesh: Flesh, words: Sequence[tuple[float, str]]) -> li
 
 
 def moments(time: TimeColumns) -> FloatArray:
-    """The times of the frames: evenly along the chart, s."""
+    """Times of the frames: evenly along the chart, s."""
     return time.time(np.linspace(0.0, time.width, FRAMES))
 
 
 def cut_face(section: Section, flesh: Flesh, words: Sequence[tuple[float, str]]) -> CutFace:
-    """Draw the face of a piece whose `flesh` is told at `moments`, with the words of its bands."""
+    """Draw the face of a piece whose `flesh` is given at `moments`, with the words of its bands."""
     outline = Outline(section)
     rim = np.linspace(0.0, 1.0, LEVELS + 1)[:-1] ** CLOSER_TO_FACE
     top, under = _by_level(section, flesh)

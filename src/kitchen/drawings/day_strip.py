@@ -1,4 +1,4 @@
-"""A day's records on a line from midnight to midnight: where the rule was met, where it was not, what has no rule."""
+"""A day's records on a line from midnight to midnight: rule met, not met, or without a rule."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class DayStrip:
 
 
 def day_strip(records: Sequence[tuple[float, str]]) -> DayStrip:
-    """The strip of records (hour of the day, state); those that would lie on each other stand in up to three rows."""
+    """The strip of records (hour of the day, state); those that would overlap are stacked in up to three rows."""
 
     def at(hour: float) -> float:
         return LEFT_PX + (WIDTH_PX - 2 * LEFT_PX) * min(max(hour, 0.0), 24.0) / 24.0

@@ -12,7 +12,7 @@ FLOOR, MOST_DEEP = 120.0, 86.0
 
 @dataclass(frozen=True)
 class DishDrawing:
-    """px, top left 0 0; paths. `runs` is empty where nothing runs."""
+    """Paths in px, top left at 0 0. `runs` is empty if nothing is runny."""
 
     width: float
     height: float
@@ -26,7 +26,7 @@ class DishDrawing:
 
 
 def custard_dish(diameter_mm: float, depth_mm: float, level: float, runs_share: float) -> DishDrawing:
-    """A dish by its measures, to scale; `level`: the water's height of its depth; `runs_share`: of its half-width."""
+    """A dish to scale; `level`: share of its depth the water reaches; `runs_share`: runny share of its half-width."""
     scale = min(170.0 / diameter_mm, MOST_DEEP / depth_mm)
     half, deep = diameter_mm * scale / 2, depth_mm * scale
     x0, x1, top = WIDTH / 2 - half, WIDTH / 2 + half, FLOOR - deep

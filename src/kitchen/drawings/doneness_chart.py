@@ -16,7 +16,7 @@ LETTER_PX = 7.0
 
 @dataclass(frozen=True)
 class Segment:
-    """A word's stretch on its bar; `short` where its name has no room inside."""
+    """A word's range on its bar; `short` if its name does not fit inside."""
 
     x: float
     width: float
@@ -28,7 +28,7 @@ class Segment:
 
 @dataclass(frozen=True)
 class Bar:
-    """A scale: its name, what it is for, and its words."""
+    """A scale: its name, its species, and its words."""
 
     y: float
     name: str

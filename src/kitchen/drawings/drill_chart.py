@@ -1,4 +1,4 @@
-"""The core of a drill over its time, the wanted band, and a mark for everything that was done."""
+"""The core of a drill over time, the target band, and a mark for every action."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ MOST_TICKS = 8
 
 @dataclass(frozen=True)
 class DrillChart:
-    """The curve as a path, the band as (px, px high), marks as (px, what), ticks as (px, min) and (px, degrees)."""
+    """The curve as a path, the band as (px, px high), marks as (px, action), ticks as (px, min) and (px, degrees)."""
 
     curve: str
     band: tuple[float, float]
@@ -31,7 +31,7 @@ class DrillChart:
 def drill_chart(
     t_s: Sequence[float], core: Sequence[float], band: tuple[float, float], moves: Sequence[tuple[str, float]]
 ) -> DrillChart:
-    """The chart of times, s, and degrees as they are shown; moves as (what, s)."""
+    """The chart of times, s, and degrees in display units; moves as (action, s)."""
     t, values = np.asarray(t_s, dtype=float), np.asarray(core, dtype=float)
     end = max(float(t[-1]), 60.0)
     high = float(max(values.max(), band[0]) + 8.0)

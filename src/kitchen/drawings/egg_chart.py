@@ -1,4 +1,4 @@
-"""The course of an egg: yolk, white and water in time, with what it lies in along the top."""
+"""The course of an egg: yolk, white and water over time, with the medium along the top."""
 
 from __future__ import annotations
 
@@ -39,9 +39,9 @@ def egg_chart(
     band_c: tuple[float, float] | None = None, low_c: float = 0.0, top_c: float = TOP_C, in_seconds: bool = False,
     step: float | None = None,
 ) -> EggChart:  # fmt: skip
-    """A chart; times in s, temperatures °C. A line may end before the others.
+    """A chart; times in s, temperatures in °C. A line may end before the others.
 
-    `mark`: where the heat ends; `peak`: the hottest after it.
+    `mark`: end of heating; `peak`: the hottest after it.
     """
     end = max(float(t_s[-1]), 1.0)
 

@@ -1,4 +1,4 @@
-"""A cut egg: white and yolk in rings by the hottest each depth has been, and signs that say the same without colour."""
+"""A cut egg: white and yolk in rings coloured by the hottest each depth has been, and signs that need no colour."""
 
 from __future__ import annotations
 
@@ -33,7 +33,9 @@ class Ring:
 
 @dataclass(frozen=True)
 class CutEggDrawing:
-    """px around 0 0, outermost ring first. `yolk_r`: the yolk; the signs say what runs, what is set, what is green."""
+    """Geometry in px around 0 0, outermost ring first. `yolk_r`: the yolk; the signs mark what is runny, set or
+    green.
+    """
 
     outline: str
     rings: tuple[Ring, ...]
@@ -58,7 +60,7 @@ def colour_of(table: Sequence[tuple[float, str]], celsius: float) -> str:
 
 
 def egg_outline(rx: float, ry: float, blunt: float = BLUNT) -> str:
-    """An egg's outline as a path around 0 0: rounder below, narrower above."""
+    """An egg's outline as a path around 0 0: rounder at the bottom, narrower at the top."""
     up, down = ry * (1 + blunt), ry * (1 - blunt)
     k = 0.5523
     return (
@@ -85,7 +87,7 @@ def cut_egg(
 ) -> CutEggDrawing:  # fmt: skip
     """The drawing; `depth` runs from the middle (0) to the shell (1), `edge` is where yolk meets white.
 
-    `bare`: out of its shell, a flattened ball.
+    `bare`: without its shell, a flattened ball.
     """
     half_x, half_y, blunt = (BARE_RX, BARE_RY, 0.0) if bare else (RX, RY, BLUNT)
     d, T, X = (np.array(values) for values in (depth, hottest_c, set_fraction))

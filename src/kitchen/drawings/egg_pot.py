@@ -1,4 +1,4 @@
-"""A pot with eggs in it: how deep each lies is how far it is; geometry only."""
+"""A pot with eggs in it, each as high as it is done; geometry only."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ def waves(width: float, y: float, length: float = 48.0, high: float = 4.0) -> st
 
 
 def blob(x: float, y: float, ragged: float) -> str:
-    """The outline of a white: from ragged (1) to closed (0)."""
+    """The outline of a white, from ragged (1) to closed (0)."""
     points = []
     for i in range(24):
         angle = 2 * math.pi * i / 24
@@ -58,9 +58,9 @@ def blob(x: float, y: float, ragged: float) -> str:
 
 
 def egg_pot(eggs: Sequence[tuple[int, str, float, int]]) -> Pot:
-    """The pot; `eggs` are (number, where, share of its heat, due in ms since 1970), those to be lifted first in front.
+    """The pot; `eggs` are (number, place, share of its heating done, due in ms since 1970), the next to lift first.
 
-    In the water an egg rises as it is done; one that waits stands on the rim, one that is out is not drawn.
+    In the water an egg rises as it cooks; a waiting one stands on the rim, a finished one is not drawn.
     """
     shown = [egg for egg in eggs if egg[1] != "out"][:MOST]
     found = []

@@ -1,4 +1,6 @@
-"""Stages that look alike: waves for water, dots for air, a bar for a pan, dashes for rest, stars for chill."""
+"""Families of stages by their pattern: waves for water, dots for air, a bar for a pan, dashes for rest, stars for
+chill.
+"""
 
 from __future__ import annotations
 
@@ -10,12 +12,12 @@ FAMILY = {
 
 
 def family_of(kind: str) -> str:
-    """How a stage of this kind is drawn; what is on no heat yet ("plate") as rest."""
+    """The family of a kind of stage; places off the heat ("plate") count as rest."""
     return FAMILY.get(kind, "rest")
 
 
 def pattern(kind: str, width: float) -> str:
-    """The stage's sign as a path, drawn to the length of its block so that none is cut in half."""
+    """The family's pattern as a path, fitted to the length of its block so that none is cut in half."""
     inner = width - 4
     match family_of(kind):
         case "water":

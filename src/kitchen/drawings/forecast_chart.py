@@ -1,4 +1,4 @@
-"""How a prediction moved: when it was made across, what it said up, in minutes from what came."""
+"""How a prediction moved: when it was made across, its error in minutes up."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ MOST_SPAN_SHARE = 1.2  # of the last prediction: the first ones may be anywhere
 
 @dataclass(frozen=True)
 class ForecastChart:
-    """px, top left 0 0. `band` between the tenth and the ninetieth per cent; ticks as (px, s)."""
+    """Geometry in px, top left at 0 0. `band`: tenth to ninetieth percentile; ticks as (px, s)."""
 
     width: float
     height: float
@@ -31,7 +31,7 @@ class ForecastChart:
 def forecast_chart(
     rows: Sequence[tuple[float, float, float, float]], planned_s: float | None, actual_s: float | None
 ) -> ForecastChart | None:
-    """Rows of (made at, p10, p50, p90), all in s from the cook's start, in order; None with fewer than two."""
+    """Rows of (made at, p10, p50, p90), s from the cook's start, in order; None for fewer than two."""
     if len(rows) < 2:
         return None
     made, low, middle, high = np.array(rows, dtype=float).T

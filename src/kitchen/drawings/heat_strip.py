@@ -1,4 +1,4 @@
-"""The heat strip: the piece through time, from its under side to its top, coloured by temperature."""
+"""The heat strip: the piece over time, from its underside to its top, coloured by temperature."""
 
 from __future__ import annotations
 
@@ -23,9 +23,9 @@ MOST_MARKS = 120
 
 @dataclass(frozen=True)
 class HeatStrip:
-    """What the template draws; px, top left is 0 0.
+    """Geometry for the template; px, top left at 0 0.
 
-    `down`: lines just outside the face that lies on the pan; `bastes`: where the oven is opened to baste.
+    `down`: lines just outside the face on the pan; `bastes`: where the oven is opened to baste.
     """
 
     height: float
@@ -41,7 +41,7 @@ class HeatStrip:
 
 
 def through(result: Result) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """Times, positions from under side (0) to top (1), and temperatures [time, position]; round bodies mirrored.
+    """Times, positions from the underside (0) to the top (1), and temperatures [time, position]; round bodies mirrored.
 
     Raises ValueError for a result without its depth map.
     """
@@ -56,7 +56,7 @@ def through(result: Result) -> tuple[FloatArray, FloatArray, FloatArray]:
 
 
 def _exposures(stages: Sequence[Stage], result: Result, time: TimeColumns, height: float) -> str:
-    """Which face lies down when, as lines just outside the strip."""
+    """Lines just outside the strip along the face that lies down."""
     exposures: list[str] = []
     for stage, run in zip(stages, result.stages, strict=True):
         if not isinstance(stage, BY_SIDES):
@@ -81,7 +81,7 @@ def _bastes(stages: Sequence[Stage], result: Result, time: TimeColumns) -> tuple
 
 
 def _stipple(width: float, height: float, px: FloatArray, fine: FloatArray) -> str:
-    """Where the piece is hotter than meat wants to be: lines to be drawn dotted. `fine[column, row]`, top row first."""
+    """Lines where the piece is hotter than well done, to be drawn dotted. `fine[column, row]`, top row first."""
     dots: list[str] = []
     columns = np.arange(STIPPLE_PX / 2, width, STIPPLE_PX)
     hot = fine[np.clip(np.searchsorted(px, columns), 0, len(px) - 1)] >= STIPPLE_FROM_C
@@ -96,7 +96,7 @@ def _stipple(width: float, height: float, px: FloatArray, fine: FloatArray) -> s
 
 
 def rule_temperature_c(result: Result) -> float | None:
-    """The temperature the rule asks for, °C; None where it names none."""
+    """The temperature the rule names, °C; None if it names none."""
     needed = result.safety[0].needed if result.safety else {}
     return needed.get("c", needed.get("from_c"))
 
@@ -104,7 +104,7 @@ def rule_temperature_c(result: Result) -> float | None:
 def heat_strip(
     result: Result, stages: Sequence[Stage], time: TimeColumns, height: float, level_c: float | None
 ) -> HeatStrip:
-    """Draw a result that has its depth map on a time axis; `level_c` is the target's line."""
+    """Draw a result with its depth map on a time axis; `level_c`: the target's isotherm."""
     t, x, T = through(result)
     px = np.arange(1.0, time.width, COLUMN_PX)
     rows = between(time.time(px), t, T.T).T

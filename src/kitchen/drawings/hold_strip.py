@@ -1,4 +1,4 @@
-"""A hot hold as a strip of time: which doneness it is when, and where the clock of the rule ends it."""
+"""A hot hold as a strip of time: its doneness, and where the rule's time limit ends it."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ MOST_TICKS = 4
 
 @dataclass(frozen=True)
 class HoldSpan:
-    """A stretch of one word; `word` is empty where the strip is too narrow to say it. `late`: not the first one."""
+    """A span of one word; `word` is empty if it does not fit. `late`: not the first word."""
 
     x: float
     width: float
@@ -24,7 +24,7 @@ class HoldSpan:
 
 @dataclass(frozen=True)
 class HoldStrip:
-    """What the template draws; px. `clock_x`: where time as the control ends, None when not within."""
+    """Geometry for the template, px. `clock_x`: the end of time as a control, None if outside."""
 
     stage: int
     spans: tuple[HoldSpan, ...]
@@ -33,7 +33,7 @@ class HoldStrip:
 
     @property
     def clock_width(self) -> float:
-        """How much of the strip lies past the clock, px."""
+        """Width of the strip past the time limit, px."""
         return 0.0 if self.clock_x is None else WIDTH_PX - self.clock_x
 
 

@@ -1,4 +1,4 @@
-"""A lane of the line: what was measured left of now, what the plan says right of it, ending on its rule."""
+"""A lane of the line: measurements left of now, the plan right of it, ending on its target reading."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ TINTS = 3
 
 @dataclass(frozen=True)
 class LaneChart:
-    """px; now is at x 0, the past is negative."""
+    """Geometry in px; now is at x 0, the past is negative."""
 
     past: str
     future: str
@@ -27,7 +27,7 @@ class LaneChart:
 
 @dataclass(frozen=True)
 class Fan:
-    """A forecast: seconds from now, and °C [quantile, time] about its middle one."""
+    """A forecast: seconds from now, and °C [quantile, time] around the median."""
 
     t_s: FloatArray
     celsius: FloatArray
@@ -38,7 +38,7 @@ Points = list[tuple[float, float]]
 
 @dataclass(frozen=True)
 class LaneSize:
-    """How large a lane is drawn: px a minute, px left and right of now, px high."""
+    """Size of a lane: px a minute, px left and right of now, px high."""
 
     px_per_min: float
     past_px: float
@@ -52,8 +52,8 @@ def lane_chart(
 ) -> LaneChart:  # fmt: skip
     """`past` and `future` are (seconds from now, °C). The rule is the reading the next step waits for.
 
-    `fan` takes the place of the future; `span_s`: from when to when the step may be due; `doubted`: readings that are
-    not believed.
+    `fan` replaces the future; `span_s`: the interval in which the step may be due; `doubted`: readings that are not
+    trusted.
     """
     if fan is not None:
         future = _middle_of(fan, present_c, rule_c, due_s)
@@ -73,21 +73,21 @@ def lane_chart(
 
 
 def _middle_of(fan: Fan, present_c: float, rule_c: float | None, due_s: float) -> Points:
-    """The middle of a forecast from now to when the step is due, and there on its rule."""
+    """The median of a forecast from now until the step is due, ending on its target reading."""
     middle = zip(fan.t_s.tolist(), fan.celsius[len(fan.celsius) // 2].tolist(), strict=True)
     end = [] if rule_c is None else [(max(due_s, 0.0), rule_c)]
     return [(0.0, present_c), *((s, c) for s, c in middle if 0.0 < s <= due_s), *end]
 
 
 def _plot(values: list[float], size: LaneSize) -> Plot:
-    """Room for all of these and a little more; now is at x 0."""
+    """An axis with room for all of these; now is at x 0."""
     low, high = min(values), max(values)
     pad = max((high - low) * 0.12, 0.6)
     return Plot(size.px_per_min / 60.0, -size.past_px, size.future_px, low - pad, high + pad, size.height)
 
 
 def _bar(plot: Plot, due_x: float, span_s: tuple[float, float] | None) -> tuple[float, float]:
-    """The bar on the rule where the step is due, x and width: as wide as it is uncertain, but never too thin to see."""
+    """The bar where the step is due, x and width: as wide as its uncertainty, but never too thin to see."""
     due_x = max(due_x, 0.0)
     begins, ends = due_x - LEAST_BAR_PX, due_x + LEAST_BAR_PX
     if span_s is not None:

@@ -1,4 +1,4 @@
-"""What flesh looks like when it is cut: its colour by what heat has done to it, and the words for its bands."""
+"""The look of cut flesh: its colour by what heat has done to it, and the words for its bands."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ def _stops(hexes: tuple[str, ...]) -> FloatArray:
 
 
 def is_red(cut_id: str) -> bool:
-    """Whether the flesh is red when raw; fish goes by its opacity."""
+    """Whether the flesh is red when raw; fish is judged by its opacity."""
     tint = tint_of(cut_id)
     return tint.raw[1] >= RED_FROM_A and not tint.fish
 
@@ -48,7 +48,9 @@ def _pale(tint: Tint, hottest_c: FloatArray, pigment: FloatArray) -> FloatArray:
 
 
 def colours(cut_id: str, hottest_c: FloatArray, pigment: FloatArray, browns: bool) -> Colours:
-    """Colours `[..., 3]` of flesh by the hottest it has been and what is left of its red; `browns`: it was bare."""
+    """Colours `[..., 3]` of flesh by the hottest it has been and its remaining redness; `browns`: its surface was
+    bare.
+    """
     tint = tint_of(cut_id)
     if is_red(cut_id):
         looks = np.maximum(as_if_heated_c(pigment, tint.t50_c), np.minimum(hottest_c, LOOKS_ITS_HEAT_C))
@@ -63,7 +65,7 @@ def colours(cut_id: str, hottest_c: FloatArray, pigment: FloatArray, browns: boo
 
 @dataclass(frozen=True)
 class Flesh:
-    """The flesh through depth and time: `depth_m` as in the depth map, `hottest_c` and `rgb` by [moment, depth]."""
+    """Flesh by depth and time: `depth_m` as in the depth map, `hottest_c` and `rgb` by [moment, depth]."""
 
     depth_m: FloatArray
     hottest_c: FloatArray
@@ -71,9 +73,9 @@ class Flesh:
 
 
 def flesh_of(cut_id: str, result: Result, moments_s: FloatArray, browns: bool = True) -> Flesh:
-    """The flesh of a result with its depth map, at some moments.
+    """The flesh of a result at given moments.
 
-    Raises ValueError for a result without.
+    Raises ValueError for a result without its depth map.
     """
     depth_map, face = result.depth_map, result.cut_face
     if depth_map is None or face is None:
@@ -87,7 +89,7 @@ def flesh_of(cut_id: str, result: Result, moments_s: FloatArray, browns: bool = 
 
 
 def words_by_heat(cut_id: str, word: str, high_c: float) -> tuple[tuple[float, str], ...]:
-    """Lowest hottest-°C of each band one sees, hottest first; the last is the middle's."""
+    """Lowest temperature, °C, of each visible band, hottest first; the last is the middle's."""
     if is_red(cut_id):
         return (*BAND_RED, (-99.0, "raw"))
     return ((100.0, "crust"), (high_c, f"past {word}"), (-99.0, word))

@@ -1,4 +1,4 @@
-"""How far something is off: a scale around nought, what is let pass, and a mark a check."""
+"""An offset on a scale around zero, with the accepted range and a mark for each check."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ APART_PX = 26.0
 
 @dataclass(frozen=True)
 class OffMark:
-    """One check: where it stands, what it was checked at, whether it is outside of what is let pass."""
+    """One check: its place, the temperature it was made at, and whether it is outside the accepted range."""
 
     x: float
     label_x: float
@@ -22,7 +22,7 @@ class OffMark:
 
     @property
     def width(self) -> float:
-        """A mark outside is wider: colour alone would not show in grey."""
+        """Width; wider outside the range, since colour alone would not show in grey."""
         return 10.0 if self.is_off else 6.0
 
     @property
@@ -33,7 +33,7 @@ class OffMark:
 
 @dataclass(frozen=True)
 class OffScale:
-    """Ticks as (px, K), what is let pass as (px, px wide), and the marks."""
+    """Ticks as (px, K), the accepted range as (px, px wide), and the marks."""
 
     ticks: tuple[tuple[float, float], ...]
     let_pass: tuple[float, float]
@@ -41,7 +41,7 @@ class OffScale:
 
 
 def off_scale(checks: Sequence[tuple[float, float]], wide_k: float, let_pass_k: float) -> OffScale:
-    """A scale from -`wide_k` to `wide_k` of checks (checked at °C, off K); what is off the scale stands at its end."""
+    """A scale from -`wide_k` to `wide_k` of checks (at °C, offset K); marks beyond it are drawn at its end."""
 
     def at(kelvin: float) -> float:
         held = min(max(kelvin, -wide_k), wide_k)

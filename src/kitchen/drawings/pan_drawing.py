@@ -19,7 +19,7 @@ LOWEST_C = 140.0
 
 @dataclass(frozen=True)
 class PieceSpot:
-    """Where a piece lies, how large it is drawn, and where its words stand; px from the pan's middle."""
+    """A piece: its place and size, and where its words stand; px from the pan's middle."""
 
     number: int
     x: float
@@ -44,7 +44,7 @@ def spots(numbers: Sequence[int]) -> list[PieceSpot]:
 
 @dataclass(frozen=True)
 class PanChart:
-    """The pan's temperature: so far, if one more is laid now, if it waits; px."""
+    """The pan's temperature so far, if a piece is added now, and if it waits; px."""
 
     past: str
     now: str
@@ -56,7 +56,7 @@ class PanChart:
 
     @property
     def sears_rest(self) -> float:
-        """How far it is from that line to the foot."""
+        """Distance from the searing line to the foot, px."""
         return max(CHART_HIGH_PX - self.sears_y, 0.0)
 
 

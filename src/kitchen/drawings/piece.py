@@ -16,7 +16,7 @@ LEAST_PX = 7.0  # what is thinner cannot be seen
 
 @dataclass(frozen=True)
 class PieceDrawing:
-    """What the template draws, px. `mm_px`: px of a millimetre; `tall`, `across`: where the two measures stand."""
+    """Geometry for the template, px. `mm_px`: px a millimetre; `tall`, `across`: where the two measures stand."""
 
     kind: Kind
     mm_px: float
@@ -49,7 +49,7 @@ class PieceDrawing:
 
     @property
     def mass_power(self) -> int:
-        """How the mass grows with that span: its square for a flat piece, in proportion for a roll, its cube else."""
+        """Exponent of mass by that span: 2 for a flat piece, 1 for a roll, 3 otherwise."""
         return {"slab": 2, "cylinder": 1}.get(self.kind, 3)
 
     @property

@@ -1,4 +1,4 @@
-"""The plan's picture: heat strip and curves under the heads of its stages."""
+"""The plan's picture: heat strip and curves under the headings of its stages."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ class Mark:
 
 @dataclass(frozen=True)
 class TableRow:
-    """The curves at one time, for those who cannot see them; `thin` and `thick` where the batch has a spread."""
+    """The curves at one time, for readers of the table; `thin` and `thick` if the batch has a spread."""
 
     seconds: float
     core_c: float
@@ -97,7 +97,7 @@ class PlanChart:
 
     @property
     def grid(self) -> tuple[str, str]:
-        """Lines across the plot at its ticks, quiet ones and strong ones."""
+        """Lines across the plot at its ticks, thin ones and strong ones."""
         lines: tuple[list[str], list[str]] = ([], [])
         for tick in self.y_ticks:
             lines[tick.strong].append(f"M0 {tick.at:.1f}H{self.width:.1f}")
@@ -105,12 +105,12 @@ class PlanChart:
 
     @property
     def core_y(self) -> float:
-        """Where the strip's middle is named."""
+        """Base line of the word at the strip's middle."""
         return self.strip.height / 2 + 5
 
     @property
     def plot_y(self) -> float:
-        """Top of the plot: under signs, times, strip and its ticks."""
+        """Top of the plot: below patterns, times, the strip and its ticks."""
         return 42 + self.strip.height + 34
 
     @property
@@ -145,7 +145,7 @@ class PlanChart:
 
     @property
     def pull_flag(self) -> Mark | None:
-        """Where the pull's flag hangs: below the curve, kept inside the plot. x and y are its top left corner."""
+        """The pull's flag: below the curve, inside the plot. x and y are its top left corner."""
         if self.pull is None:
             return None
         x = min(max(self.pull.x, 4.0), self.width - 114.0)
@@ -228,7 +228,7 @@ def _band(result: Result, y: Enlarged) -> tuple[float, float, float, float] | No
 
 
 def _samples(result: Result, time: TimeColumns, y: Enlarged) -> dict[str, list[float]]:
-    """What a cursor reads out: times, places in px, core, outside and the probe's reading."""
+    """The cursor's data: times, places in px, core, outside and probe reading."""
     curve = result.curves
     return {
         "t": rounded(np.array(curve.t_s), 1),
@@ -253,13 +253,13 @@ def _rows(result: Result) -> tuple[TableRow, ...]:
 
 
 def time_columns(result: Result, stages: Sequence[Stage], width_px: float) -> TimeColumns:
-    """The plan's time axis: a column a stage, at least as wide as its head."""
+    """The plan's time axis: a column a stage, at least as wide as its heading."""
     durations = [run.end_s - run.start_s for run in result.stages]
     return TimeColumns.of(durations, [LEAST_PX[family_of(stage.kind)] for stage in stages], width_px)
 
 
 def plan_chart(result: Result, stages: Sequence[Stage], width_px: float) -> PlanChart:
-    """Draw a result that has its depth map; the chart is at least `width_px` wide."""
+    """Draw a result with its depth map; the chart is at least `width_px` wide."""
     time = time_columns(result, stages, width_px)
     y = _temperature_axis(result)
     t, _, T = through(result)

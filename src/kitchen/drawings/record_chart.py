@@ -1,4 +1,4 @@
-"""A record's picture: planned beside measured, with the checks where they were made."""
+"""A record's picture: planned and measured curves, with the checks where they were made."""
 
 from __future__ import annotations
 
@@ -47,10 +47,10 @@ def record_chart(
     planned_stages: Stages, done_stages: Stages, fan: tuple[FloatArray, FloatArray] | None = None,
     doubted_from_s: float | None = None, estimated: Points | None = None,
 ) -> RecordChart:  # fmt: skip
-    """All times in s from the start, temperatures °C; stages as (kind, start, end).
+    """All times in s from the start, temperatures in °C; stages as (kind, start, end).
 
-    `fan`: a forecast (times, °C [quantile, time]); `doubted_from_s`: from when on readings are not believed;
-    `estimated`: the core by the times tapped, where nobody read it.
+    `fan`: a forecast (times, °C [quantile, time]); `doubted_from_s`: when readings stopped being trusted; `estimated`:
+    the core by the steps as tapped, if nobody measured it.
     """
     believed, doubted = _split(measured, doubted_from_s)
     last_s = max(60.0, *(s for s, _ in planned + believed), *(end for _, _, end in done_stages), _end_of(fan))
@@ -74,7 +74,7 @@ def record_chart(
 
 
 def _split(measured: Points, doubted_from_s: float | None) -> tuple[Points, Points]:
-    """Readings that are believed, and those that are not."""
+    """Trusted readings, and the others."""
     if doubted_from_s is None:
         return measured, []
     return [m for m in measured if m[0] < doubted_from_s], [m for m in measured if m[0] >= doubted_from_s]
@@ -85,14 +85,14 @@ def _end_of(fan: tuple[FloatArray, FloatArray] | None) -> float:
 
 
 def _plot(last_s: float, points: Points, band_c: tuple[float, float] | None) -> Plot:
-    """Room for all of these, from 0 °C or lower to the next ten degrees."""
+    """An axis with room for all of these, from 0 °C or lower to the next ten degrees."""
     temperatures = [c for _, c in points] + list(band_c or ())
     high_c = float(10 * np.ceil((max(temperatures) + 3) / 10))
     return Plot(WIDTH / last_s, -np.inf, np.inf, min(0.0, *temperatures), high_c, HEIGHT)
 
 
 def _thinned(points: Points) -> Points:
-    """A long log drawn point by point would only thicken the line; its last reading is always shown."""
+    """Every n-th point of a long log, always with the last reading."""
     shown = list(every(points, MOST_DRAWN))
     return shown if not points or shown[-1] == points[-1] else [*shown, points[-1]]
 
@@ -103,7 +103,7 @@ def _degrees(plot: Plot) -> tuple[tuple[float, float], ...]:
 
 
 def _band(plot: Plot, band_c: tuple[float, float] | None) -> tuple[float, float] | None:
-    """Top and height of the band that is wanted."""
+    """Top and height of the target band."""
     if band_c is None:
         return None
     top = plot.y(min(band_c[1], plot.high_c))
@@ -113,7 +113,7 @@ def _band(plot: Plot, band_c: tuple[float, float] | None) -> tuple[float, float]
 def _checks(
     plot: Plot, checks: list[tuple[float, float | None]], measured: Points
 ) -> Iterator[tuple[float, float, int]]:
-    """Each check where it was made: at what was read by hand, else at what the probe showed then."""
+    """Each check at its time: at the value typed, else at what the probe showed then."""
     for number, (s, c) in enumerate(checks, 1):
         if c is None and measured:
             c = float(np.interp(s, [at for at, _ in measured], [shown for _, shown in measured]))
@@ -125,7 +125,7 @@ def _strip(plot: Plot, stages: Stages) -> tuple[tuple[str, float, float], ...]:
 
 
 def _ahead(plot: Plot, fan: tuple[FloatArray, FloatArray] | None) -> dict[str, Any]:
-    """The forecast: its middle, its tints, and where now is."""
+    """The forecast: median, tints, and the place of now."""
     if fan is None:
         return {}
     seconds, quantiles = fan

@@ -1,4 +1,4 @@
-"""A service as lanes: ovens, baths, hob and hands on one time axis whose minutes get room near the plates."""
+"""A service as lanes: ovens, baths, hob and cooks on one time axis that widens near plate-up."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ QUIET, BUSY = 0.25, 12  # a stretch without a start keeps this share; with so ma
 
 @dataclass(frozen=True)
 class LaneIn:
-    """A lane to be drawn: its words, and whether it is set to a temperature."""
+    """Input for a lane: its words, and whether it has a temperature setting."""
 
     id: str
     name: str
@@ -33,7 +33,7 @@ class LaneIn:
 
 @dataclass(frozen=True)
 class BarIn:
-    """A task on a lane from `start` to `end`, s. `words` stand in it where there is room, else `short`."""
+    """A task on a lane from `start` to `end`, s. `words` are written in it if they fit, else `short`."""
 
     key: str
     lane: str
@@ -46,7 +46,7 @@ class BarIn:
 
 @dataclass(frozen=True)
 class SettingIn:
-    """A lane at a setting from `start` to `end`, s; on its way from `way` on."""
+    """A setting of a lane from `start` to `end`, s; heating or cooling from `way` on."""
 
     lane: str
     words: str
@@ -57,7 +57,7 @@ class SettingIn:
 
 @dataclass(frozen=True)
 class Bar:
-    """A task in its place, px. `label_x`: where its words begin, None where there is no room for any."""
+    """A task's bar, px. `label_x`: where its words begin, None if they do not fit."""
 
     key: str
     x: float
@@ -71,13 +71,13 @@ class Bar:
 
     @property
     def is_beside(self) -> bool:
-        """Whether its words stand beside it."""
+        """Whether its words are written beside it."""
         return self.label_x is not None and self.label_x > self.x + self.width
 
 
 @dataclass(frozen=True)
 class SettingLine:
-    """A setting in its place, px: the way there as a slope, then level."""
+    """A setting's line, px: a slope while it changes, then level."""
 
     way_x: float
     x: float
@@ -88,7 +88,7 @@ class SettingLine:
 
 @dataclass
 class Lane:
-    """A lane in its place, px."""
+    """A lane, px."""
 
     id: str
     name: str
@@ -101,7 +101,7 @@ class Lane:
 
 @dataclass(frozen=True)
 class Tick:
-    """A time on the axis; `words` False where there is no room to say it. `is_day`: told by its day."""
+    """A time on the axis; `words` is False if its label does not fit. `is_day`: labelled by its day."""
 
     x: float
     at: float
@@ -111,8 +111,8 @@ class Tick:
 
 @dataclass(frozen=True)
 class PlateLine:
-    """A plate-up: its line, and in which of two rows its clock stands so that it does not meet the one before;
-    `is_left` of the line at the right edge.
+    """A plate-up: its line, and which of two rows its time is written in so that neighbours do not overlap; `is_left`
+    of the line at the right edge.
     """
 
     x: float
@@ -123,7 +123,7 @@ class PlateLine:
 
 @dataclass(frozen=True)
 class ServiceChart:
-    """What the template draws; px, top left is 0 0. `columns` is the axis for a hand that drags."""
+    """Geometry for the template; px, top left at 0 0. `columns` is the axis for dragging."""
 
     width: float
     height: float
@@ -137,24 +137,24 @@ class ServiceChart:
 
     @property
     def beside_names(self) -> float:
-        """The width of what lies beside the names of the lanes."""
+        """Width to the right of the lanes' names."""
         return self.width - LEFT_PX
 
     @property
     def axis_seconds(self) -> str:
-        """The axis for a script: where its paces begin and end, s."""
+        """The axis for the script: boundaries of its columns, s."""
         return " ".join(f"{s:.0f}" for s in self.columns.seconds)
 
     @property
     def axis_x(self) -> str:
-        """The same places, px from the left of the first lane."""
+        """The same boundaries, px from the left of the first lane."""
         return " ".join(f"{x:.2f}" for x in self.columns.x)
 
 
 def paces(first: float, plates: Sequence[float], width: float, busy: Sequence[float] = ()) -> TimeColumns:
-    """The axis from `first` to past the last plate: minutes get room near the plates, days little.
+    """The axis from `first` to past the last plate-up: minutes get room near plate-up, days little.
 
-    `busy`: when something begins; a stretch in which little does gets less room.
+    `busy`: when tasks begin; a stretch with few of them gets less room.
     """
     groups: list[list[float]] = []
     for plate in sorted(plates):
@@ -184,7 +184,7 @@ def paces(first: float, plates: Sequence[float], width: float, busy: Sequence[fl
 
 
 def _rows(bars: Sequence[BarIn]) -> list[tuple[int, BarIn]]:
-    """Each bar with the row it lies in: the first that is free."""
+    """Each bar with the first free row it fits in."""
     ends: list[float] = []
     placed = []
     for bar in sorted(bars, key=lambda bar: (bar.start, bar.end)):
@@ -224,7 +224,7 @@ def _ticks(axis: TimeColumns, offset_s: float, left: float) -> list[Tick]:
 
 @dataclass
 class _Drawing:
-    """The drawing as it grows from lane to lane; `y` is where the next begins."""
+    """The drawing as it grows lane by lane; `y`: top of the next lane."""
 
     axis: TimeColumns
     width: float
@@ -237,7 +237,7 @@ class _Drawing:
         return LEFT_PX + float(self.axis(seconds))
 
     def add(self, lane: LaneIn, bars: Sequence[BarIn], settings: Sequence[SettingIn]) -> None:
-        """A lane with its bars in as many rows as they need, below its settings."""
+        """Add a lane with its bars in as many rows as they need, below its settings."""
         rows = _rows(bars)
         top = LINE_PX if settings else 4.0
         count = max((row for row, _ in rows), default=0) + 1
@@ -256,7 +256,7 @@ class _Drawing:
         return Bar(bar.key, x, y, wide, label, label_x, bar.state, bar.words)
 
     def plate_lines(self, plates: Sequence[float]) -> Iterator[PlateLine]:
-        """A line for each time plates go up, its clock beside that of the one before where they would meet."""
+        """Add a line for each plate-up time; times that would overlap are written in two rows."""
         before: PlateLine | None = None
         for plate in sorted(set(plates)):
             x = self.x(plate)
@@ -270,7 +270,7 @@ def service_lanes(
     lanes: Sequence[LaneIn], bars: Sequence[BarIn], settings: Sequence[SettingIn], plates: Sequence[float],
     *, now: float | None = None, width: float = 1232.0, offset_s: float = 0.0,
 ) -> ServiceChart:  # fmt: skip
-    """The drawing. Times are s since 1970; `offset_s` of the kitchen's clock from UTC, for round ticks."""
+    """The drawing. Times in s since 1970; `offset_s` of the kitchen's clock from UTC, for round ticks."""
     first = min([bar.start for bar in bars] + [setting.way for setting in settings] + [min(plates) - HOUR_S])
     if now is not None and now < min(plates):
         first = min(first, now)

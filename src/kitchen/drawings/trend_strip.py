@@ -1,4 +1,4 @@
-"""A measure week by week: the middle half as a bar, the median as a mark, the plan as a line at zero."""
+"""A measure by week: the interquartile range as a bar, the median as a mark, the plan as a line at zero."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ MOST_TICKS = 6
 
 @dataclass(frozen=True)
 class TrendMark:
-    """A week's bar from `top_y` down to `low_y` (px), its median, and what it says."""
+    """A week's bar from `top_y` to `low_y`, px, its median, and its words."""
 
     x: float
     width: float  # of its half
@@ -30,7 +30,7 @@ class TrendMark:
 
 @dataclass(frozen=True)
 class TrendStrip:
-    """Marks, ticks of the scale as (px, number), Mondays as (px, day), and where the plan lies."""
+    """Marks, ticks of the scale as (px, number), Mondays as (px, day), and the plan's line."""
 
     marks: tuple[TrendMark, ...]
     ticks: tuple[tuple[float, float], ...]
@@ -43,7 +43,7 @@ class TrendStrip:
 def trend_strip(
     weeks: Sequence[tuple[dt.date, tuple[float, float, float], bool]], unit: str, within: float
 ) -> TrendStrip | None:
-    """The drawing of (Monday, quartiles, whether they are few); at least ±`within` is shown. None without weeks."""
+    """The drawing of (Monday, quartiles, whether there are few cooks); shows at least ±`within`. None without weeks."""
     if not weeks:
         return None
     values = [q for _, three, _ in weeks for q in three]

@@ -1,4 +1,4 @@
-"""The core's answers, kept in mind for a while: a bench asks for the same ones again at every key."""
+"""The core's answers, cached: a bench asks for the same ones at every key."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def degrees(celsius: float, units: Units, digits: int = 1) -> str:
 
 
 def each_other(document: dict[str, Any], key: str, values: Any) -> Iterator[tuple[str, Any]]:
-    """The same request by other schools; those that lead nowhere are None."""
+    """The same request by other methods; None for those that fail."""
     for value in values:
         try:
             yield value, answered(key_of({**document, key: value}))

@@ -1,4 +1,4 @@
-"""The egg bench: one request in, all that its page shows out."""
+"""The egg bench: from a request to everything its page shows."""
 
 from __future__ import annotations
 
@@ -23,9 +23,9 @@ from .shell_presenter import show_beside, show_whole
 
 
 def work_out(document: dict[str, Any], units: Units, beside: bool = True) -> EggBench:
-    """The bench of a request; `beside`: with what else whole eggs could be, which takes longer than all the rest.
+    """The bench of a request; `beside`: with the comparisons of whole eggs, which take longer than all the rest.
 
-    Raises EmberError where it leads nowhere, with the place.
+    Raises EmberError with the place where the request fails.
     """
     bench = EggBench(document["method"])
     bench.answer = answered(key_of(document))

@@ -1,4 +1,4 @@
-"""Egg requests a kitchen keeps."""
+"""Egg requests that a kitchen saves."""
 
 from __future__ import annotations
 

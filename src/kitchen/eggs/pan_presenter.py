@@ -51,7 +51,7 @@ def show_scramble(bench: EggBench, document: dict[str, Any], units: Units) -> No
 
 
 def _butter_bar(pan_c: float, units: Units) -> Bar:
-    """What the butter in the pan says of its heat."""
+    """A bar of what the butter in the pan tells about its heat."""
     rows = pan_data().butter
     low, high = 60.0, 200.0
     spans = []

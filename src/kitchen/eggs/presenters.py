@@ -13,7 +13,7 @@ from kitchen.drawings.egg_cut import CutEggDrawing
 
 @dataclass(frozen=True)
 class CutView:
-    """One egg of the row: its minutes, its drawing, and what a reader hears."""
+    """One egg of the row: its minutes, its drawing, and its text for screen readers."""
 
     minutes: float
     clock: str
@@ -24,7 +24,7 @@ class CutView:
 
 @dataclass(frozen=True)
 class MoveView:
-    """What moves the clock: its bar runs left of the middle where it is sooner."""
+    """A factor that changes the time: its bar runs left of the middle if it makes it shorter."""
 
     what: str
     clock: str
@@ -51,7 +51,7 @@ class MoveView:
 
 @dataclass
 class EggBench:
-    """A request being worked on."""
+    """A request with everything its page shows."""
 
     method: str
     answer: Any = None

@@ -88,7 +88,7 @@ AFTER_PULL = {"lifted": "Lifted out", "in-bath": "Left in its bath", "ice": "Int
 
 
 def _after_table(document: dict[str, Any], units: Units) -> Table:
-    """The same custard by what happens to it after the pull."""
+    """The same custard by how it is cooled after the pull."""
     rows = []
     for after, other in each_other(document, "after", AFTER_PULL):
         cells = ("–",) * 3

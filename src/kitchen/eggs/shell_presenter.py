@@ -1,4 +1,4 @@
-"""The bench of whole eggs: the row of cut eggs, what moves the clock, the course."""
+"""The bench of whole eggs: the row of cut eggs, what changes the time, the course."""
 
 from __future__ import annotations
 
@@ -86,7 +86,7 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
 
 
 def show_beside(bench: EggBench, document: dict[str, Any]) -> None:
-    """What moves the clock, and the schools of poaching side by side."""
+    """What changes the time, and the poaching methods side by side."""
     result: ShellAnswer = bench.answer
     moves, whole = moves_by(key_of({**_plain(document), "minutes": result.minutes}), result.minutes)
     most = max((abs(m.by_s) for m in moves if m.by_s is not None and not m.note), default=1.0)
@@ -99,7 +99,7 @@ def show_beside(bench: EggBench, document: dict[str, Any]) -> None:
 
 
 def _plain(document: dict[str, Any]) -> dict[str, Any]:
-    """The request without what it is asked for."""
+    """The request without its target."""
     common_keys = ("minutes", "target", "advisory", "pasteurised", "guests")
     return {key: value for key, value in document.items() if key not in common_keys}
 

@@ -1,4 +1,4 @@
-"""The egg bench: shown, changed by its address, kept, and sent to the line."""
+"""The egg bench: shown, changed by its address, saved, and sent to the line."""
 
 from __future__ import annotations
 
@@ -59,7 +59,7 @@ def _form_class(method: str) -> type[EggForm]:
 
 
 def _typed(method: str, data: Mapping[str, str]) -> dict[str, Any]:
-    """What was typed; a tap on a word, an egg or a school goes before."""
+    """The form data; a tap on a word, an egg or a method overrides it."""
     values = dict(data.items())
     setting = values.pop("set", "")
     if setting:
@@ -92,7 +92,7 @@ def _where(request: KitchenRequest, method: str) -> list[Equipment]:
 def _worked(
     request: KitchenRequest, method: str, typed: Mapping[str, Any] | None, beside: bool = True
 ) -> tuple[EggForm, EggBench, dict[str, Any]]:
-    """The form, the bench it leads to, and the request it stands for (empty where something is wrong)."""
+    """The form, the bench of its request, and that request (empty if there are errors)."""
     form = _form_class(method)(typed, request.user.units, request.kitchen.altitude_m)
     bench = EggBench(method)
     if not form.is_valid():
@@ -158,7 +158,7 @@ def _reduced(form: EggForm) -> str:
 
 
 def _begins_at(request: KitchenRequest, form: EggForm, bench: EggBench) -> dt.datetime | None:
-    """When the first hand is due so that the last step is done at the time wanted; None where no time is wanted."""
+    """When to start so that the last step ends at the time wanted; None if no time is wanted."""
     wanted = form.wanted_at
     if wanted is None or not bench.answer.steps:
         return None
@@ -166,7 +166,7 @@ def _begins_at(request: KitchenRequest, form: EggForm, bench: EggBench) -> dt.da
 
 
 def bench(request: KitchenRequest, method: str) -> HttpResponse:
-    """The bench of one method; its state is its address."""
+    """Show the bench of one method; its state is its address."""
     _form_class(method)
     typed = _typed(method, request.GET) if request.GET else None
     alone = is_fragment(request)
@@ -178,14 +178,14 @@ def bench(request: KitchenRequest, method: str) -> HttpResponse:
 
 
 def aside(request: KitchenRequest, method: str) -> HttpResponse:
-    """What moves the clock, once the picture is there."""
+    """What changes the time, loaded after the picture."""
     form, egg_bench, _ = _worked(request, method, _typed(method, request.GET))
     return render(request, "eggs/_aside.html", _context(request, form, egg_bench))
 
 
 @require_POST
 def send(request: KitchenRequest, method: str) -> HttpResponse:
-    """To the line, as a cook with its steps. What fails its rule goes only with its advisory, or of pasteurised egg."""
+    """Send it to the line as a cook with steps. What fails its rule needs its advisory, or pasteurised eggs."""
     form, egg_bench, document = _worked(request, method, _typed(method, request.POST))
     if not document:
         return render(request, "eggs/bench.html", _context(request, form, egg_bench), status=422)
@@ -220,7 +220,7 @@ def _medium_c(method: str, document: Mapping[str, Any], egg_bench: EggBench) -> 
 
 @require_POST
 def keep(request: KitchenRequest, method: str) -> HttpResponse:
-    """Keep the request under its name."""
+    """Save the request under its name."""
     form, egg_bench, document = _worked(request, method, _typed(method, request.POST))
     if not document:
         return render(request, "eggs/bench.html", _context(request, form, egg_bench), status=422)
@@ -242,7 +242,7 @@ def keep(request: KitchenRequest, method: str) -> HttpResponse:
 
 
 def kept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A kept request on the bench: its address says it all."""
+    """Show a saved request on the bench by redirecting to its address."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
     method = plan.document["method"]
     data = _form_class(method).data_of(plan.document, request.user.units) | {"name": plan.name}
@@ -253,7 +253,7 @@ def kept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Into the bin, with a way back."""
+    """Archive a saved request, with an undo."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
     saved_requests.archive(plan)
     messages.success(request, f"Archived: {plan.name}.", extra_tags=reverse("eggs:put-back", args=[plan.pk]))
@@ -262,7 +262,7 @@ def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Out of the bin again."""
+    """Restore an archived request."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen), pk=pk)
     if not saved_requests.restore(plan):
         messages.error(request, f"There is already another “{clean_text(plan.name, 80)}”. Rename it first.")
@@ -270,7 +270,7 @@ def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def equivalents_page(request: KitchenRequest) -> HttpResponse:
-    """How many hen eggs each kind stands for."""
+    """Show how many hen eggs each kind replaces."""
     rows = []
     for equivalent in equivalents():
         egg = egg_of(equivalent.kind.id, equivalent.mass_g)

@@ -22,12 +22,12 @@ class DeviceError(Exception):
 
 
 class EquipmentError(Exception):
-    """Equipment that cannot be kept, in words."""
+    """Equipment that cannot be saved, in words."""
 
 
 @transaction.atomic
 def add_device(kitchen: Kitchen, name: str, probes: int, token: str | None = None) -> tuple[Device, str]:
-    """A device with numbered probes, and its token, which is shown once and kept only as a hash."""
+    """Create a device with numbered probes, and its token, which is shown once and stored only as a hash."""
     longest = Device._meta.get_field("name").max_length or 0
     name = clean_text(name, 200)
     if len(name) > longest:
@@ -50,16 +50,16 @@ def add_device(kitchen: Kitchen, name: str, probes: int, token: str | None = Non
 
 
 def revoke(device: Device) -> None:
-    """A lost device's token no longer counts; its readings stay."""
+    """Revoke a lost device's token; its readings stay."""
     if device.revoked_at is None:
         device.revoked_at = timezone.now()
         device.save(update_fields=["revoked_at"])
 
 
 def boot_of(device: Device, name: str, off: dt.timedelta) -> str:
-    """Which start of a device its readings are from: as it tells; else by how far its clock is off.
+    """Which boot of a device its readings belong to: as it reports, else by the offset of its clock.
 
-    A demonstration's clock may run at another pace, and then how far off says nothing.
+    A demonstration's clock may run at another rate, where the offset says nothing.
     """
     off_s = off.total_seconds()
     if name or abs(off_s) < SAME_START_S or device.kitchen.clock_rate != 1.0:
@@ -72,13 +72,13 @@ def boot_of(device: Device, name: str, off: dt.timedelta) -> str:
 
 
 def note_behind(device: Device, behind_s: float | None) -> None:
-    """Write down that a device's newest reading came old: its clock is slow, or it was away."""
+    """Record that a device's newest reading arrived old: its clock is slow, or it was away."""
     if (behind_s is None) != (device.behind_s is None):
         Device.objects.filter(pk=device.pk).update(behind_s=behind_s)
 
 
 def set_clock(kitchen: Kitchen, rate: float) -> None:
-    """Run a demonstration kitchen's clock at another pace, from the time it shows now."""
+    """Run a demonstration kitchen's clock at another rate, from the time it shows now."""
     showed = kitchen.now()
     kitchen.clock_showed, kitchen.clock_set_at, kitchen.clock_rate = showed, timezone.now(), rate
     kitchen.save(update_fields=["clock_showed", "clock_set_at", "clock_rate"])
@@ -87,7 +87,7 @@ def set_clock(kitchen: Kitchen, rate: float) -> None:
 def keep_equipment(
     kitchen: Kitchen, equipment: Equipment | None, fields: dict[str, Any], person: Person | None = None
 ) -> Equipment:  # fmt: skip
-    """A new piece of equipment, or what a kept one is from now on. Raises EquipmentError for a name that is taken."""
+    """Create or change a piece of equipment. Raises EquipmentError for a name that is taken."""
     equipment = equipment or Equipment(kitchen=kitchen)
     for key, value in fields.items():
         setattr(equipment, key, value)
@@ -101,17 +101,17 @@ def keep_equipment(
 
 
 def remove_equipment(equipment: Equipment) -> None:
-    """Take it out; what was found of it stays."""
+    """Remove a piece of equipment; its checks stay."""
     equipment.removed_at = equipment.kitchen.now()
     equipment.save(update_fields=["removed_at"])
 
 
 def restore_equipment(equipment: Equipment) -> None:
-    """Undo that. Raises EquipmentError when another took its name."""
+    """Restore a piece of equipment. Raises EquipmentError if another has its name now."""
     keep_equipment(equipment.kitchen, equipment, {"removed_at": None})
 
 
 def check_kit(thing: Equipment | Probe, person: Person, values: dict[str, Any]) -> KitCheck:
-    """Write down what a check found."""
+    """Record the result of a check."""
     what = {"equipment": thing} if isinstance(thing, Equipment) else {"probe": thing}
     return KitCheck.objects.create(kitchen=thing.kitchen, at=thing.kitchen.now(), by=person, **what, **values)

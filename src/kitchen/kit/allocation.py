@@ -1,4 +1,4 @@
-"""Which oven, bath or pan: one way to choose, for a service that is planned and for a cook that begins."""
+"""The choice of oven, bath or pan, shared by the planning of services and the start of cooks."""
 
 from __future__ import annotations
 
@@ -16,13 +16,13 @@ ROOM = {"fridge": 40, "shelf": 12, "chiller": 6, "oven": 4, "bath": 12, "cupboar
 
 
 def room_of(equipment: Equipment) -> int:
-    """How much it takes at once, in places."""
+    """Number of places."""
     return int(equipment.places or ROOM.get(equipment.kind, 1))
 
 
 @dataclass(frozen=True)
 class Wanted:
-    """What is looked for: a kind, its setting (°C), places, and of a pan the `vessel` the plan describes."""
+    """What is needed: a kind, its setting, °C, places, and for a pan the `vessel` of the plan."""
 
     kind: str
     setting_c: float | None = None
@@ -32,26 +32,26 @@ class Wanted:
 
 @dataclass
 class Allocation:
-    """Who has what so far: by equipment, the load (in whatever measure) and the settings asked of it, °C."""
+    """Equipment in use: load and settings, °C, by equipment."""
 
     there: list[Equipment]
     load: dict[int, float] = field(default_factory=lambda: defaultdict(float))
     settings: dict[int, list[float]] = field(default_factory=lambda: defaultdict(list))
 
     def occupy(self, equipment: Equipment | int, load: float, setting_c: float | None) -> None:
-        """Something is there, or comes there."""
+        """Record a use."""
         key = equipment if isinstance(equipment, int) else equipment.pk
         self.load[key] += load
         if setting_c is not None:
             self.settings[key].append(setting_c)
 
     def clashes(self, equipment: Equipment, setting_c: float | None) -> bool:
-        """Whether something else there wants another setting."""
+        """Whether something else in it needs another setting."""
         near = tolerance_k(equipment.kind)
         return setting_c is not None and any(abs(c - setting_c) > near for c in self.settings.get(equipment.pk, ()))
 
     def choose(self, wanted: Wanted) -> Equipment | None:
-        """The best of its kind: with room, at the same setting already, at no other one, the least busy."""
+        """The best of its kind: with room, already at the same setting, at no other one, least busy."""
         fitting = [item for item in self.there if item.kind == wanted.kind]
         if wanted.vessel is not None:
             fitting = _alike(fitting, wanted.vessel) or fitting

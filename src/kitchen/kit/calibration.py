@@ -1,5 +1,6 @@
-"""What was learned of the kitchen's things, as plans take it in: an oven's and a bath's offset, a pan's contact, how
-thick a cut is for its mass."""
+"""Calibrated values of the kitchen's equipment in the form of plans: offsets of ovens and baths, pan contact, and
+thickness of a cut for its mass.
+"""
 
 from __future__ import annotations
 
@@ -20,21 +21,21 @@ DIGITS = {"offset_k": 1, "contact": 3, "back_k_min": 1}
 
 
 def facts_taught(equipment: Equipment) -> dict[str, float]:
-    """What a stage says of equipment by what was learned of it; empty where nothing counts."""
+    """Calibrated values for a stage's equipment; empty if none apply."""
     rows = [taught for taught in equipment.taught.all() if taught.undone_at is None]
     return {KEYS[fact.kind]: round(fact.value, DIGITS[KEYS[fact.kind]]) for fact in rows}
 
 
 def size_factor_of(kitchen: Kitchen, cut: str) -> float | None:
-    """How thick the kitchen's pieces of a cut are for their mass; None where nothing was learned."""
+    """Thickness of a cut's pieces in this kitchen relative to its standard for their mass; None without calibration."""
     fact = Taught.objects.of(kitchen).current().filter(cut=cut).first()
     return None if fact is None else round(fact.value, 3)
 
 
 def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapping[str, Any]]) -> dict[str, Any]:
-    """A plan's document with what was learned of the equipment it is cooked on (`kit`: {stage: {"id"}}) and of its cut.
+    """A plan's document with the calibrated values of its equipment (`kit`: {stage: {"id"}}) and cut.
 
-    What the plan itself says of a thing stays. The same document where nothing was learned.
+    Values stated in the plan stay. The same document if there is nothing to add.
     """
     rows = (
         Equipment.objects.of(kitchen).filter(pk__in=[place["id"] for place in kit.values()]).prefetch_related("taught")
@@ -57,7 +58,7 @@ def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapp
 
 
 def amount(kind: str, value: float, units: Units) -> str:
-    """ "8.3 cool", "12 % more heat", "4 % thicker", "14.2 a minute"."""
+    """A value in words: "8.3 cool", "12 % more heat", "4 % thicker", "14.2 a minute"."""
     if kind == "door":
         return f"{fixed(units.temperature_step(value), 1)}\u00b0 a minute"
     if kind in ("oven", "bath"):
@@ -68,7 +69,7 @@ def amount(kind: str, value: float, units: Units) -> str:
 
 
 def worked_in(said: dict[str, Any], cooked: dict[str, Any], kit: Mapping[str, Mapping[str, Any]], units: Units) -> str:
-    """What was learned and went into a cook beyond what its plan said, in words; empty where nothing did."""
+    """Calibrated values used by a cook beyond those stated in its plan, in words; empty if none."""
     sentences = []
     for index, (before, after) in enumerate(zip(said["stages"], cooked["stages"], strict=True)):
         name = kit.get(str(index), {}).get("name", "")

@@ -1,4 +1,4 @@
-"""Forms about the kit: a piece of equipment, and what a check found."""
+"""Forms of equipment and checks."""
 
 from __future__ import annotations
 
@@ -41,15 +41,15 @@ class EquipmentForm(forms.Form):
             field.widget.attrs["id"] = f"kit-{name}"
 
     def clean_name(self) -> str:
-        """Without control characters."""
+        """The name without control characters."""
         return clean_text(self.cleaned_data["name"], 40)
 
     def clean_station(self) -> str:
-        """Without control characters."""
+        """The station without control characters."""
         return clean_text(self.cleaned_data["station"], 40)
 
     def clean(self) -> dict[str, Any]:
-        """A pan has all of its measures."""
+        """Require all measures of a pan."""
         cleaned = super().clean() or {}
         if cleaned.get("kind") == Equipment.Kind.PAN:
             for name, words in (("diameter", "Enter the pan's diameter."), ("mass", "Enter the pan's mass."),
@@ -72,7 +72,7 @@ class EquipmentForm(forms.Form):
 
 
 class SettingCheckForm(forms.Form):
-    """What a thermometer showed in a piece of equipment at a setting."""
+    """A thermometer reading in a piece of equipment at a setting."""
 
     def __init__(self, data: Any, units: Units) -> None:
         super().__init__(data)
@@ -86,7 +86,7 @@ class SettingCheckForm(forms.Form):
 
 
 class ProbeCheckForm(forms.Form):
-    """What a probe showed in melting ice or boiling water."""
+    """A probe reading in melting ice or boiling water."""
 
     kind = forms.ChoiceField(choices=[("ice", "in melting ice"), ("boil", "in boiling water")])
 
@@ -95,13 +95,13 @@ class ProbeCheckForm(forms.Form):
         self.fields["read"] = fields.temperature("Probe reads", units, -20, 130)
 
     def found(self, kitchen: Kitchen) -> dict[str, Any]:
-        """The check's fields; water boils by the kitchen's altitude."""
+        """The check's fields; boiling water depends on the kitchen's altitude."""
         kind = self.cleaned_data["kind"]
         wanted = ICE_C if kind == KitCheck.Kind.ICE else boiling_point_c(kitchen.altitude_m)
         return {"kind": kind, "wanted_c": wanted, "read_c": self.cleaned_data["read"]}
 
 
 class AltitudeForm(forms.Form):
-    """How high the kitchen lies."""
+    """The kitchen's altitude."""
 
     altitude = forms.FloatField(min_value=ALTITUDE_M[0], max_value=ALTITUDE_M[1], label="Altitude, m")

@@ -1,4 +1,4 @@
-"""Reads of the kit: how far off each thing was found, and when it is due."""
+"""Reads of the equipment: offsets found by checks, and when the next is due."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ from .models import Equipment, KitCheck, Probe
 
 @dataclass(frozen=True)
 class Due:
-    """When something is to be checked next; `days` from today, None where it never was."""
+    """When the next check is due; `days` from today, None if it was never checked."""
 
     days: int | None
 
     @property
     def overdue(self) -> int:
-        """How many days too late it is."""
+        """Days overdue."""
         return max(-(self.days or 0), 0)
 
 
@@ -40,7 +40,7 @@ PROBE_WIDE_K = 2.0
 
 
 def offs_of(equipment: Equipment) -> dict[float, float]:
-    """The newest {setting °C: K off} of a piece of equipment."""
+    """The newest {setting °C: offset K} of a piece of equipment."""
     errors_by_setting: dict[float, float] = {}
     for check in equipment.checks.all():  # the newest first
         errors_by_setting.setdefault(check.wanted_c, check.off_k)
@@ -48,13 +48,13 @@ def offs_of(equipment: Equipment) -> dict[float, float]:
 
 
 def off_of(equipment: Equipment, setting_c: float) -> float:
-    """How much hotter it runs than it is set to, K."""
+    """How much hotter it runs than its setting, K."""
     return round(off_at(offs_of(equipment), setting_c), 1)
 
 
 @dataclass(frozen=True)
 class EquipmentRow:
-    """A piece of equipment with its scale and its next check."""
+    """A piece of equipment with its scale and next check."""
 
     equipment: Equipment
     scale: OffScale
@@ -65,7 +65,7 @@ class EquipmentRow:
 
 @dataclass(frozen=True)
 class ProbeRow:
-    """A probe with its two scales, its verdict and its next check."""
+    """A probe with its two scales, verdict and next check."""
 
     probe: Probe
     ice: OffScale
@@ -75,7 +75,7 @@ class ProbeRow:
 
 
 def equipment_rows(kitchen: Kitchen) -> list[EquipmentRow]:
-    """All equipment that is there, by kind."""
+    """All equipment in use, by kind."""
     rows = []
     order = {kind: i for i, kind in enumerate(Equipment.Kind.values)}
     items = Equipment.objects.of(kitchen).current().prefetch_related("checks")
@@ -94,7 +94,7 @@ def equipment_rows(kitchen: Kitchen) -> list[EquipmentRow]:
 
 
 def probe_rows(kitchen: Kitchen) -> list[ProbeRow]:
-    """All probes of devices that may send."""
+    """All probes of devices with a valid token."""
     rows = []
     for probe in Probe.objects.of(kitchen).filter(device__revoked_at=None).prefetch_related("checks"):
         newest: dict[str, KitCheck] = {}
@@ -116,5 +116,5 @@ def probe_rows(kitchen: Kitchen) -> list[ProbeRow]:
 
 
 def boils_at_c(kitchen: Kitchen) -> float:
-    """Where water boils in this kitchen, °C."""
+    """Boiling point of water in this kitchen, °C."""
     return boiling_point_c(kitchen.altitude_m)

@@ -1,4 +1,4 @@
-"""The kit: equipment, probes and devices, and what their checks found."""
+"""Views of equipment, probes, devices and their checks."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from .models import Device, Equipment, Probe
 
 
 def kit_page(request: KitchenRequest, status: int = 200, **more: Any) -> HttpResponse:
-    """The page; `more` has a form with its errors, or a new token to be shown this once."""
+    """Render the page; `more` adds a form with errors, or a new token that is shown once."""
     context = {
         "rows": queries.equipment_rows(request.kitchen),
         "probes": queries.probe_rows(request.kitchen),
@@ -37,13 +37,13 @@ def kit_page(request: KitchenRequest, status: int = 200, **more: Any) -> HttpRes
 
 
 def kit(request: KitchenRequest) -> HttpResponse:
-    """Everything there is, how far off, and when it is to be checked."""
+    """All equipment and probes with their offsets and next checks."""
     return kit_page(request)
 
 
 @chef_required
 def equipment(request: KitchenRequest, pk: int | None = None) -> HttpResponse:
-    """A new piece of equipment, or a kept one."""
+    """Create or change a piece of equipment."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk) if pk is not None else None
     initial: dict[str, Any] = {"kind": "oven", "check_days": 28}
     if item:
@@ -74,7 +74,7 @@ def equipment(request: KitchenRequest, pk: int | None = None) -> HttpResponse:
 @require_POST
 @chef_required
 def remove(request: KitchenRequest, pk: int) -> HttpResponse:
-    """Take a piece of equipment out, with a way back."""
+    """Remove a piece of equipment, with an undo."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
     actions.remove_equipment(item)
     messages.success(request, f"{item.name} archived.", extra_tags=reverse("kit:restore", args=[item.pk]))
@@ -84,7 +84,7 @@ def remove(request: KitchenRequest, pk: int) -> HttpResponse:
 @require_POST
 @chef_required
 def restore(request: KitchenRequest, pk: int) -> HttpResponse:
-    """Undo that."""
+    """Restore a piece of equipment."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen), pk=pk)
     try:
         actions.restore_equipment(item)
@@ -100,7 +100,7 @@ def _off(request: KitchenRequest, kelvin: float) -> str:
 
 @require_POST
 def check_equipment(request: KitchenRequest, pk: int) -> HttpResponse:
-    """What a thermometer showed in it."""
+    """Record a thermometer reading in a piece of equipment."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk)
     form = SettingCheckForm(request.POST, request.user.units)
     if not form.is_valid():
@@ -114,7 +114,7 @@ def check_equipment(request: KitchenRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def check_probe(request: KitchenRequest, pk: int) -> HttpResponse:
-    """What a probe showed in ice or in the boil."""
+    """Record a probe reading in ice or boiling water."""
     probe = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
     form = ProbeCheckForm(request.POST, request.user.units)
     if not form.is_valid():
@@ -129,7 +129,7 @@ def check_probe(request: KitchenRequest, pk: int) -> HttpResponse:
 @require_POST
 @chef_required
 def altitude(request: KitchenRequest) -> HttpResponse:
-    """How high the kitchen lies: it says where water boils."""
+    """Set the kitchen's altitude, which decides where water boils."""
     form = AltitudeForm(request.POST)
     if not form.is_valid():
         return kit_page(request, 422, wrong={"altitude": True, "form": form})
@@ -142,7 +142,7 @@ def altitude(request: KitchenRequest) -> HttpResponse:
 @require_POST
 @chef_required
 def add_device(request: KitchenRequest) -> HttpResponse:
-    """A new device; its token is shown in this answer, once, and only its hash is kept."""
+    """Create a device; the response shows its token once, and only its hash is stored."""
     try:
         device, token = actions.add_device(
             request.kitchen, request.POST.get("name", ""), parse_count(request.POST.get("probes", "1")) or 0
@@ -156,7 +156,7 @@ def add_device(request: KitchenRequest) -> HttpResponse:
 @require_POST
 @chef_required
 def revoke(request: KitchenRequest, pk: int) -> HttpResponse:
-    """Take a device's token away."""
+    """Revoke a device's token."""
     device = get_object_or_404(Device.objects.of(request.kitchen), pk=pk)
     actions.revoke(device)
     messages.success(request, f"{device.name} revoked. Its past readings stay.")
@@ -166,7 +166,7 @@ def revoke(request: KitchenRequest, pk: int) -> HttpResponse:
 @require_POST
 @chef_required
 def fix_probe(request: KitchenRequest, pk: int) -> HttpResponse:
-    """A probe that stays in a bath or an oven, or again one for pieces."""
+    """Assign a probe to a bath or an oven, or free it for pieces."""
     probe = get_object_or_404(Probe.objects.of(request.kitchen), pk=pk)
     key = parse_count(request.POST.get("equipment"))
     there = Equipment.objects.of(request.kitchen).current()

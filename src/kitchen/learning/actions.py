@@ -1,4 +1,4 @@
-"""Every write of what is learned: a look at the cooks, a proposal taken over, and taken back."""
+"""Every write of calibration: studies, and accepting or withdrawing proposals."""
 
 from __future__ import annotations
 
@@ -27,16 +27,16 @@ STAGES = {"door": "oven"}  # where a thing is not called as its stage
 
 
 class LearningError(Exception):
-    """Something that cannot be done so, in words for the chef."""
+    """An action that is not allowed, in words for the chef."""
 
 
 def ask(kitchen: Kitchen, person: Person) -> Study:
-    """Ask for a look at the finished cooks."""
+    """Request a study of the finished cooks."""
     return Study.objects.create(kitchen=kitchen, by=person, asked_at=kitchen.now())
 
 
 def make(study_row: Study) -> None:
-    """Look at them; how far it is stands in the row meanwhile."""
+    """Run a study; its row holds the progress meanwhile."""
 
     def told(done: int, of: int) -> None:
         Study.objects.filter(pk=study_row.pk).update(done=done, of=of)
@@ -52,7 +52,7 @@ def make(study_row: Study) -> None:
 
 
 def _row(proposal: Proposal, names: dict[int, str]) -> dict[str, Any] | None:
-    """A proposal as it is kept; None of equipment that is gone."""
+    """A proposal as it is stored; None for equipment that is gone."""
     estimate, held = proposal.estimate, proposal.held_out
     kind, key = estimate.kind, estimate.name
     name = cut_of(key).name if kind == "cut" else names.get(int(key))
@@ -69,7 +69,7 @@ def _row(proposal: Proposal, names: dict[int, str]) -> dict[str, Any] | None:
 
 
 def _door_row(key: int, name: str, recovered: Recovered) -> dict[str, Any]:
-    """How an oven comes back after its door, as a proposal; errors in minutes."""
+    """An oven's recovery after its door as a proposal; errors in minutes."""
     recovery = recovered.recovery
     why_not = ""
     if recovery.low <= recovered.now <= recovery.high:
@@ -88,9 +88,9 @@ def _door_row(key: int, name: str, recovered: Recovered) -> dict[str, Any]:
 
 @transaction.atomic
 def accept(study_row: Study, kind: str, key: str, person: Person) -> Taught:
-    """Take a proposal over: it counts from now on, and plans that name the thing are kept anew with it.
+    """Accept a proposal: it applies from now on, and plans that name the equipment are saved anew with it.
 
-    Raises LearningError for what was not proposed, or may not be taken.
+    Raises LearningError for a value that was not proposed or may not be accepted.
     """
     kitchen = Kitchen.objects.select_for_update().get(pk=study_row.kitchen_id)
     proposal_row = next(
@@ -126,7 +126,7 @@ def accept(study_row: Study, kind: str, key: str, person: Person) -> Taught:
 
 @transaction.atomic
 def take_back(taught: Taught, person: Person) -> Taught | None:
-    """What was taken over counts no more; what counted before it counts again, and is returned."""
+    """Withdraw an accepted value; the one that applied before it applies again and is returned."""
     locked = Taught.objects.select_for_update().get(pk=taught.pk)
     if locked.undone_at is not None:
         return None
@@ -147,7 +147,7 @@ def take_back(taught: Taught, person: Person) -> Taught | None:
 
 
 def _replan(kitchen: Kitchen, person: Person, taught: Taught, old: float | None, new: float | None) -> None:
-    """Plans that said the old value of the thing say the new one, as a version of their own."""
+    """Save plans that stated the old value with the new one, as a new version."""
     for plan in Plan.objects.of(kitchen).order_by("pk"):
         document = _retold(plan.document, taught, old, new)
         if document is not None:
@@ -158,7 +158,7 @@ def _replan(kitchen: Kitchen, person: Person, taught: Taught, old: float | None,
 
 
 def _retold(document: dict[str, Any], taught: Taught, old: float | None, new: float | None) -> dict[str, Any] | None:
-    """The document with the new value where the old one stood; None where it does not stand."""
+    """The document with the new value in place of the old one; None if that is not in it."""
     if taught.kind != Taught.Kind.CUT:
         return _stages_retold(document, taught, old, new)
     shape = document["piece"]["shape"]

@@ -1,4 +1,4 @@
-"""A kitchen's finished cooks as the core learns from them."""
+"""A kitchen's finished cooks as evidence for calibration."""
 
 from __future__ import annotations
 
@@ -30,14 +30,14 @@ log = logging.getLogger(__name__)
 
 
 def finished_cooks(kitchen: Kitchen) -> Any:
-    """The cooks that are learned from: finished, of a plan, of the last half year, the newest first."""
+    """Cooks to learn from: finished, of a plan, of the last half year, newest first."""
     since = kitchen.now() - LONGEST_AGO
     rows = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).order_by("-finished_at")
     return rows.select_related("kitchen").with_history()[:MOST_COOKS]
 
 
 def learned_from(cook: Cook) -> Learned | None:
-    """One cook as evidence; None where its readings say nothing of a thing of the kitchen."""
+    """One cook as evidence; None if its readings say nothing about the kitchen's equipment."""
     following = CookStatus(cook, cook.kitchen.now())
     plan = following.plan
     if plan.pull_stage is None:
@@ -69,7 +69,7 @@ def learned_from(cook: Cook) -> Learned | None:
 
 
 def cooks_of(kitchen: Kitchen, on_progress: Callable[[int, int], None]) -> list[Learned]:
-    """All that say something. `on_progress` hears how many were looked at of how many."""
+    """All cooks with evidence. `on_progress(done, total)` is called after each."""
     rows = list(finished_cooks(kitchen))
     learned = []
     for number, cook_row in enumerate(rows, start=1):

@@ -1,4 +1,4 @@
-"""What was learned from a kitchen's finished cooks, each time somebody asked."""
+"""Studies of a kitchen's finished cooks."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ from kitchen.accounts.models import KitchenOwned
 
 
 class Study(KitchenOwned):
-    """One look at the finished cooks: `done` of `of` steps, then `found`: rows of proposals, or what went wrong.
+    """A study of finished cooks: `done` of `of` steps, then `found`: rows of proposals, or the reason it failed.
 
-    A row of `found`: kind, key (equipment's, or the cut), name, value, low, high, now, cooks, spread (factors of pans
-    and cuts are as factors), before_k, after_k, fall_low_k, fall_high_k, errors [[name, before, after]], why_not.
+    A row of `found`: kind, key (of the equipment or cut), name, value, low, high, now, cooks, spread (factors of pans
+    and cuts are factors), before_k, after_k, fall_low_k, fall_high_k, errors [[name, before, after]], why_not.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)

@@ -1,4 +1,4 @@
-"""How ovens with a probe of their own came back after their door was opened, from the cooks in them."""
+"""How ovens with a probe of their own recovered after their door was opened, from the cooks in them."""
 
 from __future__ import annotations
 
@@ -21,14 +21,14 @@ BEFORE = dt.timedelta(minutes=3)
 
 @dataclass(frozen=True)
 class Recovered:
-    """What was found of an oven, and the rate plans took it to be, K a minute."""
+    """An oven's recovery, and the rate that plans assumed, K a minute."""
 
     recovery: Recovery
     now: float
 
 
 def recoveries(kitchen: Kitchen) -> dict[int, Recovered]:
-    """{oven: what was found} of those with a probe that stays in them and doors enough."""
+    """{oven: recovery} of ovens with a fixed probe and enough door openings."""
     watched = set(Equipment.objects.of(kitchen).current().filter(kind="oven", fixed_probes__isnull=False)
                   .values_list("pk", flat=True))  # fmt: skip
     doors: dict[int, list[tuple[Door, float]]] = {}

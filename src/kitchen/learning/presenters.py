@@ -1,4 +1,4 @@
-"""A proposal as its page shows it: a sentence, what changes, and its cooks as dots."""
+"""A proposal for its page: a sentence, the change, and its cooks as dots."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from .models import Study
 
 @dataclass(frozen=True)
 class Shown:
-    """A row of the page; `counts` is what was taken over of the same thing, `is_taken` whether it is this."""
+    """A row of the page; `counts`: the accepted value of the same equipment, `is_taken`: whether it is this one."""
 
     row: dict[str, Any]
     says: str
@@ -27,12 +27,12 @@ class Shown:
 
     @property
     def may_be_taken(self) -> bool:
-        """Whether a chef may take it over."""
+        """Whether a chef may accept it."""
         return not self.row["why_not"] and not self.is_taken
 
 
 def sentence(proposal: dict[str, Any], units: Units) -> str:
-    """What was found, as a cook says it."""
+    """The finding in a cook's words."""
     value_text = amount(proposal["kind"], proposal["value"], units)
     match proposal["kind"]:
         case "pan":

@@ -1,4 +1,4 @@
-"""What the worker does to learn."""
+"""Background jobs of calibration."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ log = logging.getLogger(__name__)
 
 @app.task(queue="slow", lock="slow")
 def make_study(study_id: str) -> None:
-    """One look at a kitchen's cooks. What goes wrong stands in its row, for who waits."""
+    """Run one study. A failure is recorded in its row."""
     study = Study.objects.select_related("kitchen").filter(pk=uuid.UUID(study_id), found__isnull=True).first()
     if study is None:
         return

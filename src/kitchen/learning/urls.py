@@ -1,4 +1,4 @@
-"""What finished cooks teach."""
+"""Calibration from finished cooks."""
 
 from django.urls import path
 

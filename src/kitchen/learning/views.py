@@ -1,4 +1,4 @@
-"""What finished cooks teach: a look at them, proposals, what counts and what was taken back."""
+"""Views of calibration: studies, proposals, accepted and withdrawn values."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from .tasks import make_study
 
 
 def learned(request: KitchenRequest) -> HttpResponse:
-    """The newest look, and what counts."""
+    """The newest study, and the values that apply."""
     newest = Study.objects.of(request.kitchen).first()
     rows = Taught.objects.of(request.kitchen).select_related("equipment", "by", "undone_by")
     context = {
@@ -36,7 +36,7 @@ def learned(request: KitchenRequest) -> HttpResponse:
 @require_POST
 @chef_required
 def look(request: KitchenRequest) -> HttpResponse:
-    """Ask for a look at the finished cooks."""
+    """Request a study of the finished cooks."""
     study = actions.ask(request.kitchen, request.user)
     make_study.defer(study_id=str(study.pk))
     return redirect("learning:learned")
@@ -45,7 +45,7 @@ def look(request: KitchenRequest) -> HttpResponse:
 @require_POST
 @chef_required
 def accept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Take a proposal over."""
+    """Accept a proposal."""
     study = get_object_or_404(Study.objects.of(request.kitchen), pk=pk)
     kind, _, key = request.POST.get("thing", "").partition(":")
     try:
@@ -59,7 +59,7 @@ def accept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 @chef_required
 def undo(request: KitchenRequest, pk: int) -> HttpResponse:
-    """Take back what was taken over."""
+    """Withdraw an accepted value."""
     taught = get_object_or_404(Taught.objects.of(request.kitchen), pk=pk)
     actions.take_back(taught, request.user)
     messages.success(request, "Undone.")

@@ -1,4 +1,4 @@
-"""Which cooks a request may see."""
+"""Access to cooks by kitchen."""
 
 from __future__ import annotations
 
@@ -13,13 +13,13 @@ from .models import Cook
 
 
 def any_cook_of(request: KitchenRequest, pk: uuid.UUID) -> Cook:
-    """A cook of the request's kitchen, of whatever kind, with what a page reads of it. Raises Http404."""
+    """A cook of the request's kitchen, of any kind, with what a page reads of it. Raises Http404."""
     cooks = Cook.objects.of(request.kitchen).select_related("kitchen", "started_by")
     return get_object_or_404(cooks.with_history(), pk=pk)
 
 
 def tapped_cook_of(request: KitchenRequest, pk: uuid.UUID) -> Cook:
-    """A cook as a tap needs it: without its plan and its events, which the action reads under its lock.
+    """A cook for a tap: without plan and events, which the action reads under its lock.
 
     Raises Http404.
     """
@@ -29,7 +29,7 @@ def tapped_cook_of(request: KitchenRequest, pk: uuid.UUID) -> Cook:
 
 
 def cook_of(request: KitchenRequest, pk: uuid.UUID) -> Cook:
-    """A plan's cook. Raises Http404 for one that goes by steps: it has no stages and no forecast."""
+    """A plan's cook. Raises Http404 for one that goes by steps, which has no stages and no forecast."""
     cook = any_cook_of(request, pk)
     if cook.goes_by_steps:
         raise Http404("This cook is followed step by step.")

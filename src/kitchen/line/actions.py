@@ -26,25 +26,25 @@ NOT_NEXT = "That step is not next: the screen was out of date. Look again."
 
 
 def unused(token: uuid.UUID | None) -> uuid.UUID:
-    """The token, or a new one where something else has it already."""
+    """The token, or a new one if it is taken."""
     if token is None or CookEvent.objects.filter(token=token).exists():
         return uuid.uuid4()
     return token
 
 
 def lock(cook: Cook) -> Cook:
-    """The cook, held until the transaction is over."""
+    """The cook, locked until the transaction ends."""
     held = Cook.objects.select_for_update(of=("self",)).select_related("kitchen").with_events()
     return held.defer("document", "result").get(pk=cook.pk)
 
 
 def _by_token(cook: Cook, token: uuid.UUID) -> CookEvent | None:
-    """The event of a locked cook that a token made before; None for a new token."""
+    """The event of a locked cook that this token created before; None for a new token."""
     return next((event for event in cook.history if event.token == token), None)
 
 
 def must_run(cook: Cook) -> None:
-    """Raises LineError for a cook that is over."""
+    """Raise LineError for a cook that is over."""
     if cook.finished_at is not None:
         raise LineError("This cook is finished.")
 
@@ -60,21 +60,21 @@ def _waiting(steps: Sequence[Step], done: Collection[int]) -> set[int]:
 
 
 def _when(cook: Cook) -> dt.datetime:
-    """When what is being written was tapped, not before the cook began."""
+    """When the event being recorded was tapped, not before the cook began."""
     return tapped_at(cook.kitchen, min(cook.started_at, cook.kitchen.now()))
 
 
 def _tapped(cook: Cook, done: Mapping[int, CookEvent]) -> dt.datetime:
-    """When the step being done was tapped: not before what was done before it, nor before the cook was sent."""
+    """When the step was tapped, not before the step done last, nor before the cook was sent."""
     before = max((event.at for event in done.values()), default=None)
     sent = min((event.at for event in cook.history), default=cook.started_at)
     return tapped_at(cook.kitchen, before if before is not None else min(sent, cook.kitchen.now()))
 
 
 def _doing(cook: Cook, step: int, token: uuid.UUID) -> tuple[Cook, dict[int, CookEvent], CookEvent | None]:
-    """(the locked cook, its steps done, the event that did this one already: by the same token, or by somebody else).
+    """(the locked cook, its steps done, the event that did this step before: by the same token, or by somebody else).
 
-    Raises LineError for a cook that is over, where the step is still to be done.
+    Raises LineError for a cook that is over while the step is still to be done.
     """
     cook = lock(cook)
     done = done_steps(cook)
@@ -91,9 +91,9 @@ def _doing(cook: Cook, step: int, token: uuid.UUID) -> tuple[Cook, dict[int, Coo
 def do_step(
     cook: Cook, person: Person, step: int, token: uuid.UUID, steps: Sequence[Step], skipped: bool = False
 ) -> CookEvent:
-    """Say that a step was done, or left out. Once for a token, and once for a step however many people say it.
+    """Record a step as done or skipped: once for a token, and once for a step however many people tap it.
 
-    Raises LineError for a step that does not exist or that comes later than the next one.
+    Raises LineError for a step that does not exist or comes later than the next one.
     """
     cook, done, already = _doing(cook, step, token)
     if already is not None:
@@ -115,9 +115,9 @@ def do_step(
 def end_round(
     cook: Cook, person: Person, step: int, token: uuid.UUID, steps: Sequence[Step], missed: int = 0
 ) -> CookEvent:  # fmt: skip
-    """Say that what comes again and again in a stage was done each time, but for `missed` times. Once for a token.
+    """Record the end of a round: each time done, except for `missed` times. Once for a token.
 
-    `step`: any of the round's. Raises LineError for one that is no such step or not next.
+    `step`: any of the round. Raises LineError for a step that is not of the next round.
     """
     cook, done, already = _doing(cook, step, token)
     if already is not None:
@@ -139,7 +139,7 @@ def end_round(
 def put_off(
     cook: Cook, person: Person, step: int, minutes: float, token: uuid.UUID, steps: Sequence[Step]
 ) -> CookEvent | None:
-    """A step that waits comes later than planned. Once for a token; nothing for a step that does not wait."""
+    """Delay a step. Once for a token; does nothing for a step that cannot wait."""
     cook = lock(cook)
     if known := _by_token(cook, token):
         return known
@@ -154,7 +154,7 @@ def put_off(
 
 @transaction.atomic
 def place(cook: Cook, person: Person, stage: int, equipment: Equipment) -> CookEvent:
-    """A stage happens on another piece of equipment."""
+    """Move a stage to another piece of equipment."""
     cook = lock(cook)
     must_run(cook)
     return CookEvent.objects.create(
@@ -168,9 +168,10 @@ def tell(
     cook: Cook, person: Person, what: str, token: uuid.UUID, stage: int, celsius: float | None = None,
     late_s: float | None = None,
 ) -> CookEvent | None:  # fmt: skip
-    """Something happened beside the plan's steps (observations.WHAT). Once for a token; nothing where it holds already.
+    """Record an observation besides the plan's steps (observations.WHAT). Once for a token; does nothing if it already
+    holds.
 
-    Raises LineError for what cannot be told of this cook.
+    Raises LineError for an observation that does not apply to this cook.
     """
     cook = lock(cook)
     if known := _by_token(cook, token):
@@ -203,11 +204,11 @@ PIECE_DID = ("lay", "turn", "lift", "undo")
 def do_piece(
     cook: Cook, person: Person, stage: int, piece: int, did: str, token: uuid.UUID, undoes: int | None = None
 ) -> CookEvent | None:
-    """A piece in a pan was laid, turned or lifted; "undo" takes back the last of these of that piece. Once for a token.
+    """Record that a piece in a pan was laid, turned or lifted; "undo" undoes its last action. Once for a token.
 
-    `undoes`: the event an undo means; nothing where it was taken back already, or something was done after it.
+    `undoes`: the event an undo means; does nothing if it was undone already, or something was done after it.
 
-    Raises LineError for a piece that is not there.
+    Raises LineError for a piece that does not exist.
     """
     cook = lock(cook)
     if known := _by_token(cook, token):
@@ -227,7 +228,7 @@ def do_piece(
 
 
 def piece_events(cook: Cook, stage: int, pieces: Collection[int]) -> list[CookEvent]:
-    """What was done to these pieces in a stage, in order, without what was taken back."""
+    """Events of these pieces in a stage, in order, without those undone."""
     events: list[CookEvent] = []
     for event in cook.history:
         if event.kind != CookEvent.Kind.PIECE or event.data["stage"] != stage or event.data["piece"] not in pieces:
@@ -242,7 +243,7 @@ def piece_events(cook: Cook, stage: int, pieces: Collection[int]) -> list[CookEv
 
 
 def _must_follow(cook: Cook, stage: int, piece: int, did: str) -> None:
-    """A piece is laid once, turned while it is down, lifted once; only what was done is undone. Raises LineError."""
+    """Require order: laid once, turned while down, lifted once; only what was done is undone. Raises LineError."""
     done = [event.data["did"] for event in piece_events(cook, stage, [piece])]
     if did == "undo":
         if not done:
@@ -258,9 +259,9 @@ def _must_follow(cook: Cook, stage: int, piece: int, did: str) -> None:
 
 @transaction.atomic
 def undo_step(cook: Cook, person: Person, token: uuid.UUID, event: int | None = None) -> CookEvent | None:
-    """Take back the last step that was done; the start itself cannot be taken back.
+    """Undo the last step; the start itself cannot be undone.
 
-    `event`: the one that is meant. Nothing where it was taken back already, or something was done after it.
+    `event`: the one that is meant. Does nothing if it was undone already, or something was done after it.
     """
     cook = lock(cook)
     if known := _by_token(cook, token):
@@ -287,7 +288,7 @@ def undo_step(cook: Cook, person: Person, token: uuid.UUID, event: int | None = 
 
 
 def _wait_again(cook: Cook) -> None:
-    """Its first stage was not begun after all: it is due as it was."""
+    """Restore a cook whose first stage was not begun after all: it is due as before."""
     sent = cook.events.get(kind=CookEvent.Kind.STARTED)
     due_at = sent.data.get("due_at")
     before = dt.timedelta(seconds=max(-cook.result["steps"][0]["at_s"], 0.0))
@@ -298,7 +299,7 @@ def _wait_again(cook: Cook) -> None:
 
 @transaction.atomic
 def check(cook: Cook, person: Person, values: dict[str, Any], token: uuid.UUID) -> CookEvent:
-    """Keep a check: `values` has sense, word or core_c, and a note."""
+    """Record a check: `values` has sense, word or core_c, and a note."""
     cook = lock(cook)
     if known := _by_token(cook, token):
         return known
@@ -315,7 +316,7 @@ def check(cook: Cook, person: Person, values: dict[str, Any], token: uuid.UUID) 
 
 @transaction.atomic
 def correct(cook: Cook, person: Person, note: str) -> CookEvent:
-    """Write down what was done about something that went wrong. Refused by the database once signed."""
+    """Record a corrective action. The database refuses it once the record is signed."""
     cook = lock(cook)
     return CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.CORRECTED, at=cook.kitchen.now(), by=person, data={"note": note}
@@ -324,7 +325,7 @@ def correct(cook: Cook, person: Person, note: str) -> CookEvent:
 
 @transaction.atomic
 def finish(cook: Cook, person: Person, stopped_why: str = "") -> Cook:
-    """End a cook, served or stopped; its probes are free again. Ending it twice does nothing."""
+    """Finish a cook, served or stopped, and free its probes. Finishing it twice does nothing."""
     cook = lock(cook)
     if cook.finished_at is not None:
         return cook

@@ -1,4 +1,4 @@
-"""The line takes plans."""
+"""The app of the line; it registers how plans are sent to it."""
 
 from __future__ import annotations
 
@@ -6,12 +6,12 @@ from django.apps import AppConfig
 
 
 class LineConfig(AppConfig):
-    """Gives the plans' pages their way to the line once all models are there."""
+    """Connects the line with plans and boards once all models are loaded."""
 
     name = "kitchen.line"
 
     def ready(self) -> None:
-        """“Send to the line” leads here; a cook that began is on every board at once."""
+        """Register “Send to the line”, and outdate boards when a cook begins."""
         from django.db.models.signals import post_save
 
         from kitchen.plans import hooks

@@ -1,7 +1,7 @@
 """Snapshots of cooks for the board: what never changes once they began, and the few readings a board needs.
 
-A full kitchen's board is asked for many times a second: reading every plan and every reading anew each time would be
-most of the work.
+A full kitchen's board is rendered many times a second; reading every plan and reading each time would be most of the
+work.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ FOR_LANES = ("fan", "mode")  # of a forecast, what only a lane or the next forec
 
 @dataclass(frozen=True)
 class BoardSnapshot:
-    """A cook's plan, planned curves (as arrays), steps (None of a cook from before they were kept), and result."""
+    """A cook's plan, planned curves as arrays, steps (None for a cook without stored steps), and result."""
 
     plan: Plan
     curves: CurvesOut
@@ -42,7 +42,7 @@ class BoardSnapshot:
 
 @lru_cache(maxsize=REMEMBERED)
 def snapshot_of(pk: uuid.UUID) -> BoardSnapshot:
-    """The snapshot of a cook; read from the database once by each process."""
+    """The snapshot of a cook; each process reads it from the database once."""
     cook = Cook.objects.only("document", "result").get(pk=pk)
     curves: dict[str, Any] = {name: np.array(values) for name, values in cook.result["curves"].items()}
     steps = cook.result.get("steps")
@@ -54,14 +54,14 @@ def snapshot_of(pk: uuid.UUID) -> BoardSnapshot:
 
 
 def first_probe_of(cook: Cook) -> int | None:
-    """The probe that is in the piece; of several the one that was put in first."""
+    """The probe in the piece; of several the one inserted first."""
     uses = [use for use in cook.probe_history if use.during.upper is None]
     return min(uses, key=lambda use: use.pk).probe_id if uses else None
 
 
 @dataclass(frozen=True)
 class CookInputs:
-    """What was read for many cooks at once: what never changes of one, its newest forecast, its newest readings."""
+    """Data of a cook read together with others': its snapshot, newest forecast and newest readings."""
 
     snapshot: BoardSnapshot
     forecast: Forecast | None = None
@@ -71,7 +71,7 @@ class CookInputs:
 def inputs_of(
     kitchen: Kitchen, cooks: Sequence[Cook], without: Sequence[str] = FOR_LANES
 ) -> dict[uuid.UUID, CookInputs]:
-    """By cook: its snapshot, its newest forecast but for the fields in `without`, its newest readings."""
+    """By cook: snapshot, newest forecast (without the fields in `without`), newest readings."""
     last = Forecast.objects.filter(cook=OuterRef("pk")).order_by("-at", "-id").values("pk")[:1]
     with_newest = Cook.objects.filter(pk__in=[cook.pk for cook in cooks]).annotate(newest=Subquery(last))
     rows = Forecast.objects.filter(pk__in=with_newest.values("newest")).defer(*without)
@@ -83,7 +83,7 @@ def inputs_of(
 
 
 def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tuple[dt.datetime, float]]]:
-    """The newest reading of each cook, typed in or of its first probe."""
+    """The newest reading of each cook, typed or of its first probe."""
     readings: dict[uuid.UUID, list[tuple[dt.datetime, float]]] = defaultdict(list)
     typed = Reading.objects.of(kitchen).filter(cook__in=cooks).order_by("cook_id", "-at", "-id").distinct("cook_id")
     for pk, at, celsius in typed.values_list("cook_id", "at", "celsius"):
@@ -109,7 +109,7 @@ def _put_in(cook: Cook, probe: int) -> dt.datetime:
 def with_past(
     kitchen: Kitchen, cooks: Sequence[Cook], inputs: Mapping[uuid.UUID, CookInputs], now: dt.datetime
 ) -> dict[uuid.UUID, CookInputs]:
-    """What the lanes of a few cooks show besides: the last minutes of readings, in front of the newest, and the fan."""
+    """The inputs with what lanes show besides: the last minutes of readings, and the forecast's fan."""
     numbers = [known.forecast.pk for cook in cooks if (known := inputs[cook.pk]).forecast is not None]
     forecasts = {forecast.cook_id: forecast for forecast in Forecast.objects.filter(pk__in=numbers)}
     by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}

@@ -67,7 +67,7 @@ class Lane:
 
 @dataclass(frozen=True)
 class Way:
-    """A way out of being late, with its letter, what it does and what it costs."""
+    """A way out of being late: its letter, action and cost."""
 
     letter: str
     kind: str
@@ -90,7 +90,7 @@ class Trouble:
 
 
 def _medium_c(following: CookStatus) -> float | None:
-    """What the piece's surroundings are set to, as it was told last; None on the board and on the plate."""
+    """The setting of the piece's surroundings as last changed, °C; None on the board and on the plate."""
     stages = following.plan.stages
     if following.stage >= len(stages) or following.place_kind in (BOARD, Place.PLATE):
         return None
@@ -98,7 +98,7 @@ def _medium_c(following: CookStatus) -> float | None:
 
 
 def _found_c(following: CookStatus, fixed: Mapping[int, float]) -> float | None:
-    """What the probe that stays in its bath or oven shows, where that is off the setting; else None."""
+    """Reading of the probe fixed in its bath or oven, if it is off the setting; else None."""
     setting = _medium_c(following)
     item = fixed.get(following.kit.get(following.stage, {}).get("id", -1))
     return item if item is not None and setting is not None and abs(item - setting) >= OFF_K else None
@@ -108,7 +108,7 @@ Points = list[tuple[float, float]]
 
 
 def _past(status: CookStatus, believed: Points) -> Points:
-    """What the trace left of now shows: readings, else the core as worked out, (s from now, °C)."""
+    """The trace left of now as (s from now, °C): readings, else the core by the model."""
     now_s = status.now_s
     if (course := status.course) is not None:
         return [(float(s), course.reading_at(now_s + s)) for s in np.linspace(-min(PAST_S, now_s), 0.0, 20)]
@@ -121,7 +121,7 @@ def _past(status: CookStatus, believed: Points) -> Points:
 
 
 def _future(status: CookStatus, due_s: float) -> Points:
-    """What is ahead until the next step: the core as worked out, else the plan's curve led to what is measured now."""
+    """The trace until the next step: the core by the model, else the planned curve joined to the present reading."""
     progress, curves = status.progress, status.curves
     if progress.next is None:
         return []
@@ -137,7 +137,7 @@ def _future(status: CookStatus, due_s: float) -> Points:
 
 
 def _chart(status: CookStatus) -> LaneChart:
-    """The trace: readings that are believed and those that are not, what is ahead, the rule it ends on."""
+    """The chart: trusted and doubted readings, the prediction, and the target reading it ends on."""
     now_s, progress, view = status.now_s, status.progress, status.forecast_view
     fault_s = view.fault_since_s if view and view.fault_since_s is not None else np.inf
     believed = [(s - now_s, c) for s, c in status.readings if s <= now_s and s < fault_s]
@@ -151,7 +151,7 @@ def _chart(status: CookStatus) -> LaneChart:
 
 
 def _sample(status: CookStatus) -> tuple[tuple[float, str], ...]:
-    """The piece from face to face as colours: the face's temperature outside, the core's within, a parabola between."""
+    """The piece from face to face as colours: surface outside, core inside, a parabola between."""
     course, curves = status.course, status.curves
     planned = float(np.interp(status.progress.plan_s, curves.t_s, curves.surface_c))
     outside, inside = course.surface_at(status.now_s) if course else planned, status.present_c
@@ -173,7 +173,7 @@ def _lane(status: CookStatus, fixed: Mapping[int, float]) -> Lane:
 
 
 def _pulls_next(following: CookStatus) -> bool:
-    """Whether the forecast is of the step that comes next."""
+    """Whether the forecast is about the next step."""
     step, coming = following.pull_step, following.progress.next
     return (
         step is not None and coming is not None and coming.number == step.number and following.forecast_view is not None
@@ -181,7 +181,7 @@ def _pulls_next(following: CookStatus) -> bool:
 
 
 def _span(following: CookStatus) -> tuple[float, float] | None:
-    """From when to when the pull may be due, s from now."""
+    """The interval in which the pull may be due, s from now."""
     forecast_view = following.forecast_view
     if (
         forecast_view is None
@@ -195,7 +195,7 @@ def _span(following: CookStatus) -> tuple[float, float] | None:
 
 
 def _fan(following: CookStatus, rule_c: float | None) -> Fan | None:
-    """The forecast's fan as the probe would show it: from what it shows now to what the pull waits for."""
+    """The forecast's fan in probe readings: from what the probe shows now to the target reading."""
     forecast_view = following.forecast_view
     if (
         forecast_view is None
@@ -221,7 +221,7 @@ def _way(letter: str, way: dict[str, Any], late_s: float, wait_peak_c: float | N
 
 
 def _trouble(following: CookStatus) -> Trouble | None:
-    """A probe that is not to be believed, or a pull that will be late: with the cause and two ways out."""
+    """An untrusted probe, or a late pull: with its cause and the ways out."""
     forecast_view = following.forecast_view
     if forecast_view is None:
         return None
@@ -238,7 +238,7 @@ def _trouble(following: CookStatus) -> Trouble | None:
 
 
 def _rule(following: CookStatus) -> str:
-    """Whether the rule is met, or when: on plan, or by the times from times tapped where these are far off it."""
+    """Whether the rule is met, or when: by the plan, or by the steps as tapped if these are far off it."""
     result = following.result
     if (course := following.course) is not None:
         return _rule_words(following, course.rule_met_s, following.now_s, "from times tapped")
@@ -248,7 +248,7 @@ def _rule(following: CookStatus) -> str:
 
 
 def _rule_words(following: CookStatus, met_s: float | None, now_s: float, by: str) -> str:
-    """ "rule at 09:51 on plan": one line has to hold it beside the doneness."""
+    """The rule in words short enough to stand beside the doneness: "rule at 09:51 on plan"."""
     if met_s is None:
         return f"rule not met {by}"
     left_s = met_s - now_s
@@ -259,7 +259,7 @@ def _rule_words(following: CookStatus, met_s: float | None, now_s: float, by: st
 
 
 def lanes(kitchen: Kitchen, followings: list[CookStatus], now: dt.datetime) -> list[Lane]:
-    """Lanes of these cooks, with the last minutes of their readings, the one that began first in front."""
+    """Lanes of these cooks, the earliest first, with the last minutes of their readings."""
     fixed = fixed_readings(kitchen, now)
     cooks = sorted((f.cook for f in followings), key=lambda cook: cook.started_at)
     inputs = with_past(kitchen, cooks, {f.cook.pk: f.inputs for f in followings if f.inputs}, now)
@@ -267,7 +267,7 @@ def lanes(kitchen: Kitchen, followings: list[CookStatus], now: dt.datetime) -> l
 
 
 def _ticks(now: dt.datetime) -> list[dict[str, Any]]:
-    """The tens of minutes ahead that have room for their time."""
+    """Ticks at the tens of minutes ahead whose labels fit."""
     soon_after = now + dt.timedelta(minutes=5)
     first = soon_after.replace(minute=soon_after.minute // 10 * 10, second=0, microsecond=0)
     times = [first + dt.timedelta(minutes=10 * i) for i in range(TICKS + 2)]
@@ -276,7 +276,7 @@ def _ticks(now: dt.datetime) -> list[dict[str, Any]]:
 
 
 def _latest(kitchen: Kitchen) -> Any:
-    """The plans to begin with where nothing cooks."""
+    """Recently changed plans, offered while nothing is cooking."""
     return Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN]
 
 
@@ -285,7 +285,7 @@ def board(
 ) -> dict[str, Any]:  # fmt: skip
     """Context of the board; with `everything` a lane for every cook, however many.
 
-    `oldest_s`: how old a lane may be in which nothing happened since it was drawn.
+    `oldest_s`: how old a rendered lane may be if nothing happened in it.
     """
     now = kitchen.now()
     everyone = running(kitchen)

@@ -1,4 +1,4 @@
-"""Brines on the line: a kept brine is started, and its vessel labelled."""
+"""Brines on the line: starting a saved brine, and the label of its vessel."""
 
 from __future__ import annotations
 
@@ -29,7 +29,9 @@ from .step_actions import start_steps
 
 @transaction.atomic
 def start_brine(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = "") -> Cook:
-    """Start a kept brine. Raises BrineError for curing salt over its limit, or not confirmed by a second person."""
+    """Start a saved brine. Raises BrineError for curing salt over its limit or without a second person's
+    confirmation.
+    """
     plan = BrinePlan.objects.select_for_update().select_related("kitchen").get(pk=plan.pk)
     document = held_against(plan)
     result = answer_brine(parse_brine(document))
@@ -48,7 +50,7 @@ def start_brine(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = 
 
 @require_POST
 def start(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Start a kept brine: its steps go to the line."""
+    """Start a saved brine: its steps go to the line."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     places = vessel_places(request.kitchen)
     place = next((e.name for e in places if str(e.pk) == request.POST.get("where")), "")
@@ -61,7 +63,7 @@ def start(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def label(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A label for the vessel: what, how much nitrite, when in and out, by whom; its code opens the cook."""
+    """The label of the vessel: contents, nitrite, times in and out, person; its code opens the cook."""
     cook = any_cook_of(request, pk)
     if cook.kind != cook.Kind.BRINE:
         return redirect("line:steps", pk=pk)

@@ -1,4 +1,4 @@
-"""Readings of cooks: which are theirs, which came in time, and what the probes that stay somewhere show."""
+"""Readings of cooks: which belong to them, which came in time, and those of fixed probes."""
 
 from __future__ import annotations
 
@@ -15,9 +15,9 @@ STALE_AFTER_S = 90.0  # of kitchen time: then the probe is not heard from
 
 
 def readings_of(cook: Cook) -> QuerySet[Reading]:
-    """Readings of a cook: those typed in for it, and those of its probes while they were in its piece.
+    """Readings of a cook: typed for it, and of its probes while they were in its piece.
 
-    Of a signed cook those that had come by its signature: what came later never changes what was signed.
+    For a signed cook only those received before the signature: later ones never change a signed record.
     """
     readings = _all_readings(cook)
     signed = getattr(cook, "sign_off", None) if cook.finished_at else None
@@ -35,12 +35,12 @@ def _all_readings(cook: Cook) -> QuerySet[Reading]:
 
 
 def in_time(moment: dt.datetime) -> Q:
-    """Readings that had come by a moment."""
+    """Readings received by a moment."""
     return Q(received_at=None) | Q(received_at__lte=moment)
 
 
 def came_late(cook: Cook) -> tuple[int, int]:
-    """How many readings came after a cook was finished, and how many of those after it was signed."""
+    """Number of readings received after a cook was finished, and of those after it was signed."""
     if cook.finished_at is None:
         return 0, 0
     signed = getattr(cook, "sign_off", None)
@@ -49,7 +49,7 @@ def came_late(cook: Cook) -> tuple[int, int]:
 
 
 def fixed_readings(kitchen: Kitchen, now: dt.datetime) -> dict[int, float]:
-    """{equipment: °C} of the newest fresh reading of each probe that stays somewhere."""
+    """{equipment: °C} by the newest fresh reading of each fixed probe."""
     since = now - dt.timedelta(seconds=STALE_AFTER_S)
     fixed = Probe.objects.of(kitchen).filter(fixed_in__isnull=False)
     rows = Reading.objects.of(kitchen).filter(probe__in=fixed, at__gte=since).order_by("at")

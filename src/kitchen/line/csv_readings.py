@@ -24,8 +24,8 @@ CLOCK = re.compile(r"(\d{1,2}):(\d{2})(?::(\d{2}(?:\.\d+)?))?")
 def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.datetime, float]]:
     """(time, °C) of each line, in the file's order.
 
-    The first line names the columns: "time" (an ISO time, a time of day, or seconds since the cook began at `began`)
-    and "celsius" or "fahrenheit". Commas, semicolons or tabs. Raises BadInput with the line.
+    The header names the columns: "time" (an ISO time, a time of day, or seconds since the cook began at `began`) and
+    "celsius" or "fahrenheit". Separated by commas, semicolons or tabs. Raises BadInput with the line.
     """
     rows, mark = _rows(raw)
     time, value, unit = _columns(rows[0])
@@ -49,7 +49,7 @@ def read_csv(raw: bytes, began: dt.datetime, zone: dt.tzinfo) -> list[tuple[dt.d
 
 
 def _rows(raw: bytes) -> tuple[list[list[str]], str]:
-    """The lines of a file as cells, and the mark between them. Raises BadInput."""
+    """The cells of each line, and the separator. Raises BadInput."""
     if len(raw) > MOST_BYTES:
         raise BadInput("This file is too large.")
     try:
@@ -64,7 +64,7 @@ def _rows(raw: bytes) -> tuple[list[list[str]], str]:
 
 
 def _columns(head: list[str]) -> tuple[int, int, Literal["C", "F"]]:
-    """Which column has the time, which the temperature, and in what unit. Raises BadInput."""
+    """Indices of the time and temperature columns, and the unit. Raises BadInput."""
     names = [name.strip().lower() for name in head]
     time = next((i for i, name in enumerate(names) if name in TIMES), None)
     value = next((i for i, name in enumerate(names) if name in (*CELSIUS, *FAHRENHEIT)), None)

@@ -1,5 +1,5 @@
-"""What goes wrong on the line, in words for the cook."""
+"""Errors of the line, in words for the cook."""
 
 
 class LineError(Exception):
-    """Something that cannot be done to a cook now."""
+    """An action that a cook does not allow at the moment."""

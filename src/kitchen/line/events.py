@@ -1,4 +1,4 @@
-"""What happened in a cook, told in order."""
+"""A cook's events in words."""
 
 from __future__ import annotations
 

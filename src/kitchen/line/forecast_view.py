@@ -1,4 +1,4 @@
-"""What the newest forecast says of a cook, as long as it is fresh."""
+"""The newest forecast of a cook, while it is fresh."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ class ForecastView:
 
     @property
     def is_fresh(self) -> bool:
-        """Whether it was made or borne out lately, by the real clock."""
+        """Whether it was made or confirmed recently, by the real clock."""
         kitchen = self.cook.kitchen
         rate = kitchen.clock_rate if kitchen.is_demo else 1.0
         last = self.forecast.confirmed_at or self.forecast.at
@@ -49,23 +49,23 @@ class ForecastView:
 
     @property
     def hottest_c(self) -> float | None:
-        """The hottest reading that was believed."""
+        """The hottest trusted reading, °C."""
         hottest: float | None = self.forecast.hottest_c
         return hottest
 
     @property
     def is_by_readings(self) -> bool:
-        """Whether readings had a say in it."""
+        """Whether it is based on readings."""
         return self.answer.by == "readings"
 
     @property
     def p50_s(self) -> float | None:
-        """When the core comes to what it is pulled at."""
+        """When the core reaches its pull temperature, median."""
         return self.answer.reaches_want_at_s.p50 if self.answer.reaches_want_at_s else None
 
     @property
     def span_s(self) -> tuple[float, float] | None:
-        """From the tenth to the ninetieth per cent."""
+        """Tenth to ninetieth percentile."""
         reaches = self.answer.reaches_want_at_s
         if reaches is None or reaches.p10 is None or reaches.p90 is None:
             return None
@@ -73,7 +73,7 @@ class ForecastView:
 
     @property
     def give_or_take_s(self) -> float | None:
-        """Half of that, as coarse as it is worth."""
+        """Half of that, rounded to a useful precision."""
         if self.span_s is None:
             return None
         half = 0.5 * (self.span_s[1] - self.span_s[0])
@@ -82,7 +82,7 @@ class ForecastView:
 
     @cached_property
     def fault(self) -> str:
-        """What is wrong with the probe, as a head; empty where nothing is or the needle was put in anew since."""
+        """The probe's fault as a heading; empty if it has none or was inserted anew since."""
         since = [e.at for e in self._told("probe-moved")]
         if self.answer.probe.state not in FAULTS or any(at > self.forecast.at for at in since):
             return ""
@@ -95,21 +95,21 @@ class ForecastView:
 
     @property
     def fault_since_s(self) -> float | None:
-        """From when on readings are not believed."""
+        """When readings stopped being trusted."""
         return self.answer.probe.since_s if self.fault else None
 
     @property
     def needle_helps(self) -> bool:
-        """Whether putting the needle in anew is the way out."""
+        """Whether inserting the probe anew is the remedy."""
         return self.answer.probe.state in ("slipped", "off-food", "stuck")
 
     @property
     def beliefs(self) -> list[Belief]:
-        """What differs from the plan."""
+        """How the cook differs from its plan."""
         return self.answer.beliefs
 
     def core_at_c(self, now_s: float) -> float:
-        """The likeliest core at a time a little after the forecast, °C."""
+        """Likeliest core at a time shortly after the forecast, °C."""
         fan = self.forecast.fan
         if not fan:
             return self.answer.core_c_now
@@ -117,7 +117,7 @@ class ForecastView:
 
     @cached_property
     def ways(self) -> list[dict[str, Any]]:
-        """Ways out of being late, unless it was said to be all right."""
+        """Ways out of being late, unless being late was accepted."""
         waived_events = self._told("wait")
         waived = max((event.data.get("late_s") or 0.0 for event in waived_events), default=None)
         late = self.forecast.late_s or 0.0

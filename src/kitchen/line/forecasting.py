@@ -44,13 +44,13 @@ Readings = list[tuple[float, float | None]]
 
 
 def planned_of(following: CookStatus) -> Planned:
-    """What its plan said when it began."""
+    """What the plan predicted when it began."""
     pull = following.result.get("pull")
     return Planned(following.planned_stages_s, pull["core_c"] if pull else None)
 
 
 def readings_by_probe(cook: Cook) -> Iterator[Readings]:
-    """Readings of each probe that was in the piece, the one put in first in front, then those typed in."""
+    """Readings of each probe in the piece, the first inserted in front, then typed ones."""
     start = cook.started_at
     uses = sorted(cook.probe_history, key=lambda use: use.pk)
     nothing = True
@@ -73,7 +73,7 @@ def readings_by_probe(cook: Cook) -> Iterator[Readings]:
 
 
 def thinned(readings: Readings) -> Readings:
-    """At most about MOST_READINGS: the last minutes whole, of what is older every so many."""
+    """About MOST_READINGS at most: the last minutes in full, older ones thinned."""
     if len(readings) <= MOST_READINGS:
         return readings
     border = readings[-1][0] - WHOLE_S
@@ -82,7 +82,7 @@ def thinned(readings: Readings) -> Readings:
 
 
 def medium_seen(following: CookStatus) -> tuple[float, float] | None:
-    """What the probe that stays in its bath or oven says of it: (K hotter than set, how surely)."""
+    """The medium by its fixed probe: (K hotter than its setting, standard deviation)."""
     pull = following.plan.pull_stage
     if pull is None or following.stage != pull or pull not in following.kit:
         return None
@@ -99,14 +99,14 @@ def medium_seen(following: CookStatus) -> tuple[float, float] | None:
 
 @dataclass(frozen=True)
 class _Told:
-    """A cook as the estimator takes it, looked up once."""
+    """A cook as the estimator needs it, read once."""
 
     following: CookStatus
     known: Planned
     events: list[Event]
 
     def estimate(self, last: Forecast | None) -> Estimate:
-        """By the first probe that can be believed; by the first one where none can. Goes on from the last forecast."""
+        """The estimate by the first trusted probe, or by the first if none is. Continues from the last forecast."""
         by_probe = readings_by_probe(self.following.cook)
         start = np.array(last.mode) if last and last.mode else None
         return estimate(
@@ -116,7 +116,7 @@ class _Told:
         )  # fmt: skip
 
     def ways(self, estimated: Estimate, answer: TrackResult, due_s: float) -> list[WayOut]:
-        """Ways out for a cook that is late in nine cases of ten."""
+        """Ways out for a cook that is late with 90 % probability."""
         pull, reaches = self.following.plan.pull_stage, answer.reaches_want_at_s
         if pull is None or self.following.stage != pull or not estimated.used:
             return []
@@ -129,9 +129,9 @@ class _Told:
 
 
 def refresh(cook: Cook, inputs: CookInputs | None = None) -> Forecast | None:
-    """Make and keep a forecast of a running cook; None for one that is finished or cannot be followed.
+    """Make and store a forecast of a running cook; None if it is finished or cannot be followed.
 
-    `inputs`: what was read of it with others, its forecast whole; read here where none is given.
+    `inputs`: its data read together with others', with the whole forecast; read here if omitted.
     """
     inputs = inputs or inputs_of(cook.kitchen, [cook], without=())[cook.pk]
     following = CookStatus(cook, cook.kitchen.now(), inputs)
@@ -153,7 +153,7 @@ def refresh(cook: Cook, inputs: CookInputs | None = None) -> Forecast | None:
 
 
 def _foretold(known: _Told, estimated: Estimate) -> dict[str, Any]:
-    """The fields of a forecast that say what was foretold, and the ways out where the pull will be late."""
+    """The fields of a forecast with its prediction, and the ways out if the pull will be late."""
     answer, due_s = result_of(estimated), known.following.planned_pull_s
     p50_s = answer.reaches_want_at_s.p50 if answer.reaches_want_at_s else None
     fan = estimated.draws.fan
@@ -172,7 +172,7 @@ def _foretold(known: _Told, estimated: Estimate) -> dict[str, Any]:
 
 
 def _kept_for_the_next(estimated: Estimate, last: Forecast | None, now: dt.datetime) -> dict[str, Any]:
-    """The fields of a forecast that the next estimate goes on from."""
+    """The fields of a forecast that the next estimate continues from."""
     fit = estimated.fit
     mode = np.round(fit.z, 4).tolist() if estimated.used else []
     if last is not None and not fit.is_searched and _searched_lately(last, now):
@@ -181,12 +181,12 @@ def _kept_for_the_next(estimated: Estimate, last: Forecast | None, now: dt.datet
 
 
 def _searched_lately(last: Forecast, now: dt.datetime) -> bool:
-    """Whether it is known how well this cook's readings can be explained at best."""
+    """Whether the best fit of this cook's readings was searched recently."""
     return last.searched_at is not None and 0.0 <= (now - last.searched_at).total_seconds() <= STANDS_S
 
 
 def due_cooks() -> list[Cook]:
-    """Running cooks whose forecast is old, with what a forecast is made from; without one first, then the oldest."""
+    """Running cooks whose forecast is old, with the data for a new one; those without one first, then the oldest."""
     cooks = (
         Cook.objects.of_plans()
         .filter(finished_at=None, waits=False)
@@ -209,7 +209,7 @@ def due_cooks() -> list[Cook]:
 
 
 def refresh_some(cooks: Sequence[Cook]) -> None:
-    """Forecasts of a few cooks, what they share looked up at once."""
+    """Make forecasts of a few cooks, with shared data read once."""
     by_kitchen: dict[Kitchen, list[Cook]] = defaultdict(list)
     for cook in cooks:
         by_kitchen[cook.kitchen].append(cook)
@@ -229,7 +229,7 @@ def refresh_some(cooks: Sequence[Cook]) -> None:
 def readings_since_forecast(
     kitchen: Kitchen, cooks: Sequence[Cook], inputs: Mapping[uuid.UUID, CookInputs]
 ) -> dict[uuid.UUID, Readings]:
-    """The readings of each cook's first probe since its newest forecast: s from its start, °C."""
+    """Readings of each cook's first probe since its newest forecast: s from its start, °C."""
     since = Q()
     by_probe: dict[int, Cook] = {}
     for cook in cooks:
@@ -247,7 +247,7 @@ def readings_since_forecast(
 
 
 def stands(cook: Cook, inputs: CookInputs, newer: Readings, now: dt.datetime) -> bool:
-    """Whether a cook's newest forecast still holds: nothing happened to it, and its readings do what was foretold."""
+    """Whether a cook's newest forecast still holds: no event since, and readings as predicted."""
     last = inputs.forecast
     if last is None or not 0.0 <= (now - last.at).total_seconds() <= STANDS_S:
         return False
@@ -261,7 +261,7 @@ def stands(cook: Cook, inputs: CookInputs, newer: Readings, now: dt.datetime) ->
 
 
 def _confirmed_by(last: Forecast, newer: Readings) -> bool:
-    """Whether all readings since a forecast was made do what it foretold."""
+    """Whether all readings since a forecast was made agree with it."""
     if last.answer["probe"]["state"] != "ok" or "probe_c" not in last.fan:
         return False
     believed = [(s, celsius) for s, celsius in newer if celsius is not None]
@@ -269,6 +269,6 @@ def _confirmed_by(last: Forecast, newer: Readings) -> bool:
 
 
 def confirm(last: Forecast, newer: Readings, now: dt.datetime) -> None:
-    """Write down that a forecast was borne out up to now."""
+    """Record that a forecast was confirmed up to now."""
     hottest = max([c for _, c in newer if c is not None] + ([last.hottest_c] if last.hottest_c else []), default=None)
     Forecast.objects.filter(pk=last.pk).update(confirmed_at=now, made_at=timezone.now(), hottest_c=hottest)

@@ -32,7 +32,7 @@ class ReadingForm(forms.Form):
 
 
 class TellForm(forms.Form):
-    """What happened beside the plan's steps; a setting says to what."""
+    """An observation besides the plan's steps; a changed setting needs its value."""
 
     what = forms.ChoiceField(choices=list(WHAT.items()), error_messages={"required": "Choose what happened."})
     late_s = forms.FloatField(required=False, min_value=0, max_value=14 * 86400)
@@ -42,7 +42,7 @@ class TellForm(forms.Form):
         self.fields["celsius"] = fields.temperature("Setting", units, -2, 500, required=False)
 
     def clean(self) -> dict[str, Any]:
-        """A setting without a number says nothing."""
+        """Require the value of a changed setting."""
         super().clean()
         cleaned = self.cleaned_data
         if cleaned.get("what") == "setting" and cleaned.get("celsius") is None and "celsius" not in self.errors:
@@ -51,7 +51,7 @@ class TellForm(forms.Form):
 
 
 class CheckForm(forms.Form):
-    """By which sense, and what was found: a temperature for the probe, a word for the others."""
+    """A check: its sense, and a temperature for the probe or a word for the others."""
 
     sense = forms.ChoiceField(choices=SENSES, initial="probe")
     note = forms.CharField(max_length=300, required=False)
@@ -69,7 +69,7 @@ class CheckForm(forms.Form):
             field.widget.attrs.setdefault("id", f"check-{name}")
 
     def clean(self) -> dict[str, Any]:
-        """A probe gives a number, a sense a word."""
+        """Require a number for the probe, a word for a sense."""
         super().clean()
         cleaned = self.cleaned_data
         if cleaned.get("sense") == "probe" and cleaned.get("core_c") is None and "core_c" not in self.errors:
@@ -79,6 +79,6 @@ class CheckForm(forms.Form):
         return cleaned
 
     def found(self) -> dict[str, Any]:
-        """What is kept of the check."""
+        """The check's fields, after validation."""
         data = {key: value for key, value in self.cleaned_data.items() if value not in (None, "")}
         return {**data, "sense_name": dict(SENSES)[data["sense"]]}

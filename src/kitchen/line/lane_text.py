@@ -1,4 +1,4 @@
-"""Lanes of the board as text, kept for a moment: a tap changes one of them, the others stand as they were drawn."""
+"""Rendered lanes of the board, cached briefly: a tap changes one of them, the others are reused."""
 
 from __future__ import annotations
 
@@ -24,19 +24,19 @@ _kept: KeptLanes = {}
 
 
 def kept_lanes(cooks: set[uuid.UUID], units: Units) -> KeptLanes:
-    """The lanes of some cooks as this process keeps them, for another."""
+    """This process's rendered lanes of some cooks, for another process."""
     return {key: lane for key, lane in list(_kept.items()) if key[0] in cooks and key[1] == units}
 
 
 def take_lanes(lanes: KeptLanes) -> None:
-    """Lanes that another process drew, where they are newer than those kept here."""
+    """Take over lanes that another process rendered, if they are newer."""
     for key, lane in lanes.items():
         if key not in _kept or _kept[key][1] < lane[1]:
             _kept[key] = lane
 
 
 def _stamp(following: CookStatus) -> Stamp:
-    """What a lane is drawn from: another event, reading or forecast is another lane."""
+    """What a lane was rendered from: another event, reading or forecast makes it outdated."""
     events, inputs = following.cook.history, following.inputs
     forecast, readings = (inputs.forecast, inputs.readings) if inputs else (None, ())
     return events[-1].pk if events else 0, forecast.pk if forecast else 0, readings[-1] if readings else None
@@ -46,7 +46,7 @@ def lanes_as_text(
     followings: Sequence[CookStatus], units: Units, oldest_s: float, draw: Callable[[list[CookStatus]], list[Any]],
     context: dict[str, Any],
 ) -> list[SafeString]:  # fmt: skip
-    """The text of each cook's lane: as kept where it is no older than `oldest_s` and nothing came since; else drawn."""
+    """Each cook's lane as HTML: cached if no older than `oldest_s` and still current; else rendered."""
     now = time.time()  # not the monotonic clock: lanes are passed between processes
     if len(_kept) > KEPT:
         _kept.clear()
@@ -69,7 +69,7 @@ def lanes_as_text(
 
 
 def age_of_forecasts_s(followings: Sequence[CookStatus]) -> float | None:
-    """How long ago the oldest of these cooks' newest forecasts was made, s of real time; None without any."""
+    """Age of the oldest of these cooks' newest forecasts, s of real time; None without any."""
     ages = [
         (timezone.now() - forecast.made_at).total_seconds()
         for following in followings

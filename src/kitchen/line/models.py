@@ -1,4 +1,4 @@
-"""Running cooks. A cook is what its events say; nothing here is changed once written."""
+"""Running cooks. A cook's state follows from its events; nothing is changed once written."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ class CookQuerySet(KitchenQuerySet["Cook"]):
     """Cooks by what they execute."""
 
     def of_plans(self) -> Self:
-        """Those of a plan: a piece through a chain of stages."""
+        """Cooks of a plan: a piece through a chain of stages."""
         return self.filter(kind=Cook.Kind.PLAN)
 
     def with_events(self) -> Self:
@@ -29,19 +29,19 @@ class CookQuerySet(KitchenQuerySet["Cook"]):
         return self.prefetch_related(models.Prefetch("events", to_attr="known_events"))
 
     def with_history(self) -> Self:
-        """With their events and probes, and who and which these are (`Cook.history`, `Cook.probe_history`)."""
+        """With their events and probes, including people and devices (`Cook.history`, `Cook.probe_history`)."""
         return self.prefetch_related(*HISTORY)
 
     def by_steps(self) -> Self:
-        """Those that go by steps with a clock each: eggs, brines, what is brought back."""
+        """Cooks with steps of their own clocks: eggs, brines, reheating."""
         return self.exclude(kind=Cook.Kind.PLAN)
 
 
 class Cook(KitchenOwned):
-    """One execution of a plan or a request, with it and its result as they were at the start.
+    """One execution of a plan or request, stored with it and its result as of the start.
 
-    `finished_at` repeats the finishing event for the sake of the index, in the same transaction. One that was sent to
-    the line `waits` until its first stage begins: till then `started_at` is when that is due, afterwards when it was.
+    `finished_at` repeats the finishing event for the sake of the index, in the same transaction. A cook sent to the
+    line `waits` until its first stage begins: until then `started_at` is when that is due, afterwards when it was.
     """
 
     class Kind(models.TextChoices):
@@ -78,31 +78,31 @@ class Cook(KitchenOwned):
 
     @property
     def history(self) -> list[CookEvent]:
-        """Its events in order: those fetched with it, else as they are now."""
+        """Its events in order: prefetched if available."""
         known: list[CookEvent] | None = self.__dict__.get("known_events")
         return list(self.events.all()) if known is None else known
 
     @property
     def probe_history(self) -> list[ProbeUse]:
-        """Which probes were in it and when: those fetched with it, else as they are now."""
+        """Its probes and their times: prefetched if available."""
         known: list[ProbeUse] | None = self.__dict__.get("known_uses")
         return list(self.probe_uses.all()) if known is None else known
 
     @property
     def goes_by_steps(self) -> bool:
-        """Whether it has steps with a clock each, and no stages."""
+        """Whether it has steps with clocks of their own, and no stages."""
         return self.kind != Cook.Kind.PLAN
 
     @property
     def pieces(self) -> int:
-        """How many pieces are cooked together."""
+        """Number of pieces cooked together."""
         if self.goes_by_steps:
             return int(self.document.get("count") or self.document.get("eggs") or 1)
         return int(self.document["piece"].get("count", 1))
 
 
 class CookEvent(models.Model):
-    """Something that happened, when, and who said so. Append-only: the database refuses changes.
+    """Something that happened, when, and who recorded it. Append-only: the database refuses changes.
 
     `token` makes a repeated request harmless: two people tapping the same action send the same token.
     """
@@ -136,7 +136,7 @@ class CookEvent(models.Model):
 
 
 class ProbeUse(models.Model):
-    """A probe in a cook's piece for a time. A probe can be in one piece at a time: an exclusion constraint."""
+    """A probe in a cook's piece for a time; an exclusion constraint keeps it in one piece at a time."""
 
     cook = models.ForeignKey(Cook, on_delete=models.CASCADE, related_name="probe_uses")
     probe = models.ForeignKey(Probe, on_delete=models.PROTECT, related_name="uses")
@@ -162,12 +162,12 @@ HISTORY = (
 
 
 class Reading(KitchenOwned):
-    """A temperature: from a probe, or typed in for a cook. Append-only.
+    """A temperature from a probe, or typed for a cook. Append-only.
 
-    `at` is the kitchen's time; `claimed_at` what the device's own clock said in its `boot`, which with the device's own
-    `number` and the value tells a repeated post from a new reading. `received_at` is the kitchen's time when it came;
-    none for readings from before that was kept. `set_c` is the set point of a controller that tells it. `by_hand`:
-    typed by somebody who held the probe, not taken from a file.
+    `at` is the kitchen's time; `claimed_at` the time by the device's own clock in its `boot`, which with the device's
+    `number` and the value tells a repeated post from a new reading. `received_at` is the kitchen's time of receipt
+    (None for older readings). `set_c`: set point reported by a controller. `by_hand`: typed by somebody who held the
+    probe, not imported from a file.
     """
 
     probe = models.ForeignKey(Probe, null=True, blank=True, on_delete=models.PROTECT, related_name="readings")
@@ -205,12 +205,12 @@ class Reading(KitchenOwned):
 
 
 class Forecast(KitchenOwned):
-    """What was predicted of a cook at a moment of the kitchen's time, stored to show how it moved.
+    """A prediction for a cook at a moment of the kitchen's time, stored to show how it moved.
 
-    `answer` is the format's answer; `fan` the core and the probe's readings from then on, {"t_s", "core_c",
-    "probe_c"}; `ways` out of being late; `mode` what the next estimate goes on from; `misfit` what the best of all
-    beginnings left a bin of readings and `searched_at` when they were tried (`ember.track.fit`). `confirmed_at`: up to
-    when newer readings bore it out; `made_at`: when it was made or last borne out, by the real clock.
+    `answer` is in the published format; `fan` holds the core and probe readings from then on, {"t_s", "core_c",
+    "probe_c"}; `ways` out of being late; `mode` where the next estimate starts; `misfit` the residual of the best fit
+    for each bin of readings and `searched_at` when it was searched (`ember.track.fit`). `confirmed_at`: until when
+    newer readings agreed; `made_at`: when it was made or last confirmed, by the real clock.
     """
 
     cook = models.ForeignKey(Cook, on_delete=models.CASCADE, related_name="forecasts")

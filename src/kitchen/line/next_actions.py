@@ -32,7 +32,7 @@ LIE_ON = (Place.WORKTOP, Place.PLANCHA, Place.GRILL, Place.REST_SHELF)  # pieces
 
 @dataclass(frozen=True)
 class NextAction:
-    """A thing to do next, for one cook or, with `others`, for several at once."""
+    """An action for one cook or, with `others`, for several at once."""
 
     following: CookStatus
     step: Step | None
@@ -43,33 +43,39 @@ class NextAction:
 
     @property
     def is_check(self) -> bool:
-        """Whether the action is the check that ends the cook: it opens the check, no tap is needed before."""
+        """Whether it is the check that ends the cook: it opens the check page, without a tap before."""
         return self.step is None or self.step.is_check
 
     @property
+    def key(self) -> str:
+        """Identity of the action on a page, which sounds once for each."""
+        number = "end" if self.step is None else self.step.number
+        return f"{self.following.cook.pk}:{number}" + (f":{self.round_at}" if self.round else "")
+
+    @property
     def verb(self) -> str:
-        """What to do."""
+        """The verb shown."""
         return self.step.verb if self.step else ACTION_WORDS[Action.CHECK]
 
     @property
     def together(self) -> tuple[NextAction, ...]:
-        """This and the others."""
+        """This action and the others."""
         return (self, *self.others)
 
     @property
     def round(self) -> Round | None:
-        """The round it is the action of: its timer runs by itself, and one tap ends it."""
+        """Its round: the timer runs by itself, and one tap ends it."""
         again = self.following.round
         return again if again and self.step and again.first <= self.step.number <= again.last else None
 
     @property
     def round_at(self) -> int:
-        """Which of the round comes next, from 1; the last once all have come."""
+        """Number of the next time within the round, from 1; the last once all are due."""
         return 0 if self.round is None else min(self.following.round_passed + 1, self.round.count)
 
     @property
     def is_round_over(self) -> bool:
-        """Whether all of the round have come: it is asked whether each was done."""
+        """Whether all times of the round have passed, so that the page asks whether each was done."""
         return self.round is not None and self.following.round_passed >= self.round.count
 
     @property
@@ -88,7 +94,7 @@ class NextAction:
 
     @property
     def what(self) -> str:
-        """To what: "Pork chops 1\u20134", or the names of several."""
+        """The object of the verb: "Pork chops 1–4", or the names of several."""
         if not self.others:
             pieces = self.following.pieces
             many = pieces > 1 and self.step is not None and self.step.kind in ("turn", "lay")
@@ -98,7 +104,7 @@ class NextAction:
 
     @property
     def give_or_take_s(self) -> float | None:
-        """How far off the time may be, s, where a forecast says so."""
+        """Uncertainty of the time, s, if it is forecast."""
         f, step = self.following, self.following.pull_step
         forecast_view = f.forecast_view
         pulls = self.step is not None and step is not None and self.step.number == step.number
@@ -110,17 +116,17 @@ class NextAction:
 
     @property
     def early_s(self) -> float:
-        """How early it is told of, s."""
+        """How long before it is announced, s."""
         return early_s(self.step) if self.step else 0.0
 
     @property
     def is_early(self) -> bool:
-        """Whether it is time to make ready."""
+        """Whether it is time to get ready."""
         return self.in_s <= self.early_s
 
     @property
     def far_too_early_s(self) -> float | None:
-        """How much too soon it would be, where that is so much that it may be a slip; None where it is not.
+        """How early a tap would be, s, if that is so much that it may be a mistake; else None.
 
         More than a quarter of the stage, or half an hour, whichever is less.
         """
@@ -132,7 +138,7 @@ class NextAction:
 
     @property
     def from_place(self) -> str:
-        """Where the piece is, by the kitchen's own name."""
+        """Where the piece is, by the kitchen's name."""
         if self.step is None:
             return ""
         before = self.step.stage - (1 if self.step.kind in ("move", "pull", "end") else 0)
@@ -140,27 +146,27 @@ class NextAction:
 
     @property
     def to_place(self) -> str:
-        """Where it goes, by the kitchen's own name."""
+        """Where it goes, by the kitchen's name."""
         return self.following.place_name(self.step.stage, self.step.to_place) if self.step else ""
 
     @property
     def coming(self) -> str:
-        """What comes after it, for a screen without the server (`coming.plan_coming`)."""
+        """The actions after it as JSON, for a screen without the server (`offline_steps.plan_coming`)."""
         return plan_coming(self.following, self.step) if self.step else "[]"
 
     @property
     def did(self) -> str:
-        """What was done of a round: "Turned"."""
+        """What was done in a round: "Turned"."""
         return DID.get(self.round.kind, "") if self.round else ""
 
     @property
     def stop_words(self) -> str:
-        """What ends a round before its last time: "Stop turning"."""
+        """The button that ends a round early: "Stop turning"."""
         return STOP.get(self.round.kind, "") if self.round else ""
 
     @property
     def begun_words(self) -> str:
-        """What the tap that begins the first stage says: "In the pan now"."""
+        """The button that begins the first stage: "In the pan now"."""
         where = self.step.to_place if self.step else None
         if where is None or where not in PLACES.values():
             return "Begun"
@@ -168,7 +174,7 @@ class NextAction:
 
     @property
     def station(self) -> str:
-        """Whose action it is: the station of the place it goes to, else of where it is."""
+        """The station of the place it goes to, else of where it is."""
         if self.step is None:
             return ""
         stages = (self.step.stage, self.step.stage - 1)
@@ -176,12 +182,12 @@ class NextAction:
 
     @property
     def ready(self) -> str:
-        """What is made sure of before: a pan that is ready."""
+        """What to make sure of before: a hot pan."""
         return PAN_READY if self.step is not None and into_a_pan(self.step) else ""
 
     @property
     def caution(self) -> str:
-        """What can hurt at the stage this action begins; nothing at a turn."""
+        """The hazard of the stage this action begins; empty for a turn."""
         if self.step is None or self.step.kind in ("turn", "wash", "prep"):
             return ""
         plan = self.following.plan
@@ -190,7 +196,7 @@ class NextAction:
 
 
 def next_actions_of(followings: Sequence[CookStatus], now: dt.datetime) -> list[NextAction]:
-    """The next action of each cook, in order; turns and bastings at one place within seconds are one action."""
+    """The next action of each cook, in order; turns and bastings at one place within seconds are merged."""
     actions = sorted((action for f in followings for action in _of(f, now)), key=lambda action: action.due_at)
     queue: list[NextAction] = []
     for action in actions:
@@ -202,7 +208,7 @@ def next_actions_of(followings: Sequence[CookStatus], now: dt.datetime) -> list[
 
 
 def _of(following: CookStatus, now: dt.datetime) -> Iterator[NextAction]:
-    """A cook's next action, and those that wait beside it."""
+    """A cook's next action, and the ones waiting beside it."""
     due = following.due_at
     action = NextAction(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
     yield action
@@ -227,14 +233,14 @@ def _belongs(first: NextAction, action: NextAction) -> bool:
 
 @dataclass(frozen=True)
 class HotHandle:
-    """A pan that came from the oven, and until when its handle burns."""
+    """A pan that came out of an oven, and until when its handle burns."""
 
     pan: str
     until: dt.datetime
 
 
 def hot_handles(kitchen: Kitchen, now: dt.datetime, followings: Sequence[CookStatus]) -> list[HotHandle]:
-    """Pans out of an oven a short while ago, of the running cooks `followings` and of those just finished."""
+    """Pans recently out of an oven, of the running cooks `followings` and of those just finished."""
     since = now - dt.timedelta(minutes=HANDLE_HOT_MIN)
     over = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).with_events()
     hot: dict[str, dt.datetime] = {}

@@ -1,4 +1,4 @@
-"""What happened to a cook, by its events: steps done, and what was reported beside the steps of its plan."""
+"""Observations of a cook from its events: steps done, and what was reported besides."""
 
 from __future__ import annotations
 
@@ -13,12 +13,12 @@ PAIRS = {"interrupted": "resumed", "opened": "closed"}
 
 
 def observations_of(cook: Cook) -> list[CookEvent]:
-    """All that was told, in order."""
+    """All observations in order."""
     return [event for event in cook.history if event.kind == CookEvent.Kind.TOLD]
 
 
 def open_ends(cook: Cook) -> set[str]:
-    """What was begun and not ended: it is off the heat, its door is open."""
+    """Observations that have begun and not ended: off the heat, door open."""
     open_kinds: set[str] = set()
     for event in observations_of(cook):
         what = event.data["what"]
@@ -29,7 +29,7 @@ def open_ends(cook: Cook) -> set[str]:
 
 
 def done_steps(cook: Cook) -> dict[int, CookEvent]:
-    """The event that did each step, after what was undone."""
+    """The event that did each step, after undos."""
     done: dict[int, CookEvent] = {}
     for event in cook.history:
         if event.step is None:

@@ -1,4 +1,4 @@
-"""The steps still to come of a cook, as a screen keeps them: without the server it goes on by them."""
+"""The steps of a cook still to come, stored on a screen so that it can go on without the server."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ MOST = 40
 
 
 def plan_coming(following: CookStatus, step: Step) -> str:
-    """JSON rows {number, words, how, after_s} of what comes after a step of a plan's cook: s after that was tapped."""
+    """JSON rows {number, words, how, after_s} of the steps after one of a plan's cook: s after that was tapped."""
     again = round_of(following.steps, step.number)
     last, at_s = (again.last, again.times_s[-1]) if again else (step.number, step.at_s)
     rows = []
@@ -34,7 +34,7 @@ def plan_coming(following: CookStatus, step: Step) -> str:
 
 
 def steps_coming(following: StepCookStatus) -> str:
-    """The same of a cook that goes by steps; a step that does not count from the one before has its time, ms."""
+    """The same for a cook that goes by steps; a step not timed from the one before has its time, ms."""
     return json.dumps(list(_rows(following))[:MOST])
 
 

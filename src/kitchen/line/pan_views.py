@@ -1,4 +1,4 @@
-"""The pan map: pieces in lay-down order, and what a tap does."""
+"""The pan map: pieces in the order they were laid, and what a tap does."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ DONE_WORDS = {"lay": "Laid", "turn": "Turned", "lift": "Lifted"}
 
 @dataclass(frozen=True)
 class Spot:
-    """A piece with its place, and how its words read now."""
+    """A piece with its place and its words."""
 
     piece: PieceInPan
     at: PieceSpot
@@ -46,20 +46,20 @@ class Spot:
 
 
 def pans_of(following: CookStatus, stage: int) -> list[list[int]]:
-    """The pieces of each pan: as many as do not crowd it."""
+    """The pieces of each pan, as many as do not crowd it."""
     pieces = following.pieces
     fits = max(min(lay_down_of(following.plan, stage).crowded_from - 1, MOST_IN_A_PAN), 1)
     return [list(range(first, min(first + fits, pieces + 1))) for first in range(1, pieces + 1, fits)]
 
 
 def _began(following: CookStatus, stage: int, events: list[CookEvent]) -> dt.datetime:
-    """When the pan was first used for the stage; now, while it was not."""
+    """When the pan was first used for the stage; now if it was not."""
     into = [e.at for n, e in following.done.items() if following.steps[n].stage == stage]
     return min([*into, *(event.at for event in events)], default=following.now)
 
 
 def _followed(request: KitchenRequest, pk: uuid.UUID, stage: int) -> CookStatus:
-    """The cook, where that stage of it is in a pan. Raises Http404."""
+    """The status of a cook with this stage in a pan. Raises Http404."""
     following = queries.status_of(cook_of(request, pk))
     stages = following.plan.stages
     if stage >= len(stages) or not isinstance(stages[stage], Pan):
@@ -68,7 +68,7 @@ def _followed(request: KitchenRequest, pk: uuid.UUID, stage: int) -> CookStatus:
 
 
 def pan(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
-    """The map of one pan; as a fragment every second or two."""
+    """Show the map of one pan; as a fragment every second or two."""
     following = _followed(request, pk, stage)
     template = "line/_pan.html" if request.htmx and not request.htmx.boosted else "line/pan.html"
     return render(request, template, _context(request, following, stage))
@@ -113,7 +113,7 @@ def _context(request: KitchenRequest, following: CookStatus, stage: int) -> dict
 
 
 def _pieces(placed: list[Spot], side_s: float, sides: int) -> str:
-    """What is still to be done to each piece, for a screen without the server."""
+    """The actions left for each piece as JSON, for a screen without the server."""
     chain = ["lay", *["turn"] * (sides - 1), "lift"]
     rows = []
     for spot in placed:
@@ -125,7 +125,7 @@ def _pieces(placed: list[Spot], side_s: float, sides: int) -> str:
 
 
 def _left(spot: Spot, sides: int) -> int:
-    """How many taps a piece still takes."""
+    """Taps left for a piece."""
     if not spot.piece.next:
         return 0
     return sides + 1 if spot.piece.next == "lay" else sides - len(spot.piece.downs_s) + 1
@@ -136,7 +136,7 @@ def _chart(map_now: PanMap) -> PanChart:
 
 
 def _once_more(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
-    """A tap that was carried out already: the pan as it is."""
+    """Respond to a repeated tap with the pan as it is."""
     if request.htmx:
         return render(request, "line/_pan.html", _context(request, _followed(request, pk, stage), stage))
     which = parse_count(request.POST.get("pan"))
@@ -146,7 +146,7 @@ def _once_more(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpRespon
 @answers_again(_once_more)
 @require_POST
 def tap(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
-    """A piece went down, was turned, came out; or the last that was done in this pan is taken back."""
+    """Record that a piece was laid, turned or lifted, or undo the last such action in this pan."""
     following = _followed(request, pk, stage)
     piece, did, problem = parse_count(request.POST.get("piece")), request.POST.get("did", ""), ""
     try:
@@ -168,7 +168,7 @@ def tap(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
 
 
 def _last_touched(following: CookStatus, stage: int, piece: int | None) -> int | None:
-    """The piece that was last laid, turned or lifted in the pan that `piece` lies in; `piece` where none was."""
+    """The piece last laid, turned or lifted in the pan of `piece`; `piece` if there is none."""
     numbers = next((numbers for numbers in pans_of(following, stage) if piece in numbers), [])
     events = actions.piece_events(following.cook, stage, numbers)
     return int(events[-1].data["piece"]) if events else piece

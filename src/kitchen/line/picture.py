@@ -1,4 +1,4 @@
-"""A cook's picture: from what was planned and what was measured to the drawing's geometry."""
+"""A cook's pictures: from planned and measured values to the geometry of drawings."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ NO_END_C = 90.0  # the last word has no upper end
 
 
 def cook_chart(following: CookStatus) -> RecordChart:
-    """Planned against measured core of a cook, running or finished."""
+    """Planned and measured core of a cook, running or finished."""
     curves, result = following.curves, following.cook.result
     planned = list(zip(curves.t_s, curves.reading_c, strict=True))
     low, high = result["doneness"].get("target_low_c"), result["doneness"].get("target_high_c")
@@ -60,8 +60,8 @@ def cook_chart(following: CookStatus) -> RecordChart:
 
 
 def estimated_course(following: CookStatus) -> list[tuple[float, float]]:
-    """(s, °C): what a probe would have shown up to now, by the times tapped; empty with readings or where the planned
-    curve stands.
+    """(s, °C) that a probe would have shown so far, by the steps as tapped; empty if there are readings or the plan
+    still holds.
     """
     course = following.course
     if course is None or following.readings:
@@ -70,7 +70,7 @@ def estimated_course(following: CookStatus) -> list[tuple[float, float]]:
 
 
 def forecasts_moved(following: CookStatus) -> ForecastChart | None:
-    """How the prediction of the pull moved, beside when it was pulled; None with too little of it."""
+    """How the prediction of the pull moved, with the actual pull; None if there is too little of it."""
     start = following.cook.started_at
     rows = []
     for forecast in following.cook.forecasts.exclude(p50_s=None).order_by("at", "id").only("at", "answer"):
@@ -85,7 +85,7 @@ def forecasts_moved(following: CookStatus) -> ForecastChart | None:
 
 
 def done_stages(following: CookStatus) -> list[tuple[str, float, float]]:
-    """Stages as they were really gone through: (kind, start s, end s)."""
+    """Stages as they really ran: (kind, start s, end s)."""
     begun: dict[int, float] = {}
     for number, event in following.done.items():
         step = following.steps[number]
@@ -98,9 +98,9 @@ def done_stages(following: CookStatus) -> list[tuple[str, float, float]]:
 
 @dataclass(frozen=True)
 class InsideNow:
-    """The heat through the piece, where on it now is, px, and the cut face as it would be sliced now.
+    """Heat through the piece, the place of now on it, px, and the cut face as it would be sliced now.
 
-    `as_done`: by the times tapped up to now; else by its plan.
+    `as_done`: by the steps as tapped; otherwise by the plan.
     """
 
     strip: HeatStrip
@@ -112,7 +112,7 @@ class InsideNow:
 
 
 def inside_now(following: CookStatus) -> InsideNow | None:
-    """The piece's inside at the present; None where that cannot be worked out any more."""
+    """The piece's inside at present; None if it cannot be computed."""
     as_done = following.course is not None
     try:
         plan = parse_plan({**following.cook.document, "depth_map": True})

@@ -1,4 +1,4 @@
-"""Which oven, bath or pan a cook's stages happen on."""
+"""Equipment of a cook's stages."""
 
 from __future__ import annotations
 
@@ -24,12 +24,12 @@ Chosen = Mapping[int, int]  # {stage: equipment} that a service settled
 
 
 def equipment_snapshot(equipment: Equipment) -> dict[str, Any]:
-    """What an event keeps of a place: it reads so even when the equipment is gone."""
+    """A place as an event stores it, readable even when the equipment is gone."""
     return {"id": equipment.pk, "name": equipment.name, "station": equipment.station}
 
 
 def kit_of(cook: Cook) -> dict[int, dict[str, Any]]:
-    """{stage: {"id", "name", "station"}} as its events say, the newest last."""
+    """{stage: {"id", "name", "station"}} by its events, the newest last."""
     kit: dict[int, dict[str, Any]] = {}
     for event in cook.history:
         if event.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.PLACED):
@@ -38,9 +38,9 @@ def kit_of(cook: Cook) -> dict[int, dict[str, Any]]:
 
 
 def assign(kitchen: Kitchen, core: CorePlan, chosen: Chosen | None = None) -> dict[str, dict[str, Any]]:
-    """Equipment for each stage: what was chosen for it, else the best of its kind.
+    """Equipment for each stage: the chosen one, else the best of its kind.
 
-    Raises LineError for chosen equipment that was taken out of the kit, is full, or is at another setting.
+    Raises LineError for chosen equipment that was removed, is full, or is at another setting.
     """
     allocation, uses = _in_use(kitchen)
     there = {item.pk: item for item in allocation.there}
@@ -62,7 +62,7 @@ def assign(kitchen: Kitchen, core: CorePlan, chosen: Chosen | None = None) -> di
 
 @dataclass(frozen=True)
 class Use:
-    """A running cook in a piece of equipment: places it takes and its setting, °C; `now` while it is in there."""
+    """A running cook in a piece of equipment: places and setting, °C; `now` while it is in there."""
 
     cook: uuid.UUID
     name: str
@@ -72,7 +72,7 @@ class Use:
 
 
 def _must_be_free(equipment: Equipment | None, wanted: Wanted, uses: Mapping[int, list[Use]], stage: int) -> None:
-    """Of the first stage only: what comes later is said when it comes."""
+    """Require room for the first stage only: later ones are checked when they come."""
     if equipment is None:
         raise LineError("The equipment chosen for this is no longer available. Choose another in the service.")
     here = [use for use in uses.get(equipment.pk, []) if use.now]
@@ -97,7 +97,7 @@ def _is_far(equipment: Equipment, one_c: float | None, other_c: float | None) ->
 
 
 def _in_use(kitchen: Kitchen) -> tuple[Allocation, dict[int, list[Use]]]:
-    """What the running cooks have, and are still to have."""
+    """Equipment that running cooks use or will use."""
     allocation = Allocation(list(Equipment.objects.of(kitchen).current()))
     uses: dict[int, list[Use]] = {}
     for cook in Cook.objects.of(kitchen).of_plans().filter(finished_at=None).with_events():
@@ -112,7 +112,7 @@ def _in_use(kitchen: Kitchen) -> tuple[Allocation, dict[int, list[Use]]]:
 
 
 def _setting_c(cook: Cook, index: int, stage: Mapping[str, Any]) -> float | None:
-    """What a stage is set to: as it was told last, else as its plan says, °C."""
+    """A stage's setting as last changed, else as planned, °C."""
     settings_c = [
         e.data["c"] for e in observations_of(cook) if e.data["what"] == "setting" and e.data.get("stage") == index
     ]
@@ -121,7 +121,7 @@ def _setting_c(cook: Cook, index: int, stage: Mapping[str, Any]) -> float | None
 
 
 def _stage_now(cook: Cook) -> int | None:
-    """The stage a cook is in; None where nothing of it was begun."""
+    """The stage a cook is in; None if it has not begun."""
     if cook.waits:
         return None
     steps = cook.result.get("steps") or []
@@ -130,7 +130,7 @@ def _stage_now(cook: Cook) -> int | None:
 
 
 def clash_words(kitchen: Kitchen, kit: Mapping[str, Mapping[str, Any]], cook: Cook) -> str:
-    """What a new cook's first stage shares at another setting, in words; empty where nothing."""
+    """Warning if a new cook's first stage shares equipment at another setting; else empty."""
     _, uses = _in_use(kitchen)
     first = kit.get("0")
     stage = cook.document["stages"][0]

@@ -1,4 +1,4 @@
-"""A plan's cook one step at a time: what the page of steps asks of it, as it asks it of eggs."""
+"""A plan's cook one step at a time, with the interface that the steps page uses for eggs and brines."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ class PlanStep:
 
 @dataclass(frozen=True)
 class PlanSteps:
-    """A plan's cook with what the page of steps asks of it."""
+    """A plan's cook for the steps page."""
 
     following: CookStatus
 
@@ -52,7 +52,7 @@ class PlanSteps:
 
     @cached_property
     def action(self) -> NextAction:
-        """The next action: of the chain, or one beside it that is due before."""
+        """The next action: of the chain, or one beside it that is due earlier."""
         return next_actions_of([self.following], self.now)[0]
 
     @property
@@ -79,7 +79,7 @@ class PlanSteps:
         return chain
 
     def due_at(self, step: PlanStep) -> dt.datetime:
-        """When a step is due, counted on from the next one."""
+        """When a step is due, counted from the next one."""
         following = self.following
         if self.action.step is not None and step.number == self.action.step.number:
             return self.action.due_at
@@ -95,7 +95,7 @@ class PlanSteps:
 
     @property
     def in_s(self) -> float:
-        """Seconds until the next step; negative when it is past."""
+        """Seconds until the next step; negative if it is overdue."""
         return self.action.in_s
 
     @property
@@ -105,17 +105,17 @@ class PlanSteps:
 
     @property
     def water_c(self) -> float | None:
-        """Told of eggs only."""
+        """None: for eggs only."""
         return None
 
     @property
     def places(self) -> list[StepPlace]:
-        """Told of eggs only."""
+        """Empty: for eggs only."""
         return []
 
     @property
     def button(self) -> str:
-        """What the big button says: of the first stage where the piece now is, which starts the clock."""
+        """The big button's words: for the first stage where the piece is now, which starts the timer."""
         step = self.action.step
         return self.action.begun_words if step is not None and step.kind == "start" else "Next"
 
@@ -133,32 +133,32 @@ class PlanSteps:
 
     @property
     def far_too_early_s(self) -> float | None:
-        """How much too soon the next step would be, where it may be a slip."""
+        """How early a tap on the next step would be, s, if it may be a mistake."""
         return self.action.far_too_early_s
 
     @property
     def if_taken_out(self) -> None:
-        """Told of eggs only: a plan's core is said instead."""
+        """Empty: for eggs only; a plan shows its core instead."""
         return None
 
     @property
     def core_c(self) -> float:
-        """The core as it is now."""
+        """Present core, °C."""
         return self.following.present_c
 
     @property
     def can_undo(self) -> bool:
-        """Whether something was done."""
+        """Whether there is a step to undo."""
         return self.following.can_undo
 
     @property
     def last_event(self) -> int | None:
-        """The event an undo takes back."""
+        """The event that an undo would undo."""
         return self.following.last_event
 
     @property
     def last_done(self) -> PlanStep | None:
-        """The step that was done last."""
+        """The last step done."""
         number = self.following.last_number
         return None if number is None else self._said(self.steps[number])
 
@@ -175,5 +175,5 @@ class PlanSteps:
 
 
 def plan_steps(cook: Cook) -> PlanSteps:
-    """One cook at its kitchen's present."""
+    """The steps of a cook at its kitchen's present."""
     return PlanSteps(status_of(cook))

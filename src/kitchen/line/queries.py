@@ -1,4 +1,4 @@
-"""Reads of running cooks: their steps, readings and present state, computed from events."""
+"""Reads of running cooks: steps, readings and present state, computed from events."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class CookStatus:
-    """A cook with everything a screen asks of it at one moment."""
+    """A cook's state at one moment, for every screen."""
 
     cook: Cook
     now: dt.datetime
@@ -48,23 +48,23 @@ class CookStatus:
 
     @property
     def _snapshot(self) -> BoardSnapshot | None:
-        """What never changes of it, where that was read before."""
+        """Its unchanging data, if read before."""
         return self.inputs.snapshot if self.inputs else None
 
     @property
     def pieces(self) -> int:
-        """How many pieces are cooked together."""
+        """Number of pieces cooked together."""
         return int(self.plan.piece.count)
 
     @cached_property
     def result(self) -> dict[str, Any]:
-        """What its plan led to when it began."""
+        """The plan's result as of the start."""
         result: dict[str, Any] = self._snapshot.result if self._snapshot else self.cook.result
         return result
 
     @cached_property
     def planned_stages_s(self) -> tuple[float, ...]:
-        """How long each stage takes by the plan, s."""
+        """Planned duration of each stage, s."""
         return tuple(stage["end_s"] - stage["start_s"] for stage in self.result["stages"])
 
     @cached_property
@@ -76,7 +76,7 @@ class CookStatus:
 
     @cached_property
     def steps(self) -> list[Step]:
-        """All its steps, as they were when it began."""
+        """All its steps, as of the start."""
         if self._snapshot and self._snapshot.steps is not None:
             return self._snapshot.steps
         if step_rows := self.cook.result.get("steps"):
@@ -100,13 +100,13 @@ class CookStatus:
 
     @property
     def now_s(self) -> float:
-        """Seconds since the start; a finished cook stands still."""
+        """Seconds since the start; fixed once the cook is finished."""
         end = self.cook.finished_at or self.now
         return (end - self.cook.started_at).total_seconds()
 
     @cached_property
     def progress(self) -> Progress:
-        """Where it stands; a step that was put off is due so much later."""
+        """Progress along its steps, including delays."""
         done_at = {n: (e.at - self.cook.started_at).total_seconds() for n, e in self.done.items()}
         last = self.readings[-1] if self.readings and not self.fault else None
         position = progress(self.steps, self.curves, done_at, self.now_s, last)
@@ -120,7 +120,7 @@ class CookStatus:
         )
 
     def _forecast_due_s(self, position: Progress) -> float | None:
-        """When the pull is due by the forecast; None where something else is next, or a reading is there already."""
+        """When the pull is due by the forecast; None if another step is next, or its reading is reached already."""
         forecast_view, step = self.forecast_view, self.pull_step
         if (
             forecast_view is None
@@ -136,18 +136,18 @@ class CookStatus:
 
     @cached_property
     def round(self) -> Round | None:
-        """The turns or bastings that come again and again now; None where the next step is no such."""
+        """The current round of turns or bastings; None if the next step is not of one."""
         step = self.progress.next
         return None if step is None else round_of(self.steps, step.number)
 
     @property
     def round_passed(self) -> int:
-        """How many of the round have come by now."""
+        """How many times of the round have passed."""
         return 0 if self.round is None else sum(s <= self.progress.plan_s + 1e-6 for s in self.round.times_s)
 
     @cached_property
     def forecast_view(self) -> ForecastView | None:
-        """What the newest forecast says, while it is fresh and the cook goes on."""
+        """The newest forecast, while it is fresh and the cook runs."""
         if self.cook.finished_at is not None or self.cook.waits:
             return None
         forecast = self.inputs.forecast if self.inputs else self.cook.forecasts.first()
@@ -156,11 +156,11 @@ class CookStatus:
 
     @property
     def fault(self) -> str:
-        """What is wrong with its probe; empty where nothing is."""
+        """The probe's fault; empty if it has none."""
         return self.forecast_view.fault if self.forecast_view else ""
 
     def put_off_min(self, step: Step | None) -> float:
-        """By how much a step was put off, min: what was said since the step before it was done."""
+        """How long a step was delayed since the step before it was done, min."""
         if step is None:
             return 0.0
         late = [e for e in self.cook.history if e.kind == CookEvent.Kind.LATE and e.step == step.number]
@@ -174,18 +174,18 @@ class CookStatus:
         return kit_of(self.cook)
 
     def place_name(self, stage: int, place: Place) -> str:
-        """What the kitchen calls the place of a stage: "Bath A"; else the word for that kind of place."""
+        """The kitchen's name for the place of a stage, "Bath A"; else the word for that kind of place."""
         return str(self.kit[stage]["name"]) if stage in self.kit and place != BOARD else PLACE_WORDS[place]
 
     @cached_property
     def pull_step(self) -> Step | None:
-        """The step that takes it out of the stage that decides its core; None where there is none."""
+        """The step that ends the stage which decides its core; None if there is none."""
         pull = self.plan.pull_stage
         return next((s for s in self.steps if pull is not None and s.stage > pull and s.kind in MOVES), None)
 
     @property
     def planned_pull_s(self) -> float | None:
-        """When it should be pulled by its plan, counted from the last step done, s; None once it was."""
+        """When the plan pulls it, counted from the last step done, s; None once it was pulled."""
         step = self.pull_step
         if step is None or any(self.steps[n].kind in MOVES and n >= step.number for n in self.done):
             return None
@@ -208,35 +208,35 @@ class CookStatus:
 
     @property
     def stage(self) -> int:
-        """The stage it is in; the number of stages once the last step is done."""
+        """The current stage; the number of stages once the last step is done."""
         return self.steps[self.progress.done].stage if self.progress.done >= 0 else 0
 
     @property
     def is_past_last_step(self) -> bool:
-        """All steps done: to be checked and finished."""
+        """Whether all steps are done, so that it is to be checked and finished."""
         return self.progress.next is None
 
     @property
     def place_kind(self) -> Place:
-        """What kind of place the piece is in now."""
+        """The kind of place the piece is in."""
         done = self.progress.done
         return self.steps[0].from_place if done < 0 else self.steps[done].to_place
 
     @property
     def place(self) -> str:
-        """Where the piece is now, as the kitchen calls it."""
+        """Where the piece is, by the kitchen's name."""
         done = self.progress.done
         return PLACE_WORDS[self.place_kind] if done < 0 else self.place_name(self.steps[done].stage, self.place_kind)
 
     @cached_property
     def scale(self) -> tuple[Word, ...]:
-        """The words of its cut."""
+        """The doneness scale of its cut."""
         own = self.plan.piece.own_cut
         return scale_of(cut(self.plan.piece.cut).doneness, own.doneness if own else ())
 
     @property
     def word_now(self) -> str:
-        """What it would be if it were cut now: by the hottest its core has been, read or, since then, worked out."""
+        """Doneness if it were cut now: by the hottest core so far, measured or, since then, modelled."""
         view = self.forecast_view
         believed = view.hottest_c if view is not None else None
         read = [] if self.fault else [c for _, c in self.readings]
@@ -247,7 +247,7 @@ class CookStatus:
 
     @property
     def _worked_hottest_c(self) -> float:
-        """The hottest the core has been by the times tapped, else by the plan, °C."""
+        """The hottest core so far by the steps as tapped, else by the plan, °C."""
         if self.course is not None:
             return self.course.hottest_by(self.now_s)
         t, c = np.array(self.curves.t_s), np.array(self.curves.core_c)
@@ -255,7 +255,7 @@ class CookStatus:
 
     @cached_property
     def course(self) -> RealCourse | None:
-        """The core by the times its steps were really done at, where these are far off and nobody reads it."""
+        """The core by the steps as tapped, if these are far off the plan and nobody measures it."""
         from .real_course import real_course
 
         is_read = self.is_measured or (self.forecast_view is not None and self.forecast_view.is_by_readings)
@@ -263,8 +263,8 @@ class CookStatus:
 
     @property
     def word_if_left(self) -> str:
-        """What it comes to when it is pulled in time and left to its plan; once it was pulled, where it is
-        left. Of one that is in for too long already, what it is.
+        """Doneness if it is pulled in time and left to its plan; after the pull, if it is left as it is. If it is
+        overdue, its doneness now.
         """
         if self.course is not None and not self.is_measured:
             until_s = float("inf") if self.rests_from_heat else max(self.progress.due_s, self.now_s)
@@ -279,7 +279,7 @@ class CookStatus:
 
     @property
     def rests_s(self) -> float | None:
-        """How long it has been resting; None while it is not."""
+        """How long it has rested, s; None if it is not resting."""
         if self.stage >= len(self.plan.stages) or self.plan.stages[self.stage].kind != "rest":
             return None
         began = [
@@ -294,34 +294,34 @@ class CookStatus:
 
     @property
     def pan_stage(self) -> int | None:
-        """The stage in a pan it is in, or goes into next; None where there is none."""
+        """The pan stage it is in or goes into next; None if there is none."""
         near = [self.stage, self.stage + 1] if self.progress.next else []
         return next((i for i in near if i < len(self.plan.stages) and self.plan.stages[i].kind == "pan"), None)
 
     @property
     def can_undo(self) -> bool:
-        """Whether something was done that can be taken back."""
+        """Whether there is a step to undo."""
         return any(event.kind == CookEvent.Kind.DONE for event in self.done.values())
 
     @property
     def _last(self) -> tuple[int, int] | None:
-        """The event that was done last and its step."""
+        """The last step done and its event."""
         done = ((event.pk, n) for n, event in self.done.items() if event.kind == CookEvent.Kind.DONE)
         return max(done, default=None)
 
     @property
     def last_verb(self) -> str:
-        """The step that was done last."""
+        """The verb of the last step done."""
         return self.steps[self._last[1]].verb if self._last else ""
 
     @property
     def last_number(self) -> int | None:
-        """The number of the step that was done last."""
+        """The number of the last step done."""
         return self._last[1] if self._last else None
 
     @property
     def last_event(self) -> int | None:
-        """The event an undo takes back."""
+        """The event that an undo would undo."""
         return self._last[0] if self._last else None
 
     @property
@@ -341,7 +341,7 @@ class CookStatus:
 
     @property
     def silent_s(self) -> float | None:
-        """How long a cook with a probe has not been heard from, when that is too long; else None."""
+        """How long a cook with a probe has been silent, s, if that is too long; else None."""
         if not self.has_probe or self.cook.finished_at or self.cook.waits:
             return None
         if self.fault:  # that is told already, and better
@@ -351,7 +351,7 @@ class CookStatus:
 
     @property
     def present_c(self) -> float:
-        """The core as it is now: the last reading while it is fresh, else worked out from the plan."""
+        """Present core, °C: the last reading while it is fresh, else by the plan."""
         if self.is_measured:
             return self.readings[-1][1]
         if self.forecast_view is not None and self.forecast_view.is_by_readings:
@@ -383,16 +383,16 @@ def running(kitchen: Kitchen) -> list[CookStatus]:
 
 
 def _first_uses(kitchen: Kitchen) -> QuerySet[Any]:
-    """Of each running cook the probe that was put in first: the board goes by that one."""
+    """The first inserted probe of each running cook, which the board shows."""
     uses = ProbeUse.objects.filter(cook__kitchen=kitchen, cook__finished_at=None, during__endswith=None)
     return uses.order_by("cook_id", "pk").distinct("cook_id").values("pk")
 
 
 def steps_of_cook(cook: Cook) -> list[Step]:
-    """The steps of a plan's cook, as they were when it began: they never change, and are kept in mind."""
+    """The steps of a plan's cook as of its start, cached since they never change."""
     return CookStatus(cook, cook.started_at, CookInputs(snapshot_of(cook.pk))).steps
 
 
 def status_of(cook: Cook) -> CookStatus:
-    """One cook at its kitchen's present."""
+    """The status of a cook at its kitchen's present."""
     return CookStatus(cook, cook.kitchen.now())

@@ -1,4 +1,4 @@
-"""Taps that were kept on a device while there was no network: carried out at their time, answered in short."""
+"""Taps stored on a device without a network: carried out with their time, answered briefly."""
 
 from __future__ import annotations
 
@@ -19,13 +19,13 @@ HEADER = "X-Kept-Tap"  # the kitchen's time of the tap, ms since 1970
 
 
 class KeptTapsMiddleware:
-    """A kept tap's answer is what became of it: done, already done by somebody, refused and why."""
+    """Answers a stored tap with its result: done, already done by somebody, or refused and why."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: KitchenRequest) -> HttpResponse:
-        """The view's answer, or in short what became of a kept tap."""
+        """The view's response, or the result of a stored tap."""
         at = _moment(request.headers.get(HEADER, ""))
         if at is None or request.method != "POST" or request.kitchen is None:
             return self.get_response(request)

@@ -1,4 +1,4 @@
-"""Readings come in: typed by hand, sent by devices, taken from a file."""
+"""Incoming readings: typed, sent by devices, imported from a file."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from .tasks import enqueue_forecast
 
 @transaction.atomic
 def type_reading(cook: Cook, person: Person, celsius: float, at: dt.datetime | None = None) -> Reading:
-    """A reading somebody took by hand."""
+    """Record a reading typed by a person."""
     cook = lock(cook)
     must_run(cook)
     when = at or tapped_at(cook.kitchen)
@@ -39,7 +39,7 @@ def type_reading(cook: Cook, person: Person, celsius: float, at: dt.datetime | N
 
 @dataclass(frozen=True)
 class ProbeReading:
-    """A reading as a device sent it: the kitchen's time, the device's own, °C, its set point, its boot and number."""
+    """A reading as a device sent it: kitchen's time, device's time, °C, set point, boot and number."""
 
     probe: Probe
     at: dt.datetime
@@ -51,7 +51,7 @@ class ProbeReading:
 
 
 def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
-    """Keep a device's readings. Returns how many were new; repeats are left out."""
+    """Store a device's readings. Returns the number of new ones; repeats are left out."""
     now = kitchen.now()
     sent = [Reading(kitchen=kitchen, received_at=now, **vars(values)) for values in rows]
     readings = list({_key(reading): reading for reading in sent}.values())
@@ -67,9 +67,9 @@ def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
 
 @transaction.atomic
 def take_in_readings(cook: Cook, person: Person, rows: Sequence[tuple[dt.datetime, float]]) -> int:
-    """Readings from a file, as somebody's. Returns how many were new: taken in again they are not doubled.
+    """Import readings from a file for a person. Returns the number of new ones; importing twice adds none.
 
-    Raises LineError for one from before the cook began or from the future.
+    Raises LineError for a reading from before the cook began or from the future.
     """
     cook = lock(cook)
     must_run(cook)

@@ -1,4 +1,4 @@
-"""The core of a cook that nobody reads, by the times its steps were really done at."""
+"""The core of an unmeasured cook, by when its steps were really done."""
 
 from __future__ import annotations
 
@@ -32,9 +32,9 @@ REMEMBERED = 512
 
 @dataclass(frozen=True)
 class RealCourse:
-    """What a probe would show, the centre and the colder face, °C, at times in s from the start of the cook.
+    """Probe reading, centre and colder face, °C, at times in s from the start of the cook.
 
-    It stays where the last tap put it. `rule_met_s`: when its rule would be met there; None where it never is.
+    The piece stays where the last tap put it. `rule_met_s`: when its rule would be met there; None if never.
     """
 
     t_s: FloatArray
@@ -44,7 +44,7 @@ class RealCourse:
     rule_met_s: float | None
 
     def reading_at(self, s: float) -> float:
-        """What a probe would show at a time, °C."""
+        """Probe reading at a time, °C."""
         return float(np.interp(s, self.t_s, self.reading_c))
 
     def surface_at(self, s: float) -> float:
@@ -52,13 +52,13 @@ class RealCourse:
         return float(np.interp(s, self.t_s, self.surface_c))
 
     def hottest_by(self, s: float) -> float:
-        """The hottest the centre has been up to a time, °C."""
+        """Hottest centre up to a time, °C."""
         return float(self.core_c[self.t_s <= s + 1e-6].max(initial=float(self.core_c[0])))
 
 
 def real_course(following: CookStatus) -> RealCourse | None:
-    """The course of a cook whose moves were made, or are still to be made, far from their times, or whose heat was
-    changed; None where the planned curve still stands.
+    """The course of a cook with steps tapped far off their times, or a changed setting; None if the plan still
+    holds.
     """
     reported = track_events(following)
     changed = any(event.kind in HEAT_CHANGES for event in reported)
@@ -75,7 +75,7 @@ def _is_far(planned_s: float, took_s: float) -> bool:
 
 
 def _is_overdue(following: CookStatus) -> bool:
-    """Whether it stays where it is for far longer than planned."""
+    """Whether the piece stays in its stage far longer than planned."""
     chain = [n for n in following.done if following.steps[n].kind not in ASIDE]
     moves = [step for step in following.steps if step.kind in MOVES and step.number > max(chain, default=-1)]
     if not chain or not moves:

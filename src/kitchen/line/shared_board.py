@@ -1,7 +1,7 @@
-"""One rendering of the board for all the screens of a kitchen that ask within a moment.
+"""One rendering of the board for all screens of a kitchen that ask within a moment.
 
-Forty tablets ask every two seconds for the same thing. What differs between them is the token that guards their forms
-against other sites: it is put in afterwards.
+Forty tablets poll every two seconds for the same thing. Only the token of their forms differs: it is inserted
+afterwards.
 """
 
 from __future__ import annotations
@@ -44,7 +44,7 @@ AFTER_TAP_S = 5.0  # the next look, two seconds later, draws them anew
 
 @dataclass(frozen=True)
 class _Board:
-    """A rendering: when it was begun (by the wall: it is passed between processes), how long it took, s, its text."""
+    """A rendering: when it was begun (wall clock, since processes share it), its duration, s, and its text."""
 
     made: float
     took: float
@@ -60,19 +60,19 @@ _renderer = ThreadPoolExecutor(1, "board")
 
 
 def forget(kitchen_id: int) -> None:
-    """Something was done in a kitchen: what was rendered before is old, and again once it is committed."""
+    """Outdate a kitchen's boards after a change, and again once it is committed."""
     _drop(kitchen_id)
     transaction.on_commit(lambda: _drop(kitchen_id))
 
 
 def forget_before(sender: type[Cook], instance: Cook, created: bool, **_: object) -> None:
-    """A receiver of `post_save`: whoever began a cook, the board that does not show it is old."""
+    """Receiver of `post_save`: a board that does not show a new cook is outdated."""
     if created:
         forget(instance.kitchen_id)
 
 
 def _drop(kitchen_id: int) -> None:
-    """Boards of a kitchen from before this moment are old, in every process."""
+    """Outdate the boards a kitchen rendered before this moment, in every process."""
     with _guard:
         for key in [key for key in _boards if key[0] == kitchen_id]:
             del _boards[key]
@@ -80,7 +80,7 @@ def _drop(kitchen_id: int) -> None:
 
 
 def _render(kitchen: Kitchen, key: Key) -> _Board:
-    """A board of this process: another's where that is as new, else a rendering, for the others too."""
+    """A current board: another process's if it is fresh, else rendered here for all."""
     began = time.time()
     _, units, everything = key
     shared: _Board
@@ -100,7 +100,7 @@ def _render(kitchen: Kitchen, key: Key) -> _Board:
 
 
 def _another_renders(key: Key) -> bool:
-    """Whether some process renders this board at the moment."""
+    """Whether some process is rendering this board."""
     return caches["boards"].get(_name(key) + BUSY) is not None
 
 
@@ -110,7 +110,7 @@ def _name(key: Key) -> str:
 
 
 def _forgotten_at(kitchen_id: int) -> float:
-    """When something was last done in a kitchen, by whichever process: what was begun before it is old."""
+    """When something last changed in a kitchen: boards begun earlier are outdated."""
     return float(caches["boards"].get(f"forgotten-{kitchen_id}", 0.0))
 
 
@@ -128,10 +128,10 @@ def _render_beside(kitchen: Kitchen, key: Key, lock: threading.Lock) -> None:
 
 
 def board_after_tap(request: KitchenRequest, problem: str = "") -> HttpResponse:
-    """The board as it is after a tap: lanes in which nothing happened stand as they were a moment ago.
+    """The board after a tap: lanes in which nothing happened are reused.
 
-    Once the tap is committed it is everybody's board, unless something else was done in the kitchen meanwhile. Until
-    then the others are shown the board before: a tap that is not committed did not happen.
+    Once the tap is committed it becomes everybody's board, unless something else changed meanwhile. Until then others
+    see the board before: an uncommitted tap did not happen.
     """
     key: Key = (request.kitchen.pk, request.user.units, False)
     before, began = _forgotten_at(request.kitchen.pk), time.time()
@@ -161,14 +161,14 @@ def board_page(request: KitchenRequest, everything: bool) -> HttpResponse:
 
 
 def _take(lock: threading.Lock, age_s: float) -> bool:
-    """Whether this request is the one that renders: the others are shown the board before, if it still may be shown."""
+    """Whether this request renders; the others get the board before, while that is acceptable."""
     if age_s == OLD_S:
         return lock.acquire()
     return lock.acquire(timeout=WAIT_S) if age_s > OLDEST_S else lock.acquire(blocking=False)
 
 
 def board_for(request: KitchenRequest, everything: bool) -> HttpResponse:
-    """The board as a fragment, at most a moment old."""
+    """The board as a fragment, at most a few seconds old."""
     key: Key = (request.kitchen.pk, request.user.units, everything)
     with _guard:
         lock = _locks.setdefault(key, threading.Lock())

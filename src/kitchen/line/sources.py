@@ -1,4 +1,4 @@
-"""Next actions from elsewhere than the cooks: other apps register theirs."""
+"""Next actions from other apps, which register their sources."""
 
 from __future__ import annotations
 
@@ -18,11 +18,11 @@ class OtherAction(Protocol):
 
     @property
     def in_s(self) -> float:
-        """Seconds until then; negative when it is past."""
+        """Seconds until then; negative if it is overdue."""
 
     @property
     def template(self) -> str:
-        """What draws it, as `h`."""
+        """The template that renders it as `action`."""
 
 
 Source = Callable[[Kitchen, dt.datetime], Sequence[OtherAction]]
@@ -30,11 +30,11 @@ _sources: list[Source] = []
 
 
 def add_source(source: Source) -> None:
-    """From now on the board asks this for actions too."""
+    """Register a source of next actions for the board."""
     if source not in _sources:
         _sources.append(source)
 
 
 def other_actions(kitchen: Kitchen, now: dt.datetime) -> list[OtherAction]:
-    """The actions of all of them."""
+    """The next actions of all sources."""
     return [action for source in _sources for action in source(kitchen, now)]

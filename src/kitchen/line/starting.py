@@ -1,4 +1,4 @@
-"""A cook begins: from its plan, with its steps as they are now, and a probe."""
+"""Starting a cook from a plan, with its steps as of now, and a probe."""
 
 from __future__ import annotations
 
@@ -34,9 +34,9 @@ RESULT_KEPT = {"stages", "pull", "core", "curves", "doneness", "safety", "lethal
 
 
 def kept_result(core: CorePlan, result: Result, prepared: bool = True) -> dict[str, Any]:
-    """What a cook keeps of its plan's result, with its steps: they stay what they were when it began.
+    """The plan's result and steps as a cook stores them: they stay as of its start.
 
-    `prepared`: the preparation before the first stage was done already, and is not among them.
+    `prepared`: preparation before the first stage was done already and is left out.
     """
     stored: dict[str, Any] = result.model_dump(mode="json", include=RESULT_KEPT)
     actions = full_steps_of(core, result.stages, cut(core.piece.cut))
@@ -50,9 +50,9 @@ def start(
 ) -> Cook:  # fmt: skip
     """Start a cook from a plan, or from its `document` for another number of pieces: its first stage begins now.
 
-    The same token starts it once. `due_at`: when it was planned to. `chosen`: the equipment of its stages where that is
-    settled already. Raises LineError when the probe is in another piece, where chosen equipment cannot be had, and for
-    curing salt over its limit, weighed for other meat or not confirmed by a second person; EmberError when the plan
+    A repeated token starts it once. `due_at`: when it was planned to begin. `chosen`: equipment of its stages where
+    that is settled. Raises LineError if the probe is in another piece, if chosen equipment is not available, and for
+    curing salt over its limit, weighed for other meat or not confirmed by a second person; EmberError if the plan
     cannot be cooked.
     """
     return _made(plan, person, probe, token, document, due_at, chosen, waits=False)
@@ -62,9 +62,9 @@ def send(
     plan: Plan, person: Person, probe: Probe | None = None, token: uuid.UUID | None = None,
     due_at: dt.datetime | None = None,
 ) -> Cook:  # fmt: skip
-    """Send a plan to the line: it waits there, with its preparation, until its first stage is begun.
+    """Send a plan to the line, where it waits with its preparation until its first stage begins.
 
-    `due_at`: when that is planned; else as soon as it is prepared. As `start` otherwise.
+    `due_at`: when that is planned; else as soon as it is prepared. Otherwise like `start`.
     """
     return _made(plan, person, probe, token, None, due_at, None, waits=True)
 
@@ -125,7 +125,7 @@ def _confirmed(kitchen: Kitchen, document: dict[str, Any], result: Result) -> di
 
 
 def attach_probe(cook: Cook, probe: Probe, at: dt.datetime) -> ProbeUse:
-    """Put a probe in a cook's piece. Raises LineError when it is in another one."""
+    """Insert a probe into a cook's piece. Raises LineError if it is in another one."""
     try:
         with transaction.atomic():
             return ProbeUse.objects.create(cook=cook, probe=probe, during=(at, None))

@@ -1,4 +1,4 @@
-"""Starting a cook that goes by steps; what is done to it afterwards is done as to any other."""
+"""Starting a cook that goes by steps; afterwards it is handled like any other."""
 
 from __future__ import annotations
 
@@ -55,9 +55,9 @@ def start_steps(
     kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], token: uuid.UUID,
     begins_at: dt.datetime | None = None, place: str = "", medium_c: float | None = None, **more: Any,
 ) -> Cook:  # fmt: skip
-    """Send a request to the line; its first step waits for a tap. The same token starts it once.
+    """Send a request to the line; its first step waits for a tap. A repeated token starts it once.
 
-    `more` is kept with it. Raises EmberError when it cannot be done.
+    `more` is stored with it. Raises EmberError if it cannot be done.
     """
     known = CookEvent.objects.filter(token=token, cook__kitchen=kitchen, kind=CookEvent.Kind.STARTED).first()
     if known is not None:

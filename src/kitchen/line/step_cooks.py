@@ -1,4 +1,4 @@
-"""Cooks that go by steps, at one moment: which step is next and when, and where each egg is."""
+"""Cooks that go by steps, at one moment: the next step and its time, and the place of each egg."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ OUT = (Action.LIFT, Action.LIFT_INTO_ICE, Action.PULL, Action.TAKE_OUT)
 
 @dataclass(frozen=True)
 class ClockStep:
-    """A step as it was kept: `seconds` after step `after` was done, or after the start."""
+    """A stored step: `seconds` after step `after` was done, or after the start."""
 
     number: int
     action: Action
@@ -44,13 +44,13 @@ class ClockStep:
 
     @property
     def is_lift(self) -> bool:
-        """Whether it takes a piece out of its water with a spoon."""
+        """Whether it lifts a piece out of its water with a spoon."""
         return self.action in (Action.LIFT, Action.LIFT_INTO_ICE)
 
 
 @dataclass(frozen=True)
 class StepPlace:
-    """Where one egg is: "waits", "in" or "out"; how far through its heat, and when it is lifted."""
+    """The place of one egg, "waits", "in" or "out"; its share of heating, and when it is lifted."""
 
     number: int
     where: str
@@ -60,7 +60,7 @@ class StepPlace:
 
 @dataclass(frozen=True)
 class TakenOut:
-    """A piece taken out now: how long of how long it was in, s, and of an egg its yolk, °C and in a word."""
+    """A piece if taken out now: seconds in, seconds planned, and for an egg its yolk, °C and in a word."""
 
     in_s: float
     planned_s: float
@@ -70,7 +70,7 @@ class TakenOut:
 
 @dataclass(frozen=True)
 class StepCookStatus:
-    """A cook that goes by steps, with everything a screen asks of it at one moment."""
+    """The state of a cook that goes by steps at one moment, for every screen."""
 
     cook: Cook
     now: dt.datetime
@@ -90,7 +90,7 @@ class StepCookStatus:
 
     @cached_property
     def _later_s(self) -> dict[int, float]:
-        """How much each step was put off, s: since it was last taken back."""
+        """Delay of each step, s, since it was last undone."""
         later: dict[int, float] = {}
         for event in self.cook.history:
             if event.kind == CookEvent.Kind.LATE and event.step is not None:
@@ -99,12 +99,12 @@ class StepCookStatus:
 
     @property
     def begins_at(self) -> dt.datetime:
-        """When the first step is due: at once, or so that the eggs are up at their time."""
+        """When the first step is due: at once, or so that the eggs are ready at their time."""
         begins = self.cook.result.get("begins_at")
         return dt.datetime.fromisoformat(begins) if begins else self.cook.started_at
 
     def due_at(self, step: ClockStep) -> dt.datetime:
-        """When a step is due: so long after the one before it was done, or is due itself."""
+        """When a step is due, counted from when the one before it was done or is due."""
         if step.after is None:
             base = self.begins_at
         elif step.after in self.done:
@@ -115,7 +115,7 @@ class StepCookStatus:
 
     @property
     def next(self) -> ClockStep | None:
-        """The first step after the last one done; None once all are."""
+        """The first step after the last one done; None once all are done."""
         last = max(self.done, default=-1)
         return next((step for step in self.steps if step.number > last), None)
 
@@ -132,7 +132,7 @@ class StepCookStatus:
 
     @property
     def in_s(self) -> float:
-        """Seconds until the next step; negative when it is past."""
+        """Seconds until the next step; negative if it is overdue."""
         return (self.due_at(self.next) - self.now).total_seconds() if self.next else 0.0
 
     @property
@@ -148,17 +148,17 @@ class StepCookStatus:
 
     @property
     def can_undo(self) -> bool:
-        """Whether something was done."""
+        """Whether there is a step to undo."""
         return bool(self.done)
 
     @property
     def last_done(self) -> ClockStep | None:
-        """The step that was done last."""
+        """The last step done."""
         return self.steps[max(self.done)] if self.done else None
 
     @property
     def last_event(self) -> int | None:
-        """The event an undo takes back."""
+        """The event that an undo would undo."""
         return self.done[max(self.done)].pk if self.done else None
 
     @property
@@ -171,7 +171,7 @@ class StepCookStatus:
 
     @cached_property
     def _spans(self) -> list[tuple[ClockStep, ClockStep]]:
-        """Where the heat (or the salt) begins and ends, piece by piece."""
+        """Steps that begin and end the heating (or salting) of each piece."""
         intervals = []
         for number in sorted({step.egg for step in self.steps}):
             own = [step for step in self.steps if step.egg == number]
@@ -183,19 +183,19 @@ class StepCookStatus:
 
     @property
     def far_too_early_s(self) -> float | None:
-        """How much too soon the step that ends the heat or the salt would be, s, where it may be a slip."""
+        """How early a tap on the step that ends heating or salting would be, s, if it may be a mistake; else None."""
         span = self._ending_span
         return None if span is None else slip_s(self.in_s, span[1].at_s - span[0].at_s)
 
     @property
     def _ending_span(self) -> tuple[ClockStep, ClockStep] | None:
-        """What the next step ends, where it is in and ends it."""
+        """The span that the next step ends, while the piece is in."""
         step = self.next
         return next((s for s in self._spans if s[1] is step and s[0].number in self.done), None)
 
     @property
     def if_taken_out(self) -> TakenOut | None:
-        """What it would be if the next step were done now; None where that step ends nothing."""
+        """The piece if the next step were done now; None if that step ends nothing."""
         span = self._ending_span
         if span is None:
             return None
@@ -206,13 +206,13 @@ class StepCookStatus:
 
     @property
     def planned_heat_s(self) -> float:
-        """Seconds from going in to coming out, as planned; 0 where nothing goes in."""
+        """Planned seconds from going in to coming out; 0 if nothing goes in."""
         return min((end.at_s - begin.at_s for begin, end in self._spans), default=0.0)
 
     @property
     def heated_s(self) -> float | None:
-        """Seconds from going in to coming out, as tapped, of the piece that was in for the shortest; to the end of the
-        cook where nobody took it out. None: it never went in.
+        """Seconds from going in to coming out, as tapped, of the piece that was in shortest; to the end of the cook if
+        nobody took it out. None: it never went in.
         """
         spent = []
         for begin, end in self._spans:
@@ -224,7 +224,7 @@ class StepCookStatus:
 
     @cached_property
     def places(self) -> list[StepPlace]:
-        """Where each egg is, where they go one by one; else all of them as one."""
+        """The place of each egg, or of all as one if they go together."""
         numbers = sorted({step.egg for step in self.steps if step.egg})
         return [place for n in numbers or [0] if (place := self._place(n)) is not None]
 
@@ -246,7 +246,7 @@ class StepCookStatus:
 
 @lru_cache(maxsize=256)
 def _yolk(cook: uuid.UUID, heated_s: float, planned_s: float) -> tuple[float, str] | None:
-    """The yolk of an egg in its shell or poached, taken out after so long; None for other eggs."""
+    """The yolk of an egg in its shell or poached after that time; None for other eggs."""
     request = parse_egg(Cook.objects.only("document").get(pk=cook).document)
     if not isinstance(request, Timed):
         return None
@@ -270,7 +270,7 @@ DONE_WORDS = {
 
 
 def recorded_words(step: ClockStep) -> str:
-    """A step as it is recorded: "egg 1 is in the ice"."""
+    """A step as the record words it: "egg 1 is in the ice"."""
     what = step.what[:1].lower() + step.what[1:]
     if step.action not in DONE_WORDS:
         return f"{step.verb.lower()} {what}: done"
@@ -279,7 +279,7 @@ def recorded_words(step: ClockStep) -> str:
 
 
 def step_status_of(cook: Cook) -> StepCookStatus:
-    """One cook at its kitchen's present."""
+    """The status of a cook at its kitchen's present."""
     return StepCookStatus(cook, cook.kitchen.now())
 
 
@@ -292,7 +292,7 @@ def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepCookStatus]:
 
 @dataclass(frozen=True)
 class StepAction:
-    """The next thing to do of such a cook, in the queue of the line."""
+    """The next action of a cook that goes by steps, in the queue of the line."""
 
     following: StepCookStatus
     step: ClockStep | None
@@ -304,12 +304,12 @@ class StepAction:
 
     @property
     def is_early(self) -> bool:
-        """Whether it is time to make ready."""
+        """Whether it is time to get ready."""
         return self.in_s <= self.early_s
 
 
 def step_actions_of(followings: Sequence[StepCookStatus]) -> list[StepAction]:
-    """The next action of each."""
+    """The next action of each cook."""
     actions = []
     for f in followings:
         due = f.due_at(f.next) if f.next else f.now
@@ -318,7 +318,7 @@ def step_actions_of(followings: Sequence[StepCookStatus]) -> list[StepAction]:
 
 
 def steps_record(following: StepCookStatus) -> dict[str, Any]:
-    """Planned beside done, step by step, for the log."""
+    """Planned and done times, step by step, for the log."""
     rows = []
     for step in following.steps:
         event = following.done.get(step.number)

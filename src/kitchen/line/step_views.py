@@ -1,4 +1,4 @@
-"""A cook that goes by its clocks (eggs, a brine): one step at a time, for wet hands."""
+"""Views of a cook that goes by steps: one step at a time, for wet hands."""
 
 from __future__ import annotations
 
@@ -32,12 +32,12 @@ PLAN_MORE_S = 120.0
 
 
 def _due_at(following: StepCookStatus | PlanSteps) -> Callable[[Any], dt.datetime]:
-    """When a step of this cook is due; its steps are of its own kind."""
+    """When a step of this cook is due."""
     return following.due_at
 
 
 def steps_context(following: StepCookStatus | PlanSteps) -> dict[str, Any]:
-    """What the page of steps needs."""
+    """Context of the steps page."""
     coming, due_at = following.coming, _due_at(following)
     places = following.places
     pot = None
@@ -70,7 +70,7 @@ def _following(cook: Cook) -> StepCookStatus | PlanSteps:
 
 
 def steps(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The page; as a fragment every few seconds."""
+    """Show the steps; as a fragment every few seconds."""
     cook = any_cook_of(request, pk)
     if cook.finished_at is not None:
         return _to_record(request, pk)
@@ -79,7 +79,7 @@ def steps(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def _to_record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """To the log: the whole page goes there, also where only a fragment was asked for."""
+    """Redirect the whole page to the record, even for a fragment."""
     if request.htmx:
         return HttpResponseClientRedirect(reverse("logbook:record", args=[pk]))
     return redirect("logbook:record", pk=pk)
@@ -117,7 +117,7 @@ def _act(request: KitchenRequest, cook: Cook, how: str) -> None:
 
 
 def _once_more(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A tap that was carried out already: the steps as they are."""
+    """Respond to a repeated tap with the steps as they are."""
     cook = any_cook_of(request, pk)
     if cook.finished_at is not None:
         return _to_record(request, pk)
@@ -129,7 +129,7 @@ def _once_more(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @answers_again(_once_more)
 @require_POST
 def act(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """One tap: done, more time, taken back, looked at; or the cook is over."""
+    """Handle one tap: done, more time, undo, checked, or finish."""
     cook = any_cook_of(request, pk)
     how = "check" if request.POST.get("word") else request.POST.get("how", "done")
     problem = ""

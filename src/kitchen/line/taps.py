@@ -1,6 +1,6 @@
-"""When a tap was made: a device without a network keeps its taps and sends them later, with their time.
+"""The time of a tap: a device without a network stores taps and sends them later with their time.
 
-Also what became of it, where somebody else was quicker.
+Also the result of a tap when somebody else was quicker.
 """
 
 from __future__ import annotations
@@ -20,7 +20,7 @@ TOLD_LATE_S = 30.0
 
 @dataclass
 class Tap:
-    """A tap that was kept on a device: its time, and who had done the same before it came."""
+    """A tap that was stored on a device: its time, and who did the same before it arrived."""
 
     at: dt.datetime
     done_by: str = ""
@@ -32,7 +32,7 @@ _tap: ContextVar[Tap | None] = ContextVar("tap", default=None)
 
 @contextmanager
 def kept_tap(at: dt.datetime) -> Iterator[Tap]:
-    """All that is written within was tapped at `at`."""
+    """Context manager: what is written inside was tapped at `at`."""
     tap = Tap(at)
     token = _tap.set(tap)
     try:
@@ -42,7 +42,7 @@ def kept_tap(at: dt.datetime) -> Iterator[Tap]:
 
 
 def tapped_at(kitchen: Kitchen, not_before: dt.datetime | None = None) -> dt.datetime:
-    """When what is being written was tapped: never later than now, nor before what it follows."""
+    """When the event being written was tapped: never later than now, nor before what it follows."""
     now = kitchen.now()
     tap = _tap.get()
     if tap is None or not now - OLDEST <= tap.at <= now:
@@ -51,13 +51,13 @@ def tapped_at(kitchen: Kitchen, not_before: dt.datetime | None = None) -> dt.dat
 
 
 def sent_late(kitchen: Kitchen, at: dt.datetime) -> dict[str, Any]:
-    """What an event keeps of a tap that came late: when it came."""
+    """What an event stores of a late tap: when it arrived."""
     now = kitchen.now()
     return {"came_at": now.isoformat()} if (now - at).total_seconds() > TOLD_LATE_S else {}
 
 
 def was_done(by: object, at: dt.datetime) -> None:
-    """Somebody else had done the same already."""
+    """Record that somebody else had done the same already."""
     tap = _tap.get()
     if tap is not None:
         tap.done_by, tap.done_at = str(by), at
@@ -67,5 +67,5 @@ SHARE, LEAST_S = 0.25, 1800.0
 
 
 def slip_s(early_s: float, stage_s: float) -> float | None:
-    """How early a tap would be, s, where that is more than a quarter of its stage or half an hour; else None."""
+    """How early a tap would be, s, if that is more than a quarter of its stage or half an hour; else None."""
     return early_s if early_s > min(SHARE * stage_s, LEAST_S) else None

@@ -1,4 +1,4 @@
-"""What the worker does: forecasts, at most every so often, and at once after an event."""
+"""Background jobs of the line: forecasts, at intervals and right after an event."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ TOGETHER = 10
 
 @app.task(queue="forecasts", pass_context=False)
 def refresh_cook(cook_id: str) -> None:
-    """One cook, after an event."""
+    """Forecast one cook, after an event."""
     cook = Cook.objects.select_related("kitchen").filter(pk=uuid.UUID(cook_id)).first()
     if cook is not None and not cook.goes_by_steps:
         forecasting.refresh(cook)
@@ -30,7 +30,7 @@ def refresh_cook(cook_id: str) -> None:
 @app.periodic(cron="* * * * * */2", periodic_id="sweep")
 @app.task(queue="forecasts", queueing_lock="sweep", lock="sweep")
 def sweep(timestamp: int) -> None:
-    """All cooks whose forecast is old."""
+    """Forecast all cooks whose forecast is old."""
     end = time.monotonic() + BUDGET_S
     due = forecasting.due_cooks()
     for i in range(0, len(due), TOGETHER):
@@ -40,7 +40,7 @@ def sweep(timestamp: int) -> None:
 
 
 def enqueue_forecast(cook: Cook) -> None:
-    """Ask for a cook's forecast once what was written stands; eggs have none."""
+    """Request a cook's forecast after commit; eggs have none."""
     if cook.goes_by_steps:
         return
 

@@ -1,4 +1,4 @@
-"""A cook's events as the estimator takes them: steps that were done, and what was told beside them."""
+"""A cook's events in the form of the estimator: steps done, and observations besides."""
 
 from __future__ import annotations
 
@@ -16,12 +16,12 @@ from .queries import CookStatus
 
 
 def setting_c(following: CookStatus, stage: int) -> float:
-    """What a stage is set to: as it was told last, else as planned."""
+    """A stage's setting as last changed, else as planned."""
     return set_to_c(following.plan.stages[stage], stage, track_events(following))
 
 
 def track_events(following: CookStatus) -> list[Event]:
-    """A cook's events as the estimator takes them."""
+    """A cook's events in the form of the estimator."""
     start = following.cook.started_at
     events: list[Event] = []
     last = len(following.plan.stages)
@@ -51,7 +51,7 @@ def track_events(following: CookStatus) -> list[Event]:
 
 
 def _turned(following: CookStatus, event: CookEvent) -> list[Event]:
-    """The turns of a round told of at its end: at their times; where some were missed, evenly spread among them."""
+    """The turns of a round reported at its end: at their times; if some were missed, spread evenly."""
     again = round_of(following.steps, event.step or 0)
     missed = int(event.data.get("missed", 0))
     if again is None or again.kind != "turn" or not missed:

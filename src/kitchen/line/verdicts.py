@@ -1,4 +1,4 @@
-"""The verdict on what nobody read: by the model, with the times that were tapped."""
+"""The verdict on an unmeasured cook: by the model, with the steps as tapped."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ def no_verdict(reason: str) -> dict[str, Any]:
 
 
 def unread(by_times: SafetyOut | None) -> dict[str, Any]:
-    """A cook nobody read: its times can show that a rule was missed, not that it was met."""
+    """The verdict without readings: times can show that a rule was missed, not that it was met."""
     if by_times is None:
         return empty_verdict() | no_verdict("needs a probe reading")
     verdict = of_safety(by_times)
@@ -73,7 +73,7 @@ def steps_verdict(following: StepCookStatus) -> dict[str, Any]:
 
 
 def _brine_verdict(following: StepCookStatus) -> dict[str, Any]:
-    """Curing salt within its limit, and as long in the salt as was planned."""
+    """Whether curing salt is within its limit, and the time in salt was as planned."""
     request = parse_brine(following.cook.document)
     if request.cure is None:
         return empty_verdict() | no_verdict("no curing salt: no rule applies")

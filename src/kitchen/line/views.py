@@ -1,4 +1,4 @@
-"""The line: next actions and the board, and what a tap does."""
+"""Views of the line: next actions, board, and taps."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ PUT_OFF_MIN = 2.0
 
 
 def board(request: KitchenRequest) -> HttpResponse:
-    """The board; as a fragment every few seconds."""
+    """Show the board; as a fragment every few seconds."""
     everything = request.GET.get("all") == "1"
     if request.htmx and not request.htmx.boosted:
         return shared_board.board_for(request, everything)
@@ -59,12 +59,12 @@ def _board_again(request: KitchenRequest, problem: str = "") -> HttpResponse:
 
 
 def _once_more(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A tap that was carried out already: the board as it is."""
+    """Respond to a repeated tap with the board as it is."""
     return _board_again(request)
 
 
 def _tapped(request: KitchenRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int, uuid.UUID]]:
-    """The actions that were tapped: "COOK:STEP:TOKEN" each, or one step of the address's cook."""
+    """The tapped actions: "COOK:STEP:TOKEN" each, or one step of the address's cook."""
     taps = request.POST.getlist("tap") or request.POST.getlist("hand")  # so named on pages kept from before
     for tap in taps[:MOST_TOGETHER]:
         cook, _, rest = tap.partition(":")
@@ -79,7 +79,7 @@ def _tapped(request: KitchenRequest, pk: uuid.UUID) -> Iterator[tuple[Cook, int,
 def _tap(
     request: KitchenRequest, cook: Cook, step: int, token: uuid.UUID, steps: Sequence[Step | ClockStep], how: str
 ) -> None:  # fmt: skip
-    """One tap on an action: put off, a round at its end, left out, or done."""
+    """Handle one tap on an action: delayed, end of a round, skipped, or done."""
     again = round_of(steps, step) if not cook.goes_by_steps and 0 <= step < len(steps) else None  # type: ignore[arg-type]
     if how == "late":
         actions.put_off(cook, request.user, step, PUT_OFF_MIN, token, steps)  # type: ignore[arg-type]
@@ -95,7 +95,7 @@ def _tap(
 @answers_again(_once_more)
 @require_POST
 def do(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """One big tap: the next step is done, of one cook or of several at once; or it is put off, or left out."""
+    """Handle the big button: the next step of one cook or of several is done, delayed or skipped."""
     how = request.POST.get("how", "")
     problem = ""
     for cook, step, token in _tapped(request, pk):
@@ -110,7 +110,7 @@ def do(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @answers_again(_once_more)
 @require_POST
 def undo(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Take the last step back."""
+    """Undo the last step."""
     try:
         meant = parse_count(request.POST.get("event"))
         actions.undo_step(tapped_cook_of(request, pk), request.user, token_of(request.POST.get("token")), meant)
@@ -122,7 +122,7 @@ def undo(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @answers_again(_once_more)
 @require_POST
 def reading(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A reading typed in."""
+    """Record a typed reading."""
     form = ReadingForm(request.POST, request.user.units)
     if not form.is_valid():
         return _board_again(request, "; ".join(map(str, form.errors["celsius"])))
@@ -136,7 +136,7 @@ def reading(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @answers_again(_once_more)
 @require_POST
 def tell(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Something happened beside the plan: off the heat, the door, the needle, another setting, late is all right."""
+    """Record an observation besides the plan: off the heat, door, probe, another setting, late accepted."""
     cook = cook_of(request, pk)
     form = TellForm(request.POST, request.user.units)
     if not form.is_valid():
@@ -163,7 +163,7 @@ def _told_again(request: KitchenRequest, cook: Cook, problem: str = "") -> HttpR
 
 
 def _tellable(following: queries.CookStatus) -> list[tuple[str, str]]:
-    """What can be told of a cook now, beside a new setting: (what, the button's words)."""
+    """Observations a cook allows now, besides a new setting: (code, the button's words)."""
     stages, begun = following.plan.stages, open_ends(following.cook)
     here = stages[following.stage] if following.stage < len(stages) else None
     kinds = ["resumed" if "interrupted" in begun else "interrupted"]
@@ -175,7 +175,7 @@ def _tellable(following: queries.CookStatus) -> list[tuple[str, str]]:
 
 
 def _places(request: KitchenRequest, following: queries.CookStatus) -> Iterator[dict[str, Any]]:
-    """Stages still to come with the equipment they may be done on."""
+    """Stages still to come with the equipment they may use."""
     there = list(Equipment.objects.of(request.kitchen).current())
     for i, stage in enumerate(following.plan.stages):
         fitting = [e for e in there if e.kind == held_in(stage)]
@@ -221,7 +221,7 @@ def check(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def upload(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Readings from a file."""
+    """Import readings from a file."""
     cook = cook_of(request, pk)
     file = request.FILES.get("file")
     try:
@@ -242,7 +242,7 @@ def upload(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @answers_again(_once_more)
 @require_POST
 def place(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A stage on another oven, bath or pan."""
+    """Move a stage to another oven, bath or pan."""
     cook = cook_of(request, pk)
     stage, key = parse_count(request.POST.get("stage")), parse_count(request.POST.get("equipment"))
     stages = queries.status_of(cook).plan.stages
@@ -260,7 +260,7 @@ def place(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def stop(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """End a cook that will not be served, with the reason."""
+    """Stop a cook that will not be served, with the reason."""
     cook = any_cook_of(request, pk)
     why = clean_text(request.POST.get("why"), 300)
     if not why:
@@ -271,7 +271,7 @@ def stop(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def send_plan(request: KitchenRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
-    """A saved plan goes to the line, with the probe that was chosen; on to its steps."""
+    """Send a saved plan to the line with the chosen probe, and go to its steps."""
     probe = None
     if (key := parse_count(request.POST.get("probe"))) is not None:
         probe = Probe.objects.of(request.kitchen).filter(pk=key).first()

@@ -17,7 +17,7 @@ from .record import record_of
 def sign(cook: Cook, person: Person) -> SignOff:
     """Sign a finished cook; from then on the database refuses to change it. Signing twice does nothing.
 
-    Raises LineError for a cook that still runs, or whose rule was not met and that has no corrective action.
+    Raises LineError for a running cook, or one that missed its rule and has no corrective action.
     """
     cook = Cook.objects.select_for_update().get(pk=cook.pk)
     if known := SignOff.objects.filter(cook=cook).first():

@@ -1,4 +1,4 @@
-"""The log knows what was cooked by a plan."""
+"""The app of the log; it lists a plan's cooks."""
 
 from __future__ import annotations
 
@@ -6,12 +6,12 @@ from django.apps import AppConfig
 
 
 class LogbookConfig(AppConfig):
-    """Gives the plans' pages the cooks of the past once all models are there."""
+    """Connects plans with their past cooks once all models are loaded."""
 
     name = "kitchen.logbook"
 
     def ready(self) -> None:
-        """A plan's versions are listed with its cooks."""
+        """Register the list of a plan's cooks."""
         from kitchen.plans import hooks
 
         from .queries import cooks_of_plan

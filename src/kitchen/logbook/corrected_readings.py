@@ -1,4 +1,4 @@
-"""A cook's readings with what its probes were found to be off taken away: the verdicts go by these."""
+"""A cook's readings corrected by its probes' checks, on which verdicts are based."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from kitchen.line.models import Cook, CookEvent
 
 @dataclass(frozen=True)
 class Corrected:
-    """Readings as (s from the start, °C) in order, by wire and by hand, and what each probe was taken to be off.
+    """Readings as (s from the start, °C) in order, by device and typed, and the offset assumed for each probe.
 
     `probes` rows: name, "at" of its newest check, "checks" [{"shown_c", "off_k"}].
     """
@@ -24,14 +24,14 @@ class Corrected:
 
     @property
     def readings(self) -> list[tuple[float, float]]:
-        """All of them, in order."""
+        """All readings, in order."""
         return sorted([*self.wire, *self.by_hand])
 
 
 def corrected(cook: Cook) -> Corrected:
-    """The readings of a cook, each less what its probe's last checks before the cook found; typed ones as they are.
+    """The readings of a cook, corrected by each probe's last checks before it; typed ones unchanged.
 
-    A check of the core is a reading by hand, with its time.
+    A check of the core counts as a typed reading with its time.
     """
     used = sorted({use.probe_id for use in cook.probe_history})
     offs, names = _offs(cook, used) if used else ({}, [])
@@ -45,21 +45,21 @@ def corrected(cook: Cook) -> Corrected:
 
 
 def core_checks(cook: Cook) -> list[tuple[float, float]]:
-    """(s from the start, °C) of each check that read the core."""
+    """(s from the start, °C) of each check that measured the core."""
     return [
         ((event.at - cook.started_at).total_seconds(), float(event.data["core_c"])) for event in core_check_events(cook)
     ]
 
 
 def core_check_events(cook: Cook) -> list[CookEvent]:
-    """The checks that read the core, in order."""
+    """The checks that measured the core, in order."""
     return [
         event for event in cook.history if event.kind == CookEvent.Kind.CHECKED and event.data.get("core_c") is not None
     ]
 
 
 def _offs(cook: Cook, probes: list[int]) -> tuple[dict[int, dict[float, float]], list[dict[str, Any]]]:
-    """{probe: {°C shown: K off}}, and the same as a record keeps it."""
+    """{probe: {°C shown: offset K}}, and the same in the form of a record."""
     checks = KitCheck.objects.of(cook.kitchen).filter(probe__in=probes, at__lte=cook.started_at)
     newest = checks.select_related("probe").order_by("probe_id", "kind", "-at", "-id").distinct("probe_id", "kind")
     offs: dict[int, dict[float, float]] = {}

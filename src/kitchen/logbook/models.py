@@ -1,4 +1,4 @@
-"""Sign-offs: what freezes a record."""
+"""Sign-offs, which freeze records."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from kitchen.line.models import Cook
 
 
 class SignOff(models.Model):
-    """A chef's signature under a cook, with the record as it stood. From then on the database refuses changes."""
+    """A chef's signature on a cook, with the record as of then. The database refuses changes afterwards."""
 
     cook = models.OneToOneField(Cook, on_delete=models.PROTECT, related_name="sign_off")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")

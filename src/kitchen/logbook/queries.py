@@ -1,4 +1,4 @@
-"""Finished cooks, and what a list says of one."""
+"""Finished cooks, and their rows in lists."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ MOST_CUTS = 8
 
 @dataclass(frozen=True)
 class LogRow:
-    """A line of a list; `state`: the verdict's; `peak`: measured, °C."""
+    """A row of a list; `state` of the verdict; `peak`: measured, °C."""
 
     cook: Cook
     state: State
@@ -32,7 +32,7 @@ class LogRow:
 
 
 def finished(kitchen: Kitchen) -> Any:
-    """Its finished cooks, the newest first, with all that a row reads."""
+    """Finished cooks, newest first, with everything a row reads."""
     return (
         Cook.objects.of(kitchen)
         .filter(finished_at__isnull=False)
@@ -43,7 +43,7 @@ def finished(kitchen: Kitchen) -> Any:
 
 
 def found(kitchen: Kitchen, text: str) -> Any:
-    """Its finished cooks that are meant by a text: a name, a person, a cut, a note, a day ("2031-05-07")."""
+    """Finished cooks that match a text: name, person, cut, note or day ("2031-05-07")."""
     cooks = finished(kitchen)
     if not text:
         return cooks
@@ -60,7 +60,7 @@ def found(kitchen: Kitchen, text: str) -> Any:
 
 
 def row_of(cook: Cook) -> LogRow:
-    """A line of the list, cheap: signed ones from their record, others from their events."""
+    """A row of the list: from the record if it is signed, else from the events."""
     signed = getattr(cook, "sign_off", None)
     record = signed.record if signed else record_of(cook)
     return LogRow(
@@ -73,6 +73,6 @@ def row_of(cook: Cook) -> LogRow:
 
 
 def cooks_of_plan(plan: Plan, most: int) -> tuple[list[LogRow], int]:
-    """The newest finished cooks of a plan, at most so many; and how many there are."""
+    """The newest finished cooks of a plan, at most that many; and how many there are."""
     cooks = finished(plan.kitchen).filter(plan=plan)
     return [row_of(cook) for cook in cooks[:most]], cooks.count()

@@ -1,4 +1,4 @@
-"""A cook's record: planned beside done, checks, the verdict on the readings. From a CookStatus to JSON-able data."""
+"""A cook's record: planned and done, checks, the verdict on the readings. From a CookStatus to JSON-able data."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ def off_plan(following: CookStatus, taken: list[tuple[float, float]]) -> list[di
 
 
 def _weighed_pct(cook: Cook) -> float | None:
-    """What came out of what went in, %: by the last check that weighed it; None where nobody did."""
+    """Yield, %, by the last check that weighed it; None if nobody did."""
     weighed = [e.data["weighed_g"] for e in cook.history if e.kind == "checked" and e.data.get("weighed_g")]
     went_in = (cook.document["piece"].get("mass_g") or 0.0) * cook.pieces
     return round(100.0 * weighed[-1] / went_in, 1) if weighed and went_in else None
@@ -67,7 +67,7 @@ def checks(cook: Cook) -> list[dict[str, Any]]:
 
 
 def corrections(cook: Cook) -> list[dict[str, Any]]:
-    """Corrective notes and the reason of a stop, in order."""
+    """Corrective actions and the reason of a stop, in order."""
     kinds = (CookEvent.Kind.CORRECTED, CookEvent.Kind.STOPPED)
     return [
         {"note": event.data.get("note", ""), "kind": event.kind, "at": event.at.isoformat(), "by": str(event.by)}
@@ -77,7 +77,7 @@ def corrections(cook: Cook) -> list[dict[str, Any]]:
 
 
 def build_eggs(following: StepCookStatus) -> dict[str, Any]:
-    """The whole record of a cook that goes by steps: planned beside done, and its rule by the times as tapped."""
+    """The record of a cook that goes by steps: planned and done, and its rule by the steps as tapped."""
     cook, verdict = following.cook, steps_verdict(following)
     return {
         **_head(cook),
@@ -97,14 +97,14 @@ def build_eggs(following: StepCookStatus) -> dict[str, Any]:
 
 
 def record_of(cook: Cook) -> dict[str, Any]:
-    """The record of a cook, of a plan or of eggs."""
+    """The record of a cook."""
     if cook.goes_by_steps:
         return build_eggs(step_status_of(cook))
     return build(CookStatus(cook, cook.kitchen.now()))
 
 
 def record_state(record: dict[str, Any]) -> State:
-    """The state of a record; one signed before there were four is read from its verdict."""
+    """The state of a record; for one signed before there were four states, derived from its verdict."""
     if known := record.get("state"):
         return State(known)
     brine = record.get("brine") or {}
@@ -115,7 +115,7 @@ def record_state(record: dict[str, Any]) -> State:
 
 
 def _head(cook: Cook) -> dict[str, Any]:
-    """What every record begins with."""
+    """The fields that every record starts with."""
     return {
         "name": cook.name,
         **identity_of(cook),
@@ -128,7 +128,7 @@ def _head(cook: Cook) -> dict[str, Any]:
 
 
 def identity_of(cook: Cook) -> dict[str, Any]:
-    """What was cooked: cut, species, mass of one piece (g), and the plan it followed."""
+    """What was cooked: cut, species, mass of one piece, g, and its plan."""
     piece = cook.document.get("piece") or {}
     cut_entry = cuts().get(str(piece.get("cut") or cook.document.get("cut") or ""))
     own = (piece.get("own_cut") or {}).get("name")
@@ -141,7 +141,7 @@ def identity_of(cook: Cook) -> dict[str, Any]:
 
 
 def build(following: CookStatus) -> dict[str, Any]:
-    """The whole record, as it is kept under a signature."""
+    """The whole record, as it is stored under a signature."""
     cook = following.cook
     counted = corrected(cook)
     verdict = plan_verdict(following, counted)

@@ -1,4 +1,4 @@
-"""The verdict of a record: on what was read; where nothing was, by the model with the times that were tapped."""
+"""The verdict of a record: on readings; without any, by the model with the steps as tapped."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ READINGS = "readings"  # what a verdict rests on
 
 
 def state_of(verdict: Mapping[str, Any] | None) -> State:
-    """The state of a record's verdict, of one signed before there were four states too."""
+    """The state of a record's verdict, also if it was signed before there were four states."""
     if verdict is None:
         return State.NO_VERDICT
     return State(verdict["state"]) if verdict.get("state") else State.of(verdict.get("met"))
@@ -79,7 +79,7 @@ def _on_readings(following: CookStatus, counted: Corrected, ovens: Any) -> dict[
 
 
 def _one_a_moment(readings: list[tuple[float, float]]) -> list[tuple[float, float]]:
-    """Of several readings at the same time the coldest, which is the cautious one."""
+    """The coldest of several readings at the same time, which is the cautious one."""
     curve: list[tuple[float, float]] = []
     for s, c in sorted(readings):
         if curve and s <= curve[-1][0]:

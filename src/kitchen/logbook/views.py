@@ -1,4 +1,4 @@
-"""The log: finished cooks, one record, its correction, sign-off and export."""
+"""Views of the log: finished cooks, records, corrective actions, sign-off and export."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ PER_PAGE = 9
 
 
 def log(request: KitchenRequest) -> HttpResponse:
-    """The newest record, or word that there is none yet."""
+    """Show the newest record, or an empty state."""
     newest = finished(request.kitchen).first()
     if newest is None:
         return render(request, "logbook/empty.html")
@@ -40,7 +40,7 @@ def log(request: KitchenRequest) -> HttpResponse:
 
 
 def record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """One record beside the list."""
+    """Show one record beside the list."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     query = clean_text(request.GET.get("q"), 80)
     page = Paginator(found_by(request.kitchen, query), PER_PAGE).get_page(request.GET.get("page"))
@@ -69,7 +69,7 @@ def record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def correct(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Write down what was done about something."""
+    """Record a corrective action."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     note = clean_text(request.POST.get("note"), 500)
     if hasattr(cook, "sign_off"):
@@ -84,7 +84,7 @@ def correct(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 @chef_required
 def sign(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The chef's signature; it cannot be taken back."""
+    """Sign a record, which cannot be undone."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     try:
         actions.sign(cook, request.user)
@@ -94,14 +94,14 @@ def sign(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 class _Echo:
-    """A file that hands back what is written to it, for streaming."""
+    """A file object that returns what is written to it, for streaming."""
 
     def write(self, text: str) -> str:
         return text
 
 
 def readings_csv(request: KitchenRequest, pk: uuid.UUID) -> StreamingHttpResponse:
-    """The readings as a probe log: time with offset, probe, celsius; checks of the core among them."""
+    """The readings as a probe log: time with offset, probe, celsius; with checks of the core."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     writer = csv.writer(_Echo())
 

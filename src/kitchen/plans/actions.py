@@ -21,7 +21,7 @@ NAME_MAX = 120
 
 
 def as_document(core: CorePlan) -> dict[str, Any]:
-    """The plan as JSON for keeping: only what was said."""
+    """The plan as JSON to store, without defaults."""
     return core.model_dump(mode="json", exclude_none=True, exclude={"depth_map"})
 
 
@@ -41,7 +41,7 @@ def tags_of(text: str) -> list[str]:
 
 
 def _note(plan: Plan, person: Person, what: Iterable[str]) -> None:
-    """Keep a version of the plan as it now stands. The plan's row must be locked or new."""
+    """Store the plan as a new version. Its row must be locked or new."""
     last = plan.versions.order_by("-number").values_list("number", flat=True).first()
     PlanVersion.objects.create(
         plan=plan, number=(last or 0) + 1, name=plan.name, document=plan.document, changes=list(what),
@@ -53,7 +53,7 @@ def _note(plan: Plan, person: Person, what: Iterable[str]) -> None:
 def create(
     kitchen: Kitchen, person: Person, core: CorePlan, tags: Iterable[str] = (), copied_from: Plan | None = None
 ) -> Plan:
-    """Keep a new plan."""
+    """Save a new plan."""
     plan = Plan.objects.create(
         kitchen=kitchen,
         name=core.name.strip() or "Untitled plan",
@@ -69,7 +69,7 @@ def create(
 
 @transaction.atomic
 def save(plan: Plan, person: Person, core: CorePlan, tags: Iterable[str] | None = None) -> Plan:
-    """Replace what a plan says; a version is kept when something changed."""
+    """Replace a plan's document; a version is stored if something changed."""
     locked = Plan.objects.select_for_update().get(pk=plan.pk)
     document = as_document(core)
     what = changes(locked.document, document)
@@ -86,14 +86,14 @@ def save(plan: Plan, person: Person, core: CorePlan, tags: Iterable[str] | None 
 
 @transaction.atomic
 def save_beside(plan: Plan, person: Person, core: CorePlan, tags: Iterable[str] = ()) -> Plan:
-    """What somebody made of a plan as a plan of its own, beside what another made of it."""
+    """Save one person's version as a new plan, beside what another made of it."""
     mine = core.model_copy(update={"name": _free_name(plan)})
     return create(plan.kitchen, person, mine, tags, plan)
 
 
 @transaction.atomic
 def bring_back(plan: Plan, person: Person, version: PlanVersion) -> Plan:
-    """The plan as an earlier version said, as a new version."""
+    """Restore an earlier version, as a new version."""
     locked = Plan.objects.select_for_update().get(pk=plan.pk)
     if locked.document == version.document:
         return locked
@@ -105,13 +105,13 @@ def bring_back(plan: Plan, person: Person, version: PlanVersion) -> Plan:
 
 @transaction.atomic
 def copy(plan: Plan, person: Person) -> Plan:
-    """A copy with a name that tells it apart."""
+    """A copy with a name of its own."""
     core = parse_plan({**plan.document, "name": _free_name(plan)})
     return create(plan.kitchen, person, core, plan.tags, plan)
 
 
 def _free_name(plan: Plan) -> str:
-    """The plan's name with a number that no other has."""
+    """The plan's name with the first number that no other has."""
     taken = set(Plan.objects.of(plan.kitchen).current().values_list("name", flat=True))
     number, base = 2, plan.name[: NAME_MAX - 8]
     while (name := f"{base} ({number})") in taken:
@@ -121,7 +121,7 @@ def _free_name(plan: Plan) -> str:
 
 @transaction.atomic
 def delete(plan: Plan, person: Person) -> None:
-    """Put a plan in the bin; `restore` takes it out again."""
+    """Archive a plan; `restore` brings it back."""
     plan.deleted_at = plan.kitchen.now()
     plan.updated_by = person
     plan.save()
@@ -129,14 +129,14 @@ def delete(plan: Plan, person: Person) -> None:
 
 @transaction.atomic
 def restore(plan: Plan, person: Person) -> None:
-    """Undo a deletion."""
+    """Restore an archived plan."""
     plan.deleted_at = None
     plan.updated_by = person
     plan.save()
 
 
 def import_document(kitchen: Kitchen, person: Person, data: object) -> Plan:
-    """A plan from a file. Raises EmberError with the place in the file when it is not one that can be cooked."""
+    """A plan from a file. Raises EmberError with the place in the file if it cannot be cooked."""
     core = parse_plan(data)
     evaluate(core)
     return create(kitchen, person, core)

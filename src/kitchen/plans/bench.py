@@ -1,4 +1,4 @@
-"""The plan bench: forms for a piece, its preparation and a chain of stages, and what the core says of them."""
+"""The plan bench: forms of a piece, its preparation and a chain of stages, and their result."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ MOST_READ = 40  # of stages, and of steps
 
 
 class Bench:
-    """A plan being worked on."""
+    """A plan being edited."""
 
     def __init__(
         self, piece: PieceForm, stages: list[StageForm], preps: list[PrepForm], units: Units, cut_entry: Cut
@@ -48,7 +48,7 @@ class Bench:
 
     @classmethod
     def of_document(cls, document: Mapping[str, Any], units: Units) -> Bench:
-        """A bench that shows a kept plan."""
+        """A bench with a saved plan."""
         cut_entry = cut(document["piece"]["cut"])
         stages = [
             StageForm(stage["kind"], i, None, units, StageForm.initial_of(stage))
@@ -63,7 +63,7 @@ class Bench:
 
     @classmethod
     def of_post(cls, data: Mapping[str, str], units: Units) -> Bench:
-        """A bench of what was typed; stages and steps in the order of their numbers."""
+        """A bench from posted data; stages and steps in the order of their numbers."""
         values = dict(data.items())
         cut_entry = cuts().get(values.get("cut", "")) or next(iter(cuts().values()))
         if values.get("was_cut") and values["was_cut"] != cut_entry.id:
@@ -79,18 +79,18 @@ class Bench:
 
     @property
     def size_word(self) -> str:
-        """What the deciding size is called."""
+        """The name of the deciding size."""
         return "Thickness" if self.piece["shape"].value() == "slab" else "Diameter"
 
     @property
     def own_name(self) -> str:
-        """What the kitchen calls its own cut; empty where it is the catalogue's."""
+        """The kitchen's name for its own cut; empty for one of the catalogue."""
         own = self.piece.carried.get("own_cut")
         return str(own.get("name", "")) if isinstance(own, dict) else ""
 
     @property
     def out_text(self) -> str:
-        """How long the piece stands out of the fridge first, as its field shows it."""
+        """How long the piece stands out of the fridge first, as in its field."""
         first = self.stages[0] if self.stages else None
         if first is None or first.kind != "temper" or first["ends"].value() != "minutes":
             return ""
@@ -104,12 +104,12 @@ class Bench:
 
     @property
     def usual_bone_pct(self) -> float:
-        """Bone in the cut when nobody weighed it, %."""
+        """Usual bone content of the cut, %."""
         return usual_bone_pct(self.cut, None)
 
     @property
     def drawn_as(self) -> Kind:
-        """The picture of the piece: slab, cylinder, sphere or bird; by its mass, as its cut's typical form."""
+        """The drawing's shape: slab, cylinder, sphere or bird; for a size by mass the cut's typical shape."""
         shape = self.piece["shape"].value()
         if shape == "general":
             return "slab"
@@ -119,20 +119,20 @@ class Bench:
 
     @property
     def by_mass_mm(self) -> float | None:
-        """The size that followed from the mass; None where it was typed."""
+        """The size derived from the mass, mm; None if it was typed."""
         if self.core is None or not isinstance(self.core.piece.shape, FromMass):
             return None
         return float(round(body_size(self.core.piece, self.cut, float(self.cut.mass_fractions.density(20.0))).size_mm))
 
     @property
     def details_open(self) -> bool:
-        """Whether the less usual facts of the piece stand open: one of them is wrong."""
+        """Whether the fold of the piece is open because a field in it has an error."""
         names = ("shape", "history", "origin", "portions", "trim", "bone", "guests", "fat_cap")
         return any(name in self.piece.errors for name in names)
 
     @property
     def more_preps(self) -> list[PrepKind]:
-        """Steps that can be added: those a cook would think of for this cut first."""
+        """Preparation steps to add, the likely ones for this cut first."""
         first = [kind.id for kind in thought_of(self.cut)]
         rest = [key for key in prep_kinds() if key not in first]
         there = {form.kind for form in self.preps}
@@ -142,7 +142,7 @@ class Bench:
 
     @property
     def standard_name(self) -> str:
-        """The standard the plan is held against, as a page says it."""
+        """The name of the plan's standard."""
         return standard(self.core.standard).name if self.core else ""
 
     @property
@@ -159,7 +159,7 @@ class Bench:
 
     @property
     def advice_do(self) -> str:
-        """The change that takes the advice."""
+        """The form verb that follows the advice."""
         advice = self.result.advice if self.result else None
         if advice is None:
             return ""
@@ -181,7 +181,7 @@ class Bench:
         yield from self.stages
 
     def document(self, carried: Mapping[str, Any]) -> dict[str, Any] | None:
-        """The plan as JSON; None while something typed is wrong. `carried` gives what the forms do not show."""
+        """The plan as JSON; None if there are errors. `carried`: parts that the forms do not show."""
         valid = [form.is_valid() for form in self.forms()]  # all of them, to show every error at once
         if not all(valid):
             return None
@@ -204,12 +204,12 @@ class Bench:
         }
 
     def work_out(self, carried: Mapping[str, Any], depth_map: bool = False) -> bool:
-        """Ask the core of what was typed. True when there is a result; else the errors stand beside their fields."""
+        """Compute the result of the posted data. True if there is one; else errors stand beside their fields."""
         document = self.document(carried)
         return document is not None and self.work_out_document({**document, "depth_map": depth_map})
 
     def work_out_document(self, document: Mapping[str, Any]) -> bool:
-        """Ask the core about a whole document, which is kept as `stated`."""
+        """Compute the result of a whole document, stored as `stated`."""
         self.stated = document
         try:
             self.core = parse_plan(document)
@@ -220,7 +220,7 @@ class Bench:
         return True
 
     def _place(self, error: EmberError) -> None:
-        """Put a core error beside the field it is about; what has no field is told above the chain."""
+        """Attach a core error to its field; one without a field is shown above the chain."""
         match = re.match(r"stages\[(\d+)\](?:\.(\w+))?", error.at)
         if match and int(match[1]) < len(self.stages):
             form = self.stages[int(match[1])]
@@ -239,7 +239,7 @@ class Bench:
 
 
 def _kinds(values: Mapping[str, str], letter: str, known: Mapping[str, Any]) -> list[str]:
-    """The kinds of the numbered forms in what was posted, as far as they are known."""
+    """The kinds of the numbered forms in posted data, as far as they are valid."""
     kinds: list[str] = []
     while (kind := values.get(f"{letter}{len(kinds)}-kind")) in known and len(kinds) < MOST_READ:
         kinds.append(str(kind))
@@ -247,7 +247,7 @@ def _kinds(values: Mapping[str, str], letter: str, known: Mapping[str, Any]) -> 
 
 
 def _names_nobody_gave(values: Mapping[str, str]) -> set[str]:
-    """What the plan was called after its cut, or after the kitchen's own name for it."""
+    """Names that a plan gets from its cut, or from the kitchen's own name for it."""
     was, own = cuts().get(values.get("was_cut", "")), passthrough_of(values.get(ALONG)).get("own_cut")
     names = [was.name] if was else []
     if isinstance(own, dict):
@@ -256,15 +256,15 @@ def _names_nobody_gave(values: Mapping[str, str]) -> set[str]:
 
 
 def _typical_size(cut_id: str, units: Units) -> str:
-    """The size of a cut's typical piece, as its field shows it; empty for an unknown cut."""
+    """Typical size of a cut's piece, as in its field; empty for an unknown cut."""
     cut_entry = cuts().get(cut_id)
     return figure(units.length_value(cut_entry.form.size_mm), 1 if units.length == "mm" else 3) if cut_entry else ""
 
 
 def _begin_anew(values: dict[str, str], cut_entry: Cut, units: Units) -> None:
-    """Another cut was chosen: its own form and size, a word it has, and nothing of the old piece's particulars.
+    """Reset the piece after another cut was chosen: its own form, size and word, without the old piece's particulars.
 
-    A plan that nobody named is called after its cut.
+    A plan that nobody named is renamed after its cut.
     """
     if values.get("name", "") in _names_nobody_gave(values):
         values["name"] = name_from(cut_entry.name)

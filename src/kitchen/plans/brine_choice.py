@@ -1,4 +1,4 @@
-"""The kitchen's own brines on the bench: a brine stage takes over one's recipe, and what comes of it is said."""
+"""The kitchen's own brines on the bench: a brine stage takes over a recipe, and its result is shown."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ from .stage_form import ALONG, passthrough_of
 
 @dataclass(frozen=True)
 class BrineChoice:
-    """What a brine stage may be mixed by. `known` is False for a recipe that is none of ours."""
+    """The recipe of a brine stage. `known` is False for one the kitchen has not saved."""
 
     rows: tuple[BrinePlan, ...]
     chosen: str
@@ -35,13 +35,13 @@ class BrineChoice:
 
     @property
     def known(self) -> bool:
-        """Whether its recipe is one that is kept."""
+        """Whether its recipe is a saved one."""
         return bool(self.chosen) or not self.has_recipe
 
 
 @dataclass(frozen=True)
 class BrineSaid:
-    """What a brine stage comes to, who confirmed its curing salt, and why the plan is not started as it is."""
+    """The result of a brine stage, who confirmed its curing salt, and why the plan cannot start."""
 
     out: BrineOut
     kept: BrinePlan | None
@@ -56,12 +56,12 @@ class BrineSaid:
 
     @property
     def stops(self) -> bool:
-        """Whether the plan cannot start as it is."""
+        """Whether it keeps the plan from starting."""
         return bool(self.refused) or self.waits
 
 
 def brine_choices(kitchen: Kitchen, bench: Bench) -> dict[int, BrineChoice]:
-    """For each brine stage what there is, and which of it the plan describes."""
+    """For each brine stage the saved recipes, and the one it uses."""
     wanted = [form for form in bench.stages if form.kind == "brine"]
     rows = tuple(kept_brines(kitchen)) if wanted else ()
     choices = {}
@@ -74,7 +74,7 @@ def brine_choices(kitchen: Kitchen, bench: Bench) -> dict[int, BrineChoice]:
 
 
 def _kept_as(rows: Sequence[BrinePlan], recipe: Any) -> BrinePlan | None:
-    """Which of them a stage's recipe is; None for one that came damaged, which the core says."""
+    """The saved recipe of a stage; None for an invalid one, which the core reports."""
     try:
         return kept_as(rows, recipe) if isinstance(recipe, dict) else None
     except EmberError:
@@ -82,7 +82,7 @@ def _kept_as(rows: Sequence[BrinePlan], recipe: Any) -> BrinePlan | None:
 
 
 def with_brine(data: Mapping[str, str], kitchen: Kitchen) -> Mapping[str, str]:
-    """What was posted; with "do" of brine:STAGE the stage takes over the chosen recipe, or gives it up."""
+    """The posted data; with "do" of brine:STAGE the stage takes over the chosen recipe or drops it."""
     verb, _, stage = data.get("do", "").partition(":")
     if verb != "brine" or data.get(f"s{stage}-kind") != "brine":
         return data
@@ -104,7 +104,7 @@ def with_brine(data: Mapping[str, str], kitchen: Kitchen) -> Mapping[str, str]:
 
 
 def brines_said(kitchen: Kitchen, document: Mapping[str, Any], outs: list[BrineOut], units: Units) -> list[BrineSaid]:
-    """One a brine stage with a recipe of a worked-out plan."""
+    """One for each brine stage with a recipe of a computed plan."""
     if not outs:
         return []
     rows = kept_brines(kitchen)
@@ -119,7 +119,7 @@ def brines_said(kitchen: Kitchen, document: Mapping[str, Any], outs: list[BrineO
 
 
 def _weighed_anew(recipe: Mapping[str, Any], meat_g: float, brine: BrinePlan | None, units: Units) -> str:
-    """The brine desk with the recipe for so much meat, under a name of its own."""
+    """The address of the brine desk with the recipe scaled to that much meat, under a new name."""
     data = BrineForm.data_of(scaled(recipe, meat_g), units)
     name = f"{brine.name[:60]}, {figure(units.mass_value(meat_g), 0)} {units.mass}" if brine else ""
     return address(reverse("brines:desk"), data | {"name": name})

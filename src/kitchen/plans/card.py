@@ -1,4 +1,4 @@
-"""The prep card: a plan on one sheet, with boxes to write in."""
+"""The prep card: a plan on one sheet, with boxes to fill in."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ DAY_S = 86_400.0
 
 @dataclass(frozen=True)
 class CardStep:
-    """One line of the card; `start_s` from the plan's start; `sign` is the stage's pattern; `is_pull` frames it."""
+    """One line of the card; `start_s` from the plan's start; `sign`: the stage's pattern; `is_pull` frames it."""
 
     start_s: float
     verb: str
@@ -132,7 +132,7 @@ def _density(rows: int) -> str:
 
 
 def _timed(steps: list[CardStep], ready: dt.time | None, today: dt.datetime) -> list[CardStep]:
-    """The steps with their time of day, when it is known when the plan is to be ready."""
+    """The steps with times of day, if the time the plan must be ready is known."""
     if ready is None or not steps:
         return steps
     total = steps[-1].start_s
@@ -153,7 +153,7 @@ def qr_svg(url: str) -> str:
 
 
 def card_context(request: KitchenRequest, plan: Plan, ready: dt.time | None) -> dict[str, Any]:
-    """What the card's template needs; without a result where the kept plan cannot be cooked any more."""
+    """Context of the card; without a result if the saved plan cannot be cooked any more."""
     units = request.user.units
     bench = Bench.of_document(plan.document, units)
     bench.work_out_document({**plan.document, **rules_of(request), "depth_map": True})

@@ -1,6 +1,6 @@
-"""Changes to the chain of stages and steps on the bench: what a button, a drag or a key asks for.
+"""Edits of the chain of stages and steps on the bench, by button, drag or key.
 
-They work on what was posted, before anything is validated: stages keep what was typed in them, right or wrong.
+They work on posted data before validation: stages keep their input, valid or not.
 """
 
 from __future__ import annotations
@@ -32,9 +32,9 @@ USUAL_TEMPER_AIR_C = 21.0
 
 @dataclass
 class Chain:
-    """Stages and steps as they were posted, a mapping each; `rest`: everything else on the bench.
+    """Stages and steps as posted, a mapping each; `rest`: everything else on the bench.
 
-    A step is held by the stage it stands before, so that it moves along; the steps at the end by none.
+    A step belongs to the stage it precedes, so that it moves along; steps at the end belong to none.
     """
 
     units: Units
@@ -45,7 +45,7 @@ class Chain:
 
     @classmethod
     def of(cls, data: Mapping[str, str], units: Units) -> Chain:
-        """Read what was posted."""
+        """Read posted data."""
         rest = {key: value for key, value in data.items() if not NUMBERED.match(key)}
         chain = cls(units, rest, _numbered(data, "s"))
         for step in _numbered(data, "p"):
@@ -56,7 +56,7 @@ class Chain:
         return chain
 
     def values(self) -> Values:
-        """As it would have been posted."""
+        """The data as it would have been posted."""
         values = dict(self.rest)
         for i, stage in enumerate(self.stages):
             values |= {f"s{i}-{key}": value for key, value in stage.items()}
@@ -73,7 +73,7 @@ class Chain:
 
     @property
     def aim_c(self) -> float:
-        """The peak core that is wanted, as far as it can be read."""
+        """Target peak core, °C, as far as it can be read."""
         own = own_words(read_along(self.rest.get("along")))
         scale = scale_of(self.cut.doneness, own)
         if self.rest.get("target") == "core":
@@ -124,7 +124,7 @@ class Chain:
         self._swap(what, 1)
 
     def end(self, what: str) -> None:
-        """end:STAGE, after another kind of end was chosen: a number to begin with."""
+        """end:STAGE, after another kind of end was chosen: fill in a usual number."""
         i = self._stage(what)
         if i is not None:
             ends = self.stages[i].get("ends")
@@ -158,13 +158,13 @@ class Chain:
             del self.steps[int(what)], self.places[int(what)]
 
     def other(self, what: str) -> None:
-        """other:STEP:STAGE: a rub put on at the other time."""
+        """other:STEP:STAGE: move a rub to the other time."""
         step, _, stage = what.partition(":")
         if step.isdecimal() and stage.isdecimal() and int(step) < len(self.steps):
             self.places[int(step)] = self.stages[int(stage)] if int(stage) < len(self.stages) else None
 
     def method(self, what: str) -> None:
-        """method:ID: its stages instead of these; steps that belong to the piece stay."""
+        """method:ID: replace the stages by a method's; steps of the piece stay."""
         if what not in methods():
             return
         document = applied(methods()[what], self.cut.id, round(self.aim_c, 1))
@@ -185,7 +185,7 @@ class Chain:
     # ---------------------------------------------------------------------------------------------------------------
 
     def temper(self) -> None:
-        """The minutes out of the fridge were changed: the first stage follows."""
+        """Update the first stage after the minutes out of the fridge were changed."""
         out, was = self.rest.get("out", "").strip(), self.rest.get("was_out", "").strip()
         if "out" not in self.rest or out == was:
             return
@@ -230,7 +230,7 @@ VERBS: dict[str, Callable[[Chain, str], None]] = {
 
 
 def changed(data: Mapping[str, str], units: Units) -> Values:
-    """What was posted, with what `do` asks for done to it: "VERB:WHAT"."""
+    """The posted data after the edit that `do` requests: "VERB:WHAT"."""
     verb, _, what = data.get("do", "").partition(":")
     chain = Chain.of(data, units)
     chain.temper()

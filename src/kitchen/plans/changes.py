@@ -1,4 +1,4 @@
-"""What changed between two versions of a plan, in a cook's words and in SI with units that pages convert."""
+"""Differences between two versions of a plan, in a cook's words and in SI with units that pages convert."""
 
 from __future__ import annotations
 
@@ -114,7 +114,7 @@ def _prep(old: Sequence[Mapping[str, Any]], new: Sequence[Mapping[str, Any]]) ->
 
 
 def changes(old: Mapping[str, Any], new: Mapping[str, Any]) -> list[str]:
-    """What is different in `new`, a line each: "Bath, water 56 °C → 58 °C". Empty when nothing is."""
+    """Differences of `new`, a line each: "Bath, water 56 °C → 58 °C". Empty if there are none."""
     lines = [
         *_turned("Name", old.get("name", ""), new.get("name", "")),
         *_piece(old["piece"], new["piece"]),

@@ -1,4 +1,4 @@
-"""Choices on the bench: what small ones cost, which methods there are, what would fit, and methods side by side."""
+"""Choices on the bench: the cost of small ones, methods, what fits the time, and comparisons."""
 
 from __future__ import annotations
 
@@ -39,7 +39,7 @@ AS_IT_STANDS = "now"
 
 
 def _posted(request: KitchenRequest, depth_map: bool = False) -> Bench:
-    """The bench as it was posted, worked out where it can be."""
+    """The bench as posted, with its result if there is one."""
     posted_bench = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
     posted_bench.work_out(kept_of(request, posted_plan(request)), depth_map)
     return posted_bench
@@ -48,7 +48,7 @@ def _posted(request: KitchenRequest, depth_map: bool = False) -> Bench:
 @computes
 @require_POST
 def price_list(request: KitchenRequest) -> HttpResponse:
-    """What small choices cost, and what the oven does to the time."""
+    """Costs of small choices, and the oven's effect on the time."""
     posted_bench = _posted(request)
     context: dict[str, Any] = {"lines": [], "oven": []}
     if posted_bench.core is not None and posted_bench.result is not None:
@@ -66,7 +66,7 @@ def _methods_for(core: CorePlan, bench: Bench) -> list[Method]:
 
 
 def _method_plan(core: CorePlan, method: Method) -> CorePlan:
-    """The plan by another method. Raises EmberError where it cannot be cooked so."""
+    """The plan by another method. Raises EmberError if it cannot be cooked that way."""
     target = target_of(core)
     return with_method(core, applied(method, core.piece.cut, target.aim_c if target else 60.0))
 
@@ -74,7 +74,7 @@ def _method_plan(core: CorePlan, method: Method) -> CorePlan:
 @computes
 @require_POST
 def method_list(request: KitchenRequest) -> HttpResponse:
-    """The library's methods for this piece, with how long each takes."""
+    """The methods for this piece, with the duration of each."""
     bench = _posted(request)
     rows: list[dict[str, Any]] = []
     if bench.core is not None and bench.result is not None:
@@ -92,7 +92,7 @@ def method_list(request: KitchenRequest) -> HttpResponse:
 @computes
 @require_POST
 def fit_list(request: KitchenRequest) -> HttpResponse:
-    """Ways to be done in the minutes there are."""
+    """Ways to be done in the minutes available."""
     bench = _posted(request)
     typed = request.POST.get("fit_minutes", "").strip()
     context: dict[str, Any] = {"bench": bench, "typed": typed, "problem": "", "lines": []}
@@ -115,7 +115,7 @@ def fit_list(request: KitchenRequest) -> HttpResponse:
 @computes
 @require_POST
 def compare(request: KitchenRequest) -> HttpResponse:
-    """Two to four methods for the piece on the bench, side by side."""
+    """Compare two to four methods for the piece on the bench."""
     bench = _posted(request, depth_map=True)
     wanted = [AS_IT_STANDS, *(key for key in request.POST.getlist("method") if key in methods())]
     columns: list[Column] = []

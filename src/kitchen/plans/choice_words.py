@@ -1,4 +1,4 @@
-"""The price of small choices and the ways to make a plan fit, a line each, in a cook's words and units."""
+"""Costs of small choices and ways to make a plan fit, a line each, in a cook's words and units."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ MEDIA = {"bath": "Bath", "oven": "Oven", "pan": "Pan"}
 
 @dataclass(frozen=True)
 class PriceLine:
-    """What the choice is, and what it does."""
+    """A choice and its effect."""
 
     what: str
     does: str
@@ -50,7 +50,7 @@ def _peak(kelvin: float | None, units: Units) -> str:
 
 
 def price_lines(plan: CorePlan, prices: Sequence[Price], units: Units) -> list[PriceLine]:
-    """A line a price."""
+    """A line for each price."""
     return [PriceLine(*_line(plan, price, units)) for price in prices]
 
 
@@ -79,7 +79,7 @@ def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
 
 @dataclass(frozen=True)
 class FitLine:
-    """One way to fit: what changes, how long it takes, what comes of it, and the change as the bench takes it."""
+    """One way to fit: the change, its duration, its result, and the form verb that applies it."""
 
     what: str
     total_s: float
@@ -93,7 +93,7 @@ class FitLine:
 
 
 def fit_lines(plan: CorePlan, ways: Sequence[Fit], ready_s: float, units: Units) -> list[FitLine]:
-    """A line a way, the plan as it stands first."""
+    """A line for each way, the plan as it stands first."""
     return [
         FitLine(
             what=_what(plan, way, units), total_s=way.total_s, fits=way.total_s <= ready_s * 1.01,

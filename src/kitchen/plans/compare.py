@@ -24,7 +24,7 @@ BAR_PX = 140.0
 
 @dataclass(frozen=True)
 class Column:
-    """One method with what it leads to; `key` is the library's id, or "now" for the plan as it stands."""
+    """One method with its result; `key`: the library's id, or "now" for the plan as it stands."""
 
     key: str
     name: str
@@ -42,14 +42,14 @@ class Column:
 
     @property
     def total_s(self) -> float:
-        """How long it takes."""
+        """Duration, s."""
         return self.result.stages[-1].end_s
 
 
 @dataclass(frozen=True)
 class Cell:
-    """What one method answers: text, how long its bar is or where its dot lies (0 to 1), whether it is the best; or the
-    rule that is met or not.
+    """One method's answer: text, the length of its bar or place of its dot (0 to 1), and whether it is the best; or the
+    verdict of its rule.
     """
 
     text: str
@@ -65,7 +65,7 @@ class Cell:
 
 @dataclass(frozen=True)
 class Row:
-    """One question; `scale` gives the ends of a scale and `band` where on it the target lies (0 to 1)."""
+    """One question; `scale`: the ends of its scale; `band`: where the target lies on it (0 to 1)."""
 
     label: str
     hint: str
@@ -93,7 +93,7 @@ def column_of(key: str, name: str, says: str, plan: CorePlan, result: Result, cu
 
 
 def rows_of(columns: Sequence[Column], units: Units) -> list[Row]:
-    """The table, a row a question; empty without columns."""
+    """The table, a row for each question; empty without columns."""
     if not columns:
         return []
     results = [column.result for column in columns]

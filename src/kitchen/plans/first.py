@@ -1,4 +1,4 @@
-"""A plan to begin with for a cut."""
+"""The first plan for a cut."""
 
 from __future__ import annotations
 
@@ -18,15 +18,15 @@ THIN_MM = 20.0  # a pan alone cooks it through
 
 
 def name_from(cut_name: str) -> str:
-    """What a plan is called until somebody names it."""
+    """The name of a plan that nobody has named."""
     return f"New {cut_name.lower()}"
 
 
 def first_document(cut_entry: Cut, own: Own = ()) -> dict[str, Any]:
-    """A plan to begin with for a cut: its typical piece, its middling word, and a method that suits both.
+    """The first plan for a cut: its typical piece, its middle doneness word, and a suitable method.
 
-    An oven for what is whole, a pan alone for what is thin, a bath and a sear for the others; where these do not suit
-    the cut, its usual method.
+    An oven for whole pieces, a pan alone for thin ones, a bath and a sear for the rest; the cut's usual method where
+    these do not suit it.
     """
     form = cut_entry.form
     whole = form.radius_share is not None or form.own_exponent is not None

@@ -1,6 +1,6 @@
-"""What apps above the plans add to their pages: the way to the line, and the cooks of the past.
+"""Hooks for apps above plans: the way to the line, and past cooks.
 
-The line and the log know the plans; the plans do not know them. Each registers when the applications are ready.
+The line and the log know plans; plans do not know them. Each registers when the applications are ready.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ _past: list[PastCooks] = []
 
 
 def register(send_to_line: SendToLine | None = None, past_cooks: PastCooks | None = None) -> None:
-    """Give the plans' pages their way to the line, or the cooks of the past; a later one takes its place."""
+    """Register functions for the plans' pages; a later one replaces an earlier."""
     if send_to_line is not None:
         _send[:] = [send_to_line]
     if past_cooks is not None:
@@ -31,10 +31,10 @@ def register(send_to_line: SendToLine | None = None, past_cooks: PastCooks | Non
 
 
 def send_to_line(request: KitchenRequest, plan: Plan, due_at: dt.datetime | None) -> HttpResponse:
-    """Send a saved plan to the line; answers with the page to go on from."""
+    """Send a saved plan to the line; returns the response to go on with."""
     return _send[0](request, plan, due_at)
 
 
 def past_cooks(plan: Plan, most: int) -> tuple[Sequence[Any], int]:
-    """The newest finished cooks of a plan as lines of the log, at most so many; and how many there are."""
+    """The newest finished cooks of a plan as rows of the log, at most that many; and how many there are."""
     return _past[0](plan, most)

@@ -1,4 +1,4 @@
-"""The kitchen's own pans, ovens and baths on the bench: a pan's mass and material, an offset checked or learned."""
+"""The kitchen's own pans, ovens and baths on the bench: a pan's mass and material, offsets by check or calibration."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ SETTINGS = {"oven": "air_c", "bath": "water_c"}
 
 @dataclass(frozen=True)
 class KitChoice:
-    """What a stage may be cooked on; `chosen` is its key, empty for a usual one."""
+    """Equipment for a stage; `chosen` is its key, empty for a typical one."""
 
     stage: int
     rows: tuple[Equipment, ...]
@@ -37,7 +37,7 @@ def _there(kitchen: Kitchen) -> list[Equipment]:
 
 
 def _facts(equipment: Equipment, setting_c: float | None) -> dict[str, Any]:
-    """What a plan's stage says of the equipment."""
+    """The fields of a stage that describe its equipment."""
     taught = facts_taught(equipment)
     if equipment.kind == "pan":
         return {"pan": equipment.vessel | taught}
@@ -59,7 +59,7 @@ def _setting_c(form: StageForm) -> float | None:
 
 
 def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
-    """For each pan and oven stage what there is, and which of it the plan describes."""
+    """For each pan and oven stage the kitchen's equipment, and the piece the plan describes."""
     wanted = [form for form in bench.stages if form.kind in KINDS]
     there = _there(kitchen) if wanted else []
     choices = {}
@@ -74,7 +74,7 @@ def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
 
 
 def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping[str, str]:
-    """What was posted; with "do" of kit:STAGE the stage takes over what the chosen equipment is."""
+    """The posted data; with "do" of kit:STAGE the stage takes over the chosen equipment's values."""
     verb, _, stage = data.get("do", "").partition(":")
     if verb != "kit" or f"s{stage}-kind" not in data:
         return data

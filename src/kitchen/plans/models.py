@@ -1,4 +1,4 @@
-"""Plans: the core's own JSON with an owner and a history of who changed it."""
+"""Plans: the core's JSON with an owner and a history of changes."""
 
 from __future__ import annotations
 
@@ -19,14 +19,14 @@ TAG_MAX, TAGS_MAX = 30, 8
 
 
 class PlanQuerySet(KitchenQuerySet["Plan"]):
-    """Plans that were not deleted, unless asked."""
+    """Plans, including archived ones."""
 
     def current(self) -> Self:
-        """Plans that are not in the bin."""
+        """Plans that are not archived."""
         return self.filter(deleted_at=None)
 
     def matching(self, typed: str) -> Self:
-        """Plans where each typed word is in the name, a tag, or a name of the cut."""
+        """Plans where each word is in the name, a tag, or a name of the cut."""
         plans = self.alias(tags_text=Cast("tags", models.TextField()))
         for word in typed.split():
             meant = [match.id for match in search(word, len(cuts()))]
@@ -39,9 +39,9 @@ class PlanQuerySet(KitchenQuerySet["Plan"]):
 
 
 class Plan(KitchenOwned):
-    """A plan as `open-ember/plan` JSON. Deleting only sets `deleted_at`, so that it can be undone.
+    """A plan as `open-ember/plan` JSON. Archiving only sets `deleted_at`, so that it can be undone.
 
-    `copied_from`: the plan it was a copy of when it was made.
+    `copied_from`: the plan it was copied from.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -72,7 +72,7 @@ class Plan(KitchenOwned):
 
 
 class PlanVersion(models.Model):
-    """A plan as it was kept at one time, by whom, and what changed. Append-only; numbers run from 1."""
+    """A version of a plan, with its author and changes. Append-only; numbers run from 1."""
 
     plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()

@@ -1,4 +1,4 @@
-"""What the ovens of a plan do to the time, a line a choice, in a cook's words."""
+"""The effect of a plan's ovens on its time, a line for each choice, in a cook's words."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ PLACES = {"tray": "On a tray", "pan": "In its hot pan", "water_bath": "In a wate
 
 
 def oven_lines(stages: Sequence[Stage], effects: Sequence[Effect], units: Units) -> list[str]:
-    """One line an effect: "Foil: 31 min longer than open"."""
+    """One line for each effect: "Foil: 31 min longer than open"."""
     lines = []
     for effect in effects:
         stage = stages[effect.stage]
@@ -38,7 +38,7 @@ def _rounded(minutes: float) -> str:
 
 
 def _words(stage: Oven, choice: str, units: Units) -> tuple[str, str]:
-    """What was chosen, and what it is held against."""
+    """The choice, and what it is compared with."""
     match choice:
         case "humidity":
             return f"Humidity {figure(100 * (stage.humid_share or 0.0), 0)} %", "with the oven's own vapour"

@@ -1,4 +1,4 @@
-"""Sheets as PDF and drawings as SVG: our own styles and our own font, nothing fetched from elsewhere."""
+"""Sheets as PDF and drawings as SVG, with our own styles and font and nothing fetched from elsewhere."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ FONT_FACE = f'@font-face {{ font-family: "Atkinson Hyperlegible Next"; src: url(
 
 
 def static_file(name: str) -> Path:
-    """Where a static file lies. Raises FileNotFoundError."""
+    """Path of a static file. Raises FileNotFoundError."""
     path = finders.find(name)
     if path is None:
         raise FileNotFoundError(name)
@@ -22,7 +22,7 @@ def static_file(name: str) -> Path:
 
 
 def pdf(pages: Iterable[str], style: str) -> bytes:
-    """Parts of HTML, one after the other, as one PDF, by the named stylesheet. Raises ValueError without a part."""
+    """Parts of HTML in order as one PDF with the named stylesheet. Raises ValueError without a part."""
     # While the compiler loads, it hides what this library needs: so after it, and only when a sheet is asked for.
     import ember.heat.compiled  # noqa: F401, I001
     from weasyprint import CSS, HTML

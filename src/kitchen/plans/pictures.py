@@ -1,4 +1,4 @@
-"""The drawings of a bench: its chart, its cut face, its piece, from what the core said."""
+"""The drawings of a bench: chart, cut face, piece."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from .bench import Bench
 
 
 def section_of(core: CorePlan, cut_entry: Cut, result: Result) -> Section:
-    """What is cut through, across the grain."""
+    """The cross-section, across the grain."""
     density = density_of(core)
     body = body_size(core.piece, cut_entry, density)
     flat = result.stages[0].faces_c is not None
@@ -41,7 +41,7 @@ def face_of(core: CorePlan, cut_entry: Cut, result: Result, time: TimeColumns) -
 
 
 def drawing_of(bench: Bench) -> PieceDrawing:
-    """The piece in its proportions; the cut's typical one where what was typed cannot be drawn."""
+    """The piece in its proportions; the cut's typical one if the typed one cannot be drawn."""
     kind = bench.drawn_as
     if bench.core is None:
         form = bench.cut.form

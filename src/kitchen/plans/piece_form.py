@@ -1,4 +1,4 @@
-"""The piece and what is wanted of it, as a form in the person's units."""
+"""The piece and its target, as a form in the person's units."""
 
 from __future__ import annotations
 
@@ -33,18 +33,18 @@ Own = Sequence[tuple[str, float]]  # a kitchen's own doneness words with their l
 
 
 def words_of(cut_entry: Cut, own: Own = ()) -> list[str]:
-    """The doneness words a cook may ask of a cut; raw is none."""
+    """Doneness words that can be a cut's target, without raw."""
     return [word.word for word in scale_of(cut_entry.doneness, own)[1:]]
 
 
 def usual_word(cut_entry: Cut, own: Own = ()) -> str:
-    """A middling word to begin with."""
+    """The middle doneness word of a cut."""
     words = words_of(cut_entry, own)
     return words[(len(words) - 1) // 2]
 
 
 def read_along(text: Any) -> dict[str, Any]:
-    """The keys of a piece that travel along; none where they came back damaged."""
+    """Keys of a piece that are carried along; empty if they are invalid."""
     try:
         values = json.loads(text or "{}")
     except (TypeError, ValueError):
@@ -53,7 +53,7 @@ def read_along(text: Any) -> dict[str, Any]:
 
 
 def own_words(along: Mapping[str, Any]) -> Own:
-    """A kitchen's own words, where the piece has some that are whole."""
+    """The kitchen's own doneness words, if the piece has valid ones."""
     try:
         return OwnCut.model_validate(along.get("own_cut", {"name": "-"})).doneness
     except ValueError:
@@ -61,7 +61,7 @@ def own_words(along: Mapping[str, Any]) -> Own:
 
 
 class PieceForm(forms.Form):
-    """What is cooked and what is wanted."""
+    """The piece and its target."""
 
     name = forms.CharField(
         max_length=120,
@@ -110,7 +110,7 @@ class PieceForm(forms.Form):
         return str(self.cleaned_data["cut"])
 
     def clean(self) -> dict[str, Any]:
-        """A core target needs its number; a spread may not eat the piece."""
+        """Require the number of a core target, and a spread smaller than the piece."""
         super().clean()
         cleaned = self.cleaned_data
         if cleaned.get("target") == "core" and cleaned.get("target_core") is None and "target_core" not in self.errors:
@@ -123,7 +123,7 @@ class PieceForm(forms.Form):
         return cleaned
 
     def piece(self, old: Mapping[str, Any]) -> dict[str, Any]:
-        """The piece as the core's JSON, after validation; `old` is the kept piece of the same cut, or empty."""
+        """The piece as the core's JSON, after validation; `old` is the saved piece of the same cut, or empty."""
         typed = self.cleaned_data
         values = {key: value for key, value in self.carried.items() if key not in PIECE_FIELDS}
         values |= {
@@ -145,7 +145,7 @@ class PieceForm(forms.Form):
         return values | {key: value for key, value in shape.items() if value is not None}
 
     def target_and_guests(self) -> dict[str, Any]:
-        """What is wanted and for whom, as the plan's JSON."""
+        """Target and guests as the plan's JSON."""
         typed = self.cleaned_data
         return {
             "target": {"core_c": typed["target_core"]} if typed["target"] == "core" else {"doneness": typed["target"]},
@@ -155,7 +155,7 @@ class PieceForm(forms.Form):
 
 
 def shape_of(kind: str, size_mm: float | None, old: Mapping[str, Any]) -> dict[str, Any]:
-    """A shape as the core's JSON; what lies between keeps the exponent it had."""
+    """A shape as the core's JSON; shapes in between keep their exponent."""
     match kind:
         case "from_mass":
             return {"kind": kind} | {key: old[key] for key in ("size_factor",) if key in old}
@@ -168,7 +168,7 @@ def shape_of(kind: str, size_mm: float | None, old: Mapping[str, Any]) -> dict[s
 
 
 def size_mm(piece: Mapping[str, Any]) -> float:
-    """The deciding size of a kept piece, where it follows from its mass too."""
+    """The deciding size of a saved piece, mm, also if it follows from its mass."""
     shape = piece["shape"]
     known = shape.get("thickness_mm") or shape.get("diameter_mm")
     if known is not None:
@@ -178,7 +178,7 @@ def size_mm(piece: Mapping[str, Any]) -> float:
 
 
 def out_of_fridge_min(stages: Sequence[Mapping[str, Any]]) -> float | None:
-    """How long the piece stands out before anything else, min."""
+    """How long the piece stands out of the fridge first, min."""
     first = stages[0] if stages else {}
     return _number(first.get("minutes")) if first.get("kind") == "temper" else None
 

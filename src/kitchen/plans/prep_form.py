@@ -21,7 +21,7 @@ def _key(spice: str) -> str:
 
 
 class PrepForm(forms.Form):
-    """A step's minutes, the stage it stands before, and what a rub holds. Its kind is fixed."""
+    """A step's minutes, the stage it precedes, and the contents of a rub. Its kind is fixed."""
 
     def __init__(
         self,
@@ -45,17 +45,17 @@ class PrepForm(forms.Form):
 
     @property
     def row(self) -> PrepKind:
-        """What the library says of it."""
+        """The library's entry for it."""
         return prep_kinds()[self.kind]
 
     @property
     def spices(self) -> list[forms.BoundField]:
-        """Ticks for what a rub holds."""
+        """Checkboxes for the contents of a rub."""
         return [self[_key(spice)] for spice in SPICES if _key(spice) in self.fields]
 
     @property
     def holds(self) -> list[str]:
-        """What is ticked."""
+        """The contents that are ticked."""
         return [str(spice.label).lower() for spice in self.spices if spice.value()]
 
     def step(self) -> dict[str, Any]:
@@ -67,6 +67,6 @@ class PrepForm(forms.Form):
 
     @staticmethod
     def initial_of(step: Mapping[str, Any], stages: int) -> dict[str, Any]:
-        """Form values of a step in JSON, in a plan of so many stages."""
+        """Form values of a step in JSON, in a plan of that many stages."""
         values = {"minutes": float(step.get("minutes") or 0), "before": str(min(step.get("before", 0), stages))}
         return values | {_key(spice): True for spice in step.get("with", [])}

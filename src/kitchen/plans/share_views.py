@@ -39,7 +39,7 @@ def _ready(text: str | None) -> dt.time | None:
 
 
 def card(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A kept plan on one sheet, to print and hang up; `ready` gives its steps their time of day."""
+    """A saved plan on one sheet to print; `ready` gives its steps their times of day."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     return render(request, "plans/card.html", card_context(request, plan, _ready(request.GET.get("ready"))))
 
@@ -54,7 +54,7 @@ def card_pdf(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def versions(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """How the plan came to be what it is, and its past cooks."""
+    """The history of a plan, and its past cooks."""
     plan = get_object_or_404(plans_of(request).select_related("copied_from"), pk=pk)
     cooks, cooked_count = past_cooks(plan, MOST_COOKS)
     context = {
@@ -68,7 +68,7 @@ def versions(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def bring_back(request: KitchenRequest, pk: uuid.UUID, number: int) -> HttpResponse:
-    """The plan as it was, as a new version."""
+    """Restore an earlier version, as a new version."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     version = get_object_or_404(plan.versions, number=number)
     actions.bring_back(plan, request.user, version)
@@ -77,7 +77,7 @@ def bring_back(request: KitchenRequest, pk: uuid.UUID, number: int) -> HttpRespo
 
 
 def export(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The plan as a file that travels."""
+    """Download the plan as a file."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     body = json.dumps(plan.document, ensure_ascii=False, indent=2) + "\n"
     return _file(body, "application/json; charset=utf-8", plan, ".ember.json")
@@ -90,9 +90,9 @@ def _file(body: str, kind: str, plan: Plan, ending: str) -> HttpResponse:
 
 
 def _worked_out(request: KitchenRequest, pk: uuid.UUID) -> tuple[Plan, Bench]:
-    """A kept plan with its result.
+    """A saved plan with its result.
 
-    Raises Http404 where it cannot be cooked any more.
+    Raises Http404 if it cannot be cooked any more.
     """
     plan = get_object_or_404(plans_of(request), pk=pk)
     bench = Bench.of_document(plan.document, request.user.units)
@@ -120,7 +120,7 @@ def curves_csv(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def drawing_svg(request: KitchenRequest, pk: uuid.UUID, what: str) -> HttpResponse:
-    """The chart or the cut face as a drawing that stands alone."""
+    """The chart or the cut face as a standalone drawing."""
     plan, bench = _worked_out(request, pk)
     context = bench_context(
         request,
@@ -134,7 +134,7 @@ def drawing_svg(request: KitchenRequest, pk: uuid.UUID, what: str) -> HttpRespon
 
 @require_POST
 def import_plan(request: KitchenRequest) -> HttpResponse:
-    """A plan from a file; what is wrong with it is named with its place."""
+    """Import a plan from a file; an error is shown with its place."""
     upload = request.FILES.get("file")
     try:
         if upload is None:

@@ -42,7 +42,7 @@ LONG_TEXT = 6
 
 
 def _with_heat(stage: dict[str, Any]) -> dict[str, Any]:
-    """A stage whose heat may be one of several, by what it is in and one temperature."""
+    """The form fields of a stage with several kinds of heat: its medium and one temperature."""
     if stage["kind"] not in HEAT_KEYS:
         return stage
     key = next((key for key in ("water_c", "air_c", "pan_c") if stage.get(key) is not None), None)
@@ -52,7 +52,7 @@ def _with_heat(stage: dict[str, Any]) -> dict[str, Any]:
 
 
 def _with_door(stage: dict[str, Any]) -> dict[str, Any]:
-    """A stage whose door is opened: how, and how often."""
+    """The form fields of door openings: how long, and how often."""
     door = next((key for key in reversed(DOOR_KEYS) if stage.get(key)), None)
     if door is None:
         return stage
@@ -65,7 +65,7 @@ def _shown(spec: Number | Choice, value: Any) -> Any:
 
 
 def _along(stage: Mapping[str, Any], known: Collection[str]) -> dict[str, Any]:
-    """What a stage says that the bench has no field for."""
+    """Keys of a stage that the bench has no field for."""
     of_forms = {*known, "kind", "minutes", "until"}
     along = {key: value for key, value in stage.items() if key not in of_forms and value is not None}
     until = stage.get("until") or {}
@@ -74,7 +74,7 @@ def _along(stage: Mapping[str, Any], known: Collection[str]) -> dict[str, Any]:
 
 
 class StageForm(forms.Form):
-    """`kind` says which fields; what a stage has beside them is kept and goes back into it."""
+    """A stage; `kind` selects its fields, and keys without a field are carried along."""
 
     run: StageOut  # how the stage runs in the plan's result, once that is there
 
@@ -100,7 +100,7 @@ class StageForm(forms.Form):
         self._mark()
 
     def _mark(self) -> None:
-        """Names for the screen reader, and what scripts and styles go by."""
+        """Set names for screen readers, and attributes for scripts and styles."""
         for name, field in self.fields.items():
             field.widget.attrs["id"] = f"s{self.index}-{name}"
             field.widget.attrs["aria-label"] = f"{self.title}: {field.label or name.replace('_', ' ')}"
@@ -113,7 +113,7 @@ class StageForm(forms.Form):
         return self.data.get(f"{self.prefix}-{name}") if self.is_bound else (self.initial or {}).get(name)
 
     def _end_field(self) -> fields.MeasureField:
-        """Minutes or a temperature, as the choice beside it says."""
+        """The field of minutes or of a temperature, by the choice beside it."""
         ends = self._value("ends")
         if ends in (None, "", "minutes"):
             return fields.minutes("Time", 1 / 60, FORTNIGHT_MIN)
@@ -126,7 +126,7 @@ class StageForm(forms.Form):
         return fields.temperature("Core", self.units, -1, 120)
 
     def clean_along(self) -> dict[str, Any]:
-        """The keys that travel along."""
+        """The keys that are carried along."""
         try:
             values = json.loads(self.cleaned_data[ALONG] or "{}")
         except ValueError:
@@ -142,7 +142,7 @@ class StageForm(forms.Form):
 
     @property
     def head(self) -> tuple[forms.BoundField, str] | None:
-        """What stands large, with its unit."""
+        """The large field, with its unit."""
         name = self.row.head
         if name is not None and name not in self.fields:  # a pan told by minutes: its heat stands large
             name = next(key for key in self.row.fields if key in self.fields and key.endswith("_c"))
@@ -150,7 +150,7 @@ class StageForm(forms.Form):
 
     @property
     def small(self) -> list[tuple[str, forms.BoundField, str]]:
-        """What stands small: the words before it, the field, its unit."""
+        """The small fields: label, field, unit."""
         head = self.head[0].name if self.head else None
         return [
             (words, self[name], self._unit(name))
@@ -166,7 +166,7 @@ class StageForm(forms.Form):
 
     @property
     def ends_unit(self) -> str:
-        """What stands behind the end's number."""
+        """The unit behind the end's number."""
         value = self["ends"].value() if "ends" in self.fields else None
         if value == "minutes":
             text = str(self["end_value"].value() or "")
@@ -222,7 +222,7 @@ class StageForm(forms.Form):
 
 
 def passthrough_of(text: str | None) -> dict[str, Any]:
-    """What travels along; nothing for what came back damaged, which its form says."""
+    """Keys of a stage to carry along; empty if they are invalid, which the form reports."""
     try:
         values = json.loads(text or "{}")
     except ValueError:

@@ -1,4 +1,4 @@
-"""The kinds of stages as the bench shows them: names, what stands large, what stands small, how a new one begins."""
+"""The kinds of stages on the bench: names, large and small fields, initial values."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class Number:
 
 @dataclass(frozen=True)
 class Choice:
-    """One of a few words; `flag` when the stage's own value is true or false ("yes" and "no" here)."""
+    """A choice of a few words; `flag` if the stage's own value is true or false ("yes" and "no" here)."""
 
     label: str
     choices: Choices
@@ -33,7 +33,7 @@ class Choice:
 
 @dataclass(frozen=True)
 class Kind:
-    """`head`: the key that stands large; `small`: keys below it, each after the words before it."""
+    """`head`: the key of the large field; `small`: keys below it, each with its label."""
 
     title: str
     fresh: dict[str, Any]

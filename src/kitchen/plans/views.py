@@ -1,4 +1,4 @@
-"""The list of plans, and the plan bench: shown, changed, kept."""
+"""The list of plans, and the plan bench: shown, changed, saved."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ ADDABLE = sorted(
 
 
 def plan_list(request: KitchenRequest) -> HttpResponse:
-    """All plans by name; `q` searches names, cuts and tags, `tag` shows those with one."""
+    """All plans by name; `q` searches names, cuts and tags, `tag` filters by one."""
     query, tag = clean_text(request.GET.get("q"), 120), clean_text(request.GET.get("tag"), 40)
     plans = plans_of(request).select_related("updated_by")
     if query:
@@ -63,7 +63,7 @@ def plan_list(request: KitchenRequest) -> HttpResponse:
 
 
 def summary(document: dict[str, Any]) -> dict[str, Any]:
-    """What a list says of a plan, without working it out."""
+    """A plan's row in lists, without computing its result."""
     piece = document["piece"]
     known = cuts().get(piece["cut"])
     target = document.get("target") or {}
@@ -79,7 +79,7 @@ def summary(document: dict[str, Any]) -> dict[str, Any]:
 
 
 def bench_context(request: KitchenRequest, bench: Bench, plan: Plan | None, **more: Any) -> dict[str, Any]:
-    """What the bench's templates need."""
+    """Context of the bench's templates."""
     chart = face = None
     if bench.result is not None and bench.core is not None:
         chart = plan_chart(bench.result, bench.core.stages, CHART_PX)
@@ -117,7 +117,7 @@ def bench_context(request: KitchenRequest, bench: Bench, plan: Plan | None, **mo
 
 
 def _past_cooks(plan: Plan | None) -> dict[str, Any] | None:
-    """How often the plan was cooked, and the last time."""
+    """How often the plan was cooked, and when last."""
     if plan is None:
         return None
     done = plan.cooks.filter(finished_at__isnull=False).order_by("-finished_at").only("finished_at")
@@ -126,7 +126,7 @@ def _past_cooks(plan: Plan | None) -> dict[str, Any] | None:
 
 
 def new(request: KitchenRequest) -> HttpResponse:
-    """The bench with a plan to begin with; kept at the first Save."""
+    """The bench with a first plan, which is stored at the first Save."""
     if request.method == "POST":
         return _save(request, None)
     wanted = request.GET.get("own")
@@ -144,7 +144,7 @@ def new(request: KitchenRequest) -> HttpResponse:
 
 
 def edit(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The bench with a kept plan."""
+    """The bench with a saved plan."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     if request.method == "POST":
         return _save(request, plan)
@@ -156,9 +156,9 @@ def edit(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @computes
 @require_POST
 def bench(request: KitchenRequest) -> HttpResponse:
-    """Every change lands here: the same bench, worked out again. Nothing is kept.
+    """The bench after a change, computed again. Nothing is stored.
 
-    A whole page when it was not asked for by the page itself (a method picked on the compare page).
+    A whole page if the request came from elsewhere (a method picked on the compare page).
     """
     plan = posted_plan(request)
     posted = with_brine(with_kit(request.POST, request.kitchen, request.user.units), request.kitchen)
@@ -169,7 +169,7 @@ def bench(request: KitchenRequest) -> HttpResponse:
 
 
 def find_cuts(request: KitchenRequest) -> HttpResponse:
-    """Cuts that may be meant by what was typed, the kitchen's own among them."""
+    """Cuts that match a text, the kitchen's own among them."""
     query = clean_text(request.GET.get("cut_q"), 60)
     own = OwnCut.objects.of(request.kitchen).current()
     context = {
@@ -181,7 +181,7 @@ def find_cuts(request: KitchenRequest) -> HttpResponse:
 
 
 def _save(request: KitchenRequest, plan: Plan | None) -> HttpResponse:
-    """Keep what stands on the bench, and start it when that was asked."""
+    """Save the plan on the bench, and start it if that was asked."""
     posted_bench = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
     refused = ""
     try:
@@ -213,7 +213,9 @@ def _save(request: KitchenRequest, plan: Plan | None) -> HttpResponse:
 def _changed_meanwhile(
     request: KitchenRequest, plan: Plan, posted_bench: Bench, tags: list[str]
 ) -> HttpResponse | None:
-    """What somebody else kept since the bench was opened, with mine beside it; None where nothing is overwritten."""
+    """What somebody else saved since the bench was opened, with mine beside it; None if nothing would be
+    overwritten.
+    """
     plan = Plan.objects.select_related("updated_by").get(pk=plan.pk)
     if posted_bench.core is None or not is_stale(request, plan.document, actions.as_document(posted_bench.core)):
         return None
@@ -228,14 +230,14 @@ def _changed_meanwhile(
 
 @require_POST
 def copy(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A copy, opened."""
+    """Copy a plan and open the copy."""
     plan = actions.copy(get_object_or_404(plans_of(request), pk=pk), request.user)
     return redirect("plans:edit", pk=plan.pk)
 
 
 @require_POST
 def delete(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Into the bin, with a way back on the next page."""
+    """Archive a plan, with an undo on the next page."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     actions.delete(plan, request.user)
     messages.success(request, f"Deleted {plan.name}.", extra_tags=reverse("plans:restore", args=[plan.pk]))
@@ -244,7 +246,7 @@ def delete(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def restore(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Undo a deletion."""
+    """Restore an archived plan."""
     plan = get_object_or_404(Plan.objects.of(request.kitchen), pk=pk)
     actions.restore(plan, request.user)
     messages.success(request, f"{plan.name} restored.")

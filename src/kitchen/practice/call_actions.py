@@ -1,4 +1,4 @@
-"""Every write of calls, in a transaction."""
+"""Every write of doneness calls."""
 
 from __future__ import annotations
 
@@ -15,11 +15,11 @@ from .models import Call, Sharing
 
 
 class CallError(Exception):
-    """A call that cannot be made so, in words for the cook."""
+    """A call that cannot be made, in words for the cook."""
 
 
 def reading_now(following: CookStatus) -> float | None:
-    """What the probe shows now; None where none is fresh and believed."""
+    """The probe's reading now; None without a fresh, trusted one."""
     return following.readings[-1][1] if following.is_measured else None
 
 
@@ -27,9 +27,9 @@ def reading_now(following: CookStatus) -> float | None:
 def call(
     cook: Cook, person: Person, sense: str, word: str, called_c: float | None, token: uuid.UUID
 ) -> Call:  # fmt: skip
-    """Write a call down, by a word of the cut's scale or a temperature; then the probe speaks, where there is one.
+    """Record a call, as a word of the cut's scale or a temperature, with the probe's reading if there is one.
 
-    Once for a token. Raises CallError for a sense or a word that is none, and for a cook that is over.
+    Once for a token. Raises CallError for an unknown sense or word, and for a cook that is over.
     """
     if known := Call.objects.filter(token=token, person=person).first():
         return known
@@ -56,7 +56,7 @@ def call(
 
 @transaction.atomic
 def read(made: Call, celsius: float) -> Call:
-    """What the probe showed after the call, typed in; only once."""
+    """Record the probe reading after a call, once."""
     locked = Call.objects.select_for_update().get(pk=made.pk)
     if locked.read_c is None:
         locked.read_c, locked.read_at = celsius, locked.kitchen.now()
@@ -66,10 +66,10 @@ def read(made: Call, celsius: float) -> Call:
 
 @transaction.atomic
 def drop(made: Call) -> None:
-    """Take a call back that was a slip."""
+    """Delete a call made by mistake."""
     made.delete()
 
 
 def share(kitchen: Kitchen, person: Person, is_shared: bool) -> None:
-    """Let the chef see one's practice, or no longer."""
+    """Let the chef see a person's practice, or stop sharing it."""
     Sharing.objects.update_or_create(kitchen=kitchen, person=person, defaults={"is_shared": is_shared})

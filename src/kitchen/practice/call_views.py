@@ -1,4 +1,4 @@
-"""Calls: what the sense says before the probe is read, and how far off one's senses are."""
+"""Doneness calls: what a sense says before the probe is read, and how accurate one's senses are."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ def _calls(request: KitchenRequest, person: Person) -> list[Call]:
 
 
 def scores(request: KitchenRequest, person: Person) -> dict[str, Any]:
-    """A person's calls as the page shows them."""
+    """A person's calls for the page."""
     rows = _calls(request, person)
     calls = [
         CoreCall(made_call.sense, made_call.called_c, float(made_call.read_c or 0.0), made_call.cut, made_call.wanted)
@@ -69,7 +69,7 @@ def _chosen(request: KitchenRequest, cooks: list[CookStatus]) -> CookStatus | No
 
 
 def calls(request: KitchenRequest) -> HttpResponse:
-    """Call a running cook, and see how far off one is."""
+    """Call a running cook, and see one's accuracy."""
     return _page(request)
 
 
@@ -93,7 +93,7 @@ def _page(request: KitchenRequest, problem: str = "", status: int = 200) -> Http
 
 
 def shared_people(request: KitchenRequest) -> list[Person]:
-    """Whose practice the chef may see: who shared it."""
+    """People who share their practice with the chef."""
     if not request.membership.is_chef:
         return []
     rows = Sharing.objects.of(request.kitchen).filter(is_shared=True).exclude(person=request.user)
@@ -103,7 +103,7 @@ def shared_people(request: KitchenRequest) -> list[Person]:
 
 @require_POST
 def call(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """One call; then the probe's reading, or the place to type it."""
+    """Record a call; then show the probe's reading, or a field to type it."""
     cook = get_object_or_404(Cook.objects.of(request.kitchen).select_related("kitchen"), pk=pk)
     text = request.POST.get("celsius", "").strip()
     word = request.POST.get("word", "")
@@ -121,14 +121,14 @@ def call(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def called(request: KitchenRequest, pk: int) -> HttpResponse:
-    """What was called, and what the probe says."""
+    """The call and the probe's reading."""
     made = get_object_or_404(Call.objects.of(request.kitchen).filter(person=request.user), pk=pk)
     return render(request, "practice/called.html", {"call": made, "off": made.off_k, "near": NEAR_K})
 
 
 @require_POST
 def read(request: KitchenRequest, pk: int) -> HttpResponse:
-    """What the probe showed, typed in; or the call dropped."""
+    """Record the typed probe reading, or delete the call."""
     made = get_object_or_404(Call.objects.of(request.kitchen).filter(person=request.user), pk=pk)
     if request.POST.get("then") == "drop":
         call_actions.drop(made)
@@ -147,13 +147,13 @@ def read(request: KitchenRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def share(request: KitchenRequest) -> HttpResponse:
-    """Let the chef see one's practice, or no longer."""
+    """Let the chef see one's practice, or stop sharing it."""
     call_actions.share(request.kitchen, request.user, request.POST.get("share") == "yes")
     return redirect("practice:calls")
 
 
 def of_person(request: KitchenRequest, pk: int) -> HttpResponse:
-    """What a person shared, for the chef."""
+    """A person's shared practice, for the chef."""
     person = next((one for one in shared_people(request) if one.pk == pk), None)
     if person is None:
         raise Http404

@@ -1,4 +1,4 @@
-"""Every write of drills, in a transaction."""
+"""Every write of drills."""
 
 from __future__ import annotations
 
@@ -25,12 +25,12 @@ WAITS_S = (5, 15, 60, 300)
 
 
 class DrillError(Exception):
-    """Something that cannot be done in a drill, in words for the trainee."""
+    """An action that a drill does not allow, in words for the trainee."""
 
 
 @transaction.atomic
 def begin(kitchen: Kitchen, person: Person, kind: str, level: int, seed: int | None = None) -> Drill:
-    """Begin a drill; a seed repeats one. Raises DrillError for a kind or level there is not."""
+    """Start a drill; a seed repeats one. Raises DrillError for an unknown kind or level."""
     if kind not in KINDS or not 1 <= level <= len(LEVELS):
         raise DrillError("There is no such drill.")
     if seed is not None and not 0 <= seed < MOST_SEED:
@@ -42,13 +42,13 @@ def begin(kitchen: Kitchen, person: Person, kind: str, level: int, seed: int | N
 
 
 def moves_of(drill: Drill) -> list[Move]:
-    """What was done so far."""
+    """The actions so far."""
     return [Move(kind, s) for kind, s in drill.moves if kind != "pin"]
 
 
 @transaction.atomic
 def act(drill: Drill, what: str) -> Drill:
-    """Wait so many seconds ("wait:15"), or do something. What cannot be done so raises DrillError."""
+    """Wait for some seconds ("wait:15"), or do something. Raises DrillError for an action that is not possible."""
     drill = Drill.objects.select_for_update().get(pk=drill.pk)
     if drill.finished_at is not None:
         raise DrillError("This drill is finished.")
@@ -119,7 +119,7 @@ def _over(drill: Drill, score: int, outcome: dict[str, Any]) -> None:
 
 @transaction.atomic
 def lay(drill: Drill, rows: object) -> Drill:
-    """A pan of pieces as it was tapped: [[laid s, turned s, out s], ...] clockwise from the handle."""
+    """Record the taps on a pan of pieces: [[laid s, turned s, out s], ...] clockwise from the handle."""
     drill = Drill.objects.select_for_update().get(pk=drill.pk)
     if drill.finished_at is not None:
         raise DrillError("This drill is finished.")
@@ -140,10 +140,10 @@ def lay(drill: Drill, rows: object) -> Drill:
 
 
 def pieces_of(drill: Drill) -> int:
-    """How many pieces lie in the pan of a pan-order drill."""
+    """Number of pieces in the pan of a pan-order drill."""
     return LEAST_PIECES + drill.level
 
 
 def side_s(drill: Drill) -> float:
-    """How long a side should lie, s: short, so that the drill is."""
+    """How long each side should lie, s: short, so that the drill is."""
     return 10.0 + 5.0 * (drill.seed % 3)

@@ -34,7 +34,7 @@ HISTORY = 12
 
 
 def drills(request: KitchenRequest) -> HttpResponse:
-    """What there is to drill, and how the last ones went."""
+    """The drills, and the results of recent ones."""
     mine = Drill.objects.of(request.kitchen).filter(person=request.user)
     open_one = mine.filter(finished_at=None).first()
     context = {
@@ -47,7 +47,7 @@ def drills(request: KitchenRequest) -> HttpResponse:
 
 @require_POST
 def begin(request: KitchenRequest) -> HttpResponse:
-    """Begin one; with a number it is the one of that number."""
+    """Start a drill; a number repeats the one of that number."""
     seed = parse_count(request.POST.get("seed"))
     level = parse_count(request.POST.get("level")) or 1
     try:
@@ -64,7 +64,7 @@ def _mine(request: KitchenRequest, pk: uuid.UUID) -> Drill:
 
 
 def drill(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A drill as it stands."""
+    """Show a drill."""
     return _page(request, _mine(request, pk))
 
 
@@ -122,7 +122,7 @@ def act(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def lay(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The taps of a pan-order drill."""
+    """Record the taps of a pan-order drill."""
     drill = _mine(request, pk)
     try:
         drill_actions.lay(drill, json.loads(request.POST.get("taps", "")[:4000]))

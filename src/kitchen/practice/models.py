@@ -1,4 +1,4 @@
-"""Practice of a person: calls before the probe is read, drills without food, and what is shared of them."""
+"""A person's practice: calls before the probe is read, drills without food, and sharing."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from kitchen.accounts.models import KitchenOwned
 
 
 class Call(KitchenOwned):
-    """What somebody's sense said of a core before the probe was read, °C; `read_c` once it was. Of a `cook`, if any."""
+    """A sense's estimate of a core before the probe was read, °C; `read_c` once it was. Of a `cook`, if any."""
 
     class Sense(models.TextChoices):
         PRESS = "press", "Press"
@@ -53,12 +53,12 @@ class Call(KitchenOwned):
 
     @property
     def off_k(self) -> float | None:
-        """Called less read."""
+        """Error, K: called less measured."""
         return None if self.read_c is None else self.called_c - self.read_c
 
 
 class Sharing(KitchenOwned):
-    """Whether a person lets the chef of a kitchen see their calls and drills; without a row they do not."""
+    """Whether a person shares calls and drills with the chef of a kitchen; without a row they do not."""
 
     person = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
     is_shared = models.BooleanField(default=False)
@@ -71,9 +71,9 @@ class Sharing(KitchenOwned):
 
 
 class Drill(KitchenOwned):
-    """A drill without food: `kind` "pan", "scramble", "poach", "custard" or "lay", its level and seed, what was done.
+    """A drill without food: `kind` "pan", "scramble", "poach", "custard" or "lay", with level, seed and actions.
 
-    `moves`: [[kind, s], ...] in order; `now_s` where its clock stands; `outcome` and `score` once it is over.
+    `moves`: [[kind, s], ...] in order; `now_s`: its clock; `outcome` and `score` once it is over.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)

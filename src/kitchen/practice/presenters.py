@@ -1,4 +1,4 @@
-"""What practice shows: advice in words, and the picture of a finished drill."""
+"""Practice on its pages: advice in words, and the picture of a finished drill."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ NAMES = dict(Call.Sense.choices)
 
 
 def cut_name(key: str) -> str:
-    """What a cut is called."""
+    """The name of a cut."""
     try:
         return cut(key).name
     except EmberError:
@@ -35,7 +35,7 @@ def cut_name(key: str) -> str:
 
 
 def advice_words(advices: Sequence[Advice], units: Units) -> list[tuple[str, str]]:
-    """(what to do, why) of each."""
+    """(advice, reason) of each."""
     lines = []
     for advice in advices:
         if advice.kind == "few":

@@ -2,7 +2,7 @@
 
 POST /api/v1/readings  {"sent_at": ISO time, "readings": [{"probe": "1", "at": ISO time, "celsius": 54.2}, …]}
 GET  /api/v1/clock     the kitchen's time, so that a device can set its own
-GET  /api/v1/cooks     what this device's probes are in
+GET  /api/v1/cooks     the cooks that this device's probes are in
 """
 
 from __future__ import annotations
@@ -58,7 +58,7 @@ class ReadingIn(_In):
 
 
 class ReadingsIn(_In):
-    """A batch. `sent_at` is the device's own clock when it sends: with it a wrong clock is put right."""
+    """A batch. `sent_at` is the device's own clock when it sends, by which a wrong clock is corrected."""
 
     sent_at: AwareDatetime | None = None
     boot: str = Field("", max_length=32, description="Another text after each start of the device.")
@@ -66,7 +66,7 @@ class ReadingsIn(_In):
 
 
 class _Envelope(_In):
-    """A batch before its readings are looked at, each by itself: a bad one is refused alone."""
+    """A batch before its readings are validated one by one: an invalid one is refused alone."""
 
     sent_at: AwareDatetime | None = None
     boot: str = Field("", max_length=32)
@@ -74,7 +74,7 @@ class _Envelope(_In):
 
 
 class ClockIn(_In):
-    """A pace for a demonstration kitchen's clock."""
+    """A rate for a demonstration kitchen's clock."""
 
     rate: float = Field(gt=0, le=3600)
 
@@ -84,7 +84,7 @@ def _error(status: int, code: str, message: str, at: str = "") -> JsonResponse:
 
 
 def _body_of(request: HttpRequest) -> bytes | None:
-    """The body; None where it is larger than the server takes."""
+    """The body; None if it is larger than the server accepts."""
     try:
         return request.body
     except RequestDataTooBig:
@@ -92,12 +92,12 @@ def _body_of(request: HttpRequest) -> bytes | None:
 
 
 def _out_of_time(moment: dt.datetime | None) -> bool:
-    """Whether a clock shows a year no kitchen is in."""
+    """Whether a clock shows an impossible year."""
     return moment is not None and not EPOCH <= moment.year <= LAST_YEAR
 
 
 def _device_of(token: str) -> Device | None:
-    """The device with this token and its kitchen; None for a token that is not one (any more)."""
+    """The device with this token and its kitchen; None for an unknown or revoked token."""
     return Device.objects.select_related("kitchen").filter(token_hash=hash_token(token), revoked_at=None).first()
 
 
@@ -106,7 +106,7 @@ PROBES_REMEMBERED = 5000  # devices
 
 
 def probes_of(device: Device, codes: set[str]) -> dict[str, Probe]:
-    """The device's probes by code, read again when one of these codes is not among those remembered."""
+    """The device's probes by code, cached, and read again for an unknown code."""
     known = _probes.get(device.pk)
     if known is None or not codes <= known.keys():
         if len(_probes) >= PROBES_REMEMBERED:
@@ -116,7 +116,7 @@ def probes_of(device: Device, codes: set[str]) -> dict[str, Probe]:
 
 
 def _too_many(device: Device, now: dt.datetime) -> int:
-    """The seconds a device has to wait; 0 while it asks no more often than it may."""
+    """Seconds until a device may send again; 0 if it may now."""
     minute, second = divmod(int(now.timestamp()), 60)
     key = f"device-requests-{device.pk}-{minute}"
     cache.add(key, 0, 120)
@@ -124,7 +124,7 @@ def _too_many(device: Device, now: dt.datetime) -> int:
 
 
 def device_api(*methods: str) -> Callable[..., Any]:
-    """A view for a device that shows its token; every failure is JSON."""
+    """Decorator of a view for devices with a token; every failure is JSON."""
 
     def decorate(view: Callable[[HttpRequest, Device], JsonResponse]) -> Callable[[HttpRequest], JsonResponse]:
         @csrf_exempt
@@ -155,7 +155,7 @@ def device_api(*methods: str) -> Callable[..., Any]:
 
 @dataclass(frozen=True)
 class _Clock:
-    """How a batch's times are read: the kitchen's now, how far the device's clock is off it, the slack it is given."""
+    """How a batch's times are read: the kitchen's now, the offset of the device's clock, and the slack allowed."""
 
     now: dt.datetime
     shift: dt.timedelta
@@ -163,7 +163,7 @@ class _Clock:
 
     @classmethod
     def of(cls, kitchen: Kitchen, sent_at: dt.datetime | None) -> _Clock:
-        """By when the device says it sent the batch; without that its clock is taken as right."""
+        """The clock by `sent_at`; without it the device's clock is taken as right."""
         now = kitchen.now()
         slack_s = CLOCK_SLACK_S * max(kitchen.clock_rate, 1.0)
         is_off = sent_at is not None and abs((now - sent_at).total_seconds()) > slack_s
@@ -172,7 +172,9 @@ class _Clock:
 
 @device_api("POST")
 def readings(request: HttpRequest, device: Device) -> JsonResponse:
-    """Keep a batch. Readings may come late, out of order or twice; a bad one is refused alone, the rest are kept."""
+    """Store a batch. Readings may come late, out of order or twice; an invalid one is refused alone, the rest are
+    stored.
+    """
     batch = _batch_in(request)
     if isinstance(batch, JsonResponse):
         return batch
@@ -194,7 +196,7 @@ def readings(request: HttpRequest, device: Device) -> JsonResponse:
 
 
 def _batch_in(request: HttpRequest) -> _Envelope | JsonResponse:
-    """The batch that was sent; or the answer to what is none."""
+    """The batch, or the response to an invalid one."""
     body = _body_of(request)
     if body is None:
         return _error(413, "too-large", f"The body is too large: at most {MOST_READINGS} readings a post.")
@@ -211,7 +213,7 @@ def _batch_in(request: HttpRequest) -> _Envelope | JsonResponse:
 def _sorted_out(
     device: Device, batch: _Envelope, clock: _Clock
 ) -> tuple[list[reading_actions.ProbeReading], list[dict[str, object]]]:
-    """The readings that can be kept, and of each other one its place, and why not."""
+    """Valid readings, and for each other one its index and the reason."""
     boot = boot_of(device, batch.boot, clock.shift)
     codes = {
         given["probe"] for given in batch.readings if isinstance(given, dict) and isinstance(given.get("probe"), str)
@@ -236,7 +238,7 @@ def _sorted_out(
 
 
 def _reading(given: Any) -> tuple[ReadingIn | None, str | None, str]:
-    """One reading; or why it is none, and at which key."""
+    """One reading; or the reason why it is invalid, and its key."""
     try:
         reading = ReadingIn.model_validate_json(json.dumps(given))
     except ValidationError as error:
@@ -250,7 +252,7 @@ def _reading(given: Any) -> tuple[ReadingIn | None, str | None, str]:
 def _refusal(
     reading_in: ReadingIn, probes: dict[str, Probe], at: dt.datetime, now: dt.datetime, slack_s: float
 ) -> str | None:
-    """Why a reading cannot be kept; None when it can."""
+    """Why a reading is refused; None if it is not."""
     if reading_in.probe not in probes:
         return f"This device has no probe “{reading_in.probe}”; it has {', '.join(sorted(probes))}."
     ahead = (at - now).total_seconds()
@@ -263,7 +265,7 @@ def _refusal(
 
 @device_api("GET", "POST")
 def clock(request: HttpRequest, device: Device) -> JsonResponse:
-    """The kitchen's time. POST changes its pace, in a demonstration kitchen only."""
+    """The kitchen's time. POST changes its rate, in a demonstration kitchen only."""
     kitchen = device.kitchen
     if request.method == "POST":
         try:
@@ -278,7 +280,9 @@ def clock(request: HttpRequest, device: Device) -> JsonResponse:
 
 
 def _told_kind(event: CookEvent, steps: list[dict[str, Any]]) -> str:
-    """To a device a cook is started when its first stage is begun, whether it waited on the line before or not."""
+    """The kind of a step for devices, to which a cook starts with its first stage, whether it waited on the line or
+    not.
+    """
     step = steps[event.step] if event.step is not None and event.step < len(steps) else None
     begins = event.kind == CookEvent.Kind.DONE and step is not None and step["kind"] == "start"
     return CookEvent.Kind.STARTED.value if begins else str(event.kind)
@@ -286,7 +290,7 @@ def _told_kind(event: CookEvent, steps: list[dict[str, Any]]) -> str:
 
 @device_api("GET")
 def cooks(request: HttpRequest, device: Device) -> JsonResponse:
-    """Running cooks this device's probes are in, once they have begun: plan, steps done, which probe."""
+    """Running cooks with this device's probes, once they have begun: plan, steps done, probe."""
     running = (
         Cook.objects.of(device.kitchen)
         .of_plans()

@@ -1,4 +1,4 @@
-"""What the readings API takes and gives, as OpenAPI 3.1, from the models that check it."""
+"""The readings API as OpenAPI 3.1, from the models that validate it."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ def _asked(name: str) -> dict[str, Any]:
 
 
 def document() -> dict[str, Any]:
-    """The whole description."""
+    """The OpenAPI document."""
     _, schemas = models_json_schema(
         [(ReadingsIn, "validation"), (ClockIn, "validation")], ref_template="#/components/schemas/{model}"
     )

@@ -1,4 +1,4 @@
-"""The readings API as whoever builds a device reads it: as a page, and for machines."""
+"""The readings API for those who build a device: as a page, and for machines."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from . import openapi
 
 
 def api_page(request: KitchenRequest) -> HttpResponse:
-    """The page: every path with what it takes and gives."""
+    """The page: every path with its input and output."""
     description = openapi.document()
     paths = [
         {"path": path, "method": method.upper(), **operation}

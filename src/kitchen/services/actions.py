@@ -22,18 +22,18 @@ MOST_BACK = 20  # ways out that can be taken back
 
 
 class ServiceError(Exception):
-    """Something that cannot be done with a service now, in words for the cook."""
+    """An action that a service does not allow at the moment, in words for the cook."""
 
 
 @transaction.atomic
 def create(kitchen: Kitchen, person: Person, values: Mapping[str, Any]) -> Service:
-    """A service without dishes yet."""
+    """Create a service without dishes."""
     return Service.objects.create(kitchen=kitchen, updated_by=person, **values)
 
 
 @transaction.atomic
 def change(service: Service, person: Person, values: Mapping[str, Any]) -> Service:
-    """Its name, covers, hands, hours. What was planned is planned anew."""
+    """Change name, covers, cooks or hours, and plan it again."""
     held = hold(service)
     for key, value in values.items():
         setattr(held, key, value)
@@ -51,7 +51,7 @@ def _stale(service: Service, person: Person) -> Service:
 
 @transaction.atomic
 def put_dish(service: Service, person: Person, values: Mapping[str, Any], dish: Dish | None = None) -> Dish:
-    """Add a dish, or change one. Raises ServiceError once the service runs."""
+    """Add or change a dish. Raises ServiceError once the service runs."""
     held = hold(service)
     if held.started_at is not None:
         raise ServiceError("The service has started: its dishes cannot be changed. Re-plan it, or end it first.")
@@ -66,7 +66,7 @@ def put_dish(service: Service, person: Person, values: Mapping[str, Any], dish: 
 
 @transaction.atomic
 def remove_dish(dish: Dish, person: Person) -> None:
-    """Take a dish out. Raises ServiceError once the service runs."""
+    """Remove a dish. Raises ServiceError once the service runs."""
     held = hold(dish.service)
     if held.started_at is not None:
         raise ServiceError("The service has started: its dishes cannot be changed.")
@@ -76,7 +76,9 @@ def remove_dish(dish: Dish, person: Person) -> None:
 
 @transaction.atomic
 def work_out(service: Service, person: Person | None = None) -> PlanningJob:
-    """Plan it. Without a plan, with what clashes and what would fit. Raises ServiceError without a dish."""
+    """Start planning; if nothing fits, the answer explains the clash and what would fit. Raises ServiceError without a
+    dish.
+    """
     held = hold(service)
     if not held.dishes.exists():
         raise ServiceError("Add a dish first.")
@@ -85,10 +87,10 @@ def work_out(service: Service, person: Person | None = None) -> PlanningJob:
 
 @transaction.atomic
 def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapping[str, Any]) -> PlanningJob:
-    """A hand chose something for a task: a time, a setting, an oven. What is None is chosen no more.
+    """Change a task's time, setting or oven; None removes a choice.
 
-    Where there is no plan with it all stays as it was, and the job says why. Raises ServiceError for a setting at which
-    it would be something else.
+    If no plan exists with it everything stays as it was, and the job gives the reason. Raises ServiceError for a
+    setting that would change the result.
     """
     held = hold(service)
     dish = Dish.objects.select_for_update().get(pk=dish.pk, service=held)
@@ -108,25 +110,25 @@ def choose(service: Service, person: Person, dish: Dish, task: str, choice: Mapp
 
 
 def _changed(service: Service, person: Person) -> None:
-    """What is planned is another from now on: a plan on its way for what was is dropped."""
+    """Count a change of what is planned, which discards plans in progress."""
     service.revision, service.updated_by = service.revision + 1, person
     service.save(update_fields=["revision", "updated_by", "ways_back", "hands"])
 
 
 @transaction.atomic
 def share(service: Service, person: Person, key: str, taken: Share) -> PlanningJob:
-    """Two tasks at one setting in the one's bath or oven; where it then does not fit all stays as it was."""
+    """Put two tasks at one setting into one bath or oven; if that does not fit everything stays as it was."""
     held = hold(service)
     before = planning.snapshot(held)
-    task = next(task_row for task_row in tasks_of(held.schedule) if task_row.key == key)
-    use = next(use for use in taken.other.uses if use.get("setting_c") is not None)
-    kind = next(task_row["kind"] for task_row in (held.asked or {})["equipment"] if task_row["id"] == use["equipment"])
-    for task_row, at in ((task, taken.mine), (taken.other, taken.theirs)):
-        dish = held.dishes.select_for_update().get(pk=task_row.dish)
-        own = dict(dish.choice(task_row.id))
+    task = next(task for task in tasks_of(held.answer) if task.key == key)
+    use = next(use for use in taken.other.uses if use.setting_c is not None)
+    kind = held.machines[use.equipment].kind
+    for each, at in ((task, taken.mine), (taken.other, taken.theirs)):
+        dish = held.dishes.select_for_update().get(pk=each.dish)
+        own = dict(dish.choice(each.id))
         own |= {"setting_c": taken.setting_c, "minutes": at.minutes}
-        own["equipment"] = {**own.get("equipment", {}), kind: use["equipment"]}
-        dish.choices = {**dish.choices, task_row.id: own}
+        own["equipment"] = {**own.get("equipment", {}), kind: use.equipment}
+        dish.choices = {**dish.choices, each.id: own}
         dish.save(update_fields=["choices"])
     held.ways_back = [*held.ways_back, before | {"text": f"{task.name} and {taken.other.name} together"}][-MOST_BACK:]
     _changed(held, person)
@@ -136,12 +138,13 @@ def share(service: Service, person: Person, key: str, taken: Share) -> PlanningJ
 
 @transaction.atomic
 def take_way_out(service: Service, person: Person, number: int) -> PlanningJob:
-    """Take one of the changes that would fit. Raises ServiceError where there is no such one."""
+    """Apply one of the changes that would fit. Raises ServiceError for an unknown one."""
     held = hold(service)
-    ways = ((held.schedule or {}).get("conflict") or {}).get("would_fit", [])
+    conflict = held.answer.conflict if held.answer else None
+    ways = conflict.would_fit if conflict else []
     if not 0 <= number < len(ways):
         raise ServiceError("That option no longer applies. Look again.")
-    before, change = planning.snapshot(held), ways[number]["change"]
+    before, change = planning.snapshot(held), ways[number].change
     if "plate_ups" in change or "plate_up" in change:
         for key, at in (change.get("plate_ups") or {change["dish"]: change["plate_up"]}).items():
             dish = held.dishes.get(pk=key)
@@ -154,8 +157,7 @@ def take_way_out(service: Service, person: Person, number: int) -> PlanningJob:
         if "setting_c" in change:
             own |= {"setting_c": change["setting_c"], "minutes": change["minutes"]}
         else:
-            machines = (held.asked or {})["equipment"]
-            kind = next(machine["kind"] for machine in machines if machine["id"] == change["equipment"])
+            kind = held.machines[change["equipment"]].kind
             own["equipment"] = {**own.get("equipment", {}), kind: change["equipment"]}
         dish.choices = {**dish.choices, task: own}
         dish.save(update_fields=["choices"])
@@ -165,14 +167,14 @@ def take_way_out(service: Service, person: Person, number: int) -> PlanningJob:
         raise ServiceError("Remove a dish in the menu.")
     else:
         raise ServiceError("Add it under Equipment.")
-    held.ways_back = [*held.ways_back, before | {"text": ways[number]["text"]}][-MOST_BACK:]
+    held.ways_back = [*held.ways_back, before | {"text": ways[number].text}][-MOST_BACK:]
     _changed(held, person)
     return planning.begin(held, person)
 
 
 @transaction.atomic
 def take_back(service: Service, person: Person) -> PlanningJob:
-    """The way out that was taken last is taken back. Raises ServiceError where there is none, or it runs already."""
+    """Undo the way out taken last. Raises ServiceError if there is none, or the service is running."""
     held = hold(service)
     if held.started_at is not None or not held.ways_back:
         raise ServiceError("There is nothing to undo.")
@@ -184,11 +186,11 @@ def take_back(service: Service, person: Person) -> PlanningJob:
 
 @transaction.atomic
 def put_away(service: Service) -> None:
-    """Into the bin."""
+    """Archive it."""
     Service.objects.filter(pk=service.pk).update(deleted_at=timezone.now())
 
 
 @transaction.atomic
 def put_back(service: Service) -> None:
-    """Out of the bin again."""
+    """Restore it."""
     Service.objects.filter(pk=service.pk).update(deleted_at=None)

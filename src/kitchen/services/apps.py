@@ -1,4 +1,4 @@
-"""Services put their next actions on the line."""
+"""The app of services; it puts their next actions on the line."""
 
 from __future__ import annotations
 
@@ -6,12 +6,12 @@ from django.apps import AppConfig
 
 
 class ServicesConfig(AppConfig):
-    """Registers the source of next actions once all models are there."""
+    """Connects services with the line once all models are loaded."""
 
     name = "kitchen.services"
 
     def ready(self) -> None:
-        """Hands of running services come onto the line."""
+        """Register running services as a source of next actions."""
         from kitchen.line.sources import add_source
 
         from .next_actions import service_actions

@@ -1,4 +1,4 @@
-"""What a service settled for a dish: the equipment and settings of its stages, and when the first is due."""
+"""What a service decided for a dish: equipment and settings of its stages, and when the first is due."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from kitchen.plans.actions import as_document
 from .models import Dish, Service
 from .scale import for_portions
 from .schedule_request import equipment_of
+from .state import scheduled
 
 SHOWN_K = 0.05  # a schedule keeps settings to one decimal
 
@@ -23,29 +24,29 @@ SHOWN_K = 0.05  # a schedule keeps settings to one decimal
 def cook_from_schedule(service: Service, dish: Dish) -> tuple[dict[str, Any], dict[int, int], dt.datetime | None]:
     """(the plan's document for its portions and at its settings, {stage: equipment}, when it is due to begin).
 
-    Raises EmberError where a stage cannot be cooked at the setting that was chosen for it.
+    Raises EmberError if a stage cannot be cooked at its chosen setting.
     """
     if dish.plan is None:
         raise BadInput("This dish has no plan.")
     document = for_portions({**dish.plan.document, "standard": service.kitchen.standard}, dish.portions)
     chosen: dict[int, int] = {}
     due_at = None
-    for task_row in (service.schedule or {}).get("tasks", []):
-        stage = TaskRef.of(task_row["id"]).stage
-        if task_row["dish"] != str(dish.pk) or task_row["n"] or stage is None:
+    for task in scheduled(service):
+        stage = TaskRef.of(task.id).stage
+        if task.dish != str(dish.pk) or task.n or stage is None:
             continue
         if stage == 0:
-            due_at = dt.datetime.fromisoformat(task_row["start"])
-        for use in task_row["uses"]:
-            if (equipment := equipment_of(use["equipment"])) is not None:
+            due_at = task.start
+        for use in task.uses:
+            if (equipment := equipment_of(use.equipment)) is not None:
                 chosen[stage] = equipment
-            if use.get("setting_c") is not None:
-                document = _at(document, stage, float(use["setting_c"]))
+            if use.setting_c is not None:
+                document = _at(document, stage, use.setting_c)
     return document, chosen, due_at
 
 
 def _at(document: dict[str, Any], stage: int, setting_c: float) -> dict[str, Any]:
-    """The document with a stage at a setting; as it is where that is its own."""
+    """The document with a stage at a setting; unchanged if that is its own."""
     plan = parse_plan(document)
     there = plan.stages[stage]
     own_c = medium_c(there)

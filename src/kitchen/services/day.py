@@ -1,4 +1,4 @@
-"""A service on its day: sent to the line, tapped task by task, planned anew when something runs late."""
+"""A service on its day: sent to the line, tapped task by task, planned again if something runs late."""
 
 from __future__ import annotations
 
@@ -18,13 +18,14 @@ from .actions import ServiceError
 from .cook_from_schedule import cook_from_schedule
 from .models import Dish, PlanningJob, Service, TaskEvent
 from .planning import hold
+from .presenters import HANDS
 from .proposals import late_signature
-from .state import events_of
+from .state import events_of, scheduled
 
 
 @transaction.atomic
 def begin(service: Service, person: Person) -> Service:
-    """Send it to the line: its tasks come as next actions. Raises ServiceError while it clashes."""
+    """Send a service to the line. Raises ServiceError while it clashes."""
     held = hold(service)
     if held.started_at is not None:
         return held
@@ -39,7 +40,7 @@ def begin(service: Service, person: Person) -> Service:
 
 @transaction.atomic
 def end(service: Service, person: Person) -> Service:
-    """It is over; its cooks go on."""
+    """End a service; its cooks go on."""
     held = hold(service)
     held.ended_at, held.updated_by = held.kitchen.now(), person
     held.save(update_fields=["ended_at", "updated_by"])
@@ -50,10 +51,10 @@ def end(service: Service, person: Person) -> Service:
 def tap(
     service: Service, person: Person, dish: Dish, task: str, n: int, token: uuid.UUID, means: str = ""
 ) -> Cook | None:  # fmt: skip
-    """A cook did the next thing of a task: began it, or finished it. The first stage of a plan starts its cook.
+    """Record the next action of a task: begun, or finished. The first stage of a plan starts its cook.
 
-    Once for a token. `means`: "begin" or "end", what the page offered; where somebody else was quicker nothing is done,
-    so that a tap that begins never ends what another tap began. Returns the cook that was started.
+    Once for a token. `means`: "begin" or "end", as the page offered; nothing is done if somebody else was quicker, so
+    that a tap that begins never ends what another tap began. Returns the cook that was started.
     """
     held = hold(service)
     if TaskEvent.objects.filter(token=token, service=held).exists():
@@ -76,7 +77,7 @@ def tap(
 
 
 def _begun_cook(service: Service, person: Person, dish: Dish, task: TaskRef) -> Cook | None:
-    """The cook that the beginning of a task sends to the line; None for a task that sends none."""
+    """The cook that starting a task sends to the line; None for a task that sends none."""
     if task.stage == 0 and dish.plan is not None:
         document, chosen, planned = cook_from_schedule(service, dish)
         return start_cook(dish.plan, person, None, uuid.uuid4(), document, planned, chosen)
@@ -86,16 +87,16 @@ def _begun_cook(service: Service, person: Person, dish: Dish, task: TaskRef) -> 
 
 
 def _takes_time(service: Service, dish: Dish, task: str, n: int) -> bool:
-    """Whether a task has a beginning and an end: its hands leave it before it is over."""
-    for task_row in (service.schedule or {}).get("tasks", []):
-        if (task_row["dish"], task_row["id"], task_row["n"]) == (str(dish.pk), task, n):
-            return any(use["equipment"] == "hands" and use["first_min"] is not None for use in task_row["uses"])
+    """Whether a task is begun and ended separately, since it needs no hands in between."""
+    for each in scheduled(service):
+        if (each.dish, each.id, each.n) == (str(dish.pk), task, n):
+            return any(use.equipment == HANDS and use.first_min is not None for use in each.uses)
     return False
 
 
 @transaction.atomic
 def untap(service: Service, person: Person, dish: Dish, task: str, n: int, event: int | None = None) -> None:
-    """Take the last tap on a task back; not where it started a cook. `event`: the one that is meant."""
+    """Undo the last tap on a task, unless it started a cook. `event`: the one that is meant."""
     held = hold(service)
     known = events_of(held).get((str(dish.pk), task, n), ())
     if not known or (event is not None and known[-1].pk != event):
@@ -109,7 +110,7 @@ def untap(service: Service, person: Person, dish: Dish, task: str, n: int, event
 
 @transaction.atomic
 def replan(service: Service, person: Person) -> PlanningJob:
-    """A proposal from now on: what has begun stays, the rest moves as little as it must. Raises ServiceError."""
+    """Start planning from now on: what has begun stays, the rest moves as little as possible. Raises ServiceError."""
     held = hold(service)
     if not held.is_running:
         raise ServiceError("This service is not running.")
@@ -118,24 +119,24 @@ def replan(service: Service, person: Person) -> PlanningJob:
 
 @transaction.atomic
 def watch(service: Service, person: Person) -> Service:
-    """Plan anew by itself where something runs late that no proposal speaks of yet, nor was left as it is."""
+    """Plan again automatically if something runs late that no proposal covers and no chef has dismissed."""
     held = hold(service)
     if not held.is_running or planning.plans_of(held).filter(finished_at=None, stop=False).exists():
         return held
     late = late_signature(held)
-    if late and late != (held.proposal or {}).get("late"):
+    if late and (held.proposed is None or late != held.proposed.late):
         planning.begin(held, person, PlanningJob.Kind.REPLAN)
     return held
 
 
 @transaction.atomic
 def accept(service: Service, person: Person) -> Service:
-    """The chef takes the proposal: it is the schedule now. Raises ServiceError where there is no plan in it."""
+    """Accept the proposal as the schedule. Raises ServiceError if there is no plan in it."""
     held = hold(service)
-    proposal = held.proposal or {}
-    if "schedule" not in proposal or proposal["schedule"]["status"] == "infeasible":
+    proposal = held.proposed
+    if proposal is None or proposal.schedule is None or not proposal.fits:
         raise ServiceError("There is no new plan to accept.")
-    held.asked, held.schedule = proposal["asked"], proposal["schedule"]
+    held.asked, held.schedule = proposal.asked, proposal.schedule.model_dump(mode="json")
     held.planned_at, held.proposal, held.updated_by = held.kitchen.now(), None, person
     held.save(update_fields=["asked", "schedule", "planned_at", "proposal", "updated_by"])
     return held
@@ -143,7 +144,7 @@ def accept(service: Service, person: Person) -> Service:
 
 @transaction.atomic
 def dismiss(service: Service) -> None:
-    """The proposal is not taken: it is not made again for the same."""
+    """Dismiss the proposal; it is not made again for the same lateness."""
     held = hold(service)
-    held.proposal = {"late": (held.proposal or {}).get("late")}
+    held.proposal = {"late": held.proposed.late if held.proposed else None}
     held.save(update_fields=["proposal"])

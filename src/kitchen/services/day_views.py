@@ -1,4 +1,4 @@
-"""A service on its day: begun, tapped, planned anew, ended."""
+"""Views of a service on its day: begin, taps, replanning, end."""
 
 from __future__ import annotations
 
@@ -38,14 +38,14 @@ def begin(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 @chef_required
 def end(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """It is over."""
+    """End it."""
     day.end(service_of(request, pk), request.user)
     return redirect("services:service", pk=pk)
 
 
 @require_POST
 def tap(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A hand did the next thing of a task, or takes it back."""
+    """Record the next action of a task, or undo it."""
     service = service_of(request, pk)
     dish = dish_of(service, request.POST.get("dish"))
     task, n = clean_text(request.POST.get("task"), 40), request.POST.get("n", "0")
@@ -67,7 +67,7 @@ def tap(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def replan(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Plan anew from now on: what it says waits for the chef."""
+    """Plan again from now on; the result waits for the chef."""
     try:
         tell(request, day.replan(service_of(request, pk), request.user))
     except Refused as error:
@@ -77,7 +77,7 @@ def replan(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def watch(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The page of a running service, as it stands now: it asks again and again."""
+    """The polled fragment of a running service."""
     service = day.watch(service_of(request, pk), request.user)
     return page(request, service, task=request.POST.get("task", ""))
 
@@ -85,7 +85,7 @@ def watch(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 @chef_required
 def answer(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """The chef takes the proposal, or leaves it."""
+    """Accept or dismiss the proposal."""
     service = service_of(request, pk)
     try:
         if request.POST.get("take") == "yes":

@@ -1,4 +1,4 @@
-"""Forms of a service: what it is, a dish of it, something beside a dish."""
+"""Forms of a service: its head, its dishes, and what is served beside a dish."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ WHEN = "%Y-%m-%dT%H:%M"
 
 
 class ServiceForm(forms.Form):
-    """Its name, covers, and the hands there are each day."""
+    """Name, covers, cooks and hours."""
 
     name = forms.CharField(max_length=80, error_messages={"required": "Enter a name, like “Friday supper”."})
     covers = count_field("Covers", MOST_COVERS)
@@ -49,11 +49,11 @@ class ServiceForm(forms.Form):
             self.fields[name].widget = forms.TimeInput(format="%H:%M", attrs={"id": f"service-{name}", "type": "time"})
 
     def clean_name(self) -> str:
-        """Without control characters."""
+        """The name without control characters."""
         return clean_text(self.cleaned_data["name"], 80)
 
     def clean(self) -> dict[str, Any]:
-        """They begin before they end."""
+        """Require opening before closing."""
         cleaned = super().clean() or {}
         if cleaned.get("opens") and cleaned.get("closes") and cleaned["opens"] >= cleaned["closes"]:
             self.add_error("closes", "The finish must be after the start.")
@@ -61,7 +61,7 @@ class ServiceForm(forms.Form):
 
 
 class DishForm(forms.Form):
-    """A dish: what it is made by, when it is up, for how many."""
+    """A dish: its plan or eggs, plate-up time and portions."""
 
     of = forms.CharField(required=False)
     name = forms.CharField(max_length=80, required=False)
@@ -102,7 +102,7 @@ class DishForm(forms.Form):
         return {"of": of, "name": dish.name, "plate_up": when, "portions": dish.portions}
 
     def clean_plate_up(self) -> dt.datetime:
-        """Within the days that can be planned."""
+        """Require a time within the days that can be planned."""
         when: dt.datetime = self.cleaned_data["plate_up"]
         if timezone.is_naive(when):
             when = timezone.make_aware(when, self.service.kitchen.zone)
@@ -114,20 +114,20 @@ class DishForm(forms.Form):
         return when
 
     def clean(self) -> dict[str, Any]:
-        """A dish without a plan has a name of its own."""
+        """Require a name for a dish without a plan."""
         cleaned = super().clean() or {}
         if not cleaned.get("of") and not clean_text(cleaned.get("name"), 80) and "of" not in self.errors:
             self.add_error("name", "Enter a name, or choose a plan.")
         return cleaned
 
     def _chosen(self, of: str) -> tuple[Plan | None, EggPlan | None]:
-        """The plan or the eggs that a choice means ("plan:…", "eggs:…")."""
+        """The plan or eggs of a choice ("plan:…", "eggs:…")."""
         kind, _, key = of.partition(":")
         plan = next((plan for plan in self.plans if str(plan.pk) == key), None) if kind == "plan" else None
         return plan, next((eggs for eggs in self.eggs if str(eggs.pk) == key), None) if kind == "eggs" else None
 
     def found(self) -> dict[str, Any]:
-        """The dish's fields, after validation. Another plan or other eggs leave its choices and its old name behind."""
+        """The dish's fields, after validation. Another plan or other eggs reset its choices and its automatic name."""
         typed = self.cleaned_data
         plan, eggs = self._chosen(typed["of"])
         of = plan or eggs
@@ -142,7 +142,7 @@ class DishForm(forms.Form):
 
 
 class CompanionForm(forms.Form):
-    """Something beside a dish."""
+    """A companion: something served beside a dish."""
 
     def __init__(self, data: Mapping[str, Any] | None, units: Units) -> None:
         super().__init__(data)
@@ -154,7 +154,7 @@ class CompanionForm(forms.Form):
         self.fields["amount"] = fields.mass("Amount", units, 1, 500_000, required=False)
 
     def row(self, key: str) -> dict[str, Any]:
-        """The companion as it is kept, after validation."""
+        """The companion as it is stored, after validation."""
         typed = self.cleaned_data
         side = {
             "name": clean_text(typed["name"], 60), "minutes": typed["minutes"], "setting_c": typed["setting"],

@@ -1,4 +1,4 @@
-"""The menu of a service: its dishes, when they are up, what stands beside them."""
+"""Views of a service's menu: dishes, plate-up times, companions."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ from .views import service_of
 
 
 def new(request: KitchenRequest) -> HttpResponse:
-    """A service without dishes yet."""
+    """Create a service without dishes."""
     form = ServiceForm(request.POST if request.method == "POST" else None)
     if request.method == "POST" and form.is_valid():
         service = actions.create(request.kitchen, request.user, form.cleaned_data)
@@ -61,7 +61,7 @@ def _page(request: KitchenRequest, service: Service, status: int = 200, **more: 
 
 
 def menu(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Its name and hands, and its dishes."""
+    """Show the menu: head and dishes."""
     service = service_of(request, pk)
     if request.method != "POST":
         return _page(request, service)
@@ -82,12 +82,12 @@ DISH_WORDS = {"name": "called", "plan": "by", "eggs": "eggs", "plate_up": "plate
 
 
 def head_of(service: Service) -> dict[str, Any]:
-    """What the form of a service says of it."""
+    """Form values of a service."""
     return {key: getattr(service, key) for key in HEAD}
 
 
 def said_of(dish: Dish) -> dict[str, Any]:
-    """What the form of a dish says of it."""
+    """Form values of a dish."""
     return {key: getattr(dish, key) for key in DISH_WORDS}
 
 
@@ -124,20 +124,20 @@ def _put(request: KitchenRequest, service: Service, dish: Dish | None) -> HttpRe
 
 @require_POST
 def add_dish(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """One dish more."""
+    """Add a dish."""
     return _put(request, service_of(request, pk), None)
 
 
 @require_POST
 def change_dish(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
-    """A dish otherwise."""
+    """Change a dish."""
     service = service_of(request, pk)
     return _put(request, service, _dish(service, dish))
 
 
 @require_POST
 def remove_dish(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
-    """A dish less."""
+    """Remove a dish."""
     service = service_of(request, pk)
     try:
         actions.remove_dish(_dish(service, dish), request.user)
@@ -148,7 +148,7 @@ def remove_dish(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID) -> Http
 
 @require_POST
 def add_beside(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpResponse:
-    """Something beside a dish."""
+    """Add a companion to a dish."""
     service = service_of(request, pk)
     dish_row = _dish(service, dish)
     form = CompanionForm(request.POST, request.user.units)
@@ -165,7 +165,7 @@ def add_beside(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID) -> HttpR
 
 @require_POST
 def remove_beside(request: KitchenRequest, pk: uuid.UUID, dish: uuid.UUID, key: str) -> HttpResponse:
-    """Something beside a dish less."""
+    """Remove a companion from a dish."""
     service = service_of(request, pk)
     dish_row = _dish(service, dish)
     return _companions(request, service, dish_row, [side for side in dish_row.companions if side["id"] != key])
@@ -181,7 +181,7 @@ def _companions(request: KitchenRequest, service: Service, dish: Dish, rows: lis
 
 @require_POST
 def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Into the bin, with a way back."""
+    """Archive a service, with an undo."""
     service = service_of(request, pk)
     actions.put_away(service)
     messages.success(request, f"Archived: {service.name}.", extra_tags=reverse("services:put-back", args=[pk]))
@@ -190,6 +190,6 @@ def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Out of the bin again."""
+    """Restore a service."""
     actions.put_back(get_object_or_404(Service.objects.of(request.kitchen), pk=pk))
     return redirect("services:service", pk=pk)

@@ -1,4 +1,4 @@
-"""Services: dishes with their plate-up times, the plan that was worked out for them, what was done of it."""
+"""Services: dishes with plate-up times, their plan, and what was done of it."""
 
 from __future__ import annotations
 
@@ -10,25 +10,28 @@ from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
 from django.utils import timezone
 
+from ember.files.service import EquipmentIn, ServiceAnswer, ServiceRequest
 from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
+
+from .documents import Proposal
 
 LOST_AFTER_S = 60.0  # of a planning job
 
 
 class ServiceQuerySet(KitchenQuerySet["Service"]):
-    """Services that were not deleted, unless asked."""
+    """Services, including archived ones."""
 
     def current(self) -> Self:
-        """Those that are not in the bin."""
+        """Services that are not archived."""
         return self.filter(deleted_at=None)
 
 
 class Service(KitchenOwned):
-    """An evening, a breakfast. `asked` is the `open-ember/service` request, `schedule` its answer.
+    """An evening or a breakfast. `asked` is the `open-ember/service` request, `schedule` its answer.
 
     `proposal` is a changed schedule that waits for the chef. `revision` counts every change of what is planned;
-    `ways_back`: {"text", and what stood before} of each way out that was taken, the newest last. Hands are there from
-    `opens` to `closes` each day.
+    `ways_back`: {"text", and the state before} of each way out taken, newest last. `hands` cooks work from `opens` to
+    `closes` each day.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -65,24 +68,45 @@ class Service(KitchenOwned):
 
     @property
     def is_running(self) -> bool:
-        """Sent to the line, and not over."""
+        """Whether it was sent to the line and has not ended."""
         return self.started_at is not None and self.ended_at is None
 
     @property
     def last_way(self) -> dict[str, Any] | None:
-        """The way out that was taken last, and what stood before it."""
+        """The way out taken last, with the state before it."""
         return self.ways_back[-1] if self.ways_back else None
 
     @property
+    def request(self) -> ServiceRequest | None:
+        """The request of the schedule; None before the first plan."""
+        return None if self.asked is None else ServiceRequest.model_validate(self.asked)
+
+    @property
+    def answer(self) -> ServiceAnswer | None:
+        """The schedule; None before the first plan."""
+        return None if self.schedule is None else ServiceAnswer.model_validate(self.schedule)
+
+    @property
+    def machines(self) -> dict[str, EquipmentIn]:
+        """The equipment of the request by id, including the cooks."""
+        request = self.request
+        return {} if request is None else {machine.id: machine for machine in request.equipment}
+
+    @property
+    def proposed(self) -> Proposal | None:
+        """The changed schedule that waits for the chef, or was dismissed."""
+        return None if self.proposal is None else Proposal.model_validate(self.proposal)
+
+    @property
     def fits(self) -> bool:
-        """There is a plan that holds."""
+        """Whether there is a plan that holds."""
         return bool(self.schedule and self.schedule["status"] != "infeasible")
 
 
 class Dish(models.Model):
-    """A dish of a service: a plan, or a kept egg request, and what is made beside it.
+    """A dish of a service: a plan or a saved egg request, with companions.
 
-    `companions`: rows of {"kind", and what differs from its kind}. `choices`: by task, what a hand chose:
+    `companions`: rows of {"kind", and what differs from its kind}. `choices`: by task, what a person chose:
     {"equipment": {kind: id}, "setting_c", "minutes", "at"}.
     """
 
@@ -109,15 +133,15 @@ class Dish(models.Model):
         return self.name
 
     def choice(self, task: str) -> dict[str, Any]:
-        """What a hand chose for a task."""
+        """What a person chose for a task."""
         choice = self.choices.get(task)
         return choice if isinstance(choice, dict) else {}
 
 
 class PlanningJob(models.Model):
-    """A plan that is looked for, and what became of it. `before`: what is put back where there is none.
+    """A planning job and its outcome. `before`: the state to restore if it finds no plan.
 
-    `result`: of a question what was found; a plan stands in its service.
+    `result`: the answer to a question; a plan is stored in its service.
     """
 
     class Kind(models.TextChoices):
@@ -158,18 +182,18 @@ class PlanningJob(models.Model):
 
     @property
     def is_over(self) -> bool:
-        """Done, refused, stopped or dropped."""
+        """Whether it is done, refused, stopped or dropped."""
         return self.finished_at is not None
 
     @property
     def is_lost(self) -> bool:
-        """Nobody works on it any more: not heard of for a minute."""
+        """Whether its worker has been silent for a minute."""
         last = self.heard_at or self.begun_at
         return not self.is_over and (timezone.now() - last).total_seconds() > LOST_AFTER_S
 
 
 class TaskEvent(models.Model):
-    """A task of a service was begun, done, or taken back. Append-only, in the database too."""
+    """A task of a service was begun, done or undone. Append-only, in the database too."""
 
     class Kind(models.TextChoices):
         STARTED = "started", "Started"

@@ -1,13 +1,13 @@
-"""The next actions of running services, for the line: what is to be begun, and what is to be taken out or done."""
+"""The next actions of running services, for the line: tasks to begin, and to take out or finish."""
 
 from __future__ import annotations
 
 import datetime as dt
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from functools import cached_property
 
+from ember.files.service import SettingOut, UseIn
 from kitchen.accounts.models import Kitchen
 
 from .models import Service, TaskEvent
@@ -20,8 +20,8 @@ EARLY_S = 120.0
 
 @dataclass(frozen=True)
 class ServiceAction:
-    """A thing to do next of a service: `begins` says whether something goes in, or comes out and is done; `sets` is the
-    oven or bath that is to be set.
+    """A next action of a service: `begins` tells whether something goes in, or comes out and is done; `sets` is the
+    oven or bath to be set, `where` what the task uses, both by the kitchen's name.
     """
 
     service: Service
@@ -30,6 +30,7 @@ class ServiceAction:
     due_at: dt.datetime
     in_s: float
     token: uuid.UUID
+    where: str
     sets: str = ""
     template: str = "services/_action.html"
     early_s: float = EARLY_S
@@ -37,7 +38,7 @@ class ServiceAction:
 
     @property
     def is_early(self) -> bool:
-        """Whether it is time to make ready."""
+        """Whether it is time to get ready."""
         return self.in_s <= self.early_s
 
     @property
@@ -45,29 +46,24 @@ class ServiceAction:
         """Whether the tap sends a plan or eggs to the line."""
         return self.begins and self.task.ref.starts_a_cook
 
-    @cached_property
-    def where(self) -> str:
-        """What it stands on, by the kitchen's own name."""
-        names = {machine["id"]: machine["name"] for machine in (self.service.asked or {}).get("equipment", [])}
-        place = next((use["equipment"] for use in self.task.uses if use["equipment"] != "hands"), "")
-        return str(names.get(place, ""))
-
     @property
     def setting_c(self) -> float | None:
-        """What it is set to."""
-        return next((use["setting_c"] for use in self.task.uses if use.get("setting_c") is not None), None)
+        """Temperature setting, °C."""
+        return self.task.setting_c
 
 
 def service_actions(kitchen: Kitchen, now: dt.datetime) -> list[ServiceAction]:
-    """The next actions of all running services, in no order."""
+    """The next actions of all running services, unordered."""
     running = Service.objects.of(kitchen).current().filter(started_at__isnull=False, ended_at=None)
     return [action for service in running.select_related("kitchen") for action in _of(service, now)]
 
 
 def _of(service: Service, now: dt.datetime) -> Iterator[ServiceAction]:
     done = events_of(service)
-    tasks = tasks_of(service.schedule)
-    yield from _sets(service, tasks, set(done), now)
+    answer, names = service.answer, {machine.id: machine.name for machine in service.machines.values()}
+    tasks = tasks_of(answer)
+    for setting in answer.settings if answer else ():
+        yield from _set_in_time(service, setting, names, tasks, set(done), now)
     for task in tasks:
         events = done.get((task.dish, task.id, task.n), ())
         if not _is_ours(task) or any(event.kind == TaskEvent.Kind.DONE for event in events):
@@ -83,32 +79,33 @@ def _of(service: Service, now: dt.datetime) -> Iterator[ServiceAction]:
         if task.ref.starts_a_cook and events:
             continue  # its cook tells the rest
         if (due - now).total_seconds() <= AHEAD_H * 3600.0:
-            yield ServiceAction(service, task, begins, due, (due - now).total_seconds(), uuid.uuid4())
+            where = names.get(task.place, "")
+            yield ServiceAction(service, task, begins, due, (due - now).total_seconds(), uuid.uuid4(), where)
 
 
 def _is_ours(task: Task) -> bool:
-    """Whether the service tells of it: the stages after the first, and what is done between them, a cook does."""
+    """Whether the service announces it: a cook announces its own later stages and preparation."""
     return not task.ref.is_done_by_a_cook
 
 
-def _sets(service: Service, tasks: list[Task], done: set[Key], now: dt.datetime) -> Iterator[ServiceAction]:
-    """Each oven and bath that is to be set, in time for what goes in first."""
-    names = {machine["id"]: machine["name"] for machine in (service.asked or {}).get("equipment", [])}
-    for machine in (service.schedule or {}).get("settings", []):
-        there = dt.datetime.fromisoformat(machine["there"])
-        first = next((t for t in tasks if t.start == there and _at(t, machine["equipment"])), None)
-        due = dt.datetime.fromisoformat(machine["on_the_way"])
-        in_s = (due - now).total_seconds()
-        if first is None or in_s > AHEAD_H * 3600.0:
-            continue
-        use = {"equipment": machine["equipment"], "setting_c": machine["setting_c"]}
-        key = f"set-{machine['equipment']}-{first.id}"
-        if (first.dish, key, 0) in done or any(k[:2] == (first.dish, first.id) for k in done):
-            continue
-        name = names.get(machine["equipment"], machine["equipment"])
-        task = Task(f"{first.dish}:{key}:0", first.dish, key, 0, name, due, there, (use,), 0.0, 0.0)
-        yield ServiceAction(service, task, True, due, in_s, uuid.uuid4(), sets=name)
+def _set_in_time(
+    service: Service, setting: SettingOut, names: Mapping[str, str], tasks: list[Task], done: set[Key], now: dt.datetime
+) -> Iterator[ServiceAction]:  # fmt: skip
+    """The action that sets an oven or bath, in time for what goes in first."""
+    first = next((t for t in tasks if t.start == setting.there and _stands_in(t, setting.equipment)), None)
+    in_s = (setting.on_the_way - now).total_seconds()
+    if first is None or in_s > AHEAD_H * 3600.0:
+        return
+    key = f"set-{setting.equipment}-{first.id}"
+    if (first.dish, key, 0) in done or any(k[:2] == (first.dish, first.id) for k in done):
+        return
+    name = names.get(setting.equipment, setting.equipment)
+    use = UseIn(equipment=setting.equipment, setting_c=setting.setting_c)
+    task = Task(
+        f"{first.dish}:{key}:0", first.dish, key, 0, name, setting.on_the_way, setting.there, (use,), 0.0, 0.0
+    )  # fmt: skip
+    yield ServiceAction(service, task, True, setting.on_the_way, in_s, uuid.uuid4(), name, sets=name)
 
 
-def _at(task: Task, equipment: str) -> bool:
-    return any(use["equipment"] == equipment for use in task.uses)
+def _stands_in(task: Task, equipment: str) -> bool:
+    return any(use.equipment == equipment for use in task.uses)

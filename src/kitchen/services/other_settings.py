@@ -29,7 +29,7 @@ def _apart(one_c: float, other_c: float) -> float:
 
 
 def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, Any]:
-    """The request with, for each task in an oven or bath, the settings of its neighbours that it could be done at."""
+    """The request with, for each task in an oven or bath, the settings of its neighbours at which it could be done."""
     kinds = {machine["id"]: machine["kind"] for machine in request["equipment"]}
     tasks = [(dish["id"], task) for dish in request["dishes"] for task in dish["tasks"]]
     wanted: dict[str, set[float]] = {}
@@ -49,13 +49,13 @@ def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, 
 
 
 def _near(setting_c: float, wanted: set[float], kind: str) -> list[float]:
-    """The settings wanted on this kind of equipment that are near another, the nearest first."""
+    """Settings used on this kind of equipment near another one, nearest first."""
     near = [c for c in wanted if 0 < abs(c - setting_c) <= NEAR_C.get(kind, 0.0)]
     return sorted(near, key=partial(_apart, setting_c))[:MOST]
 
 
 def minutes_at(dish: Dish, task: str, setting_c: float, standard: str) -> float | None:
-    """What a task takes at a setting; None where it would be something else, or cannot be told."""
+    """Duration of a task at a setting, min; None if the result would differ, or cannot be computed."""
     side = next((side for side in dish.companions if side["id"] == task), None)
     if side is not None:
         kind = companion_kind(side)

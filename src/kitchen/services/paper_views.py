@@ -1,4 +1,4 @@
-"""A service on paper and in a calendar: what is made ready on which day, and the list of each station."""
+"""A service on paper and in a calendar: preparation by day, and a list for each station."""
 
 from __future__ import annotations
 
@@ -13,13 +13,13 @@ from icalendar import Calendar, Event
 from kitchen.web import KitchenRequest, attachment
 
 from .models import Service
-from .presenters import Task, side_dishes_of, tasks_of
+from .presenters import HANDS, Task, side_dishes_of, tasks_of
 from .scale import brines_of, for_portions
 from .views import plates_of, service_of
 
 
 def by_day(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
-    """What hands do, by day, then by the clock."""
+    """Tasks that need a cook, by day and time."""
     zone = service.kitchen.zone
     days: dict[dt.date, list[Task]] = {}
     for task in tasks:
@@ -29,29 +29,26 @@ def by_day(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
 
 
 def by_station(service: Service, tasks: list[Task]) -> list[dict[str, Any]]:
-    """The tasks of each piece of equipment, by the clock."""
-    names = {machine["id"]: machine["name"] for machine in (service.asked or {}).get("equipment", [])}
+    """The tasks of each piece of equipment, in order of time."""
+    names = {machine.id: machine.name for machine in service.machines.values()}
     rows: dict[str, list[Task]] = {}
     for task in tasks:
         for use in task.uses:
-            if use["equipment"] != "hands":
-                rows.setdefault(use["equipment"], []).append(task)
-    settings = (service.schedule or {}).get("settings", [])
+            if use.equipment != HANDS:
+                rows.setdefault(use.equipment, []).append(task)
+    answer = service.answer
+    settings = answer.settings if answer else []
     stations = [
-        {
-            "name": names.get(key, key),
-            "tasks": mine,
-            "settings": [machine for machine in settings if machine["equipment"] == key],
-        }
+        {"name": names.get(key, key), "tasks": mine, "settings": [each for each in settings if each.equipment == key]}
         for key, mine in rows.items()
     ]
-    return sorted(stations, key=lambda machine: str(machine["name"]))
+    return sorted(stations, key=lambda station: str(station["name"]))
 
 
 def lists(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Mise-en-place by day, what is weighed, and the list of each station: to be printed."""
+    """Mise-en-place by day, what to weigh, and the list of each station, for print."""
     service = service_of(request, pk)
-    tasks = tasks_of(service.schedule)
+    tasks = tasks_of(service.answer)
     if not tasks:
         return redirect("services:service", pk=pk)
     context = {
@@ -71,13 +68,13 @@ def lists(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def calendar(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Everything hands do and every plate-up, as iCalendar."""
+    """All tasks that need a cook and every plate-up, as iCalendar."""
     service = service_of(request, pk)
     calendar_file = Calendar()
     calendar_file.add("prodid", "-//Open Ember//service//EN")
     calendar_file.add("version", "2.0")
     stamp = service.planned_at or service.kitchen.now()
-    for task in tasks_of(service.schedule):
+    for task in tasks_of(service.answer):
         span = task.by_hands()
         if span is not None:
             calendar_file.add_component(_event(task.key, stamp, task.name, span[0], span[1]))

@@ -1,4 +1,4 @@
-"""Planning as a job: begun by a page, worked out by the worker, kept where the menu is still the same."""
+"""Planning as a job: started by a page, run by the worker, stored if the menu is still the same."""
 
 from __future__ import annotations
 
@@ -20,11 +20,12 @@ from ember.service.answer import may_begin, plan_service
 from ember.service.hearing import Stopped, heard_by, say
 from kitchen.accounts.models import Person
 
+from .documents import Proposal
 from .models import PlanningJob, Service
 from .other_settings import with_other_settings
 from .proposals import late_signature, moves
 from .schedule_request import ScheduleRequest, as_it_was, schedule_request
-from .state import task_actuals
+from .state import placed, scheduled, task_actuals
 from .what_if import if_late
 
 FIRST_S, AGAIN_S = 3.0, 1.0
@@ -35,7 +36,7 @@ State = PlanningJob.State
 
 
 def hold(service: Service) -> Service:
-    """The service, held until the transaction is over."""
+    """The service, locked until the transaction ends."""
     return Service.objects.select_for_update().select_related("kitchen").get(pk=service.pk)
 
 
@@ -43,9 +44,9 @@ def begin(
     service: Service, person: Person, kind: str = PlanningJob.Kind.PLAN, arguments: Mapping[str, Any] | None = None,
     before: Mapping[str, Any] | None = None,
 ) -> PlanningJob:  # fmt: skip
-    """Ask for a plan of a held service as it stands; one that is still being looked for is told to stop.
+    """Start planning a locked service as it stands; a plan in progress is told to stop.
 
-    `before`: what is put back where there is no plan (`snapshot`).
+    `before`: the state to restore if there is no plan (`snapshot`).
     """
     pending = plans_of(service).filter(finished_at=None)
     if before is not None and (unproven := pending.exclude(before=None).last()) is not None:
@@ -60,7 +61,7 @@ def begin(
 
 
 def begin_if_late(service: Service, person: Person, key: str) -> PlanningJob:
-    """What follows when a task takes longer: one question for each plan, whoever asks it again."""
+    """Start a job that answers what follows if a task takes longer; one for each plan, whoever asks again."""
     arguments = {"task": key, "planned_at": service.planned_at.isoformat() if service.planned_at else ""}
     asked_before = service.planning_jobs.filter(kind=PlanningJob.Kind.LATE, arguments=arguments).first()
     if asked_before is not None and not asked_before.is_lost:
@@ -73,7 +74,7 @@ def begin_if_late(service: Service, person: Person, key: str) -> PlanningJob:
 
 
 def plans_of(service: Service) -> QuerySet[PlanningJob]:
-    """Its jobs that look for a plan, the newest first."""
+    """Its planning jobs, newest first."""
     return service.planning_jobs.exclude(kind=PlanningJob.Kind.LATE)
 
 
@@ -87,7 +88,7 @@ def _set_going(job: PlanningJob) -> None:
 
 
 def snapshot(service: Service) -> dict[str, Any]:
-    """What a way out, a choice or a sharing changes, to be put back."""
+    """The state that a way out, a choice or sharing changes, to be restored later."""
     dishes = {
         str(dish.pk): {"plate_up": dish.plate_up.isoformat(), "choices": dish.choices}
         for dish in service.dishes.all()
@@ -96,7 +97,7 @@ def snapshot(service: Service) -> dict[str, Any]:
 
 
 def put_back(service: Service, snapshot: Mapping[str, Any]) -> None:
-    """A held service as it was kept: its hands, and of the dishes that are still there the times and choices."""
+    """Restore a locked service: its cooks, and times and choices of the dishes that still exist."""
     service.hands = snapshot["hands"]
     service.save(update_fields=["hands"])
     for dish in service.dishes.select_for_update():
@@ -106,19 +107,21 @@ def put_back(service: Service, snapshot: Mapping[str, Any]) -> None:
 
 
 class JobHearing:
-    """Tells a job's row how far it is, and asks it whether to stop."""
+    """Reports a job's progress to its row, and reads there whether to stop."""
 
     def __init__(self, job: PlanningJob) -> None:
         self.job, self.told_at = job, 0.0
 
     def say(self, words: str) -> None:
-        """What is being looked for now."""
+        """Report the current step."""
         if time.monotonic() - self.told_at >= TELL_EVERY_S:
             self.told_at = time.monotonic()
             PlanningJob.objects.filter(pk=self.job.pk).update(progress=words[:200], heard_at=timezone.now())
 
     def is_stopped(self) -> bool:
-        """Whether a page, or a newer job, said so. Called from a thread of its own: its connection is closed again."""
+        """Whether a page or a newer job asked to stop. Called from a thread of its own, whose connection is closed
+        again.
+        """
         try:
             stop = PlanningJob.objects.filter(pk=self.job.pk).values_list("stop", flat=True).first()
         finally:
@@ -129,7 +132,7 @@ class JobHearing:
 
 @dataclass
 class Outcome:
-    """What a job came to: a plan with what was asked, or a problem in words."""
+    """The outcome of a job: a plan with its request, or a problem in words."""
 
     request: ScheduleRequest | None = None
     schedule: ServiceAnswer | None = None
@@ -138,7 +141,7 @@ class Outcome:
 
 
 def run(job: PlanningJob, hearing: JobHearing | None) -> None:
-    """Work a job out and keep what came of it. A job that another worker has is left to it."""
+    """Run a job and store its outcome. A job that another worker has is left to it."""
     now = timezone.now()
     if not PlanningJob.objects.filter(pk=job.pk, state=State.WAITING).update(state=State.RUNNING, heard_at=now):
         return
@@ -166,7 +169,7 @@ def _worked_out(job: PlanningJob) -> Outcome:
         case PlanningJob.Kind.CHOOSE:
             return _chosen(job, service, asked)
         case PlanningJob.Kind.REPLAN:
-            asked.request = as_it_was(asked.request, service.schedule or {"tasks": []}, "", "")
+            asked.request = as_it_was(asked.request, placed(service.answer), "", "")
             request = {**asked.request, "seconds": AGAIN_S, "explain": True}
             return Outcome(asked, plan_service(parse_service(request)))
         case PlanningJob.Kind.LATE:
@@ -176,7 +179,7 @@ def _worked_out(job: PlanningJob) -> Outcome:
 
 
 def _answered(service: Service, request: ScheduleRequest) -> ServiceAnswer:
-    """A plan; where there is none, what clashes and what would fit, other settings among it."""
+    """A plan; if there is none, what clashes and what would fit, with other settings included."""
     schedule = plan_service(parse_service({**request.request, "seconds": FIRST_S, "explain": False}))
     if schedule.status != "infeasible":
         return schedule
@@ -186,10 +189,10 @@ def _answered(service: Service, request: ScheduleRequest) -> ServiceAnswer:
 
 
 def _chosen(job: PlanningJob, service: Service, request: ScheduleRequest) -> Outcome:
-    """A plan with what a hand chose for a task, all else moving as little as it must."""
+    """A plan with a person's choice for a task, all else moving as little as possible."""
     dish, task, choice = (job.arguments[key] for key in ("dish", "task", "choice"))
     if service.schedule:
-        request.request = as_it_was(request.request, service.schedule, dish, task)
+        request.request = as_it_was(request.request, placed(service.answer), dish, task)
     schedule = plan_service(parse_service({**request.request, "seconds": AGAIN_S, "explain": False}))
     if schedule.status == "infeasible" and job.before is not None:
         return Outcome(problem=_why_not(service, request.request, dish, task, choice))
@@ -197,7 +200,7 @@ def _chosen(job: PlanningJob, service: Service, request: ScheduleRequest) -> Out
 
 
 def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str, choice: Mapping[str, Any]) -> str:
-    """Why a task cannot be where a hand put it: from when to when it could be, with all else moving as it has to."""
+    """Why a task cannot be where it was put: the interval it could start in, with all else moving as it must."""
     if not choice.get("at"):
         return "That does not fit with the other tasks."
     rows = [
@@ -225,7 +228,7 @@ def _why_not(service: Service, request: Mapping[str, Any], dish: str, task: str,
 
 @transaction.atomic
 def _keep(job: PlanningJob, outcome: Outcome) -> None:
-    """Keep a plan where its service is still as it was when it was asked for."""
+    """Store a plan if its service is unchanged since the request."""
     if job.kind == PlanningJob.Kind.LATE:
         job.result = outcome.lateness
         job.save(update_fields=["result"])
@@ -243,10 +246,11 @@ def _keep(job: PlanningJob, outcome: Outcome) -> None:
         return
     schedule = outcome.schedule.model_dump(mode="json")
     if job.kind == PlanningJob.Kind.REPLAN:
-        held.proposal = {
-            "at": held.kitchen.now().isoformat(), "late": late_signature(held), "asked": outcome.request.request,
-            "schedule": schedule, "moves": moves(held.schedule or {"tasks": []}, schedule),
-        }  # fmt: skip
+        proposal = Proposal(
+            at=held.kitchen.now(), late=late_signature(held), asked=outcome.request.request, schedule=outcome.schedule,
+            moves=moves(scheduled(held), outcome.schedule.tasks),
+        )  # fmt: skip
+        held.proposal = proposal.model_dump(mode="json")
         held.save(update_fields=["proposal"])
     else:
         held.asked, held.schedule = outcome.request.request, schedule
@@ -257,7 +261,7 @@ def _keep(job: PlanningJob, outcome: Outcome) -> None:
 
 @transaction.atomic
 def _stopped(job: PlanningJob) -> None:
-    """Nothing was planned: a choice that nobody changed since is put back too."""
+    """End a stopped job, restoring a choice that nobody changed since."""
     held = hold(job.service)
     if job.before is not None and held.revision == job.revision:
         put_back(held, job.before)

@@ -1,4 +1,4 @@
-"""What the page of a service shows: lanes, the selected task with what it follows and what waits for it, the clash."""
+"""The page of a service: lanes, the selected task with its dependencies, the clash."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from ember.files.service import EquipmentIn, ServiceAnswer, ServiceRequest, TaskIn, UseIn
 from ember.quantities import Units
 from ember.service.task_ref import TaskRef
 from kitchen.drawings.service_lanes import BarIn, LaneIn, ServiceChart, SettingIn, service_lanes
@@ -14,8 +15,9 @@ from kitchen.units.number_text import figure
 
 from .models import Dish, Service
 from .schedule_request import companion_amount_g, companion_kind, dish_meat_g
-from .state import Key, events_of
+from .state import Key, events_of, placed
 
+HANDS = "hands"
 ORDER = ("oven", "bath", "cupboard", "hob", "plancha", "grill", "fryer", "shelf", "chiller", "fridge", "hands")
 PATTERNS = {
     "oven": "oven", "bath": "bath", "cupboard": "hold", "hob": "pan", "plancha": "plancha", "grill": "grill",
@@ -25,7 +27,7 @@ PATTERNS = {
 
 @dataclass(frozen=True)
 class Task:
-    """A task of a schedule as pages speak of it."""
+    """A task of a schedule for pages."""
 
     key: str
     dish: str
@@ -34,13 +36,13 @@ class Task:
     name: str
     start: dt.datetime
     end: dt.datetime
-    uses: tuple[Mapping[str, Any], ...]
+    uses: tuple[UseIn, ...]
     waits_min: float
     slack_min: float
 
     @property
     def ref(self) -> TaskRef:
-        """What kind of task it is."""
+        """The kind of task."""
         return TaskRef.of(self.id)
 
     @property
@@ -50,84 +52,89 @@ class Task:
 
     @property
     def of(self) -> str:
-        """Its name without what is done: the dish, or a companion's own name."""
+        """Its name without the action: the dish, or a companion's own name."""
         return self.name.rpartition(", ")[0] or self.name
 
+    @property
+    def setting_c(self) -> float | None:
+        """Setting of its equipment, °C; None without one."""
+        return next((use.setting_c for use in self.uses if use.setting_c is not None), None)
+
+    @property
+    def place(self) -> str:
+        """The equipment it uses; empty if it needs cooks only."""
+        return next((use.equipment for use in self.uses if use.equipment != HANDS), "")
+
     def by_hands(self) -> tuple[dt.datetime, dt.datetime] | None:
-        """When hands are at it; None where none are."""
-        use = next((use for use in self.uses if use["equipment"] == "hands"), None)
+        """When cooks work on it; None if they do not."""
+        use = next((use for use in self.uses if use.equipment == HANDS), None)
         if use is None:
             return None
-        if use.get("first_min") is not None:
-            return self.start, min(self.start + dt.timedelta(minutes=use["first_min"]), self.end)
-        if use.get("last_min") is not None:
-            return max(self.end - dt.timedelta(minutes=use["last_min"]), self.start), self.end
+        if use.first_min is not None:
+            return self.start, min(self.start + dt.timedelta(minutes=use.first_min), self.end)
+        if use.last_min is not None:
+            return max(self.end - dt.timedelta(minutes=use.last_min), self.start), self.end
         return self.start, self.end
 
 
-def tasks_of(schedule: Mapping[str, Any] | None) -> list[Task]:
-    """The tasks of a schedule; of one that clashes, as they would lie if what clashes had no limits."""
-    if not schedule:
-        return []
-    rows = schedule["tasks"] or (schedule.get("conflict") or {}).get("drawn", [])
+def tasks_of(schedule: ServiceAnswer | None) -> list[Task]:
+    """The tasks of a schedule; if it clashes, as they would lie without the limits that clash."""
     return [
         Task(
-            f"{task_row['dish']}:{task_row['id']}:{task_row['n']}", task_row["dish"], task_row["id"], task_row["n"],
-            task_row["name"],
-            dt.datetime.fromisoformat(task_row["start"]), dt.datetime.fromisoformat(task_row["end"]),
-            tuple(task_row["uses"]),
-            task_row["waits_min"], task_row["slack_min"],
+            f"{task.dish}:{task.id}:{task.n}", task.dish, task.id, task.n, task.name, task.start, task.end,
+            tuple(task.uses), task.waits_min, task.slack_min,
         )
-        for task_row in rows
+        for task in placed(schedule)
     ]  # fmt: skip
 
 
-def clashing(schedule: Mapping[str, Any] | None) -> tuple[set[str], set[str]]:
+def clashing(schedule: ServiceAnswer | None) -> tuple[set[str], set[str]]:
     """Tasks ("dish:task") and equipment that clash."""
-    conflict = (schedule or {}).get("conflict") or {}
-    return set(conflict.get("tasks", [])), set(conflict.get("equipment", []))
+    conflict = schedule.conflict if schedule else None
+    return (set(conflict.tasks), set(conflict.equipment)) if conflict else (set(), set())
 
 
 def chart_of(
     service: Service, tasks: list[Task], units: Units, selected: str = "", related: frozenset[str] = frozenset()
 ) -> ServiceChart | None:
     """The lanes of a service; None without tasks."""
-    if not tasks or not service.asked:
+    request, answer = service.request, service.answer
+    if not tasks or request is None:
         return None
-    bad, where = clashing(service.schedule)
+    bad, where = clashing(answer)
     done = events_of(service) if service.started_at else {}
-    settings = _settings(service, units)
+    settings = _settings(answer, units)
     bars = []
     for task in tasks:
         state = _state(task, selected, related, f"{task.dish}:{task.id}" in bad, done, service)
         bars += [bar for use in task.uses if (bar := _bar(task, use, state, None if settings else units)) is not None]
     now = service.kitchen.now()
-    plates = sorted({_seconds(dish["plate_up"]) for dish in service.asked["dishes"]})
+    plates = sorted({dish.plate_up.timestamp() for dish in request.dishes})
     offset = now.astimezone(service.kitchen.zone).utcoffset() or dt.timedelta()
     return service_lanes(
-        _lanes(service.asked, tasks, where), bars, settings, plates, now=now.timestamp(),
+        _lanes(request, tasks, where), bars, settings, plates, now=now.timestamp(),
         offset_s=offset.total_seconds(),
     )  # fmt: skip
 
 
-def _lanes(request: Mapping[str, Any], tasks: Sequence[Task], clashes: Any) -> list[LaneIn]:
-    """A lane for each piece of equipment that is used, and for the hands, in the order of a kitchen."""
-    used = {use["equipment"] for task in tasks for use in task.uses}
-    machines = [machine for machine in request["equipment"] if machine["id"] in used]
-    machines.sort(key=lambda m: (ORDER.index(m["kind"]) if m["kind"] in ORDER else len(ORDER), m["name"]))
+def _lanes(request: ServiceRequest, tasks: Sequence[Task], clashes: set[str]) -> list[LaneIn]:
+    """A lane for each piece of equipment in use, and for the cooks, in the order of a kitchen."""
+    used = {use.equipment for task in tasks for use in task.uses}
+    machines = [machine for machine in request.equipment if machine.id in used]
+    machines.sort(key=lambda m: (ORDER.index(m.kind) if m.kind in ORDER else len(ORDER), m.name))
     return [
-        LaneIn(machine["id"], machine["name"], _note(machine, clashes), PATTERNS.get(machine["kind"], ""))
+        LaneIn(machine.id, machine.name, _note(machine, clashes), PATTERNS.get(machine.kind, ""))
         for machine in machines
-    ]
+    ]  # fmt: skip
 
 
-def _settings(service: Service, units: Units) -> list[SettingIn]:
+def _settings(schedule: ServiceAnswer | None, units: Units) -> list[SettingIn]:
     return [
         SettingIn(
-            machine["equipment"], _degrees(machine["setting_c"], units), _seconds(machine["on_the_way"]),
-            _seconds(machine["there"]), _seconds(machine["until"]),
+            machine.equipment, _degrees(machine.setting_c, units), machine.on_the_way.timestamp(),
+            machine.there.timestamp(), machine.until.timestamp(),
         )
-        for machine in (service.schedule or {}).get("settings", [])
+        for machine in (schedule.settings if schedule else [])
     ]  # fmt: skip
 
 
@@ -135,35 +142,31 @@ def _degrees(celsius: float, units: Units) -> str:
     return f"{figure(units.temperature_value(celsius), 1)}\u00b0"
 
 
-def _bar(task: Task, use: Mapping[str, Any], state: str, setting_in: Units | None) -> BarIn | None:
-    """A task on one of its lanes; None where it needs no hands. `setting_in`: units where the bar says its setting."""
-    is_hands = use["equipment"] == "hands"
+def _bar(task: Task, use: UseIn, state: str, setting_in: Units | None) -> BarIn | None:
+    """A task on one of its lanes; None if it is not on it. `setting_in`: units in which the bar shows its setting."""
+    is_hands = use.equipment == HANDS
     span = task.by_hands() if is_hands else (task.start, task.end)
     if span is None:
         return None
     words = f"{task.of} {task.short}" if is_hands and task.of != task.short else task.of
-    if setting_in is not None and use.get("setting_c") is not None:
-        words = f"{task.of} {_degrees(use['setting_c'], setting_in)}"
+    if setting_in is not None and use.setting_c is not None:
+        words = f"{task.of} {_degrees(use.setting_c, setting_in)}"
     short = task.short if is_hands else task.of
-    return BarIn(task.key, use["equipment"], span[0].timestamp(), span[1].timestamp(), words, short, state)
+    return BarIn(task.key, use.equipment, span[0].timestamp(), span[1].timestamp(), words, short, state)
 
 
-def _seconds(text: str) -> float:
-    return dt.datetime.fromisoformat(text).timestamp()
-
-
-def _note(task_row: Mapping[str, Any], where: set[str]) -> str:
-    if task_row["id"] in where:
+def _note(machine: EquipmentIn, clashes: set[str]) -> str:
+    if machine.id in clashes:
         return "clash"
-    if task_row["kind"] == "hands":
-        return f"{task_row['capacity']} pair{'s' if task_row['capacity'] > 1 else ''}"
-    return f"{task_row['capacity']} places" if task_row["capacity"] > 1 else ""
+    if machine.kind == HANDS:
+        return f"{machine.capacity} pair{'s' if machine.capacity > 1 else ''}"
+    return f"{machine.capacity} places" if machine.capacity > 1 else ""
 
 
 def _state(
     task: Task, selected: str, related: frozenset[str], clashes: bool, done: Mapping[Key, Any], service: Service
 ) -> str:
-    """How a bar is drawn: what matters most of it."""
+    """The most important state of a bar."""
     if task.key == selected:
         return "selected"
     if clashes:
@@ -178,7 +181,7 @@ def _state(
 
 @dataclass(frozen=True)
 class TaskDetail:
-    """The selected task, what it follows and what waits for it."""
+    """The selected task, its predecessors and successors."""
 
     task: Task
     follows: list[Task]
@@ -189,41 +192,39 @@ class TaskDetail:
 
 
 def beside(service: Service, tasks: list[Task], key: str) -> TaskDetail | None:
-    """What is said of a task; None where it is not there."""
+    """Details of a task; None if it does not exist."""
     task = next((task for task in tasks if task.key == key), None)
-    if task is None or not service.asked:
+    request = service.request
+    if task is None or request is None:
         return None
-    rows = next((_tasks_by_id(dish) for dish in service.asked["dishes"] if dish["id"] == task.dish), {})
-    mine = rows.get(task.id, {})
     of_dish = [t for t in tasks if t.dish == task.dish and t.n == 0]
-    follows = [t for t in of_dish if t.id in _before(mine) | {mine.get("during", {}).get("task")}]
-    waits = [t for t in of_dish if task.id in _before(rows.get(t.id, {}))]
-    setting = next((use["setting_c"] for use in task.uses if use.get("setting_c") is not None), None)
-    return TaskDetail(task, follows, waits, _other_machines(service.asked, task), setting, "at" in mine)
+    asked = next(({each.id: each for each in dish.tasks} for dish in request.dishes if dish.id == task.dish), {})
+    mine = asked.get(task.id)
+    before_mine = _before(mine) | ({mine.during.task} if mine and mine.during else set())
+    follows = [t for t in of_dish if t.id in before_mine]
+    waits = [t for t in of_dish if task.id in _before(asked.get(t.id))]
+    is_put = mine is not None and mine.at is not None
+    return TaskDetail(task, follows, waits, _other_machines(service.machines, task), task.setting_c, is_put)
 
 
-def _other_machines(request: Mapping[str, Any], task: Task) -> list[tuple[str, str, list[tuple[str, str]]]]:
-    """(kind, the one it is on, all of that kind) of each piece of equipment there is a choice of."""
-    by_id = {machine["id"]: machine for machine in request["equipment"]}
+def _other_machines(machines: Mapping[str, EquipmentIn], task: Task) -> list[tuple[str, str, list[tuple[str, str]]]]:
+    """(kind, the one in use, all of that kind) of equipment with alternatives."""
     choices = []
     for use in task.uses:
-        machine = by_id[use["equipment"]]
-        same = [(other["id"], other["name"]) for other in by_id.values() if other["kind"] == machine["kind"]]
+        machine = machines[use.equipment]
+        same = [(other.id, other.name) for other in machines.values() if other.kind == machine.kind]
         if len(same) > 1:
-            choices.append((machine["kind"], machine["id"], same))
+            choices.append((machine.kind, machine.id, same))
     return choices
 
 
-def _tasks_by_id(dish: Mapping[str, Any]) -> dict[str, Mapping[str, Any]]:
-    return {task["id"]: task for task in dish["tasks"]}
-
-
-def _before(task_row: Mapping[str, Any]) -> set[str]:
-    return set(task_row.get("after", [])) | {task_row.get("ends_with", ""), task_row.get("starts_with", "")}
+def _before(task: TaskIn | None) -> set[str | None]:
+    """Tasks it follows, or begins or ends with."""
+    return {*task.after, task.ends_with, task.starts_with} - {None} if task else set()
 
 
 def side_dishes_of(dish: Dish) -> list[dict[str, Any]]:
-    """What stands beside a dish, with how much is made and how long it takes."""
+    """Companions of a dish, with amount and duration."""
     mass_g = dish_meat_g(dish)
     rows = []
     for side in dish.companions:

@@ -1,4 +1,4 @@
-"""A plan for the portions of a dish: how many pieces, and what is weighed for them."""
+"""A plan scaled to the portions of a dish: number of pieces, and amounts to weigh."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ MOST_PIECES = 500
 
 
 def for_portions(document: Mapping[str, Any], portions: int) -> dict[str, Any]:
-    """The plan with as many pieces as so many portions take; as it is where it does not say what a piece serves."""
+    """The plan with the pieces needed for that many portions; unchanged if it does not say what a piece serves."""
     piece = document["piece"]
     a_piece = piece.get("portions") or 1
     if a_piece == 1 and piece_g(document) > A_PORTION_MOST_G:
@@ -39,7 +39,7 @@ def meat_g(document: Mapping[str, Any]) -> float:
 
 
 def brines_of(document: Mapping[str, Any]) -> list[str]:
-    """What is weighed for the brines of a plan, for its own meat, a line each."""
+    """Amounts to weigh for the brines of a plan, for its own meat, a line each."""
     meat = meat_g(document)
     recipes = [stage["recipe"] for stage in document["stages"] if stage.get("recipe")]
     return [weighed_words(parse_brine(scaled(recipe, meat))) for recipe in recipes]

@@ -1,4 +1,4 @@
-"""A service as the core's request: its dishes as tasks, the kitchen's equipment and hands, what has happened so far."""
+"""A service as the core's request: dishes as tasks, equipment and cooks, and what has happened so far."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from ember.eggs.answer import answer as answer_egg
 from ember.evaluate import evaluate
 from ember.files.egg import parse_egg
 from ember.files.plan import parse_plan
+from ember.files.service import TaskOut
 from ember.kit.equipment import HAS_SETTING, tolerance_k
 from ember.service.companions import CompanionKind, companion_kinds
 from ember.service.of_plan import tasks_of_plan
@@ -38,7 +39,7 @@ PAN_WAITS_MIN = 30.0  # a sauce is made while its pan or its juices are warm; co
 
 @dataclass
 class ScheduleRequest:
-    """The request, and what pages say of its tasks: by "dish:task", the kind of equipment and whether it is a stage."""
+    """The request, and the names of its equipment by id."""
 
     request: dict[str, Any]
     equipment: dict[str, str] = field(default_factory=dict)
@@ -51,7 +52,7 @@ def _plan_tasks(document: str, portions: int) -> str:
 
 
 def plan_tasks(document: Mapping[str, Any], portions: int) -> list[dict[str, Any]]:
-    """A plan's tasks, kept in mind: a plan that did not change is not worked out again."""
+    """A plan's tasks, cached by its document and portions."""
     tasks: list[dict[str, Any]] = json.loads(_plan_tasks(json.dumps(document, sort_keys=True), portions))
     return tasks
 
@@ -82,7 +83,7 @@ def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, 
 
 
 def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
-    """A dish's tasks, its companions among them, with what hands chose; on kinds of equipment."""
+    """A dish's tasks with companions and choices, on kinds of equipment."""
     if dish.plan is not None:
         document = for_portions({**dish.plan.document, "standard": standard}, dish.portions)
         tasks = plan_tasks(document, dish.portions)
@@ -104,7 +105,7 @@ def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
 
 
 def dish_meat_g(dish: Dish) -> float:
-    """The meat of a dish, g; nothing where it has no plan."""
+    """Meat of a dish, g; 0 without a plan."""
     return 0.0 if dish.plan is None else meat_g(for_portions(dish.plan.document, dish.portions))
 
 
@@ -121,21 +122,21 @@ def _egg_tasks(dish: Dish, eggs: EggPlan) -> list[dict[str, Any]]:
 
 
 def companion_kind(side: Mapping[str, Any]) -> CompanionKind:
-    """A companion's kind, with what this one has otherwise."""
+    """A companion's kind, with the values this one overrides."""
     kind = companion_kinds()[side["kind"]]
     own = {key: side[key] for key in ("setting_c", "width_mm", "burner_kw", "size_mm") if side.get(key)}
     return kind.model_copy(update=own)
 
 
 def companion_amount_g(side: Mapping[str, Any], portions: int, mass_g: float) -> float:
-    """How much of it is made, g."""
+    """Amount to make, g."""
     return float(side.get("amount_g") or companion_kind(side).amount_g(portions, mass_g))
 
 
 def companion_task(
     side: Mapping[str, Any], portions: int, mass_g: float, tasks: Iterable[Mapping[str, Any]]
 ) -> dict[str, Any]:
-    """A companion as a task: tied to a stage of the dish's plan where its kind says so."""
+    """A companion as a task, tied to a stage of the dish's plan if its kind says so."""
     kind = companion_kind(side)
     minutes = float(side.get("minutes") or kind.minutes_for(companion_amount_g(side, portions, mass_g), kind.setting_c))
     hands: dict[str, Any] = {"equipment": "hands"}
@@ -164,7 +165,7 @@ def companion_task(
 
 
 def _host(kind: CompanionKind, tasks: Iterable[Mapping[str, Any]]) -> Mapping[str, Any] | None:
-    """The stage a companion goes by: the longest in an oven, the last on the hob, the rest."""
+    """The stage a companion is tied to: the longest in an oven, the last on the hob, the rest."""
     stands = {"roast": "oven", "pan": "hob", "rest": "shelf"}.get(kind.last_of or kind.after)
     rows = [t for t in tasks if "during" not in t and any(u["equipment"] == stands for u in t["uses"])]
     if not rows:
@@ -173,7 +174,7 @@ def _host(kind: CompanionKind, tasks: Iterable[Mapping[str, Any]]) -> Mapping[st
 
 
 def _choose(task: dict[str, Any], choice: Mapping[str, Any]) -> None:
-    """What a hand chose goes before what was reckoned."""
+    """Apply a person's choices to a task."""
     if choice.get("minutes"):
         task["minutes"] = choice["minutes"]
     if choice.get("at"):
@@ -198,15 +199,14 @@ def _as_it_went(task: Mapping[str, Any], happened: Mapping[Key, TaskActual], dis
     return task_done
 
 
-def as_it_was(request: dict[str, Any], schedule: Mapping[str, Any], dish: str, task: str) -> dict[str, Any]:
-    """The request with where each other task stood: it moves as little as it must."""
-    rows = schedule["tasks"] or (schedule.get("conflict") or {}).get("drawn", [])
-    was = {(task_row["dish"], task_row["id"]): task_row["start"] for task_row in rows if not task_row["n"]}
-    for task_row in request["dishes"]:
-        for each in task_row["tasks"]:
-            key = (task_row["id"], each["id"])
-            if key != (dish, task) and key in was and "during" not in each:
-                each["was"] = was[key]
+def as_it_was(request: dict[str, Any], placed: Iterable[TaskOut], dish: str, task: str) -> dict[str, Any]:
+    """The request with the previous start of each other task, so that it moves as little as possible."""
+    was = {(each.dish, each.id): each.start.isoformat() for each in placed if not each.n}
+    for dish_in in request["dishes"]:
+        for task_in in dish_in["tasks"]:
+            key = (dish_in["id"], task_in["id"])
+            if key != (dish, task) and key in was and "during" not in task_in:
+                task_in["was"] = was[key]
     return request
 
 
@@ -214,7 +214,7 @@ def as_it_was(request: dict[str, Any], schedule: Mapping[str, Any], dish: str, t
 
 
 def _equipment(service: Service, there: list[Equipment], kinds: set[str]) -> list[dict[str, Any]]:
-    """What the tasks stand on: ovens and baths one by one, the rest by kind; what the kit lacks is there once."""
+    """The equipment for the tasks: ovens and baths singly, the rest by kind; one of each kind the kitchen lacks."""
     by_kind: dict[str, list[Equipment]] = defaultdict(list)
     for machine in there:
         by_kind[machine.kind].append(machine)
@@ -264,7 +264,7 @@ def _hands(service: Service, now: dt.datetime, last: dt.datetime) -> dict[str, A
 
 
 def _assign(dishes: list[Dish], tasks: Mapping[Any, list[dict[str, Any]]], there: list[Equipment]) -> None:
-    """Which oven, which bath: as a hand chose, else where the piece is already, else as the allocation chooses."""
+    """Choose ovens and baths: the chosen one, else where the piece is already, else by allocation."""
     alone = {key_of(machine): machine for machine in there if machine.kind in ALONE}
     allocation = Allocation(list(alone.values()))
     for dish in dishes:
@@ -285,10 +285,10 @@ def _assign(dishes: list[Dish], tasks: Mapping[Any, list[dict[str, Any]]], there
 
 
 def key_of(equipment: Equipment) -> str:
-    """What a request calls an oven or a bath."""
+    """The id of an oven or a bath in a request."""
     return f"e{equipment.pk}"
 
 
 def equipment_of(key: str) -> int | None:
-    """The equipment a request's key means; None for a kind."""
+    """The equipment of an id in a request; None for a kind."""
     return int(key[1:]) if key[:1] == "e" and key[1:].isdigit() else None

@@ -1,4 +1,4 @@
-"""One bath or oven for two dishes: the setting at which each is still what it was to be, and what each then takes."""
+"""One bath or oven for two dishes: settings at which both keep their result, and how long each then takes."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ MOST_OTHERS, MOST_SETTINGS = 3, 3
 
 @dataclass(frozen=True)
 class Share:
-    """Both at `setting_c`: what the chosen task and the other one then take."""
+    """Two tasks at `setting_c`, with what each then takes."""
 
     other: Task
     setting_c: float
@@ -27,10 +27,10 @@ class Share:
 
 
 def shares_of(service: Service, key: str) -> list[Share]:
-    """With whom a task of a plan may share its bath or oven, the least change first; none where it has no setting."""
-    tasks = {task.key: task for task in tasks_of(service.schedule)}
+    """Tasks that can share a task's bath or oven, the least change first; empty if it has no setting."""
+    tasks = {task.key: task for task in tasks_of(service.answer)}
     task = tasks.get(key)
-    kinds = {machine["id"]: machine["kind"] for machine in (service.asked or {}).get("equipment", [])}
+    kinds = {machine.id: machine.kind for machine in service.machines.values()}
     mine = _place(task, kinds) if task and _is_stage(task) else None
     if task is None or mine is None:
         return []
@@ -44,7 +44,7 @@ def shares_of(service: Service, key: str) -> list[Share]:
 
 
 def _is_near(mine: tuple[str, float], other: Task, kinds: dict[str, str]) -> bool:
-    """Whether a stage stands on the same kind of equipment at another setting that is near enough to share."""
+    """Whether a stage uses the same kind of equipment at a different setting near enough to share."""
     theirs = _place(other, kinds) if _is_stage(other) else None
     return theirs is not None and theirs[0] == mine[0] and 0.05 < abs(theirs[1] - mine[1]) <= NEAR_C.get(mine[0], 0.0)
 
@@ -55,8 +55,8 @@ def _is_stage(task: Task) -> bool:
 
 def _place(task: Task, kinds: dict[str, str]) -> tuple[str, float] | None:
     for use in task.uses:
-        if use.get("setting_c") is not None:
-            return kinds[use["equipment"]], float(use["setting_c"])
+        if use.setting_c is not None:
+            return kinds[use.equipment], use.setting_c
     return None
 
 

@@ -1,12 +1,12 @@
-"""What has happened of a service: tasks begun and done by tap, and by the cooks that were sent to the line."""
+"""What has happened of a service: tasks tapped, and steps of the cooks it sent to the line."""
 
 from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
+from ember.files.service import ServiceAnswer, TaskOut
 from ember.service.task_ref import TaskKind, TaskRef, stage_task
 from kitchen.line.models import Cook
 from kitchen.line.queries import CookStatus, status_of
@@ -19,15 +19,28 @@ LATE_MIN = 3  # less than this is no news
 
 @dataclass(frozen=True)
 class TaskActual:
-    """When a task was begun and was over; `minutes`: what it takes by what is known now, where that differs."""
+    """When a task began and ended; `minutes`: its expected duration, if that differs from the plan."""
 
     started: dt.datetime
     ended: dt.datetime | None = None
     minutes: float | None = None
 
 
+def placed(schedule: ServiceAnswer | None) -> list[TaskOut]:
+    """The tasks of a schedule; if it clashes, as they would lie without the limits that clash."""
+    if schedule is None:
+        return []
+    return schedule.tasks or (schedule.conflict.drawn if schedule.conflict else [])
+
+
+def scheduled(service: Service) -> list[TaskOut]:
+    """The tasks of a service's schedule; empty if it clashes."""
+    answer = service.answer
+    return answer.tasks if answer else []
+
+
 def events_of(service: Service) -> dict[Key, tuple[TaskEvent, ...]]:
-    """By task its events that stand: what was taken back is gone."""
+    """The events of each task, after undos."""
     found: dict[Key, tuple[TaskEvent, ...]] = {}
     for event in service.events.select_related("by", "cook"):
         key = (str(event.dish_id), event.task, event.n)
@@ -41,11 +54,7 @@ def events_of(service: Service) -> dict[Key, tuple[TaskEvent, ...]]:
 def task_actuals(service: Service) -> dict[Key, TaskActual]:
     """Every task that was begun."""
     actuals: dict[Key, TaskActual] = {}
-    rows = (service.schedule or {}).get("tasks", [])
-    was = {
-        (task_row["dish"], task_row["id"], task_row["n"]): dt.datetime.fromisoformat(task_row["start"])
-        for task_row in rows
-    }
+    was = {(task.dish, task.id, task.n): task.start for task in scheduled(service)}
     for key, events in events_of(service).items():
         done = next((event.at for event in events if event.kind == TaskEvent.Kind.DONE), None)
         started = events[0].at
@@ -83,7 +92,7 @@ def _begun(following: CookStatus) -> dict[int, dt.datetime]:
 
 
 def _expected_min(following: CookStatus, stage: int, since: dt.datetime) -> float | None:
-    """What the running stage takes by its forecast, whole minutes."""
+    """Expected duration of the running stage by its forecast, whole minutes."""
     due = following.due_at
     step = following.progress.next
     if step is None or step.kind not in ("move", "pull", "end") or step.stage != stage + 1:
@@ -93,7 +102,7 @@ def _expected_min(following: CookStatus, stage: int, since: dt.datetime) -> floa
 
 @dataclass(frozen=True)
 class OffTime:
-    """A task that ends, or began, otherwise than planned: by how many minutes, whole."""
+    """A task that ends, or should have begun, later than planned, by whole minutes."""
 
     key: Key
     name: str
@@ -101,29 +110,27 @@ class OffTime:
 
 
 def off_time(service: Service, now: dt.datetime) -> list[OffTime]:
-    """Tasks that are late by what is known now, the latest first: those that run, and those that nobody began."""
+    """Late tasks, the latest first: those running, and those that nobody began."""
     went = task_actuals(service)
     late_tasks = []
-    for task_row in (service.schedule or {}).get("tasks", []):
-        key = (task_row["dish"], task_row["id"], task_row["n"])
-        start, end = (dt.datetime.fromisoformat(task_row[name]) for name in ("start", "end"))
+    for task in scheduled(service):
+        key = (task.dish, task.id, task.n)
         known = went.get(key)
         if known is None:
-            late = now - start if _is_waited_for(task_row) else dt.timedelta()
+            late = now - task.start if _is_waited_for(TaskRef.of(task.id)) else dt.timedelta()
         elif known.ended is not None:
             continue
         else:
-            length = dt.timedelta(minutes=known.minutes) if known.minutes is not None else end - start
-            late = max(known.started + length, now) - end
+            length = dt.timedelta(minutes=known.minutes) if known.minutes is not None else task.end - task.start
+            late = max(known.started + length, now) - task.end
         minutes = int(late.total_seconds() // 60)
         if minutes >= LATE_MIN:
-            late_tasks.append(OffTime(key, task_row["name"], minutes))
-    return sorted(late_tasks, key=lambda task_row: -task_row.minutes)
+            late_tasks.append(OffTime(key, task.name, minutes))
+    return sorted(late_tasks, key=lambda late: -late.minutes)
 
 
-def _is_waited_for(task_row: dict[str, Any]) -> bool:
-    """Whether a task that was not begun is waited for: those a cook does come by themselves."""
-    task = TaskRef.of(task_row["id"])
+def _is_waited_for(task: TaskRef) -> bool:
+    """Whether a task that was not begun can be late by itself: a cook's later tasks follow the first."""
     return task.kind in (TaskKind.PLATE, TaskKind.SIDE, TaskKind.EGGS) or (
         task.kind in (TaskKind.STAGE, TaskKind.PREP) and task.number == 0
     )

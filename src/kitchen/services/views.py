@@ -1,4 +1,4 @@
-"""Services: the list, the lanes of one, a task chosen and moved, what would fit."""
+"""Views of services: list, lanes, tasks, ways out."""
 
 from __future__ import annotations
 
@@ -14,13 +14,14 @@ from django.views.decorators.http import require_POST
 from django_htmx.http import HttpResponseClientRedirect
 
 from ember.errors import BadInput
+from ember.files.service import Conflict
 from ember.quantities import parse_temperature
 from kitchen.units.number_text import in_units
 from kitchen.web import FIRST_YEAR, LAST_YEAR, KitchenRequest, clean_text, is_uuid
 
 from . import actions, day, planning
 from .models import Dish, PlanningJob, Service
-from .presenters import beside, chart_of, tasks_of
+from .presenters import beside, chart_of, clashing, tasks_of
 from .sharing import shares_of
 from .state import off_time
 
@@ -35,12 +36,12 @@ def service_of(request: KitchenRequest, pk: uuid.UUID) -> Service:
 
 
 def dish_of(service: Service, key: str | None) -> Dish | None:
-    """A dish of it; None where there is none by that key."""
+    """A dish of a service; None for an unknown key."""
     return service.dishes.filter(pk=key).first() if is_uuid(key) else None
 
 
 def services(request: KitchenRequest) -> HttpResponse:
-    """All of them: what runs first, then by the first plate-up."""
+    """All services: running ones first, then by first plate-up."""
     rows = list(Service.objects.of(request.kitchen).current().prefetch_related("dishes")[:MOST])
     now = request.kitchen.now()
     service_rows: list[dict[str, Any]] = []
@@ -54,14 +55,15 @@ def services(request: KitchenRequest) -> HttpResponse:
 
 
 def page(request: KitchenRequest, evening: Service, status: int = 200, **more: Any) -> HttpResponse:
-    """The lanes with what is chosen beside them."""
-    tasks = tasks_of(evening.schedule)
+    """The page of a service with its selected task."""
+    tasks = tasks_of(evening.answer)
     key = request.GET.get("task") or more.pop("task", "")
     chosen = beside(evening, tasks, key)
     if chosen is None and tasks:
         chosen = beside(evening, tasks, _first_key(evening, tasks))
     related = frozenset(t.key for t in (*chosen.follows, *chosen.waits)) if chosen else frozenset()
-    conflict = (evening.schedule or {}).get("conflict")
+    conflict = evening.answer.conflict if evening.answer else None
+    proposal = evening.proposed
     context = {
         "service": evening,
         "tasks": tasks,
@@ -71,7 +73,7 @@ def page(request: KitchenRequest, evening: Service, status: int = 200, **more: A
         "ways": _ways(conflict),
         "menu": plates_of(evening),
         "is_chef": request.membership.is_chef,
-        "proposal": evening.proposal if "schedule" in (evening.proposal or {}) else None,
+        "proposal": proposal if proposal and proposal.schedule else None,
         "job": job_of(evening),
         "late": off_time(evening, evening.kitchen.now()) if evening.is_running else [],
         **more,
@@ -81,10 +83,12 @@ def page(request: KitchenRequest, evening: Service, status: int = 200, **more: A
     return render(request, template, context, status=status)
 
 
-def _ways(conflict: dict[str, Any] | None) -> list[dict[str, Any]]:
-    """Ways out with their letters, and whether a tap takes them: a place more stands in the kit, a dish in the menu."""
-    rows = zip(LETTERS, enumerate((conflict or {}).get("would_fit", [])), strict=False)
-    return [{"letter": letter, "number": n, "way": way, "by_tap": _by_tap(way["change"])} for letter, (n, way) in rows]
+def _ways(conflict: Conflict | None) -> list[dict[str, Any]]:
+    """Ways out with their letters, and whether a tap applies them: more equipment or fewer dishes are edited
+    elsewhere.
+    """
+    rows = zip(LETTERS, enumerate(conflict.would_fit if conflict else ()), strict=False)
+    return [{"letter": letter, "number": n, "way": way, "by_tap": _by_tap(way.change)} for letter, (n, way) in rows]
 
 
 def _by_tap(change: dict[str, Any]) -> bool:
@@ -92,14 +96,14 @@ def _by_tap(change: dict[str, Any]) -> bool:
 
 
 def _first_key(evening: Service, tasks: list[Any]) -> str:
-    """What is chosen to begin with: what clashes, else the longest."""
-    bad = set(((evening.schedule or {}).get("conflict") or {}).get("tasks", []))
+    """The initially selected task: one that clashes, else the longest."""
+    bad, _ = clashing(evening.answer)
     rows = [t for t in tasks if f"{t.dish}:{t.id}" in bad] or tasks
     return str(max(rows, key=lambda t: t.end - t.start).key)
 
 
 def plates_of(evening: Service) -> list[dict[str, Any]]:
-    """The plate-ups by the clock, each with its dishes."""
+    """Plate-up times in order, each with its dishes."""
     rows: dict[dt.datetime, list[Dish]] = {}
     for dish in evening.dishes.all():
         rows.setdefault(dish.plate_up, []).append(dish)
@@ -107,7 +111,7 @@ def plates_of(evening: Service) -> list[dict[str, Any]]:
 
 
 def service(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """One service; planned at its first sight."""
+    """Show one service, planning it at the first visit."""
     evening = service_of(request, pk)
     if evening.schedule is None:
         if not evening.dishes.exists():
@@ -120,7 +124,7 @@ def service(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def job_of(evening: Service) -> PlanningJob | None:
-    """The plan that is being looked for, or was refused for the menu as it is now; None once there is one."""
+    """The job in progress, or one refused for the current menu; None once there is a plan."""
     job = planning.plans_of(evening).first()
     if job is None or job.state == PlanningJob.State.DONE or (job.is_over and job.revision < evening.revision - 1):
         return None
@@ -128,7 +132,7 @@ def job_of(evening: Service) -> PlanningJob | None:
 
 
 def work_out_and_show(request: KitchenRequest, evening: Service) -> HttpResponse:
-    """Have it planned and show how far that is; what the core cannot read is said."""
+    """Start planning and show its progress; an invalid menu is reported."""
     try:
         job = actions.work_out(evening, request.user)
     except actions.ServiceError as error:
@@ -142,7 +146,7 @@ def work_out_and_show(request: KitchenRequest, evening: Service) -> HttpResponse
 
 @require_POST
 def work_out(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Have it planned anew."""
+    """Plan again."""
     try:
         tell(request, actions.work_out(service_of(request, pk), request.user))
     except actions.ServiceError as error:
@@ -151,13 +155,13 @@ def work_out(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def tell(request: KitchenRequest, job: PlanningJob) -> None:
-    """Say on the next page what a job was refused for, where it is over already."""
+    """Show on the next page why a finished job was refused."""
     if job.problem:
         messages.error(request, in_units(job.problem, request.user.units))
 
 
 def progress(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """How far the planning is; the whole page once it is over."""
+    """The progress of planning; the whole page once it is over."""
     evening = service_of(request, pk)
     job = planning.plans_of(evening).first()
     if job is None or job.is_over:
@@ -175,14 +179,14 @@ def _task_of(job: PlanningJob | None) -> str:
 
 @require_POST
 def stop(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Stop looking: the best plan so far, or the one from before, stays."""
+    """Stop planning: the best plan so far, or the one before, stays."""
     planning.plans_of(service_of(request, pk)).filter(finished_at=None).update(stop=True)
     return redirect("services:service", pk=pk)
 
 
 @require_POST
 def take_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Undo the way out that was taken last."""
+    """Undo the way out taken last."""
     try:
         tell(request, actions.take_back(service_of(request, pk), request.user))
     except actions.ServiceError as error:
@@ -191,7 +195,7 @@ def take_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def _choice(request: KitchenRequest, evening: Service, what: str) -> dict[str, Any]:
-    """What was chosen for a task. Raises ServiceError for what cannot be read."""
+    """A choice for a task. Raises ServiceError for invalid input."""
     value = clean_text(request.POST.get("value"), 60)
     if what == "at":
         return {"at": _moment(evening, value).isoformat() if value else None}
@@ -205,7 +209,7 @@ def _choice(request: KitchenRequest, evening: Service, what: str) -> dict[str, A
 
 
 def _moment(evening: Service, text: str) -> dt.datetime:
-    """A time of day in the kitchen's zone: whole, or a clock on the day it was planned on ("2031-05-07T15:35")."""
+    """A time in the kitchen's zone: complete, or a time on the day it was planned for ("2031-05-07T15:35")."""
     try:
         when = dt.datetime.fromisoformat(text)
     except ValueError:
@@ -217,7 +221,7 @@ def _moment(evening: Service, text: str) -> dt.datetime:
 
 @require_POST
 def choose(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """A task was moved, or set otherwise: what follows moves with it, or it is said why it cannot."""
+    """Move a task or change its setting: others follow, or the reason is shown why it cannot be."""
     evening = service_of(request, pk)
     dish = dish_of(evening, request.POST.get("dish"))
     task, n = clean_text(request.POST.get("task"), 40), request.POST.get("n", "0")
@@ -240,7 +244,7 @@ def choose(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 @require_POST
 def way_out(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Take one of the ways out of a clash."""
+    """Apply one of the ways out of a clash."""
     number = request.POST.get("number", "")
     try:
         wanted = int(number[:4]) if number.isdecimal() else -1
@@ -251,7 +255,7 @@ def way_out(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def if_late(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """What happens when a task takes longer: asked for when it is chosen."""
+    """What follows if a task takes longer, loaded when it is selected."""
     evening = service_of(request, pk)
     key = clean_text(request.GET.get("task"), 120)
     if not evening.fits:
@@ -261,14 +265,14 @@ def if_late(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def shares(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """With whom a task may share its bath or oven: asked for when it is chosen."""
+    """Tasks that may share a bath or oven with this one, loaded when it is selected."""
     evening, key = service_of(request, pk), request.GET.get("task", "")
     return render(request, "services/_shares.html", {"service": evening, "task": key, "rows": shares_of(evening, key)})
 
 
 @require_POST
 def share(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
-    """Two tasks in one bath or oven, at one setting."""
+    """Put two tasks into one bath or oven at one setting."""
     evening, key = service_of(request, pk), request.POST.get("task", "")
     rows = shares_of(evening, key)
     taken = next(

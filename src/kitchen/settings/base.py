@@ -1,4 +1,4 @@
-"""What holds everywhere. Secrets come from the environment."""
+"""Settings that apply everywhere. Secrets come from the environment."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Tests: quick password hashing, no fingerprinted files."""
+"""Tests: quick password hashing, static files under their own names."""
 
 from .base import *  # noqa: F403
 from .base import DATABASES

@@ -1,1 +1,1 @@
-"""The standards as pages a cook can read, the chef's choice of one and the house's own limits."""
+"""The standards as readable pages, the chef's choice of one, and the house's own limits."""

@@ -1,4 +1,4 @@
-"""Every write about a kitchen's rules."""
+"""Every write of a kitchen's rules."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ from kitchen.accounts.models import Kitchen
 
 
 def choose_standard(kitchen: Kitchen, standard_id: str) -> None:
-    """Hold plans and records against another standard from now on; signed records stay as they were signed."""
+    """Judge plans and records by another standard from now on; signed records stay as they were."""
     kitchen.standard = standard_id
     kitchen.save(update_fields=["standard"])
 
 
 def set_house(kitchen: Kitchen, house: dict[str, Any]) -> None:
-    """The kitchen's own stricter limits."""
+    """Set the kitchen's own stricter limits."""
     kitchen.house = house
     kitchen.save(update_fields=["house"])

@@ -19,7 +19,7 @@ HOLDING = {
 
 
 class HouseForm(forms.Form):
-    """A limit a category, empty where the standard is enough."""
+    """A limit for each category, empty if the standard is enough."""
 
     def __init__(self, data: Any, units: Units, house: dict[str, Any]) -> None:
         super().__init__(data, initial={**house.get("core_c", {}), **{key: house.get(key) for key in HOLDING}})

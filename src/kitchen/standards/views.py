@@ -1,4 +1,4 @@
-"""Pages about rules: no writing here but the chef's choice and the house's limits."""
+"""Views of rules: standards, the chef's choice, the house's limits."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ MOST_H = 48.0
 
 
 def _asked(rules: Standard) -> list[dict[str, Any]]:
-    """Categories that are asked the same, together."""
+    """Categories with equal requirements, grouped."""
     rows: dict[tuple[str, ...], list[str]] = {}
     for category, words in CATEGORIES.items():
         rows.setdefault(rules.categories[category], []).append(words)
@@ -44,7 +44,7 @@ def _asked(rules: Standard) -> list[dict[str, Any]]:
 
 
 def kill_rows(celsius: float) -> list[dict[str, Any]]:
-    """How long a temperature takes for what the rules ask of it; no credit below the floor of the tables."""
+    """Times at a temperature for what the rules require; no credit below the floor of the tables."""
     rows_shown = []
     for key, log10 in KILLS:
         organism = organisms()[key]
@@ -65,7 +65,7 @@ def kill_rows(celsius: float) -> list[dict[str, Any]]:
 def standard_page(
     request: KitchenRequest, standard_id: str = "", form: HouseForm | None = None, status: int = 200
 ) -> HttpResponse:
-    """One standard: the kitchen's, or another to look at."""
+    """Show one standard: the kitchen's, or another."""
     rules = standards().get(standard_id or request.kitchen.standard)
     if rules is None:
         raise Http404
@@ -87,7 +87,7 @@ def standard_page(
 @require_POST
 @chef_required
 def choose(request: KitchenRequest) -> HttpResponse:
-    """The chef's choice of the kitchen's standard."""
+    """Choose the kitchen's standard."""
     wanted = request.POST.get("standard", "")
     if wanted not in standards():
         raise Http404
@@ -99,7 +99,7 @@ def choose(request: KitchenRequest) -> HttpResponse:
 @require_POST
 @chef_required
 def house(request: KitchenRequest) -> HttpResponse:
-    """The house's own limits."""
+    """Set the house's own limits."""
     form = HouseForm(request.POST, request.user.units, request.kitchen.house)
     if not form.is_valid():
         return standard_page(request, form=form, status=422)
@@ -123,7 +123,7 @@ def kill(request: KitchenRequest) -> HttpResponse:
 
 
 def doneness(request: KitchenRequest) -> HttpResponse:
-    """All doneness words as one drawing, by what they are for."""
+    """All doneness words in one drawing, by species."""
     families: dict[str, list[str]] = {}
     for cut_entry in cuts().values():
         families.setdefault(cut_entry.doneness, [])

@@ -1,4 +1,4 @@
-"""Form fields that read a measure in the person's unit and give SI (°C, mm, g, minutes) to the rest."""
+"""Form fields that read a measure in the person's unit and return SI (°C, mm, g, minutes)."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from .number_text import clock_span, figure, minutes_text
 
 
 class MeasureField(forms.CharField):
-    """A number with a unit. `low` and `high` are limits in SI; errors speak the person's unit."""
+    """A number with a unit. `low` and `high` are limits in SI; errors use the person's unit."""
 
     def __init__(
         self,
@@ -37,7 +37,7 @@ class MeasureField(forms.CharField):
         super().__init__(max_length=40, error_messages={"required": f"{what}: enter a number."}, **kwargs)
 
     def prepare_value(self, value: Any) -> Any:
-        """Show SI numbers in the person's unit; leave typed text as it was typed."""
+        """SI numbers in the person's unit; typed text unchanged."""
         return self.write(float(value)) if isinstance(value, int | float) else value
 
     def clean(self, value: Any) -> float | None:
@@ -143,7 +143,7 @@ def _options(chosen: str) -> SafeString:
 
 
 class CutSelect(forms.Select):
-    """The catalogue as a select: written once a choice, for a page that is written at every key."""
+    """The catalogue as a select, rendered once a choice, since its page is rendered at every key."""
 
     def render(self, name: str, value: Any, attrs: dict[str, Any] | None = None, renderer: Any = None) -> SafeString:
         """The select as HTML."""

@@ -36,7 +36,7 @@ _CELSIUS = re.compile(r"(-?\d+(?:\.\d+)?) °C")
 
 
 def in_units(text: str, units: Units) -> str:
-    """A message of the core, which speaks °C, with its temperatures in the person's unit.
+    """A message of the core, which uses °C, with temperatures in the person's unit.
 
     >>> in_units("it comes to 54.5 °C", Units("F"))
     'it comes to 130.1 °F'
@@ -47,7 +47,7 @@ def in_units(text: str, units: Units) -> str:
 
 
 def minutes_text(minutes: float) -> str:
-    """Minutes as a field shows them: "20", "1 h 50 min", "45 s", always read back to the same number.
+    """Minutes as a field shows them: "20", "1 h 50 min", "45 s"; parsing returns the same number.
 
     >>> minutes_text(20.0), minutes_text(110.0), minutes_text(0.75), minutes_text(12.5)
     ('20', '1 h 50 min', '45 s', '12.5')
@@ -75,7 +75,7 @@ def hours_and_minutes(minutes: float) -> str:
 
 
 def clock_span(seconds: float) -> str:
-    """A countdown: "0:38", "12:05", "1:02:00"; negative as past.
+    """A countdown: "0:38", "12:05", "1:02:00"; negative once past.
 
     >>> clock_span(38), clock_span(3720), clock_span(-65)
     ('0:38', '1:02:00', '−1:05')

@@ -1,4 +1,4 @@
-"""Form widgets written straight: the bench has eighty of them and is written at every key."""
+"""Form widgets rendered directly: the bench has eighty and is rendered at every key."""
 
 from __future__ import annotations
 
@@ -41,10 +41,10 @@ def _select(widget: Mapping[str, Any]) -> str:
 
 
 class StraightRenderer(DjangoTemplates):
-    """Django's own form templates; plain inputs and selects as those would write them, ten times as fast."""
+    """Django's own form templates, with plain inputs and selects rendered the same way ten times as fast."""
 
     def render(self, template_name: str, context: dict[str, Any], request: Any = None) -> SafeString:
-        """A template's HTML."""
+        """Render a template to HTML."""
         widget = context.get("widget") or {}
         if template_name in INPUTS:
             return mark_safe(_input(widget))  # noqa: S308  (escaped piece by piece above)

@@ -15,5 +15,5 @@ register = template.Library()
 
 @register.simple_tag
 def once() -> SafeString:
-    """A hidden field with a new token: one for each rendering of a form."""
+    """A hidden field with a new token, one for each rendering of a form."""
     return format_html('<input type="hidden" name="{}" value="{}">', FIELD, uuid.uuid4())

@@ -1,4 +1,4 @@
-"""The egg bench's forms, one a method, and the tabs they stand under."""
+"""The egg bench's forms, one a method, and the tabs they belong to."""
 
 from __future__ import annotations
 

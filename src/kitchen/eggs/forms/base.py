@@ -1,4 +1,4 @@
-"""What every way with eggs asks besides its own: when it is wanted, for whom, and whether the menu has its advisory."""
+"""Fields of every egg form: time wanted, guests, consumer advisory."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ EGG = (("kind", "Kind", ""), ("mass", "Mass", "g"), ("count", "Eggs", ""), ("sta
 
 
 class EggForm(DeskForm):
-    """A way with eggs."""
+    """The base form of a method with eggs."""
 
     FORMAT: ClassVar[str] = "open-ember/egg"
     PREFIX: ClassVar[str] = "egg"
@@ -33,7 +33,7 @@ class EggForm(DeskForm):
         super().__init__(data, units, {"guests": "general", "altitude": altitude_m, **self.DEFAULTS})
 
     def document(self) -> dict[str, Any]:
-        """The request, with its guests and what stands in for its rule."""
+        """The request, with its guests and what exempts it from the rule."""
         values, typed = super().document(), self.cleaned_data
         values["guests"] = typed.get("guests") or "general"
         values["advisory"], values["pasteurised"] = bool(typed.get("advisory")), bool(typed.get("pasteurised"))
@@ -41,5 +41,5 @@ class EggForm(DeskForm):
 
     @property
     def wanted_at(self) -> dt.time | None:
-        """When it is wanted."""
+        """The plate-up time."""
         return self.cleaned_data.get("up_at") if self.is_valid() else None

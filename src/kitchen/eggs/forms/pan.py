@@ -16,7 +16,7 @@ from .base import EGG, EggForm
 
 
 class ScrambleForm(EggForm):
-    """Stirred in a pan."""
+    """Scrambled eggs."""
 
     METHOD = "scramble"
     PATHS: ClassVar[dict[str, str]] = {
@@ -38,7 +38,7 @@ class ScrambleForm(EggForm):
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
-        """School, eggs, pan, and what stops them."""
+        """Build the fields: method, eggs, pan, and what stops the cooking."""
         add, data = self.fields, pan_data()
         add["school"] = forms.ChoiceField(choices=[(k, school.name) for k, school in data.scramble.items()])
         add["count"] = count_field("Eggs", 60)
@@ -58,7 +58,7 @@ class ScrambleForm(EggForm):
 
 
 class OmeletteForm(EggForm):
-    """Omelettes, and eggs left whole in the pan."""
+    """Omelettes, and whole eggs in the pan."""
 
     METHOD = "omelette"
     PATHS: ClassVar[dict[str, str]] = {
@@ -74,7 +74,7 @@ class OmeletteForm(EggForm):
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (("seconds", "Off after", "s"), ("plate", "Plate", "c"))
 
     def build(self, units: Units) -> None:
-        """School, eggs and pan."""
+        """Build the fields: method, eggs and pan."""
         add = self.fields
         add["school"] = forms.ChoiceField(choices=[(k, school.name) for k, school in pan_data().omelette.items()])
         add["count"] = count_field("Eggs", 20)

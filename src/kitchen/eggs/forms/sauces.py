@@ -40,7 +40,7 @@ class SauceForm(EggForm):
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
-        """Base, butter, window, holding."""
+        """Build the fields: base, butter, time window, holding."""
         add = self.fields
         sauces = [("hollandaise", "Hollandaise"), ("bearnaise", "Béarnaise"), ("sabayon", "Sabayon")]
         add["sauce"] = forms.ChoiceField(choices=sauces)
@@ -62,7 +62,7 @@ class SauceForm(EggForm):
         add["reduce_w"] = fields.plain_number("Burner", 50, 30_000, "W", required=False)
 
     def document(self) -> dict[str, Any]:
-        """Ticks that are off are said too."""
+        """The request; an unticked box is stated too."""
         values = super().document()
         return values | {"acid": bool(self.cleaned_data["acid"]), "clarified": bool(self.cleaned_data["clarified"])}
 
@@ -88,7 +88,7 @@ class PastaForm(EggForm):
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (("yolk_pct", "Yolk, of the egg", "share"),)
 
     def build(self, units: Units) -> None:
-        """Masses and temperatures."""
+        """Build the fields: masses and temperatures."""
         add = self.fields
         add["bound"] = forms.ChoiceField(choices=[("pasta", "Pasta"), ("stuffing", "A stuffing")])
         for name, what, most, must in (
@@ -105,12 +105,12 @@ class PastaForm(EggForm):
         add["starch"] = forms.BooleanField(required=False)
 
     def document(self) -> dict[str, Any]:
-        """A tick that is off is said too."""
+        """The request; an unticked box is stated too."""
         return super().document() | {"starch_water": bool(self.cleaned_data["starch"])}
 
 
 class CustardForm(EggForm):
-    """Custards in their bath."""
+    """Custards in their water bath."""
 
     METHOD = "custard"
     PATHS: ClassVar[dict[str, str]] = {
@@ -134,7 +134,7 @@ class CustardForm(EggForm):
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
-        """Dish, oven, mix."""
+        """Build the fields: dish, oven, mix."""
         add = self.fields
         add["custard"] = forms.ChoiceField(choices=[(k, custard.name) for k, custard in sauce_data().custards.items()])
         add["diameter"] = fields.length("Dish", units, 30, 400)
@@ -152,12 +152,12 @@ class CustardForm(EggForm):
         add["count"] = count_field("Dishes", 500)
 
     def document(self) -> dict[str, Any]:
-        """The dish's two measures are one key."""
+        """The request; the dish's two measures are one key."""
         typed = self.cleaned_data
         return super().document() | {"ramekin_mm": [typed["diameter"], typed["depth"]]}
 
     def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
-        """The dish's two measures."""
+        """Form values of the dish's two measures."""
         diameter, depth = document.get("ramekin_mm") or (85.0, 35.0)
         f = self.fields
         return {
@@ -167,7 +167,7 @@ class CustardForm(EggForm):
         }
 
     def field_of(self, place: str) -> str | None:
-        """The dish besides."""
+        """The field of a place in the request, including the dish."""
         return "diameter" if place.startswith("ramekin_mm") else super().field_of(place)
 
 
@@ -190,7 +190,7 @@ class StirredForm(EggForm):
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
-        """Yolks, cream, and where it is taken."""
+        """Build the fields: yolks, cream, and the end temperature."""
         add = self.fields
         add["yolks"] = fields.mass("Yolks", units, 1, 50_000)
         add["sugar"] = fields.mass("Sugar", units, 0, 20_000, required=False)

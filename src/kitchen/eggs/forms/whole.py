@@ -36,7 +36,7 @@ class WholeForm(EggForm):
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
-        """Kind, size, start, water, what comes after, and the target."""
+        """Build the fields: kind, size, start, water, cooling, and the target."""
         add = self.fields
         add["kind"] = forms.ChoiceField(choices=[(k.id, k.name) for k in kinds().values()])
         add["mass"] = fields.mass("Mass", units, 5, 2500, required=False)
@@ -52,14 +52,14 @@ class WholeForm(EggForm):
         add["minutes"] = fields.clock("Minutes", 0.2, 720, required=False)
 
     def clean(self) -> dict[str, Any]:
-        """The clock needs its minutes; another kind of egg begins with its own mass."""
+        """Require minutes for the clock; another kind of egg starts with its own mass."""
         cleaned = super().clean() or {}
         if cleaned.get("target") == CLOCK and cleaned.get("minutes") is None and "minutes" not in self.errors:
             self.add_error("minutes", "Enter the minutes, or choose a yolk.")
         return cleaned
 
     def document(self) -> dict[str, Any]:
-        """Girth goes before mass; a word or the clock."""
+        """The request; girth overrides mass, and the target is a word or minutes."""
         values = super().document()
         typed = self.cleaned_data
         if typed.get("girth") is not None:
@@ -72,7 +72,7 @@ class WholeForm(EggForm):
         return values
 
     def more_data(self, document: Mapping[str, Any]) -> dict[str, Any]:
-        """Girth, and target or minutes."""
+        """Form values of girth, and of target or minutes."""
         values: dict[str, Any] = {"target": read(document, "target.yolk") or CLOCK}
         if (girth := read(document, "egg.girth_mm")) is not None:
             values["girth"] = self.fields["girth"].prepare_value(girth)
@@ -81,14 +81,14 @@ class WholeForm(EggForm):
         return values
 
     def field_of(self, place: str) -> str | None:
-        """Targets, minutes and girth besides."""
+        """The field of a place in the request, including target, minutes and girth."""
         if place.startswith("target") or place == "minutes":
             return "target"
         return "girth" if place == "egg.girth_mm" else super().field_of(place)
 
 
 class BoilForm(WholeForm):
-    """Boiled: into hot water, from cold, or from cold and off the heat when it boils."""
+    """Boiled: into hot water, from cold, or from cold and off the heat at the boil."""
 
     METHOD = "boil"
     PATHS: ClassVar[dict[str, str]] = {**WholeForm.PATHS, "pot_start": "start"}
@@ -96,7 +96,7 @@ class BoilForm(WholeForm):
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (("water", "Water at", "c"), *WholeForm.MORE)
 
     def build(self, units: Units) -> None:
-        """The pot's start."""
+        """Build the field of the pot's start."""
         super().build(units)
         starts = [("hot", "Hot start"), ("cold", "Cold start"), ("off-heat", "Off the heat")]
         self.fields["pot_start"] = forms.ChoiceField(choices=starts)
@@ -119,13 +119,13 @@ class CirculatorForm(WholeForm):
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (("girth", "Girth instead", "mm"),)
 
     def build(self, units: Units) -> None:
-        """The bath."""
+        """Build the fields of the bath."""
         super().build(units)
         self.fields["water"] = fields.temperature("Bath", units, 50, 90)
 
 
 class PoachForm(WholeForm):
-    """Poached, by school."""
+    """Poached, by method."""
 
     METHOD = "poach"
     PATHS: ClassVar[dict[str, str]] = {
@@ -144,7 +144,7 @@ class PoachForm(WholeForm):
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
-        """School, water, and how it is brought back."""
+        """Build the fields: method, water, and reheating."""
         super().build(units)
         after = [
             ("ice_bath", "Ice bath"),
@@ -159,7 +159,7 @@ class PoachForm(WholeForm):
         self.fields["back_min"] = fields.minutes("Reheated for", 0.2, 60, required=False)
 
     def document(self) -> dict[str, Any]:
-        """Only what comes out of the cold is brought back."""
+        """The request; only a chilled egg is reheated."""
         values = super().document()
         if values["then"]["kind"] not in ("ice_bath", "tap"):
             values.pop("bring_back", None)

@@ -1,4 +1,4 @@
-"""What a kitchen has: equipment, probes with their devices, and the checks of both."""
+"""Equipment, devices with their probes, and the checks of both."""
 
 from .calibration import Taught
 from .checks import KitCheck

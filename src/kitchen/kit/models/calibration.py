@@ -1,4 +1,4 @@
-"""What finished cooks taught of a thing of the kitchen, once a chef took it over."""
+"""Values calibrated from finished cooks and accepted by a chef."""
 
 from __future__ import annotations
 
@@ -13,19 +13,18 @@ from .equipment import Equipment
 
 
 class TaughtQuerySet(KitchenQuerySet["Taught"]):
-    """What counts now, unless asked."""
+    """Accepted values, including withdrawn ones."""
 
     def current(self) -> Self:
-        """What was not taken back."""
+        """Values that were not withdrawn."""
         return self.filter(undone_at=None)
 
 
 class Taught(KitchenOwned):
-    """A thing and what it is off: an oven or bath in K, a pan's contact or a cut's size as a factor, an oven after its
-    door in K a minute. Never changed but taken back; the newest that was not taken back counts.
+    """A calibrated value: the offset of an oven or bath, K; the contact of a pan or the size of a cut, as a factor; the
+    recovery of an oven after its door, K a minute. Never changed, only withdrawn; the newest valid one counts.
 
-    `low`, `high`: its interval; `before_k`, `after_k`: how well cooks it did not learn from were foretold, K (doors:
-    minutes).
+    `low`, `high`: its interval; `before_k`, `after_k`: prediction error for other cooks, K (doors: minutes).
     """
 
     class Kind(models.TextChoices):
@@ -81,5 +80,5 @@ class Taught(KitchenOwned):
 
     @property
     def is_factor(self) -> bool:
-        """Whether it is a factor; else it is in K."""
+        """Whether it is a factor; otherwise it is in K."""
         return self.kind in (self.Kind.PAN, self.Kind.CUT)

@@ -1,4 +1,4 @@
-"""Checks of equipment and probes: how far off each was found to be."""
+"""Checks of equipment and probes: the offset found by each."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ from .probes import Probe
 
 
 class KitCheck(KitchenOwned):
-    """What was found when a piece of equipment or a probe was checked. Append-only.
+    """The result of checking a piece of equipment or a probe. Append-only.
 
-    `kind`: a setting of the equipment, or the probe in melting ice or boiling water. `wanted_c` is what it should have
-    been, `read_c` what it was.
+    `kind`: a setting of the equipment, or the probe in melting ice or boiling water. `wanted_c` is the true value,
+    `read_c` the one shown.
     """
 
     class Kind(models.TextChoices):
@@ -49,5 +49,5 @@ class KitCheck(KitchenOwned):
 
     @property
     def off_k(self) -> float:
-        """How much hotter it was, or read, than it should."""
+        """Offset, K: positive if it was hotter, or read higher, than it should."""
         return self.read_c - self.wanted_c

@@ -16,15 +16,17 @@ SAID = (
 
 
 class EquipmentQuerySet(KitchenQuerySet["Equipment"]):
-    """Equipment that is there, unless asked."""
+    """Equipment, including removed pieces."""
 
     def current(self) -> Self:
-        """What was not taken out."""
+        """Equipment that was not removed."""
         return self.filter(removed_at=None)
 
 
 class Equipment(KitchenOwned):
-    """One oven, bath, ring, pan, shelf, fridge. A pan has its diameter, mass and material; what has room has places."""
+    """An oven, bath, ring, pan, shelf or fridge. A pan has diameter, mass and material; most others a number of
+    places.
+    """
 
     class Kind(models.TextChoices):
         OVEN = "oven", "Oven"
@@ -80,17 +82,17 @@ class Equipment(KitchenOwned):
 
     @property
     def said(self) -> dict[str, object]:
-        """What its form says of it."""
+        """Form values."""
         return {name: getattr(self, name) for name in SAID}
 
     @property
     def has_setting(self) -> bool:
-        """Whether it is set to a temperature, which can be checked."""
+        """Whether it has a temperature setting that can be checked."""
         return self.kind not in (self.Kind.HOB, self.Kind.SHELF)
 
     @property
     def vessel(self) -> dict[str, object]:
-        """A pan as a plan says it; empty for anything else."""
+        """A pan in the form of a plan; empty for anything else."""
         if self.kind != self.Kind.PAN:
             return {}
         return {"mass_kg": self.mass_kg, "material": self.material, "diameter_mm": self.diameter_mm}

@@ -11,12 +11,12 @@ from kitchen.accounts.models import KitchenOwned
 
 
 def hash_token(token: str) -> str:
-    """What is kept of a device token. Tokens are long and random, so a plain hash is enough."""
+    """Hash of a device token. Tokens are long and random, so a plain hash is enough."""
     return hashlib.sha256(token.encode()).hexdigest()
 
 
 class Device(KitchenOwned):
-    """Something that posts readings with a token; only the token's hash is kept."""
+    """A device that posts readings with a token; only the token's hash is stored."""
 
     name = models.CharField(max_length=60)
     token_hash = models.CharField(max_length=64, unique=True)
@@ -33,13 +33,14 @@ class Device(KitchenOwned):
 
     @staticmethod
     def new_token() -> str:
-        """A token to hand to the device once."""
+        """Create a token, to be handed to the device once."""
         return secrets.token_urlsafe(32)
 
 
 class DeviceClock(models.Model):
-    """How far a device's clock was off while it ran from one start to the next: a device without a clock starts at the
-    same time again and again, and what it says then is told apart by this."""
+    """The offset of a device's clock during one boot. A device without a clock starts at the same time again and again:
+    this tells its readings apart.
+    """
 
     device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="clocks")
     off_s = models.FloatField()
@@ -49,7 +50,7 @@ class DeviceClock(models.Model):
 
 
 class Probe(KitchenOwned):
-    """One needle of a device; `code` is the name the device uses for it. Some stay in a bath or an oven."""
+    """One probe of a device; `code` is the device's name for it. Some stay in a bath or an oven."""
 
     device = models.ForeignKey(Device, on_delete=models.PROTECT, related_name="probes")
     code = models.CharField(max_length=20)

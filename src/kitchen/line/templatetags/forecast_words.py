@@ -1,4 +1,4 @@
-"""What the estimator believes, in the person's units: a difference is no temperature, and mm may be inches."""
+"""Beliefs of the estimator in the person's units: a difference is not a temperature, and mm may be inches."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ def _off(kelvin: float, units: Units) -> str:
 
 @register.filter
 def belief_words(belief: Belief, units: Units) -> str:
-    """A belief as a cook reads it; the estimator's own words where the units are its own."""
+    """A belief in a cook's words; the estimator's own if the units match."""
     if units.temperature == "C" and units.length == "mm":
         return belief.text
     match belief.what:

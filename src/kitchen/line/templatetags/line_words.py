@@ -1,4 +1,4 @@
-"""What the line's screens keep of a cook."""
+"""Data that the line's screens store about a cook."""
 
 from __future__ import annotations
 

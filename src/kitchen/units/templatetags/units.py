@@ -21,13 +21,13 @@ register = template.Library()
 
 @register.filter
 def temp(celsius: float | None, units: Units) -> str:
-    """A temperature with one decimal, without its sign."""
+    """A temperature with one decimal, without its unit."""
     return "–" if celsius is None else fixed(units.temperature_value(celsius), 1)
 
 
 @register.filter
 def temp_short(celsius: float | None, units: Units) -> str:
-    """A setting: decimals only where there are some."""
+    """A setting: with decimals only if it has any."""
     return "–" if celsius is None else figure(units.temperature_value(celsius), 1)
 
 
@@ -85,7 +85,7 @@ def size_half(mm: float | None, units: Units) -> str:
 
 @register.filter
 def size_whole(mm: float | None, units: Units) -> str:
-    """A length nobody measured: whole millimetres, tenths of an inch."""
+    """An estimated length: whole millimetres, tenths of an inch."""
     return "–" if mm is None else figure(units.length_value(mm), 0 if units.length == "mm" else 1)
 
 
@@ -109,7 +109,7 @@ def minutes_words(minutes: float | None) -> str:
 
 @register.filter
 def countdown(seconds: float | None) -> str:
-    """ "4:30"."""
+    """A countdown: "4:30"."""
     return "–" if seconds is None else clock_span(seconds)
 
 
@@ -162,7 +162,7 @@ def epoch_clock(seconds: float) -> str:
 
 @register.filter
 def epoch_day(seconds: float) -> str:
-    """The day of a time in s since 1970: "Fri 5"; with its hour where it is not midnight."""
+    """The day of a time in s since 1970: "Fri 5"; with its hour unless it is midnight."""
     moment = timezone.localtime(dt.datetime.fromtimestamp(seconds, dt.UTC))
     return f"{moment:%a} {moment.day}" if moment.hour == 0 else f"{moment:%a %H:%M}"
 
@@ -181,13 +181,13 @@ def verdict_words(verdict: dict[str, object], units: Units) -> str:
 
 @register.filter
 def px(value: float) -> SafeString:
-    """A place in a drawing, to a tenth: as floatformat, a fifth of the time."""
+    """A coordinate to one decimal: like floatformat, in a fifth of the time."""
     return mark_safe(f"{value:.1f}")  # noqa: S308  (a number)
 
 
 @register.filter
 def half(value: float) -> float:
-    """Half of it: a spread is told as plus and minus."""
+    """Half of it: a spread is shown as plus and minus."""
     return value / 2
 
 
@@ -212,26 +212,26 @@ def minus(value: float, other: float) -> float:
 
 @register.filter
 def get(mapping: dict[object, object] | None, key: object) -> object:
-    """A value by its key; None where there is none."""
+    """A value by its key; None if there is none."""
     return mapping.get(key) if mapping else None
 
 
 @register.filter
 def standard_name(standard_id: str) -> str:
-    """A standard's name; its id where it is not known here."""
+    """A standard's name; its id if it is unknown."""
     standard_row = standards().get(standard_id)
     return standard_row.name if standard_row else standard_id
 
 
 @register.filter
 def stage_family(kind: str) -> str:
-    """How a stage is drawn."""
+    """The family of a kind of stage."""
     return family_of(kind)
 
 
 @register.filter
 def stage_pattern(kind: str, width: int) -> str:
-    """A stage's sign as a path of this width."""
+    """A stage's pattern as a path of this width."""
     return pattern(kind, float(width))
 
 
@@ -243,7 +243,7 @@ def plus(value: float, other: float) -> float:
 
 @register.filter
 def neg(value: float) -> float:
-    """The same with its other sign."""
+    """The negative."""
     return -float(value)
 
 

@@ -12,7 +12,7 @@ from kitchen.book.export import write_export
 
 
 class Command(BaseCommand):
-    """Writes the archive and says how many rows are in it."""
+    """Writes the archive and prints how many rows are in it."""
 
     help = "Everything a kitchen has, as one archive."
 
@@ -21,7 +21,7 @@ class Command(BaseCommand):
         parser.add_argument("file", type=Path)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Find the kitchen, write the file."""
+        """Find the kitchen and write its file."""
         wanted = options["kitchen"]
         rows = Kitchen.objects.filter(pk=int(wanted)) if wanted.isdecimal() else Kitchen.objects.filter(name=wanted)
         if rows.count() != 1:

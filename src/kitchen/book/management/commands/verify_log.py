@@ -12,12 +12,12 @@ from kitchen.book.verify import walk
 
 
 class Command(BaseCommand):
-    """Report how many records of each kitchen hold, or the first that does not; exit 1 where one does not."""
+    """Reports how many records of each kitchen hold, or the first that does not; exits with 1 in that case."""
 
     help = "Walks the chain of every kitchen's records."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Walk them all."""
+        """Walk the chain of every kitchen."""
         broken = False
         for kitchen in Kitchen.objects.order_by("pk"):
             found = walk(kitchen)

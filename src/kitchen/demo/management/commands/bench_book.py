@@ -1,4 +1,4 @@
-"""`./ember bench book`: a book of years on a database of its own, and what its pages take."""
+"""`./ember bench book`: fill a book with years of records in a database of its own and time its pages."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ def _some_day(rng: random.Random) -> dt.date:
 
 
 class Command(BaseCommand):
-    """Makes the database, fills it, asks its pages, takes it away again; prints what they took as JSON."""
+    """Creates the database, fills it, times its pages and drops it; prints the times as JSON."""
 
     help = "Measures the pages of the book at a size of years."
 
@@ -54,7 +54,7 @@ class Command(BaseCommand):
         parser.add_argument("--readings", type=int, default=1_000_000)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Measure, print."""
+        """Measure and print."""
         settings.ALLOWED_HOSTS = ["*"]
         call_command("collectstatic", interactive=False, verbosity=0)
         old = connection.settings_dict["NAME"]
@@ -148,7 +148,7 @@ class Command(BaseCommand):
         return report
 
     def _weeks(self, client: Client, today: dt.date) -> list[float]:
-        """Each week of a month's report as its page asks for it."""
+        """Times of a month's report week by week, as its page loads it."""
         took = []
         for done in range(5):
             began = time.perf_counter()

@@ -1,4 +1,4 @@
-"""Load kitchens full of running cooks, to see what the line bears."""
+"""Loads kitchens full of running cooks for the load test of the line."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ CURVE_POINTS = 60
 
 
 class Command(BaseCommand):
-    """`./ember bench line` calls it; prints as JSON who signs in and which devices there are."""
+    """Called by `./ember bench line`; prints people and devices as JSON."""
 
     help = "Load kitchens full of running cooks, each with a device and its probes."
 
@@ -58,7 +58,7 @@ def _cook(
     kitchen: Kitchen, person: Person, number: int, document: dict[str, Any], result: dict[str, Any],
     random: np.random.Generator, options: dict[str, Any],
 ) -> dict[str, Any]:  # fmt: skip
-    """A cook in the midst of its longest stage, all before that done, its device and what its probes showed since."""
+    """A cook in the middle of its longest stage, with its earlier steps done, its device and the readings so far."""
     now = timezone.now()
     pace = float(random.uniform(0.85, 1.15))
     begun_s = _moment_s(result, random) / pace
@@ -97,7 +97,7 @@ def _cook(
 
 
 def _moment_s(result: dict[str, Any], random: np.random.Generator) -> float:
-    """A moment of the plan, s, in its longest stage: not long after its begin, and well before its end if it can be."""
+    """A moment within the plan's longest stage, s: soon after its start and, if possible, well before its end."""
     stage = max(result["stages"], key=lambda stage: stage["end_s"] - stage["start_s"])
     first, last = stage["start_s"], stage["end_s"]
     latest = min(max(last - STAYS_S, first + 0.3 * (last - first)), first + BEGUN_S)
