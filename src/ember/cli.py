@@ -1,7 +1,7 @@
 """The core on the command line: JSON in, JSON out, no database.
 
-Exit 0; 2 for a bad input, with {"error": {...}} on standard output. Under --lines every line is answered in order and
-the exit is 0: the line carries the error. Never a traceback, never NaN.
+Exits with 0, or 2 for bad input, with {"error": {...}} on standard output. With --lines every line is answered in order
+and the exit code is 0: the line carries its error. Never a traceback, never NaN.
 """
 
 from __future__ import annotations
@@ -93,7 +93,7 @@ HANDLERS: dict[str, Handler] = {
 
 
 def schemas() -> dict[str, Callable[[], dict[str, Any]]]:
-    """What writes the JSON Schema of each format, by name."""
+    """Functions that return the JSON Schema of each format, by name."""
     from pydantic import TypeAdapter
 
     from .files.brine import BrineAnswer, BrineRequest
@@ -185,7 +185,7 @@ def _list(what: str) -> int:
 
 
 def _lines(verb: str, name: str) -> int:
-    """Answer line by line, in order, on every processor; a line is answered as soon as those before it are."""
+    """Answer line by line, in order, on all processors; each line as soon as those before it are answered."""
     lines = sys.stdin if name == "-" else iter(_read(name).splitlines())
     filled = (line for line in lines if line.strip())
     first = next(filled, None)
@@ -206,7 +206,7 @@ def _answer_line(verb: str, line: str) -> str:
 
 
 def _spread(act: Callable[[str], str], lines: Iterator[str]) -> Iterator[str]:
-    """`act` over all lines, in order, by forked workers."""
+    """Apply `act` to all lines, in order, with forked workers."""
     import multiprocessing
 
     workers = os.cpu_count() or 1

@@ -1,4 +1,4 @@
-"""What the core raises: each error names the place in the input and what was wrong with it."""
+"""The core's errors: each names the place in the input and what is wrong there."""
 
 from __future__ import annotations
 
@@ -27,13 +27,13 @@ class EmberError(Exception):
 
 
 class BadInput(EmberError):
-    """A number out of range, an unknown key, an unknown cut."""
+    """Invalid input: a number out of range, an unknown key, an unknown cut."""
 
     code = "bad-input"
 
 
 class NeverReached(EmberError):
-    """A stage that could not reach its end; carries how far it came."""
+    """A stage that cannot reach its end; carries how far it got."""
 
     code = "never-reached"
 

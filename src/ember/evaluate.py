@@ -1,4 +1,4 @@
-"""One plan in, one result out: simulate, let the kinetics integrate, judge, and gather what a cook asks."""
+"""From a plan to its result: simulate, integrate the kinetics, judge, and collect what a cook needs."""
 
 from __future__ import annotations
 
@@ -31,13 +31,13 @@ from .solve.pull import for_peak, timed, window_s
 
 
 def scale_for(plan: Plan) -> tuple[Word, ...]:
-    """The doneness words of the plan's piece."""
+    """The doneness scale of the plan's piece."""
     own = plan.piece.own_cut
     return scale_of(cut(plan.piece.cut).doneness, own.doneness if own else ())
 
 
 def target_of(plan: Plan) -> Word | None:
-    """What the plan wants, as a range of peak core temperatures."""
+    """The plan's target as a range of peak core temperatures, °C."""
     if plan.target is None:
         return None
     scale = scale_for(plan)
@@ -48,7 +48,7 @@ def target_of(plan: Plan) -> Word | None:
 
 
 def _advice(plan: Plan, target: Word | None, outcome: Outcome) -> AdviceOut | None:
-    """How to end the pull stage when the plan as it stands misses its target."""
+    """How to end the pull stage if the plan misses its target."""
     peak_c = outcome.peak_c
     if target is None or (target.low_c - 0.05 <= peak_c and (peak_c <= target.high_c or target.last)):
         return None
@@ -85,9 +85,9 @@ def _end_of_batch(
 
 
 def check_target_and_media(plan: Plan) -> None:
-    """Refuse a first stage that waits for a core its medium cannot give, before anything is computed.
+    """Reject a first stage that waits for a core its medium cannot give, before anything is computed.
 
-    Raises BadInput naming the stage.
+    Raises BadInput with the stage.
     """
     stage = plan.stages[0]
     wanted = stage.until.core_c if stage.until else None
@@ -100,7 +100,7 @@ def check_target_and_media(plan: Plan) -> None:
 
 
 def evaluate(plan: Plan) -> Result:
-    """Everything a plan leads to.
+    """Everything that follows from a plan.
 
     Raises BadInput and NeverReached with the place in the plan.
     """

@@ -1,7 +1,7 @@
 """Units of choice at the edges; SI and °C inside.
 
-Temperatures are kept in °C, lengths in mm, masses in g, times in s, because that is how files and cooks say
-them; the solver turns them into SI itself.
+Temperatures are stored in °C, lengths in mm, masses in g, times in s, as files and cooks state them; the solver
+converts them to SI itself.
 """
 
 from __future__ import annotations
@@ -133,7 +133,7 @@ def parse_clock(text: str) -> float:
 
 
 def show_duration(seconds: float) -> str:
-    """A duration as a cook says it: "45 s", "3 min 20 s", "1 h 50 min", "2 d 3 h".
+    """A duration in words: "45 s", "3 min 20 s", "1 h 50 min", "2 d 3 h".
 
     >>> show_duration(45), show_duration(200), show_duration(6600)
     ('45 s', '3 min 20 s', '1 h 50 min')
@@ -180,5 +180,5 @@ class Units:
 
     @property
     def degree(self) -> str:
-        """The sign that stands behind a temperature."""
+        """The sign behind a temperature."""
         return f"°{self.temperature}"

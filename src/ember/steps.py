@@ -1,4 +1,4 @@
-"""Steps with clocks, laid out one after another and sorted by when they are due."""
+"""Steps with their own clocks, laid out one after another and sorted by due time."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ Span = Literal["", "begin", "end"]
 
 @dataclass
 class Steps:
-    """Steps as they are laid out: each a number of seconds after another one, sorted by when they are due."""
+    """A builder of steps: each a number of seconds after another one, sorted by due time."""
 
     steps: list[StepOut] = field(default_factory=list)
 
@@ -22,9 +22,9 @@ class Steps:
         self, action: Action, what: str, how: str = "", after: int | None = None, seconds: float = 0.0, egg: int = 0,
         checks: Sequence[str] = (), span: Span = "", verb: str = "",
     ) -> int:  # fmt: skip
-        """Lay a step out; returns its number here, to be followed by others.
+        """Add a step; returns its number here, for others to follow.
 
-        `span`: where the heat begins or ends. `verb`: a recipe's own word for it, else that of the action.
+        `span`: where heating begins or ends. `verb`: a recipe's own word for it, else that of the action.
         """
         begins = 0.0 if after is None else self.steps[after].at_s
         self.steps.append(
@@ -36,7 +36,7 @@ class Steps:
         return len(self.steps) - 1
 
     def in_order(self) -> list[StepOut]:
-        """All of them by when they are due, numbered so."""
+        """All steps, sorted and numbered by due time."""
         order = sorted(range(len(self.steps)), key=lambda i: (self.steps[i].at_s, i))
         place = {old: new for new, old in enumerate(order)}
         return [

@@ -22,7 +22,7 @@ _EVERY_KERNEL = {
 
 
 def main(with_ensemble: bool = False) -> None:
-    """Run a small plan through the compiled code; the compiler keeps what it made on disk."""
+    """Run a small plan through the compiled code; the compiler caches it on disk."""
     plan = parse_plan(_EVERY_KERNEL)
     simulate(plan)
     if with_ensemble:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from whitenoise.storage import CompressedManifestStaticFilesStorage
 
+IMPORTS = CompressedManifestStaticFilesStorage._js_module_import_aggregation_patterns[1]
+
 
 class StaticStorage(CompressedManifestStaticFilesStorage):  # type: ignore[misc]  # of an untyped package
-    """Hashes imports between scripts too, so that a browser never mixes two versions."""
+    """Hashes imports between our own scripts too, so that a browser never mixes two versions."""
 
-    support_js_module_import_aggregation = True
+    patterns = (*CompressedManifestStaticFilesStorage.patterns, ("js/*.js", IMPORTS))

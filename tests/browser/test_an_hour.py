@@ -24,14 +24,13 @@ RATE = 100.0  # an hour of the kitchen in thirty-six seconds
 HOUR_S, CUT_S, RELOAD_S, BATTERY_S, MEND_S = 36.0, 10.0, 12.0, 13.0, 16.0
 NAMES = ("Ling", "Hake", "Bream", "Turbot", "Wrasse", "Gurnard")
 
-# The first hand that is due of the cooks a tablet looks after.
+# The first action that is due of the cooks a tablet looks after.
 TAP = """
 const mine = arguments[0];
 for (const card of document.querySelectorAll(".action[data-cook]")) {
-  const count = card.querySelector("[data-count]");
   const button = card.querySelector(".action-acts form button");
-  if (!mine.includes(card.dataset.cook) || !count || !button || button.disabled || button.closest("details")) continue;
-  if (Number(count.dataset.due) > Date.now()) continue;
+  if (!mine.includes(card.dataset.cook) || !button || button.disabled || button.closest("details")) continue;
+  if (!card.classList.contains("action-due")) continue;
   const said = card.dataset.action;
   button.click();
   return said;

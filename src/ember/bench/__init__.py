@@ -1,1 +1,1 @@
-"""Speed and exactness of the core, measured: `./ember bench`."""
+"""Speed and accuracy of the core, measured: `./ember bench`."""

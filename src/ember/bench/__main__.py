@@ -1,6 +1,6 @@
-"""`./ember bench`: how fast and how exact the core is on this machine, as one JSON object.
+"""`./ember bench`: speed and accuracy of the core on this machine, as one JSON object.
 
-Everything is compiled and done once before it is timed.
+Everything is compiled and run once before it is timed.
 """
 
 from __future__ import annotations
@@ -69,7 +69,7 @@ def _plan(piece: dict[str, Any], stages: list[dict[str, Any]]) -> Plan:
 
 
 def median_ms(act: Callable[[], object], repeats: int = REPEATS) -> float:
-    """Median wall time of an act that was done once before, ms."""
+    """Median wall time of a function that has run once before, ms."""
     act()
     times = []
     for _ in range(repeats):
@@ -80,7 +80,7 @@ def median_ms(act: Callable[[], object], repeats: int = REPEATS) -> float:
 
 
 def errors_c(plan: Plan) -> dict[str, float]:
-    """Largest difference at stage ends from a run with an eight times finer grid and step: core, faces."""
+    """Largest difference at stage ends from a run with an eight times finer grid and step, °C: core, faces."""
     run, fine = simulate(plan), simulate(plan, TOLERANCE_K / FINER, FINER)
     core = face = 0.0
     for a, b in zip(run.stages, fine.stages, strict=True):
@@ -91,7 +91,7 @@ def errors_c(plan: Plan) -> dict[str, float]:
 
 
 def cold_cli_s() -> float:
-    """One answer of the command line, process and all, s; median of five."""
+    """Median time of one command, including process start, s, of five."""
     text = json.dumps({"format": "open-ember/plan", "version": 1, "piece": PIECE, "stages": BATH_DAY})
     command = [sys.executable, "-m", "ember.cli", "simulate", "-"]
 
@@ -102,7 +102,7 @@ def cold_cli_s() -> float:
 
 
 def lines_s() -> float:
-    """A thousand plans through `simulate --lines`, process and all, s."""
+    """Time of a thousand plans through `simulate --lines`, including process start, s."""
     rows = []
     for i in range(LINES):
         piece = {**PIECE, "shape": {"kind": "slab", "thickness_mm": 20 + 0.03 * i}}
@@ -117,7 +117,9 @@ def lines_s() -> float:
 
 
 def track_update_ms() -> dict[str, float]:
-    """One more estimate of a cook half way, going on from the one before; a bath, a roast, a turned steak."""
+    """Time of one more estimate of a cook half way, continuing from the one before; for a bath, a roast, a turned
+    steak.
+    """
     timings = {}
     for job in ("steak, bath", "roast", "thick steak, pan"):
         cook = next(c for c in (simulated_cook(job, np.random.default_rng(n)) for n in range(9)) if c is not None)
@@ -132,7 +134,7 @@ def track_update_ms() -> dict[str, float]:
 
 
 def main() -> None:
-    """Measure, print."""
+    """Measure and print."""
     from .reference import py_pde_ratio, scipy_ratio
 
     bird, smoked = _plan(BIRD, BIRD_STAGES), _plan(SHOULDER, SMOKED)

@@ -1,4 +1,4 @@
-"""Simulated ovens that come back after their doors at a rate that is known: whether it is found."""
+"""Simulated ovens with a known recovery after their doors, and whether it is found."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ AIR_C = 180.0
 
 
 def one_oven(seed: int) -> tuple[float, float, float, float, float, float]:
-    """(truth, found, low, high, K a minute; error before, after, min) of one oven; not numbers where none is found."""
+    """(truth, estimate, low, high, K a minute; error before, after, min) of one oven; NaN if nothing is found."""
     random = np.random.default_rng([7, seed])
     truth = math.exp(random.uniform(math.log(SLOWEST_K_MIN), math.log(FASTEST_K_MIN)))
     expected_rate = usual_rate_k_min(AIR_C)
@@ -44,7 +44,7 @@ def one_oven(seed: int) -> tuple[float, float, float, float, float, float]:
 
 
 def doors_study(ovens: int) -> dict[str, Any]:
-    """All ovens: how often the truth lies in the interval, and how well doors left out were foretold."""
+    """All ovens: how often the interval holds the truth, and the error for doors left out."""
     rows = np.array([one_oven(seed) for seed in range(ovens)])
     known = rows[~np.isnan(rows[:, 1])]
     truth, value, low, high, before, after = known.T

@@ -1,4 +1,4 @@
-"""Simulated kitchens whose ovens, baths, pans and cuts are off by what is known, and cooks in them."""
+"""Simulated kitchens whose ovens, baths, pans and cuts have known offsets, and cooks in them."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ def _plan(cut: str, mass_g: float, shape: dict[str, object], stages: list[Stage]
 
 
 def menu() -> list[tuple[Plan, tuple[Thing | None, Thing | None, Thing | None]]]:
-    """Plans with the things of the kitchen they are cooked with: for size, medium and transfer."""
+    """Plans with the equipment they are cooked on: for size, medium and transfer."""
     by_mass: dict[str, object] = {"kind": "from_mass"}
     one, two, bath, pan = ("oven", "Oven 1"), ("oven", "Oven 2"), ("bath", "Bath A"), ("pan", "Pan 1")
 
@@ -68,19 +68,19 @@ def menu() -> list[tuple[Plan, tuple[Thing | None, Thing | None, Thing | None]]]
 
 @dataclass(frozen=True)
 class Kitchen:
-    """What each thing is truly off."""
+    """True offsets of the equipment."""
 
     truth: dict[Thing, float]
 
 
 def a_kitchen(random: np.random.Generator) -> Kitchen:
-    """One with truths of its own."""
+    """A kitchen with random offsets."""
     things = sorted({thing for _, things_used in menu() for thing in things_used if thing is not None})
     return Kitchen({thing: float(random.normal(0.0, OFF[thing[0]])) for thing in things})
 
 
 def cooks_of(kitchen: Kitchen, each: int, random: np.random.Generator) -> Iterator[Cook]:
-    """Finished cooks, `each` of every plan; those whose core never came to what was wanted are left out."""
+    """Finished cooks, `each` of every plan; those whose core never reached its target are left out."""
     for number in range(each):
         for index, (plan, things) in enumerate(menu()):
             simulated = _cook(f"{index}-{number}", plan, things, kitchen, random)
@@ -112,7 +112,7 @@ def _cook(
 def _lived(
     plan: Plan, size: float, medium_k: float, transfer: float, random: np.random.Generator
 ) -> tuple[list[tuple[float, float]], list[Event], float]:
-    """Readings, events and the end of a cook that is pulled when its plan says, by the clock."""
+    """Readings, events and the end of a cook that is pulled by the clock of its plan."""
     known = planned(plan)
     pull = plan.pull_stage or 0
     pulled_s = sum(known.seconds[: pull + 1])

@@ -1,4 +1,4 @@
-"""`./ember bench learn`: what is learned of many simulated kitchens, held against what they truly are, as JSON."""
+"""`./ember bench learn`: calibration of many simulated kitchens compared with their true offsets, as JSON."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ Row = dict[str, Any]
 
 
 def one_kitchen(seed: int, each: int = EACH) -> list[Row]:
-    """A row for each thing of one kitchen: truth, estimate, interval, errors on held-out cooks before and after."""
+    """A row for each offset of one kitchen: truth, estimate, interval, errors on held-out cooks before and after."""
     random = np.random.default_rng(seed)
     kitchen = a_kitchen(random)
     result = study(list(cooks_of(kitchen, each, random)))
@@ -60,7 +60,7 @@ def _mean(rows: list[Row], key: str) -> float | None:
 
 
 def learn_study(kitchens: int = KITCHENS, each: int = EACH) -> Row:
-    """All kitchens, by kind of thing."""
+    """All kitchens, by kind of equipment."""
     began = time.perf_counter()
     with ProcessPoolExecutor(os.cpu_count()) as workers:
         rows = [

@@ -1,7 +1,7 @@
 """The same slab by general-purpose solvers: how much longer they take for the same error.
 
 A slab of constant properties in a stirred medium has an exact series (Carslaw & Jaeger 1959, section 3.11). Each solver
-runs with the coarsest grid and tolerance whose error against it is not above ours, looked for from the cheapest on.
+runs with the coarsest grid and tolerance whose error is not above ours.
 """
 
 from __future__ import annotations
@@ -64,7 +64,7 @@ _PLAN = parse_plan(
 
 
 def _timed(act: Callable[[], FloatArray], repeats: int) -> tuple[float, float]:
-    """(largest error against the series °C, median s); warm."""
+    """(largest error from the series, °C; median time, s), warm."""
     error = float(np.abs(act() - exact()).max())
     times = []
     for _ in range(repeats):
@@ -130,10 +130,10 @@ def _ratio(other: Solver, settings: tuple[tuple[int, float], ...], repeats: int)
 
 
 def scipy_ratio() -> float | None:
-    """How many times longer scipy's BDF takes; None when no setting in the list is as exact."""
+    """How many times longer SciPy's BDF takes; None if no setting in the list is as accurate."""
     return _ratio(_scipy, SCIPY_SETTINGS, 9)
 
 
 def py_pde_ratio() -> float | None:
-    """How many times longer py-pde takes; None when it is not installed or never as exact."""
+    """How many times longer py-pde takes; None if it is not installed or never as accurate."""
     return _ratio(_py_pde, PY_PDE_SETTINGS, 1) if importlib.util.find_spec("pde") else None

@@ -1,4 +1,4 @@
-"""Made-up services of any size, each of which has a plan: for timing the planner and for its tests."""
+"""Made-up services of any size that have a plan, for timing the planner and testing it."""
 
 from __future__ import annotations
 
@@ -13,9 +13,9 @@ NOW = dt.datetime(2031, 5, 7, 8, 0, tzinfo=UTC)
 
 
 def made_service(dishes: int, seed: int = 1, days: int = 3, spread_min: int = 90) -> dict[str, Any]:
-    """A service of so many dishes of five tasks each, plated within `spread_min` on its last day.
+    """A service of that many dishes with five tasks each, plated within `spread_min` on its last day.
 
-    Equipment grows with it, so that the evening is busy and yet can be done.
+    Equipment grows with it, so that the evening is busy but feasible.
     """
     random = np.random.default_rng(seed)
     per = max(dishes // 6, 1)

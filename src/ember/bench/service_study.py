@@ -1,4 +1,4 @@
-"""How fast a service is planned, and how near to the best: made-up evenings of 12 and 40 dishes, and planned anew."""
+"""Time to plan a service and gap to the optimum: made-up evenings of 12 and 40 dishes, and replanning."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ AGAIN_S = 1.0
 
 
 def schedule_study() -> dict[str, Any]:
-    """By size: tasks, seconds to the first plan and in all, the widest gap; seconds of planning anew from the same."""
+    """By size: tasks, seconds to the first plan and in total, the widest gap; seconds of replanning."""
     report: dict[str, Any] = {}
     for dishes, seconds, seeds in SIZES:
         answers = [plan_service(parse_service(made_service(dishes, seed) | {"seconds": seconds})) for seed in seeds]
@@ -31,7 +31,7 @@ def schedule_study() -> dict[str, Any]:
 
 
 def planned_anew(dishes: int, seed: int, before: ServiceAnswer) -> ServiceAnswer:
-    """The same evening with where everything stood, in a second."""
+    """The same evening replanned from its schedule, within a second."""
     was = {(row.dish, row.id): row.start.isoformat() for row in before.tasks if not row.n}
     data = made_service(dishes, seed) | {"seconds": AGAIN_S}
     for dish in data["dishes"]:

@@ -1,4 +1,4 @@
-"""What goes wrong with a probe, put into simulated readings."""
+"""Faults of a probe, added to simulated readings."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ Readings = list[tuple[float, float | None]]
 
 
 def with_fault(cook: SimulatedCook, kind: FaultKind, random: np.random.Generator) -> tuple[Readings, float] | None:
-    """Readings up to FOUND_WITHIN_S after the fault began, and when it began; None where it would not show."""
+    """Readings up to FOUND_WITHIN_S after the fault began, and when it began; None if it would not show."""
     usable = cook.true_s - FOUND_WITHIN_S
     began = cook.true_s * random.uniform(0.3, 0.7)
     if began > usable:

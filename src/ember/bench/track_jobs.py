@@ -1,4 +1,4 @@
-"""Simulated cooks whose truth differs from their plan: the jobs, the truths, and what a probe shows of them."""
+"""Simulated cooks whose truth differs from their plan: jobs, truths, and probe readings."""
 
 from __future__ import annotations
 
@@ -114,10 +114,10 @@ def is_bath(plan: Plan) -> bool:
 
 @dataclass(frozen=True)
 class SimulatedCook:
-    """A cook whose truth is known: `true_s` when its core came to what was wanted, `peak_c` its highest after that.
+    """A cook with a known truth: `true_s` when its core reached its target, `peak_c` its peak after that.
 
-    `readings` [(s, °C)] up to then, as the probe showed them; `events` as a kitchen would have told them. `far` gives
-    clean temperatures at other places of the probe, °C by place.
+    `readings` [(s, °C)] up to then; `events` as a kitchen would record them. `far`: noise-free temperatures at other
+    positions of the probe, °C by position.
     """
 
     job: str
@@ -137,12 +137,12 @@ class SimulatedCook:
     off_m: float
 
     def shown_at(self, off_m: float) -> FloatArray:
-        """What a probe at another place would have shown at `t_s`, without noise."""
+        """Reading of a probe at another position at `t_s`, without noise."""
         return lagged(self.t_s, place_of(self.temperature_c, self.x_m, off_m))
 
 
 def place_of(temperature_c: FloatArray, x_m: FloatArray, off_m: float) -> FloatArray:
-    """Temperatures at a place of the piece, by the parabola through the nodes about it."""
+    """Temperatures at a position in the piece, by a parabola through the nearest nodes."""
     i = int(np.clip(np.searchsorted(x_m, off_m), 1, len(x_m) - 2))
     a, b, c = x_m[i - 1 : i + 2]
     return np.asarray(
@@ -153,7 +153,7 @@ def place_of(temperature_c: FloatArray, x_m: FloatArray, off_m: float) -> FloatA
 
 
 def lagged(t_s: FloatArray, celsius: FloatArray) -> FloatArray:
-    """A first-order lag, exact for what goes straight between the times."""
+    """A first-order lag, exact for input that is linear between the times."""
     shown = np.empty_like(celsius)
     shown[0] = celsius[0]
     for i in range(1, len(t_s)):
@@ -165,7 +165,7 @@ def lagged(t_s: FloatArray, celsius: FloatArray) -> FloatArray:
 
 
 def simulated_cook(job: str, random: np.random.Generator, every_s: float | None = None) -> SimulatedCook | None:
-    """One cook of a job with its own truth; None where its core never comes to what is wanted."""
+    """One cook of a job with its own truth; None if its core never reaches its target."""
     plan = job_plan(job)
     known = planned(plan)
     pull = plan.pull_stage or 0

@@ -1,7 +1,7 @@
-"""How well the estimator predicts, on simulated cooks whose truth differs from their plan: `./ember bench track`.
+"""Accuracy of the estimator on simulated cooks whose truth differs from their plan: `./ember bench track`.
 
-Beside it two ways to do without a model: a straight line through the last readings, and Newton's law of cooling (an
-exponential towards the temperature the medium is set to).
+Compared with two methods without a model: a straight line through the last readings, and Newton's law of cooling (an
+exponential towards the set temperature of the medium).
 """
 
 from __future__ import annotations
@@ -31,7 +31,9 @@ NEVER = 9.99  # error of what never comes, shares of the true time
 
 @dataclass(frozen=True)
 class Predicted:
-    """One cook: errors of the three ways as shares of its true time, whether the band covers it, and what it took."""
+    """One cook: errors of the three methods as shares of its true time, whether the band covers it, and the time
+    taken.
+    """
 
     job: str
     bath: bool
@@ -49,14 +51,14 @@ def _share(predicted_s: float, true_s: float) -> float:
 
 
 def straight_line_s(readings: Sequence[tuple[float, float]], want_c: float) -> float:
-    """When the line through the last fifth of the readings comes to what is wanted, s; infinite where it never does."""
+    """When the line through the last fifth of the readings reaches the target, s; infinite if never."""
     s, c = np.array(readings[-max(len(readings) // 5, 3) :]).T
     slope, level = np.polyfit(s, c, 1)
     return float((want_c - level) / slope) if slope > 0 else np.inf
 
 
 def newton_s(readings: Sequence[tuple[float, float]], want_c: float, around_c: float) -> float:
-    """When the exponential towards `around_c` through the last half of the readings comes there, s."""
+    """When the exponential towards `around_c` through the last half of the readings reaches the target, s."""
     s, c = np.array(readings[-max(len(readings) // 2, 3) :]).T
     under = around_c - c
     if want_c >= around_c or np.any(under <= 0):
@@ -66,7 +68,7 @@ def newton_s(readings: Sequence[tuple[float, float]], want_c: float, around_c: f
 
 
 def predict(cook: SimulatedCook, at: float = AT) -> Predicted:
-    """Predict one cook at a share of its true time: first from nothing, then once more as a later update would."""
+    """Predict one cook at a share of its true time: first from scratch, then once more as a later update would."""
     now = at * cook.true_s
     seen = [reading for reading in cook.readings if reading[0] <= now]
     first = estimate(cook.plan, cook.known, cook.events, seen, now, as_told=True)
@@ -85,7 +87,7 @@ def predict(cook: SimulatedCook, at: float = AT) -> Predicted:
 
 
 def row_of(name: str, predicted: Sequence[Predicted]) -> dict[str, Any]:
-    """A line of the table: medians in per cent of the true time, and how often the band of 80 % covers it."""
+    """A row of the table: median errors in per cent of the true time, and coverage of the 80 % band."""
 
     def middle(key: str) -> float:
         return float(statistics.median(getattr(each, key) for each in predicted))
@@ -100,7 +102,7 @@ def row_of(name: str, predicted: Sequence[Predicted]) -> dict[str, Any]:
 
 
 def cooks(each: int, seed: int = SEED, jobs: Sequence[str] = tuple(JOBS)) -> tuple[list[SimulatedCook], int]:
-    """So many cooks of each job, and how many truths never came to what was wanted and were drawn anew."""
+    """That many cooks of each job, and how many truths never reached the target and were drawn again."""
     random = np.random.default_rng(seed)
     simulated: list[SimulatedCook] = []
     never = 0
@@ -117,7 +119,7 @@ def cooks(each: int, seed: int = SEED, jobs: Sequence[str] = tuple(JOBS)) -> tup
 
 
 def predictions(simulated: Sequence[SimulatedCook], at: float = AT) -> list[dict[str, Any]]:
-    """The table: a line a job, then all baths, then all."""
+    """The table: a row for each job, then all baths, then all."""
     all_ = [predict(cook, at) for cook in simulated]
     jobs = list(dict.fromkeys(each.job for each in all_))
     rows = [row_of(job, [each for each in all_ if each.job == job]) for job in jobs]
@@ -126,7 +128,7 @@ def predictions(simulated: Sequence[SimulatedCook], at: float = AT) -> list[dict
 
 
 def faults(simulated: Sequence[SimulatedCook], seed: int = SEED) -> dict[str, Any]:
-    """How many faults of each kind are found within a minute of readings, what they are called, and false alarms."""
+    """How many faults of each kind are detected within a minute of readings, their diagnosis, and false alarms."""
     random = np.random.default_rng(seed)
     table: dict[str, dict[str, Any]] = {}
     alarms = 0
@@ -152,7 +154,7 @@ def faults(simulated: Sequence[SimulatedCook], seed: int = SEED) -> dict[str, An
 
 
 def main(arguments: Sequence[str]) -> int:
-    """The tables, as words on standard error and as one JSON object."""
+    """Print the tables as text on standard error and as one JSON object."""
     parser = argparse.ArgumentParser(prog="./ember bench track", description=__doc__)
     parser.add_argument("--each", type=int, default=EACH, help="cooks of each job")
     parser.add_argument("--seed", type=int, default=SEED)

@@ -1,1 +1,1 @@
-"""After the heat: chilled against the clock, kept until its day, brought back to temperature."""
+"""After the heat: chilling against the clock, shelf life, reheating."""

@@ -1,4 +1,4 @@
-"""One chill request in, one answer out."""
+"""The answer to a chill request."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ BISECTIONS = 14
 
 
 def answer_chill(request: ChillRequest) -> ChillAnswer:
-    """Everything a chill leads to. Raises BadInput with the place in the request."""
+    """Everything that follows from a chill request. Raises BadInput with the place in the request."""
     rules = standard(request.standard)
     if "cool" not in rules.phases:
         raise BadInput(f"{rules.name} has no cooling rule here.", "standard")
@@ -73,7 +73,7 @@ def answer_chill(request: ChillRequest) -> ChillAnswer:
 
 
 def stored_of(request: ChillRequest) -> Stored:
-    """How the request's food is stored."""
+    """Storage of the request's food."""
     cut_entry = cut(request.piece.cut)
     category = category_of_piece(cut_entry, request.piece)
     fish = cut_entry.category if cut_entry.category in FISH else category
@@ -81,7 +81,7 @@ def stored_of(request: ChillRequest) -> Stored:
 
 
 def end_c_of(rules: Standard) -> float:
-    """Where a standard's last stage of cooling ends, °C."""
+    """Temperature at which a standard's last cooling stage ends, °C."""
     rule = rules.phases["cool"]
     return min(rule.most_c(end) for _, end, _ in rule.steps)
 
@@ -116,7 +116,7 @@ def _stages(rules: Standard, cooling: Cooling) -> list[StageReached]:
 
 
 def _way(request: ChillRequest, rules: Standard, piece: Piece, way: Way) -> WayOut:
-    """As asked, but for where it gets cold; its own air where it is one of those asked for."""
+    """The request with another cooling method; its own air if it is one of those requested."""
     step_wanted = next((step for step in request.cold if step.way == way), ColdIn(way=way))
     only = ColdIn(way=way, air_c=step_wanted.air_c)
     cooling = _followed(request, rules, piece, [only], request.wait_min, rough=True)
@@ -129,7 +129,9 @@ def _way(request: ChillRequest, rules: Standard, piece: Piece, way: Way) -> WayO
 
 
 def _last_that(holds: Callable[[float], bool], low: float, high: float, off: float) -> float | None:
-    """The largest value for which it holds, by halving, at most `off` too low; None when not even `low` does."""
+    """The largest value for which a condition holds, by bisection, at most `off` too low; None if not even `low`
+    does.
+    """
     if not holds(low):
         return None
     if holds(high):
@@ -143,7 +145,7 @@ def _last_that(holds: Callable[[float], bool], low: float, high: float, off: flo
 
 
 def _latest_wait(request: ChillRequest, rules: Standard, piece: Piece) -> float | None:
-    """How long it may stand in the room and still keep the rule, min; None when it is late at once."""
+    """How long it may stand at room temperature and still meet the rule, min; None if it is late at once."""
 
     def met(wait_min: float) -> bool:
         return _judged(rules, _followed(request, rules, piece, request.cold, wait_min, rough=True)).met is True
@@ -153,7 +155,7 @@ def _latest_wait(request: ChillRequest, rules: Standard, piece: Piece) -> float 
 
 
 def _thickest(request: ChillRequest, rules: Standard) -> float | None:
-    """The thickest single layer of the same form that keeps the rule as it is cooled, mm."""
+    """The thickest single layer of the same form that meets the rule with this cooling, mm."""
     size = size_of(request, request.piece)
 
     def met(size_mm: float) -> bool:
@@ -170,7 +172,7 @@ def _thickest(request: ChillRequest, rules: Standard) -> float | None:
 
 
 def _ice_kg(request: ChillRequest) -> float | None:
-    """Ice that melts to take all its heat down to the rule's end, kg; None without an ice bath."""
+    """Ice that melts to take its heat down to the rule's end, kg; None without an ice bath."""
     if not any(step.way == "ice-bath" for step in request.cold):
         return None
     plan = plan_for(request, request.piece, stages_of(request, request.cold, 0.0))

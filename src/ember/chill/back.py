@@ -1,4 +1,4 @@
-"""Bringing chilled food back: out of the medium so early that carryover stays under the first core."""
+"""Reheating chilled food: out of the medium early enough that carryover stays below the first core."""
 
 from __future__ import annotations
 
@@ -29,7 +29,9 @@ PLACES = {"bath": "the bath", "oven": "the oven", "sauce": "the sauce", "steam":
 
 
 def back_steps(back: BackIn, setting_c: float, minutes: float, reading_c: float, needs: str) -> list[StepOut]:
-    """Set, read the label, lay in, lift, rest or read. `needs`: what the rule for reheating asks, where one applies."""
+    """Steps: set, read the label, lay in, lift, rest or read. `needs`: requirement of the reheating rule, if one
+    applies.
+    """
     steps = Steps()
     place = PLACES[back.where]
     ready = steps.add(Action.SET, f"{place} to {setting_c:.0f} °C", "read it with a probe")
@@ -63,9 +65,9 @@ NEAR_K = 0.05
 
 
 def back_of(request: ChillRequest, back: BackIn, rules: Standard) -> BackOut:
-    """Minutes, pull and peak of bringing it back, laid apart, from as cold as it was kept.
+    """Minutes, pull and peak of reheating single pieces from storage temperature.
 
-    Raises BadInput beside `back.to_c` where the medium is not warm enough for it.
+    Raises BadInput at `back.to_c` if the medium is not hot enough.
     """
     first = request.piece.start_c if request.first_c is None else request.first_c
     stage = _stage(back, request.bagged)
@@ -105,8 +107,8 @@ def _stage(back: BackIn, bagged: bool) -> Reheat:
 
 
 def _plan(request: ChillRequest, stage: Reheat, core_c: float, straight: bool = False) -> Plan:
-    """Out so early that the middle peaks there. `straight`, for a rule that wants every place hot at once, and close
-    to the medium: in until the middle is there.
+    """Out early enough that the middle peaks at the target. `straight`, for a rule that wants every point hot at once,
+    and near the medium's temperature: in until the middle reaches it.
     """
     straight = straight or hottest_c(stage) - core_c < NEAR_MEDIUM_K
     until = Until(core_c=core_c) if straight else Until(peak_c=core_c)
@@ -116,7 +118,7 @@ def _plan(request: ChillRequest, stage: Reheat, core_c: float, straight: bool = 
 
 
 def _latest(request: ChillRequest, back: BackIn, first: float, hottest: float) -> float | None:
-    """Minutes after which the middle would pass the first core; None where the medium cannot do that."""
+    """Minutes after which the middle would pass the first core; None if the medium cannot reach it."""
     if hottest - UNDER_MEDIUM_K <= first:
         return None
     stage = _stage(back, request.bagged)
@@ -124,7 +126,7 @@ def _latest(request: ChillRequest, back: BackIn, first: float, hottest: float) -
 
 
 def _rule(rules: Standard, back: BackIn, trajectory: Trajectory) -> SafetyOut | None:
-    """The rule for reheating, where it is for hot holding; served at once the first cooking stands."""
+    """The reheating rule, if the food goes to hot holding; for immediate service the first cooking stands."""
     if back.then == "served" or "reheat" not in rules.phases:
         return None
     t = np.linspace(0.0, trajectory.end_s, SAMPLES)
@@ -133,9 +135,9 @@ def _rule(rules: Standard, back: BackIn, trajectory: Trajectory) -> SafetyOut | 
 
 
 def rule_as_done(request: ChillRequest, rules: Standard, heated_s: float) -> SafetyOut | None:
-    """The rule for reheating by the seconds it was really heated; None where none applies.
+    """The reheating rule by the actual seconds of heating; None if none applies.
 
-    Raises BadInput for a request that does not say how it is brought back.
+    Raises BadInput for a request without reheating.
     """
     if request.back is None:
         raise BadInput("No reheating method was given.", "back")

@@ -1,4 +1,4 @@
-"""From hot to cold: the places a piece goes through, as a plan the heat model follows."""
+"""Cooling: the places a piece goes through, as a plan for the heat model."""
 
 from __future__ import annotations
 
@@ -34,14 +34,14 @@ def words() -> dict[str, Any]:
 
 
 def medium_of(step: ColdIn) -> float:
-    """What the food goes towards there, °C."""
+    """Temperature of the medium there, °C."""
     if step.way == "ice-bath":
         return float(media()["ice-bath"]["water_c"])
     return float(words()["ways"][step.way]["air_c"] if step.air_c is None else step.air_c)
 
 
 def plan_for(request: ChillRequest, piece: Piece, stages: list[Stage]) -> Plan:
-    """Stages for a piece of this request."""
+    """A plan for a piece of this request."""
     return Plan(format="open-ember/plan", version=1, piece=piece, standard=request.standard, stages=stages)
 
 
@@ -58,7 +58,7 @@ def sized(request: ChillRequest, size_mm: float) -> Piece:
 
 
 def stacked(request: ChillRequest, piece: Piece) -> Piece:
-    """Pouches lying on one another: one flat piece so many times as thick, its rim not counted."""
+    """Pouches on top of each other: one flat piece as many times as thick, its rim ignored."""
     if request.layers == 1:
         return piece
     thick = min(request.layers * size_of(request, piece), THICKEST_MM)
@@ -84,10 +84,10 @@ def stages_of(request: ChillRequest, cold: list[ColdIn], wait_min: float) -> lis
 
 
 class Cooling:
-    """A cooling as it was followed: `t_s` from out of the heat, the warmest and the coldest place, °C."""
+    """A simulated cooling: `t_s` from leaving the heat, the warmest and the coldest point, °C."""
 
     def __init__(self, trajectory: Trajectory, end_c: float) -> None:
-        """Sampled closely where it is hot, to `end_c` or to the end."""
+        """Sampled densely while hot, to `end_c` or to the end."""
         t = trajectory.end_s * np.linspace(0.0, 1.0, SAMPLES) ** 2
         warmest = self._profile(trajectory, t).max(axis=1)
         under = np.flatnonzero(warmest <= end_c)
@@ -100,7 +100,7 @@ class Cooling:
 
     @property
     def record(self) -> TemperatureRecord:
-        """The warmest place, as a rule reads it."""
+        """The warmest point, as a rule uses it."""
         return TemperatureRecord(self.t_s, self.warmest_c)
 
     @staticmethod

@@ -14,7 +14,7 @@ NO_AIR: Packed = "reduced-oxygen"
 
 
 def barrier_of(rule: Barriers, given: BarriersIn | None) -> BarrierOut:
-    """Whether one of a rule's barriers is there, and what follows."""
+    """Whether one of a rule's barriers is present, and what follows."""
     there = list(barriers_there(rule, given or BarriersIn()))
     if not there:
         return BarrierOut(met=False, words=f"{rule.otherwise}.", section=rule.section)
@@ -28,7 +28,7 @@ def _none(packed: Packed, section: str, text: str, barrier: BarrierOut | None = 
 
 @dataclass(frozen=True)
 class Stored:
-    """Food as it is stored: packed how, at how many °C, of which category, and what keeps spores from growing in it."""
+    """Food in storage: packaging, temperature, category, and what keeps spores from growing in it."""
 
     packed: Packed
     kept_c: float
@@ -37,12 +37,12 @@ class Stored:
 
     @property
     def frozen(self) -> bool:
-        """Frozen before it was packed, and kept so."""
+        """Frozen before it was packed, and kept frozen."""
         return self.kept_c <= FROZEN_C + NEAR and self.barriers is not None and self.barriers.frozen
 
 
 def keep_of(rules: Standard, stored: Stored) -> KeepOut:
-    """The longest row that food stored so fulfils; `warmer` says what the next warmer row gives."""
+    """The longest row of the standard that the storage meets; `warmer`: what the next warmer row allows."""
     rule, packed = rules.phases.get("store"), stored.packed
     rows = rule.kept.get(packed, ()) if rule else ()
     if rule is None or not rows:

@@ -1,1 +1,1 @@
-"""Brines and cures: how much salt and nitrite goes in, how far and by when, and what the law lets."""
+"""Brines and cures: how much salt and nitrite goes in, how far and how fast, and what the law allows."""

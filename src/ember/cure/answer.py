@@ -1,4 +1,4 @@
-"""One brine request in, one answer out."""
+"""The answer to a brine request."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ def words() -> dict[str, Any]:
 
 
 def answer_brine(request: BrineRequest) -> BrineAnswer:
-    """What a brine leads to. Raises BadInput for a standard, a cut or a size that is not there."""
+    """Everything that follows from a brine. Raises BadInput for an unknown standard, cut or size."""
     mixed, flesh, body = mix(request), flesh_of(request), body_of(request)
     ppm, formula = nitrite_of(request, mixed)
     ruled = allowed_of(request, ppm)
@@ -61,7 +61,7 @@ def answer_brine(request: BrineRequest) -> BrineAnswer:
 def _hours(
     request: BrineRequest, salting: Salting | None, flesh: Flesh
 ) -> tuple[float | None, float | None]:  # fmt: skip
-    """(until the middle is as salty as wanted, until all is even), h; None where it is not, or not known."""
+    """(until the middle reaches its target, until all is even), h; None if it does not, or is unknown."""
     if salting is None:
         return None, None
     if request.school == "injected":
@@ -74,7 +74,7 @@ def _hours(
 
 
 def _plain_pct(request: BrineRequest, mixed: Mixed, last: SaltPoint | None) -> float:
-    """Salt in the meat as a cook reckons it, per cent: shared evenly, rubbed in, or by what is taken up."""
+    """Salt in the meat by simple calculation, per cent: shared evenly, rubbed in, or by pick-up."""
     if request.school == "equilibrium":
         return 100.0 * mixed.salt_g / (request.meat_g + request.water_g)
     if request.school == "dry":
@@ -85,7 +85,7 @@ def _plain_pct(request: BrineRequest, mixed: Mixed, last: SaltPoint | None) -> f
 
 
 def _vessel_l(request: BrineRequest, mixed: Mixed) -> float:
-    """A vessel that holds meat and brine with room to turn it, l."""
+    """Volume of a vessel for meat and brine with room to turn it, l."""
     liquid = 0.0 if request.school in ("dry", "injected") else mixed.brine_g / BRINE_G_ML
     return HEAD_ROOM * (request.meat_g / 1.05 + liquid) / 1000.0
 
@@ -109,7 +109,7 @@ def _warnings(
 
 
 def _cure_warnings(request: BrineRequest, nitrite_pct: float, ppm: float | None) -> Iterator[str]:
-    """What is odd about the curing salt: a strength nobody sells, too little of it, a pick-up nobody weighed."""
+    """Warnings about curing salt: an unusual strength, too little of it, an unweighed pick-up."""
     strengths = salt_data().strength
     if not any(abs(nitrite_pct - s.pct) <= STRENGTH_NEAR * s.pct for s in strengths):
         sold = ", ".join(s.name for s in strengths)

@@ -1,7 +1,7 @@
-"""Salt into flesh and out again: the conduction solver on the same bodies, with salt for heat.
+"""Diffusion of salt into flesh and out again, by the conduction solver on the same bodies.
 
-u is salt in the water of brine and flesh, g in 100 g of water; it spreads by ∂u/∂t = D ∇²u. The solver's time runs at
-its own diffusivity, α: a time t here is t·D/α there. A brine that weakens is a body around the piece, as a pot is.
+u is salt in the water of brine and flesh, g in 100 g of water; it spreads by ∂u/∂t = D ∇²u. The solver's time runs with
+its own diffusivity α: a time t here is t·D/α there. A brine that weakens is a body around the piece, as a pot is.
 """
 
 from __future__ import annotations
@@ -26,7 +26,7 @@ EVEN_SHARE = 0.95  # of the way there counts as even
 
 @dataclass(frozen=True)
 class Body:
-    """A piece that takes up salt: its grid, and its area to one cubic metre."""
+    """A piece that takes up salt: its grid, and its area for one cubic metre."""
 
     grid: Grid
     body: terms.Body
@@ -34,13 +34,13 @@ class Body:
 
     @property
     def weights(self) -> FloatArray:
-        """What each node counts for in the mean."""
+        """Weight of each node in the mean."""
         return np.asarray(self.grid.volume / self.grid.volume.sum())
 
 
 @dataclass(frozen=True)
 class Uptake:
-    """Salt in time: `u[row, node]` in the water, and `brine[row]` around it."""
+    """Salt over time: `u[row, node]` in the water, and `brine[row]` around it."""
 
     body: Body
     t_s: FloatArray
@@ -53,11 +53,11 @@ class Uptake:
         return between(self.t_s, self.u, self.slope, np.atleast_1d(np.asarray(seconds, dtype=float)))
 
     def centre(self, seconds: FloatArray | float) -> FloatArray:
-        """The middle."""
+        """Salt in the middle."""
         return np.asarray(self.at(seconds)[:, self.body.grid.core])
 
     def mean(self, seconds: FloatArray | float) -> FloatArray:
-        """The mean over the piece."""
+        """Mean over the piece."""
         return np.asarray(self.at(seconds) @ self.body.weights)
 
 
@@ -77,7 +77,7 @@ def make_body(size_mm: float, exponent: float) -> Body:
 def soak(
     body: Body, start: FloatArray | float, brine: float, seconds: float, d_m2s: float, ratio: float | None = None
 ) -> Uptake:
-    """A piece in brine for so long.
+    """A piece in brine for a time.
 
     `start`: its salt, g in 100 g of its water, or by node; `ratio`: water of the brine over water of the meat, None for
     a brine that does not weaken.
@@ -104,7 +104,7 @@ def soak(
 
 
 def hours_until(body: Body, brine: float, own: float, wanted: float, d_m2s: float, ratio: float | None) -> float | None:
-    """Hours until the middle has come to `wanted`; None where it never does."""
+    """Hours until the middle reaches `wanted`; None if it never does."""
     size = body.grid.half_m
     longest = 3.0 * size * size / d_m2s
     course = soak(body, own, brine, longest, d_m2s, ratio)
@@ -115,7 +115,7 @@ def hours_until(body: Body, brine: float, own: float, wanted: float, d_m2s: floa
 
 
 def hours_even(body: Body, brine: float, own: float, d_m2s: float, ratio: float | None) -> float:
-    """Hours until the middle is 95 % of the way to where all is even."""
+    """Hours until the middle is 95 % of the way to equilibrium."""
     final = brine if ratio is None else (own + ratio * brine) / (1.0 + ratio)
     hours = hours_until(body, brine, own, own + EVEN_SHARE * (final - own), d_m2s, ratio)
     return hours if hours is not None else float("inf")

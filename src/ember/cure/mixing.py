@@ -1,9 +1,9 @@
-"""What a brine is mixed of: grams of everything, its nitrite, and the limit that holds.
+"""The composition of a brine: grams of everything, its nitrite, and the limit that applies.
 
 Ingoing sodium nitrite has one formula for each method of curing, as ppm of green meat: USDA FSIS, Processing
 Inspectors' Calculations Handbook (Directive 7620.3, 1995), from memory. Equilibrium (method 2): nitrite over meat and
 water together. Pumped, or immersed with a pick-up (method 1): the brine's nitrite fraction times pick-up. Dry and
-comminuted: nitrite over meat. Method 1 is 1 + P times method 2 when all brine is taken up: they are not to be mixed.
+comminuted: nitrite over meat. Method 1 is 1 + P times method 2 if all brine is taken up: they must not be mixed up.
 """
 
 from __future__ import annotations
@@ -24,7 +24,7 @@ PPM = 1e6
 
 
 def dry_ppm(cure_g: float, nitrite_share: float, meat_g: float) -> float:
-    """Rubbed in, or mixed into mince.
+    """Ingoing nitrite of a dry cure or mince, ppm.
 
     >>> round(dry_ppm(2.5, 0.0625, 1000.0), 2)  # a level teaspoon of 6.25 % cure in 5 lb: a quarter ounce in 100 lb
     156.25
@@ -33,7 +33,7 @@ def dry_ppm(cure_g: float, nitrite_share: float, meat_g: float) -> float:
 
 
 def equilibrium_ppm(cure_g: float, nitrite_share: float, meat_g: float, water_g: float) -> float:
-    """Meat and water share it until they are even.
+    """Ingoing nitrite of meat and water at equilibrium, ppm.
 
     >>> round(equilibrium_ppm(24.0, 0.005, 1000.0, 1000.0), 1)
     60.0
@@ -42,7 +42,7 @@ def equilibrium_ppm(cure_g: float, nitrite_share: float, meat_g: float, water_g:
 
 
 def pickup_ppm(cure_g: float, nitrite_share: float, brine_g: float, pickup_share: float) -> float:
-    """Pumped, or immersed for a time, by how much brine the meat takes up.
+    """Ingoing nitrite of a pumped cure, or an immersion, by pick-up of brine, ppm.
 
     >>> round(pickup_ppm(2.0, 1.0, 1000.0, 0.10), 1)  # 2 lb of nitrite in 100 gal of pickle of 10 lb, a tenth pumped
     200.0
@@ -61,7 +61,7 @@ ROUNDED_PPM = 0.3  # a quarter ounce in 100 lb is 156.25 ppm, and is written 156
 
 @dataclass(frozen=True)
 class Mixed:
-    """What the request says, in grams: salt with the curing salt's own, nitrite, and all of the brine."""
+    """The recipe in grams: salt including the curing salt's own, nitrite, and the whole brine."""
 
     salt_g: float
     nitrite_share: float
@@ -71,7 +71,7 @@ class Mixed:
 
 
 def mix(request: BrineRequest) -> Mixed:
-    """Grams of everything. Curing salt is salt but for its nitrite, and counts as such."""
+    """Grams of everything. Curing salt is salt except for its nitrite, and counts as such."""
     cure_g = request.cure.grams if request.cure else 0.0
     share = request.cure.nitrite_pct / 100.0 if request.cure else 0.0
     from_cure = cure_g * (1.0 - share)
@@ -92,13 +92,13 @@ def mix(request: BrineRequest) -> Mixed:
 
 
 def weighed_words(request: BrineRequest) -> str:
-    """What is weighed, in a line: "120 g salt, 40 g sugar in 2000 g of water"."""
+    """The amounts to weigh in a line: "120 g salt, 40 g sugar in 2000 g of water"."""
     words = weighed(request, mix(request).added_g)
     return words if request.school == "dry" else f"{words} in {request.water_g:g} g of water"
 
 
 def nitrite_of(request: BrineRequest, mixed: Mixed) -> tuple[float | None, str]:
-    """Ingoing sodium nitrite, ppm, and the formula it came by."""
+    """Ingoing sodium nitrite, ppm, and the formula used."""
     if request.cure is None:
         return None, ""
     if request.school == "equilibrium":
@@ -112,7 +112,7 @@ def nitrite_of(request: BrineRequest, mixed: Mixed) -> tuple[float | None, str]:
 
 @dataclass(frozen=True)
 class Allowed:
-    """Whether a cure is allowed, its limit and product (None: not yet known, or none there is), and why."""
+    """Whether a cure is allowed, its limit and product (None: unknown, or there is none), and why."""
 
     limit_ppm: float | None
     allowed: bool
@@ -121,7 +121,7 @@ class Allowed:
 
 
 def allowed_of(request: BrineRequest, ppm: float | None) -> Allowed:
-    """A cure held against its standard. Raises BadInput for a standard that is not there."""
+    """A cure judged by its standard. Raises BadInput for an unknown standard."""
     if request.standard not in limits():
         raise BadInput(f"Unknown standard “{request.standard}”. There is: {', '.join(limits())}.", "standard")
     limit_rows = limits()[request.standard]
@@ -144,7 +144,7 @@ def allowed_of(request: BrineRequest, ppm: float | None) -> Allowed:
 
 
 def pickup_of(request: BrineRequest) -> float:
-    """Brine taken up, kg a kg of meat."""
+    """Pick-up of brine, kg for a kg of meat."""
     return (request.pickup_pct if request.pickup_pct is not None else PICKUP_PCT) / 100.0
 
 
@@ -154,7 +154,7 @@ CURE_DECIMALS = 2
 
 
 def scaled(recipe: Mapping[str, Any], meat_g: float) -> dict[str, Any]:
-    """An `open-ember/brine` request in JSON for `meat_g` of meat. Raises ValueError for no meat.
+    """An `open-ember/brine` request in JSON scaled to `meat_g` of meat. Raises ValueError without meat.
 
     >>> scaled({"school": "equilibrium", "meat_g": 2000, "water_g": 1500, "salt_pct": 1.5}, 500)["water_g"]
     375.0

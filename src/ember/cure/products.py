@@ -1,4 +1,4 @@
-"""Which limit of nitrite holds: the product follows from the cut and from how the salt goes in."""
+"""The nitrite limit that applies: the product follows from the cut and the method of salting."""
 
 from __future__ import annotations
 
@@ -19,9 +19,10 @@ SEAFOOD = frozenset({"fish", "shellfish", "molluscs"})
 
 @dataclass(frozen=True)
 class Ruling:
-    """The product a cure is held against and its limit, ppm; with neither nothing is allowed, and `why` says why.
+    """The product a cure is judged as and its limit, ppm; without either nothing is allowed, and `why` gives the
+    reason.
 
-    `least`: less than that is not allowed either.
+    `least`: a lower limit, below which it is not allowed either.
     """
 
     product: Product | None
@@ -35,7 +36,7 @@ def _is_ground(cut_entry: Cut) -> bool:
 
 
 def _of_fish(cut_entry: Cut | None, limits: Limits) -> Ruling:
-    """Only the fish a standard names, smoked and cured."""
+    """The rule for fish: only species that a standard names, smoked and cured."""
     if cut_entry is None or cut_entry.species not in limits.fish:
         some = " and ".join(sorted(limits.fish))
         only = f"only for {some}, smoked and cured" if some else "for no fish or shellfish"
@@ -46,7 +47,7 @@ def _of_fish(cut_entry: Cut | None, limits: Limits) -> Ruling:
 
 
 def ruling_of(request: BrineRequest, limits: Limits) -> Ruling:
-    """The limit that holds for a request: the strictest of its product's and its process's."""
+    """The limit for a request: the stricter of its product's and its process's."""
     cut_entry = cut(request.cut) if request.cut is not None else None
     if (cut_entry is not None and cut_entry.category in SEAFOOD) or (
         cut_entry is None and request.flesh in ("fish", "shellfish")

@@ -14,7 +14,7 @@ class _Row(BaseModel):
 
 
 class Limits(_Row):
-    """What a standard lets go in, ppm of sodium nitrite: by product; of smoked cured fish by species (least, most)."""
+    """Limits of a standard, ppm of sodium nitrite: by product; for smoked cured fish by species (lower, upper)."""
 
     authority: str
     section: str
@@ -27,7 +27,9 @@ class Limits(_Row):
 
 
 class Flesh(_Row):
-    """How salt spreads in a kind of flesh: m²/s at 5 °C and by 10 K, its share of water, and salt of its own, %."""
+    """Diffusion of salt in a kind of flesh: m²/s at 5 °C and factor for 10 K, its share of water, and its own salt,
+    %.
+    """
 
     d_5c: float
     q10: float
@@ -42,7 +44,7 @@ class Flesh(_Row):
 
 
 class Spoon(_Row):
-    """A level tablespoon, g, and how far spoons differ."""
+    """A level tablespoon, g, and the range between spoons."""
 
     name: str
     g_tbsp: float

@@ -1,4 +1,4 @@
-"""Salt on its way through a piece: the body it goes into, its course in time, and out again in fresh water."""
+"""Salt on its way through a piece: the body, its concentration over time, and soaking in fresh water."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ PROFILE_POINTS = 41
 
 
 def flesh_of(request: BrineRequest) -> Flesh:
-    """How salt spreads in it: by its cut, else by what is said."""
+    """Diffusion of salt in the request's flesh: by its cut, else as stated."""
     kind: str = request.flesh
     if request.cut is not None:
         cut_entry = cut(request.cut)
@@ -37,7 +37,7 @@ def flesh_of(request: BrineRequest) -> Flesh:
 
 
 def body_of(request: BrineRequest) -> Body | None:
-    """The piece as a body; None where no size is said."""
+    """The piece as a body; None without a size."""
     shape: Shape | None = request.size
     match shape:
         case None:
@@ -61,7 +61,7 @@ def body_of(request: BrineRequest) -> Body | None:
 
 @dataclass(frozen=True)
 class Salting:
-    """The piece in its salt: what is in brine and water, per cent of the water, and how it goes."""
+    """The piece in salt: concentrations in brine and water, per cent of the water, and their change."""
 
     body: Body
     flesh: Flesh
@@ -76,7 +76,7 @@ class Salting:
 
 
 def salting_of(request: BrineRequest, mixed: Mixed, body: Body, flesh: Flesh) -> Salting:
-    """The piece in the salt of its school."""
+    """The salting of a request by its method."""
     meat_water = request.meat_g * flesh.water_share
     own = 100.0 * flesh.salt_pct / 100.0 / flesh.water_share
     d = flesh.diffusivity(request.temp_c)
@@ -95,7 +95,7 @@ def salting_of(request: BrineRequest, mixed: Mixed, body: Body, flesh: Flesh) ->
 
 
 def even_pct_of(request: BrineRequest, mixed: Mixed, flesh: Flesh) -> float:
-    """Salt in the meat once all is even, per cent of the meat; of dry and injected all that went in."""
+    """Salt in the meat at equilibrium, per cent of the meat; for dry and injected cures all that went in."""
     if request.school == "dry":
         return 100.0 * mixed.salt_g / request.meat_g
     if request.school == "injected":
@@ -107,7 +107,7 @@ def even_pct_of(request: BrineRequest, mixed: Mixed, flesh: Flesh) -> float:
 
 
 def salt_course_of(request: BrineRequest, salting: Salting | None) -> tuple[list[SaltPoint], tuple[Any, Any]]:
-    """Salt in time over the hours asked, and the profile at their end: mm from the middle, per cent of the meat."""
+    """Salt over the hours requested, and the profile at the end: mm from the middle, per cent of the meat."""
     if salting is None or request.hours is None:
         return [], ([], [])
     seconds = 3600.0 * request.hours
@@ -135,7 +135,7 @@ def _taken(salting: Salting, seconds: float) -> Uptake:
 
 
 def after_soak(request: BrineRequest, salting: Salting | None) -> float | None:
-    """The mean salt after soaking back, per cent of the meat."""
+    """Mean salt after soaking, per cent of the meat."""
     if salting is None or request.soak is None or request.hours is None:
         return None
     before = _taken(salting, 3600.0 * request.hours).at(3600.0 * request.hours)[0]

@@ -1,4 +1,4 @@
-"""The hands a brine asks for: weighing by two, dissolving, turning each day, out, soaking back."""
+"""The steps of a brine: weighing by two, dissolving, turning daily, taking out, soaking."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ USUAL_H = 24.0  # where nothing else says how long
 
 
 def hours_of(request: BrineRequest, even_h: float | None, want_h: float | None) -> float:
-    """How long it stays: as said, else until the middle is as wanted, else until it is even."""
+    """How long it stays: as stated, else until the middle reaches its target, else until it is even."""
     if request.hours is not None:
         return request.hours
     hours = want_h if want_h is not None else even_h
@@ -22,7 +22,7 @@ def hours_of(request: BrineRequest, even_h: float | None, want_h: float | None) 
 
 
 def brine_steps(request: BrineRequest, salt_g: float, hours: float) -> list[StepOut]:
-    """All hands in order."""
+    """All steps in order."""
     steps = Steps()
     weigh = steps.add(Action.WEIGH, weighed(request, salt_g), _how(request))
     if request.cure is not None:

@@ -1,4 +1,4 @@
-"""One egg request in, one answer out."""
+"""The answer to an egg request."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ from .shell_answer import answer_shell
 
 
 def answer(request: EggRequest) -> EggAnswer:
-    """What a method leads to. Raises BadInput and NeverReached with the place in the request."""
+    """Everything that follows from an egg request. Raises BadInput and NeverReached with the place in the request."""
     match request:
         case BoilRequest() | SteamRequest() | CirculatorRequest() | PoachRequest():
             return answer_shell(request)
@@ -46,9 +46,9 @@ SHORTEST_MIN = 0.05
 
 
 def rules_as_done(request: EggRequest, heated_s: float | None, planned_s: float) -> list[SafetyOut]:
-    """The rules of a request with `heated_s` of heat in place of the planned ones; None: it never went in.
+    """The verdicts of a request with `heated_s` of heating instead of the planned time; None: it never went in.
 
-    `planned_s`: the heat its steps ask for. Raises EmberError like the answer itself.
+    `planned_s`: heating by its steps. Raises EmberError like `answer`.
     """
     given = 0.0 if heated_s is None else heated_s
     if not isinstance(request, Timed):
@@ -58,9 +58,9 @@ def rules_as_done(request: EggRequest, heated_s: float | None, planned_s: float)
 
 
 def yolk_as_done(request: Timed, heated_s: float, planned_s: float) -> tuple[float, str]:
-    """The hottest the middle of the yolk gets, °C, and the yolk in a word, after `heated_s` instead of `planned_s`.
+    """Hottest middle of the yolk, °C, and the yolk in a word, after `heated_s` instead of `planned_s`.
 
-    Raises EmberError like the answer itself.
+    Raises EmberError like `answer`.
     """
     shell_answer = answer_shell(_heated_for(request, heated_s, planned_s))
     return shell_answer.yolk_centre_c.peak, shell_answer.yolk

@@ -1,4 +1,4 @@
-"""An egg as the solver sees it: a round body, yolk within white, in its shell or out of it."""
+"""An egg for the solver: a round body, yolk within white, in its shell or without it."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ FINEST_M = 0.15e-3
 
 @dataclass(frozen=True)
 class EggBody:
-    """Grid and food of an egg; `edge` is the node where yolk and white meet, `shell_m2k_w` what its shell resists."""
+    """Grid and food of an egg; `edge`: the node where yolk and white meet, `shell_m2k_w`: resistance of the shell."""
 
     grid: Grid
     body: terms.Body
@@ -35,12 +35,12 @@ class EggBody:
 
     @property
     def yolk_weights(self) -> FloatArray:
-        """What each node counts for in a mean over the yolk."""
+        """Weight of each node in a mean over the yolk."""
         return _weights(self.grid.volume, slice(0, self.edge + 1))
 
     @property
     def white_weights(self) -> FloatArray:
-        """What each node counts for in a mean over the white."""
+        """Weight of each node in a mean over the white."""
         return _weights(self.grid.volume, slice(self.edge, len(self.grid.volume)))
 
     @property
@@ -49,7 +49,7 @@ class EggBody:
         return np.asarray(1e3 * self.grid.x_m)
 
     def start(self) -> FloatArray:
-        """The state it starts from, [row, node]."""
+        """The initial state, [row, node]."""
         state = np.zeros((terms.STATE_ROWS, len(self.grid.x_m)))
         state[:2] = self.start_c
         return state
@@ -93,7 +93,7 @@ def in_shell(egg: Egg) -> EggBody:
 
 
 def out_of_shell(egg: Egg, white_kept: float) -> EggBody:
-    """A poached egg: a yolk in a coat of what stays of its white (`white_kept`, its share), as a sphere."""
+    """A poached egg: a yolk coated by the share `white_kept` of its white, as a sphere."""
     yolk_m3 = _m3(egg.yolk_g, YOLK)
     yolk = (3 * yolk_m3 / (4 * math.pi)) ** (1 / 3)
     whole_m3 = yolk_m3 + white_kept * _m3(egg.white_g, WHITE)
@@ -102,7 +102,7 @@ def out_of_shell(egg: Egg, white_kept: float) -> EggBody:
 
 
 def surface_m2(egg: Egg) -> float:
-    """Outside of an egg, m², of the ellipsoid with its breadth and length (Thomsen's approximation).
+    """Surface of an egg, m², as the ellipsoid of its breadth and length (Thomsen's approximation).
 
     >>> from .kinds import egg_of
     >>> round(1e4 * surface_m2(egg_of("hen", 58.0)))  # cm²; Paganelli et al. 1974, Condor 76:319: 4.835 m^0.662 = 71

@@ -1,8 +1,8 @@
-"""Custards: set in a dish in a bath of water, stirred on the heat, or tempered with hot cream.
+"""Custards: set in a dish in a water bath, stirred on the heat, or tempered with hot cream.
 
-A dish is a short cylinder in the bath; its top takes about as much from the oven's air and roof as its floor from the
-water (20 W/m²K over 90 K against 110 over 15 near the end). The solver's round body stands for it, its exponent chosen
-so that both have the same slowest eigenvalue (Carslaw & Jaeger 1959, chapters III, VII and IX for slab, cylinder and
+A dish is a short cylinder in the bath; its top receives about as much from the oven's air and roof as its floor from
+the water (20 W/m²K over 90 K against 110 over 15 near the end). The solver's round body replaces it, with the exponent
+that gives both the same lowest eigenvalue (Carslaw & Jaeger 1959, chapters III, VII and IX for slab, cylinder and
 sphere; from memory).
 """
 
@@ -42,7 +42,7 @@ RUNS_BELOW_K = 4.0  # what is so far under where it sets still runs
 
 
 def bath_in_oven_c(oven_c: float, cover: bool, fan: bool = False) -> float:
-    """Where a tray of water settles in an oven, °C: what it takes in by convection and radiation leaves as vapour.
+    """Steady temperature of a tray of water in an oven, °C: heat gained by convection and radiation leaves as vapour.
 
     >>> 80 <= bath_in_oven_c(165.0, False) <= 87  # McGee 2004
     True
@@ -66,7 +66,7 @@ def bath_in_oven_c(oven_c: float, cover: bool, fan: bool = False) -> float:
 
 
 def _eigenvalue(exponent: float, biot: float) -> float:
-    """The slowest eigenvalue of a body whose area grows as r^exponent: λ J_{ν+1}(λ) = Bi J_ν(λ), ν = (exponent − 1)/2.
+    """Lowest eigenvalue of a body whose area grows as r^exponent: λ J_{ν+1}(λ) = Bi J_ν(λ), ν = (exponent − 1)/2.
 
     >>> round(_eigenvalue(0.0, 1.0), 4), round(_eigenvalue(1.0, 1.0), 4), round(_eigenvalue(2.0, 1.0), 4)
     (0.8603, 1.2558, 1.5708)
@@ -99,7 +99,7 @@ class Dish:
     exponent: float
 
     def follow(self, start: FloatArray, medium_c: float, h: float, seconds: float, tau_s: float = 0.0) -> DishCourse:
-        """In one medium for so long; `tau_s`: the medium is a tray of water that cools by itself."""
+        """Simulate it in one medium for a time; `tau_s`: the medium is a tray of water that cools by itself."""
         from ..heat.kernel import run
 
         state = np.zeros((terms.STATE_ROWS, len(self.grid.x_m)))
@@ -119,7 +119,7 @@ class Dish:
 
 @dataclass(frozen=True)
 class DishCourse:
-    """Temperatures of a dish in time, [row, node] from its middle outwards."""
+    """Temperatures of a dish over time, [row, node] from its middle outwards."""
 
     t_s: FloatArray
     temperature_c: FloatArray
@@ -130,12 +130,12 @@ class DishCourse:
         return np.asarray(between(self.t_s, self.temperature_c, self.slope_k_s, np.array([seconds]))[0])
 
     def middle_c(self, seconds: FloatArray) -> FloatArray:
-        """The middle at any times."""
+        """Middle at any times, °C."""
         return between(self.t_s, self.temperature_c[:, 0], self.slope_k_s[:, 0], seconds)
 
 
 def _amplitude(exponent: float, eigenvalue: float) -> float:
-    """How much of the middle's difference the slowest part holds: A₁ of the series of a body even at its start.
+    """Share of the middle's temperature difference in the slowest mode: A₁ of the series of a uniform body.
 
     >>> round(_amplitude(0.0, 0.8603), 3), round(_amplitude(1.0, 1.2558), 3), round(_amplitude(2.0, 1.5708), 3)
     (1.119, 1.207, 1.273)
@@ -154,9 +154,10 @@ def _amplitude(exponent: float, eigenvalue: float) -> float:
 def make_dish(
     diameter_mm: float, depth_mm: float, water_level: float, h: float, wall_m2k_w: float | None = None
 ) -> Dish:
-    """A dish by its measures; `water_level` is how far up its side the water stands, 0 to 1.
+    """A dish by its measures; `water_level`: how far up its side the water stands, 0 to 1.
 
-    The body gets its exponent from the slowest eigenvalue, its size from the time the middle takes to nine tenths.
+    The body gets its exponent from the lowest eigenvalue, its size from the time in which the middle goes nine tenths
+    of the way.
     """
     flesh = ThermalProperties.of(CUSTARD, 20.0, 1.0)
     k = float(flesh.k_w_mk @ np.array([1.0, 40.0, 1600.0, 64000.0]))
@@ -185,7 +186,7 @@ def make_dish(
 
 
 def _exponent(rate: float, size_m: float, biot_per_m: float) -> float:
-    """The exponent whose body of this size cools as fast, from nearly a slab to a ball."""
+    """The exponent whose body of this size cools as fast, from nearly a slab to a sphere."""
     low, high = LEAST_EXPONENT, 2.0
     for _ in range(30):
         exponent = 0.5 * (low + high)
@@ -195,7 +196,7 @@ def _exponent(rate: float, size_m: float, biot_per_m: float) -> float:
 
 
 def row_of(kind: str, yolk_pct: float | None, sugar_pct: float) -> CustardRow:
-    """The custard's window: more sugar sets it later, more yolk sooner (2 K from 0 to 30 %, common practice)."""
+    """The custard's window: sugar raises its setting point, yolk lowers it (2 K from 0 to 30 %, common practice)."""
     custard = sauce_data().custards[kind]
     lifted = sauce_data().bath.sugar_lifts_k * (sugar_pct - 12.0)
     if yolk_pct is not None:
@@ -210,7 +211,7 @@ def row_of(kind: str, yolk_pct: float | None, sugar_pct: float) -> CustardRow:
 
 @dataclass(frozen=True)
 class Baked:
-    """When a dish is pulled, and what it goes on to."""
+    """When a dish is pulled, and the peak it reaches."""
 
     minutes: float
     pull_c: float
@@ -223,9 +224,9 @@ class Baked:
 
 
 def bake(dish: Dish, start_c: float, bath_c: float, h: float, want_c: float, after: str) -> Baked:
-    """Minutes in the bath so that the middle goes on to `want_c`.
+    """Minutes in the bath after which the middle peaks at `want_c`.
 
-    Raises NeverReached for a bath that cannot take it there, BadInput for a mix that starts above it.
+    Raises NeverReached for a bath that cannot reach it, BadInput for a mix that starts above it.
     """
     if start_c >= want_c:
         raise BadInput(f"The mix starts at {start_c:g} °C, where it is set already: cool it first.", "start_c")

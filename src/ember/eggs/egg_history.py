@@ -1,4 +1,4 @@
-"""An egg followed through what it lies in: water that it cools, a bath, steam, ice, air."""
+"""An egg simulated through its media: water that it cools, a bath, steam, ice, air."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ def media() -> dict[str, dict[str, Any]]:
 
 @dataclass(frozen=True)
 class Medium:
-    """What an egg lies in: a film of `h` W/m²K to `celsius`, or to a pot whose temperature follows the eggs in it."""
+    """A medium around an egg: a film of `h` W/m²K to `celsius`, or to a pot whose temperature follows its eggs."""
 
     h: float
     celsius: float
@@ -38,13 +38,13 @@ class Medium:
     pot_starts_c: float | None = None
 
     def behind(self, m2k_w: float) -> Medium:
-        """The same behind a shell, a film or a cup that resists `m2k_w`."""
+        """The same medium behind a shell, film or cup with a resistance of `m2k_w`."""
         return replace(self, h=1.0 / (1.0 / self.h + m2k_w))
 
 
 @dataclass(frozen=True)
 class Course:
-    """Temperatures of an egg in time: `temperature_c[row, node]` with its slopes; `water_c[row]` of the pot."""
+    """Temperatures of an egg over time: `temperature_c[row, node]` with slopes; `water_c[row]` of the pot."""
 
     body: EggBody
     t_s: FloatArray
@@ -54,7 +54,7 @@ class Course:
 
     @property
     def end_s(self) -> float:
-        """How long it is, s."""
+        """Duration, s."""
         return float(self.t_s[-1])
 
     def profile(self, at_s: FloatArray | float) -> FloatArray:
@@ -72,7 +72,7 @@ class Course:
         return np.asarray(np.interp(at_s, self.t_s, self.water_c))
 
     def until(self, end_s: float) -> Course:
-        """The beginning of it, up to `end_s`."""
+        """The part up to `end_s`."""
         if end_s >= self.end_s - 1e-9:
             return self
         rows = max(int(np.searchsorted(self.t_s, end_s, side="left")), 1)
@@ -85,7 +85,7 @@ class Course:
         )  # fmt: skip
 
     def then(self, medium: Medium, seconds: float) -> Course:
-        """Followed by `seconds` in another medium."""
+        """Continued for `seconds` in another medium."""
         if seconds <= 0.0:
             return self
         more = follow(self.body, self.temperature_c[-1], medium, seconds)
@@ -97,7 +97,7 @@ class Course:
 
 
 def follow(body: EggBody, start_c: FloatArray, medium: Medium, seconds: float) -> Course:
-    """An egg in one medium from the temperatures `start_c[node]` on."""
+    """Simulate an egg in one medium from the temperatures `start_c[node]`."""
     from ..heat.kernel import run
 
     state = body.start()

@@ -1,4 +1,4 @@
-"""Warm sauces of yolk, acid and butter: how much butter the yolks hold, where they thicken and where they curdle."""
+"""Warm sauces of yolk, acid and butter: how much butter the yolks hold, and where they thicken and curdle."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ State = Literal["thin", "thick", "curdled"]
 
 
 def fat_share(yolks_g: float, liquid_g: float, butter_g: float, clarified: bool) -> float:
-    """Fat's share of the sauce's volume, φ.
+    """Volume fraction of fat in the sauce, φ.
 
     >>> round(fat_share(17.0, 10.0, 58.0, True), 2)
     0.76
@@ -35,7 +35,7 @@ def fat_share(yolks_g: float, liquid_g: float, butter_g: float, clarified: bool)
 
 
 def most_butter_g(yolks_g: float, liquid_g: float, clarified: bool, phi: float) -> float:
-    """How much butter these yolks hold at a fat share φ, g."""
+    """Butter that these yolks hold at a fat fraction φ, g."""
     yolk = sauce_data().yolk
     n = yolks_g / yolk.yolk_g
     watery = n * (yolk.water_g + yolk.solids_g / SOLIDS_G_ML) + liquid_g
@@ -47,7 +47,7 @@ def most_butter_g(yolks_g: float, liquid_g: float, clarified: bool, phi: float) 
 
 
 def water_to_thin_g(yolks_g: float, liquid_g: float, butter_g: float, clarified: bool) -> float:
-    """Warm water that brings too much fat back to what holds well, g."""
+    """Warm water that brings the fat fraction back to a stable value, g."""
     phi = fat_share(yolks_g, liquid_g, butter_g, clarified)
     best = sauce_data().yolk.phi_best
     if phi <= best:
@@ -61,14 +61,14 @@ def water_to_thin_g(yolks_g: float, liquid_g: float, butter_g: float, clarified:
 
 
 def lift_k(yolk: YolkRow, yolks_g: float, liquid_g: float, acid: bool, sugar_g: float) -> float:
-    """By how much acid liquid and sugar raise where the yolk curdles, K."""
+    """How much acid and sugar raise the curdling point of yolk, K."""
     per_yolk = liquid_g * yolk.yolk_g / yolks_g
     by_acid = yolk.acid_lifts_k * min(per_yolk / yolk.acid_full_g, 1.0) if acid else 0.0
     return by_acid + yolk.sugar_lifts_k * min(sugar_g / yolks_g, 1.0)
 
 
 def state_of(yolks_g: float, liquid_g: float, acid: bool, sugar_g: float, yolk_c: float, minutes: float) -> State:
-    """A whisked base that was `minutes` at a temperature."""
+    """State of a whisked base after `minutes` at a temperature."""
     yolk = sauce_data().yolk
     lifted = lift_k(yolk, yolks_g, liquid_g, acid, sugar_g)
     grains = 1.0 - math.exp(-60.0 * minutes * float(YOLK.rate(yolk_c - lifted)))
@@ -80,7 +80,7 @@ def state_of(yolks_g: float, liquid_g: float, acid: bool, sugar_g: float, yolk_c
 
 @dataclass(frozen=True)
 class Window:
-    """Where a base may be worked: it thickens from, works to, curdles above, °C; and minutes at its temperature."""
+    """The working range of a base: thickens from, works to, curdles above, °C; and minutes at its temperature."""
 
     thickens_c: float
     works_to_c: float
@@ -90,7 +90,7 @@ class Window:
 
 
 def window_of(yolks_g: float, liquid_g: float, acid: bool, sugar_g: float, yolk_c: float) -> Window:
-    """The window of a base, and how long it takes and bears at its temperature."""
+    """The window of a base, and how long it takes and tolerates at its temperature."""
     yolk = sauce_data().yolk
     lifted = lift_k(yolk, yolks_g, liquid_g, acid, sugar_g)
     thick = -math.log(1.0 - THICK_X) / float(YOLK.rate(yolk_c)) / 60.0
@@ -101,9 +101,9 @@ def window_of(yolks_g: float, liquid_g: float, acid: bool, sugar_g: float, yolk_
 
 
 def reduction_min(volume_ml: float, to_share: float, pan_mm: float, power_w: float, start_c: float = 20.0) -> float:
-    """Minutes to boil a liquid down to a share of its volume, by the burner's power and the pan's width.
+    """Minutes to reduce a liquid to a share of its volume, by the burner's power and the pan's width.
 
-    Raises ValueError for a share outside of (0, 1) or a power that is not above 0.
+    Raises ValueError for a share outside of (0, 1) or a power that is not positive.
     """
     if not 0.0 < to_share < 1.0 or power_w <= 0.0:
         raise ValueError("the share must be between 0 and 1, the power above 0")
@@ -114,19 +114,19 @@ def reduction_min(volume_ml: float, to_share: float, pan_mm: float, power_w: flo
 
 
 def minutes_to_thick(base_g: float, start_c: float, to_c: float, school: str, bowl_mm: float) -> float:
-    """Minutes of whisking until the base is warm, by the school's heat into the bowl."""
+    """Minutes of whisking until the base is warm, by the method's heat input."""
     watts = sauce_data().schools[school].w_m2 * math.pi * (bowl_mm / 2000.0) ** 2
     return base_g * BASE_J_GK * max(to_c - start_c, 0.0) / watts / 60.0
 
 
 def bowl_mm(base_g: float) -> float:
-    """A bowl for this much base: wide enough that it lies about 15 mm deep; common practice."""
+    """Diameter of a bowl for this much base, mm: it should be about 15 mm deep; common practice."""
     return max(160.0, 2e3 * math.sqrt(base_g / 1e6 / 0.015 / math.pi))
 
 
 @dataclass(frozen=True)
 class Scaled:
-    """What a sauce needs for so many covers."""
+    """Amounts of a sauce for a number of covers."""
 
     covers: int
     yolks: int
@@ -136,7 +136,7 @@ class Scaled:
 
 
 def scaled(covers: int, yolks_g: float, liquid_g: float, butter_g: float, each_g: float = COVER_G) -> Scaled:
-    """The same sauce for so many covers of `each_g`: whole yolks, the rest in proportion."""
+    """The same sauce for a number of covers of `each_g`: whole yolks, the rest in proportion."""
     yolk = sauce_data().yolk
     share = covers * each_g / (yolks_g + liquid_g + butter_g)
     yolks = max(math.ceil(share * yolks_g / yolk.yolk_g - 0.05), 1)

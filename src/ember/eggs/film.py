@@ -1,4 +1,4 @@
-"""A film of egg in a pan as the solver sees it: whole egg, foam, or white with a yolk on it."""
+"""A film of egg in a pan for the solver: whole egg, foam, or white with a yolk on it."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class Film:
     food: terms.Food
 
     def at(self, celsius: float) -> FloatArray:
-        """The state of a film that is as warm throughout, [row, node]."""
+        """The state of a film at uniform temperature, [row, node]."""
         state = np.zeros((terms.STATE_ROWS, len(self.grid.x_m)))
         state[:2] = celsius
         return state
@@ -38,7 +38,9 @@ class Film:
 
 @dataclass(frozen=True)
 class Course:
-    """What a film went through: `temperature_c[row, node]` from the pan upwards, with slopes, and its last state."""
+    """Temperatures of a film over time: `temperature_c[row, node]` from the pan upwards, with slopes, and the last
+    state.
+    """
 
     t_s: FloatArray
     temperature_c: FloatArray
@@ -47,7 +49,7 @@ class Course:
 
     @property
     def end_s(self) -> float:
-        """How long it is, s."""
+        """Duration, s."""
         return float(self.t_s[-1])
 
     def node_c(self, node: int, at_s: FloatArray) -> FloatArray:
@@ -55,7 +57,7 @@ class Course:
         return between(self.t_s, self.temperature_c[:, node], self.slope_k_s[:, node], at_s)
 
     def joined(self, other: Course) -> Course:
-        """Followed by another one."""
+        """Continued by another one."""
         return Course(
             np.concatenate([self.t_s, self.end_s + other.t_s]),
             np.concatenate([self.temperature_c, other.temperature_c]),
@@ -63,19 +65,19 @@ class Course:
         )  # fmt: skip
 
     def turned(self) -> Course:
-        """The same with its other side up."""
+        """The same, upside down."""
         return Course(self.t_s, self.temperature_c[:, ::-1], self.slope_k_s[:, ::-1], turned(self.state))
 
 
 def turned(state: FloatArray) -> FloatArray:
-    """A state with its other side down."""
+    """A state upside down."""
     return np.ascontiguousarray(state[:, ::-1])
 
 
 def make_film(layers: list[tuple[float, str]], start_c: float, foam: tuple[float, float] | None = None) -> Film:
     """A film of layers (mm, "white", "yolk" or "whole") from the pan upwards.
 
-    `foam`: density kg/m³ and conductivity W/mK of beaten whites folded in.
+    `foam`: density, kg/m³, and conductivity, W/mK, with beaten whites.
     """
     grid = make_grid(1e-3 * sum(mm for mm, _ in layers), 0.0, HALF_INTERVALS, FINEST_M)
     x = grid.x_m
@@ -113,7 +115,7 @@ def _foamed(whole: ThermalProperties, density: float, conductivity: float) -> Th
 
 
 def follow(film: Film, state: FloatArray, down: FloatArray, up: FloatArray, seconds: float) -> Course:
-    """A film between two conditions for so long."""
+    """Simulate a film between two boundary conditions for a time."""
     from ..heat.kernel import run
 
     nodes = len(film.grid.x_m)

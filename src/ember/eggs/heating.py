@@ -1,4 +1,4 @@
-"""The heat of a method: shell eggs in hot or cold water, in a bath, in steam; poached eggs by their schools."""
+"""The heating of each method: shell eggs in hot or cold water, in a bath, in steam; poached eggs by method."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ THEN_MIN = {"ice_bath": 5.0, "tap": 5.0, "air": 10.0, "open": 1.5}
 
 
 class PoachRow(BaseModel):
-    """A school of poaching, from schools.toml."""
+    """A poaching method, from schools.toml."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -46,14 +46,14 @@ class PoachRow(BaseModel):
 
 @cache
 def poach_schools() -> dict[str, PoachRow]:
-    """Schools of poaching by id."""
+    """Poaching methods by id."""
     table = tomllib.loads(resources.files(__package__).joinpath("data/poach.toml").read_text("utf-8"))
     return {key: PoachRow.model_validate({"id": key, **values}) for key, values in table.items()}
 
 
 @dataclass(frozen=True)
 class Heat:
-    """An egg's heat for longer than anybody wants, to be ended anywhere; its minutes count from `begins_s`."""
+    """An egg heated for longer than any target needs, to be ended anywhere; its minutes count from `begins_s`."""
 
     egg: Egg
     course: Course
@@ -62,17 +62,17 @@ class Heat:
 
     @property
     def longest_min(self) -> float:
-        """How many minutes of it there are."""
+        """Number of minutes simulated."""
         return (self.course.end_s - self.begins_s) / 60.0
 
     def after(self, minutes: float) -> EggState:
-        """The egg that was lifted after so many minutes, at the end of what comes then."""
+        """The egg lifted after that many minutes, at the end of its cooling."""
         lifted = self.begins_s + 60.0 * minutes
         medium, seconds = self.then
         return EggState(self.course.until(lifted).then(medium, seconds), lifted)
 
     def edge_c(self, minutes: float) -> float:
-        """The edge of the yolk at the lift, °C."""
+        """Edge of the yolk when lifted, °C."""
         T = self.course.profile(self.begins_s + 60.0 * minutes)[0]
         return float(T[self.course.body.edge])
 
@@ -84,7 +84,7 @@ def egg_in(request: Timed) -> Egg:
 
 
 def water_c(request: Timed) -> float:
-    """The water (or steam) the eggs are cooked in, °C."""
+    """Temperature of water or steam, °C."""
     if isinstance(request, SteamRequest):
         return request.boiling_c
     if request.water_c is not None:
@@ -95,21 +95,21 @@ def water_c(request: Timed) -> float:
 
 
 def _film(celsius: float, boiling_c: float) -> float:
-    """The water's own film, W/m²K: from hardly moving over a simmer to a rolling boil, altitude or not."""
+    """Film coefficient of the water, W/m²K: from barely moving over a simmer to a rolling boil, at any altitude."""
     rows = [media()[name] for name in ("still", "simmer", "rolling")]
     below = [band["below_boil_k"] for band in rows]
     return float(np.interp(celsius - boiling_c, [-k for k in below], [band["h"] for band in rows]))
 
 
 def after_medium(then: ThenIn) -> tuple[Medium, float]:
-    """What an egg lies in after the heat, and for how long, s."""
+    """Medium of an egg after heating, and for how long, s."""
     medium = media()["air" if then.kind == "open" else then.kind]
     minutes = THEN_MIN[then.kind] if then.minutes is None else then.minutes
     return Medium(medium["h"], medium["medium_c"]), 60.0 * minutes
 
 
 def pot_litres(request: Timed) -> float:
-    """Litres of water in the pot: as told, else enough to cover the eggs."""
+    """Water in the pot, l: as stated, else enough to cover the eggs."""
     pot = media()["pot"]
     given_l = request.pot.water_l if request.pot else None
     share = egg_in(request).mass_g / 58.0
@@ -118,7 +118,7 @@ def pot_litres(request: Timed) -> float:
 
 
 def pot_around(request: Timed, body: EggBody, set_c: float, off: bool = False) -> terms.Around:
-    """The pot of water as a body around the eggs, for one square metre of their outside."""
+    """The pot of water as a body around the eggs, for one square metre of their surface."""
     pot = media()["pot"]
     capacity = WATER_J_LK * pot_litres(request) + pot["metal_j_k"]
     power = request.pot.power_w if request.pot and request.pot.power_w is not None else pot["power_w"]
@@ -128,7 +128,7 @@ def pot_around(request: Timed, body: EggBody, set_c: float, off: bool = False) -
 
 
 def heat_of(request: Timed, longest_min: float | None = None) -> Heat:
-    """The heat of a request, long enough to look for any end. Raises BadInput for water that never boils."""
+    """The heating of a request, long enough for any target. Raises BadInput for water that never boils."""
     egg = egg_in(request)
     then = after_medium(request.then)
     celsius = water_c(request)
@@ -189,7 +189,7 @@ def _cold_start(
 
 
 def water_dip(heat: Heat, celsius: float) -> tuple[float, float]:
-    """How far the eggs pull the water down, °C, and after how long it is back within half a kelvin, s."""
+    """How far the eggs cool the water, K, and after how long it is back within half a kelvin, s."""
     water = heat.course.water_c[heat.course.t_s >= heat.begins_s]
     t = heat.course.t_s[heat.course.t_s >= heat.begins_s] - heat.begins_s
     lowest = float(water.min())

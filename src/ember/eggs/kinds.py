@@ -1,4 +1,4 @@
-"""Kinds of eggs: their size by mass or girth, and what is in them."""
+"""Kinds of eggs: size by mass or girth, and composition."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ HOYT = 5.48e-4  # g/mm³: mass = HOYT · length · breadth²; Hoyt 1979, Auk 96:
 
 
 class Kind(BaseModel):
-    """A bird's egg: shares of its whole mass, shape, and the range of masses it is believed in."""
+    """A bird's egg: shares of its whole mass, shape, and the valid range of masses."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -33,11 +33,11 @@ class Kind(BaseModel):
 
     @property
     def white_share(self) -> float:
-        """The white's share of the whole mass."""
+        """Mass fraction of white."""
         return 1.0 - self.shell_share - self.yolk_share
 
     def breadth_mm(self, mass_g: float) -> float:
-        """The widest diameter of an egg of this mass.
+        """Widest diameter of an egg of this mass, mm.
 
         >>> round(kinds()["hen"].breadth_mm(58.0), 1)  # a hen's egg of class M is 43 mm across
         43.2
@@ -58,7 +58,7 @@ def kinds() -> dict[str, Kind]:
 
 @dataclass(frozen=True)
 class Egg:
-    """One egg as it is cooked."""
+    """One egg to cook."""
 
     kind: Kind
     mass_g: float
@@ -66,31 +66,31 @@ class Egg:
 
     @property
     def breadth_mm(self) -> float:
-        """Its widest diameter."""
+        """Widest diameter, mm."""
         return self.kind.breadth_mm(self.mass_g)
 
     @property
     def length_mm(self) -> float:
-        """From end to end."""
+        """Length, mm."""
         return self.breadth_mm / self.kind.shape_index
 
     @property
     def yolk_g(self) -> float:
-        """Mass of its yolk."""
+        """Mass of its yolk, g."""
         return self.mass_g * self.kind.yolk_share
 
     @property
     def white_g(self) -> float:
-        """Mass of its white."""
+        """Mass of its white, g."""
         return self.mass_g * self.kind.white_share
 
 
 def egg_of(
     kind: str, mass_g: float | None = None, size: str | None = None, girth_mm: float | None = None, start_c: float = 4.0
 ) -> Egg:
-    """An egg by its mass, its size class, or its girth; without any the middle one of its kind.
+    """An egg by its mass, size class or girth; without any the middle one of its kind.
 
-    Raises BadInput for an unknown kind or size, or for an egg no such bird lays.
+    Raises BadInput for an unknown kind or size, or for an impossible egg.
     """
     if kind not in kinds():
         raise BadInput(f"Unknown kind of egg “{kind}”. There is: {', '.join(kinds())}.", "egg.kind")
@@ -114,7 +114,7 @@ def egg_of(
 
 @dataclass(frozen=True)
 class Equivalent:
-    """One egg of a kind against the hen's egg of class M: by all that is eaten, by yolk, by white."""
+    """One egg of a kind compared with a medium hen's egg: by edible mass, yolk, white."""
 
     kind: Kind
     mass_g: float
@@ -126,7 +126,7 @@ class Equivalent:
 
 
 def equivalents() -> list[Equivalent]:
-    """How many hen eggs each kind stands for; sizes of the hen each for itself."""
+    """How many hen's eggs each kind replaces; hen sizes each by itself."""
     hen = egg_of("hen", size="M")
     eggs = []
     for kind in kinds().values():

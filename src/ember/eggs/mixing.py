@@ -1,6 +1,6 @@
 """Mixing hot and cold: tempering yolks with cream, stirred custards, and egg-bound pasta.
 
-T = Σ m c T / Σ m c, with nothing lost to the air: a pour of seconds.
+T = Σ m c T / Σ m c, without losses to the air: a pour takes seconds.
 """
 
 from __future__ import annotations
@@ -13,7 +13,7 @@ CREAM_J_GK, SUGAR_J_GK, YOLK_J_GK = 3.6, 1.25, 3.12  # USDA tables, Choi & Okos;
 
 
 def mixed_c(parts: Sequence[tuple[float, float, float]]) -> float:
-    """The temperature of a mix of (grams, J/gK, °C).
+    """Temperature of a mix of (grams, J/gK, °C).
 
     >>> round(mixed_c([(100.0, 4.18, 90.0), (100.0, 4.18, 10.0)]), 1)
     50.0
@@ -25,9 +25,9 @@ def mixed_c(parts: Sequence[tuple[float, float, float]]) -> float:
 def pours_c(
     yolks_g: float, sugar_g: float, yolk_c: float, cream_g: float, cream_c: float, pours: int, first: float = 0.5
 ) -> list[tuple[float, float]]:
-    """Grams and mixed °C after each pour of hot cream into yolks with sugar.
+    """Grams and mixed temperature, °C, after each pour of hot cream into yolks with sugar.
 
-    The first pour is `first` of an even share, so that the yolks are warmed gently.
+    The first pour is the share `first` of an even one, so that the yolks warm gently.
     """
     each = cream_g / pours
     grams = [each] * pours
@@ -44,7 +44,7 @@ def pours_c(
 
 
 def most_first_pour_g(yolks_g: float, sugar_g: float, yolk_c: float, cream_c: float) -> float:
-    """The most hot cream at once that keeps the yolks under where they set, g."""
+    """The most hot cream at once that keeps the yolks below their setting point, g."""
     limit = sauce_data().stirred.shock_c
     there = yolks_g * YOLK_J_GK + sugar_g * SUGAR_J_GK
     if cream_c <= limit:
@@ -53,7 +53,7 @@ def most_first_pour_g(yolks_g: float, sugar_g: float, yolk_c: float, cream_c: fl
 
 
 def stirred_state(to_c: float, minutes: float, starch_g: float, litres: float) -> str:
-    """A stirred custard by where it was taken: thin, coats the spoon, or curdled."""
+    """State of a stirred custard by its end temperature: thin, coats the spoon, or curdled."""
     stirred = sauce_data().stirred
     holds = litres > 0 and starch_g / litres >= stirred.starch_holds_g_l
     if to_c > stirred.curdles_c and not holds:
@@ -64,7 +64,7 @@ def stirred_state(to_c: float, minutes: float, starch_g: float, litres: float) -
 
 
 def pasta_c(parts: dict[str, tuple[float, float]], bowl_j_k: float = 0.0, bowl_c: float = 20.0) -> float:
-    """The temperature of pasta, fat, egg, cheese and water together: `{name: (grams, °C)}`."""
+    """Temperature of pasta, fat, egg, cheese and water together: `{name: (grams, °C)}`."""
     capacities = sauce_data().pasta.j_gk
     rows = [(grams, capacities[name], celsius) for name, (grams, celsius) in parts.items() if grams > 0]
     if bowl_j_k > 0:
@@ -73,7 +73,7 @@ def pasta_c(parts: dict[str, tuple[float, float]], bowl_j_k: float = 0.0, bowl_c
 
 
 def pasta_for(parts: dict[str, tuple[float, float]], wanted_c: float, bowl_j_k: float, bowl_c: float) -> float:
-    """How hot the pasta must be so that all together comes to `wanted_c`, °C."""
+    """Temperature of the pasta for a mix of `wanted_c`, °C."""
     grams = parts["pasta"][0]
     low = pasta_c({**parts, "pasta": (grams, 0.0)}, bowl_j_k, bowl_c)
     high = pasta_c({**parts, "pasta": (grams, 100.0)}, bowl_j_k, bowl_c)
@@ -81,7 +81,7 @@ def pasta_for(parts: dict[str, tuple[float, float]], wanted_c: float, bowl_j_k: 
 
 
 def pasta_state(celsius: float, starch: bool) -> str:
-    """Egg-bound pasta by its mixing temperature."""
+    """State of egg-bound pasta by its mixing temperature."""
     pasta = sauce_data().pasta
     if celsius < pasta.thickens_c:
         return "thin"

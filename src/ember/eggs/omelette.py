@@ -1,7 +1,7 @@
-"""Omelettes and eggs left whole in the pan: stirred while they run, then a film that sets from below.
+"""Omelettes and eggs left whole in the pan: stirred while runny, then a film that sets from below.
 
-A film is left in the pan for so long that its coldest place comes to the school's temperature once it is folded, its
-wet face on itself. A turned one is turned half of the way; of an egg left whole it is the top that counts.
+A film stays in the pan until its coldest point reaches the method's temperature once it is folded, its wet face on
+itself. A turned one is turned half way; for an egg left whole its top counts.
 """
 
 from __future__ import annotations
@@ -38,7 +38,7 @@ EGG_BROWNS = 8.0
 
 @dataclass(frozen=True)
 class InThePan:
-    """What became of it: how long it was stirred and left (and when it was turned), and what its places came to."""
+    """The result: how long it was stirred and left (and when it was turned), and the temperatures of its points."""
 
     film_mm: float
     stirred_s: float
@@ -56,7 +56,7 @@ class InThePan:
 
 @dataclass(frozen=True)
 class _Made:
-    """A film with its school: what it lies on and under, and how it begins."""
+    """A film with its method: boundary conditions and initial state."""
 
     row: OmeletteRow
     film: Film
@@ -66,7 +66,7 @@ class _Made:
     plate: tuple[FloatArray, FloatArray]
 
     def cooked(self, seconds: float) -> tuple[Course, Course]:
-        """In the pan for so long, and then on the plate."""
+        """In the pan for a time, and then on the plate."""
         if not self.row.turned:
             course = follow(self.film, self.film.at(self.begins_c), self.down, self.up, seconds)
         else:
@@ -76,14 +76,14 @@ class _Made:
         return course, follow(self.film, course.state, *self.plate, FOLD_S)
 
     def spots(self, seconds: float) -> Course:
-        """The spots of its face that touch best, which are those that brown: as on meat."""
+        """The spots of its face with the best contact, which brown first, as on meat."""
         h = heat_media()["pan"]["h_spot"]
         spot = self.down.copy()
         spot[terms.H_CONTACT] = spot[terms.H_DRY] = h
         return follow(self.film, self.film.at(self.begins_c), spot, self.up, seconds)
 
     def measure(self, seconds: float) -> float:
-        """What the school goes by, °C: the coldest place once folded, or the top of an egg left whole."""
+        """The method's criterion, °C: the coldest point once folded, or the top of an egg left whole."""
         course, plate = self.cooked(seconds)
         if self.row.whole:
             return float(course.temperature_c[-1, -1])
@@ -119,9 +119,9 @@ def _made(omelette: OmeletteRow, egg_c: float, film_mm: float, begins_c: float, 
 def in_the_pan(
     omelette: OmeletteRow, egg: Egg, eggs: int, pan: Pan, pan_c: float, seconds: float | None, plate_c: float
 ) -> InThePan:
-    """Follow it to where its school takes it off, or for `seconds` after the eggs went in.
+    """Simulate it until the method takes it off, or for `seconds` after the eggs went in.
 
-    `reached` is False where it never comes there: too thick for this pan, or the pan too cold.
+    `reached` is False if it never gets there: too thick for this pan, or the pan too cold.
     """
     egg_g = eggs * (egg.yolk_g + egg.white_g)
     film_mm = WHITE_RIM_MM
@@ -154,7 +154,7 @@ def in_the_pan(
 
 
 def _left(made: _Made, seconds: float | None) -> tuple[float, bool]:
-    """How long it is left alone, s, and whether it comes to where its school wants it."""
+    """How long it is left alone, s, and whether it reaches its target."""
     wanted = made.row.set_c
     if seconds is not None:
         return max(seconds, 0.1), made.measure(max(seconds, 0.1)) >= wanted - 0.5
@@ -166,7 +166,7 @@ def _left(made: _Made, seconds: float | None) -> tuple[float, bool]:
 
 
 def _yolk(omelette: OmeletteRow, made: _Made, start_c: float, seconds: float) -> tuple[float, FloatArray, FloatArray]:
-    """The yolk on its white, in the same pan for as long: how far it is set, and its coldest place in time."""
+    """The yolk on its white in the same pan for as long: how far it is set, and its coldest point over time."""
     stacked = make_film([(WHITE_UNDER_YOLK_MM, "white"), (YOLK_MM, "yolk")], start_c)
     # Fat is spooned over the white, and runs off the yolk.
     course = follow(stacked, stacked.at(start_c), made.down, _up(omelette, 0.5), seconds)

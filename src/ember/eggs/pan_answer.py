@@ -1,4 +1,4 @@
-"""Eggs in the pan: the request answered."""
+"""Eggs in the pan: the answers."""
 
 from __future__ import annotations
 
@@ -37,12 +37,12 @@ def _thin(t: FloatArray, *rows: FloatArray) -> list[list[float]]:
 
 
 def butter_sign(pan_c: float) -> str:
-    """What butter does in a pan that is so hot."""
+    """What butter does in a pan at this temperature."""
     return word_at(pan_data().butter, pan_c)
 
 
 def answer_scramble(request: ScrambleRequest) -> ScrambleAnswer:
-    """Seconds, curd, and what stops stirred eggs. Raises NeverReached where the pan is too weak."""
+    """Seconds, curd, and what stops scrambled eggs. Raises NeverReached if the pan is too weak."""
     method, egg, pan = pan_data().scramble[request.school], _egg(request), Pan(request.pan_mm)
     egg_g = request.eggs * (egg.yolk_g + egg.white_g)
     whole_g = egg_g + request.liquid_g
@@ -105,7 +105,7 @@ def _scramble_steps(
 
 
 def answer_omelette(request: OmeletteRequest) -> OmeletteAnswer:
-    """Seconds of an omelette or an egg left whole. Raises NeverReached where the film is too thick for its pan."""
+    """Seconds of an omelette or an egg left whole. Raises NeverReached if the film is too thick for its pan."""
     method, egg, pan = pan_data().omelette[request.school], _egg(request), Pan(request.pan_mm)
     pan_c = request.pan_c if request.pan_c is not None else method.pan_c
     made = in_the_pan(method, egg, request.eggs, pan, pan_c, request.seconds, request.plate_c)

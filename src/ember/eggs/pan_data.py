@@ -1,4 +1,4 @@
-"""The rows of pan.toml: schools of eggs in the pan, signs of butter, words of set and curd, and what stops cooking."""
+"""The rows of pan.toml: methods, signs of butter, words of set and curd, and what stops the cooking."""
 
 from __future__ import annotations
 
@@ -15,8 +15,9 @@ class _Row(BaseModel):
 
 
 class ScrambleRow(_Row):
-    """A school of scrambling: the pan's start, watts an egg, seconds between strokes, °C at which it comes off, and
-    how long it stays in the pan then."""
+    """A method of scrambling: initial pan temperature, watts an egg, seconds between strokes, end temperature, °C, and
+    time in the pan after it.
+    """
 
     name: str
     pan_c: float
@@ -29,8 +30,9 @@ class ScrambleRow(_Row):
 
 
 class OmeletteRow(_Row):
-    """A school of omelette, or of an egg left whole: stirred to `stir_to_c`, then left so long that
-    its coldest place comes to `set_c` once folded; of an egg left whole its top in the pan."""
+    """A method of omelette, or of an egg left whole: stirred to `stir_to_c`, then left until its coldest point reaches
+    `set_c` once folded; for an egg left whole its top in the pan.
+    """
 
     name: str
     pan_c: float
@@ -48,7 +50,7 @@ class OmeletteRow(_Row):
 
 
 class StopRow(_Row):
-    """What is stirred in to stop the cooking."""
+    """An ingredient stirred in to stop the cooking."""
 
     name: str
     at_c: float
@@ -58,14 +60,14 @@ class StopRow(_Row):
 
 
 class FromC(_Row):
-    """A word from a temperature on."""
+    """A word from a temperature upwards."""
 
     from_c: float
     word: str
 
 
 class FromMm(_Row):
-    """A word from a thickness on."""
+    """A word from a thickness upwards."""
 
     from_mm: float
     word: str

@@ -1,4 +1,6 @@
-"""Eggs against the standards: served at once or pooled, in-shell pasteurised, held; and whether they may go out."""
+"""Eggs judged by the standards: served at once or pooled, pasteurised in shell, held; and whether they may be
+served.
+"""
 
 from __future__ import annotations
 
@@ -31,7 +33,7 @@ def texts() -> dict[str, Any]:
 def cooked(
     request: EggRequest, pooled: bool, time_s: FloatArray, coldest_c: FloatArray, category: str = ""
 ) -> SafetyOut:
-    """The standard's rule for eggs served at once, or pooled or held (or of another category), at the coldest place."""
+    """The standard's rule for eggs served at once, or pooled or held (or of another category), at the coldest point."""
     rules = standard(request.standard)
     category = category or ("egg-pooled" if pooled else "egg-served")
     food = JudgedFood(
@@ -46,7 +48,7 @@ def cooked(
 
 
 def in_shell(request: EggRequest, log10: float) -> SafetyOut:
-    """The log of salmonella in the middle of a shell egg against what in-shell pasteurised means."""
+    """Log reduction of salmonella in the middle of a shell egg against the definition of in-shell pasteurised."""
     texts_in_shell = texts()["in_shell"]
     rule = Rule(
         id=texts_in_shell["id"],
@@ -64,7 +66,7 @@ def in_shell(request: EggRequest, log10: float) -> SafetyOut:
 
 
 def held(request: EggRequest, phase: str, celsius: float, minutes: float) -> SafetyOut | None:
-    """A sauce kept at a temperature against the standard's rule for holding; None where it has none."""
+    """A sauce held at a temperature, judged by the standard's holding rule; None if it has none."""
     rules = standard(request.standard)
     if phase not in rules.phases or minutes <= 0:
         return None
@@ -75,7 +77,7 @@ def held(request: EggRequest, phase: str, celsius: float, minutes: float) -> Saf
 
 
 def goes_out(request: EggRequest, rules: Sequence[SafetyOut]) -> GoesOut:
-    """Whether it may be served: the first rule met, by an advisory, of pasteurised egg, or not."""
+    """Whether it may be served: the first rule met, by advisory, by pasteurised egg, or not."""
     if rules[0].met:
         return "met"
     if request.pasteurised:
@@ -86,7 +88,7 @@ def goes_out(request: EggRequest, rules: Sequence[SafetyOut]) -> GoesOut:
 
 
 def cautions_of(request: EggRequest, rules: Sequence[SafetyOut], *keys: str) -> list[str]:
-    """What is said of these eggs: by verdict, by guests, by method, and always."""
+    """Cautions for these eggs: by verdict, guests, method, and general ones."""
     texts_by_risk = texts()["cautions"]
     cautions: list[str] = []
     if request.guests == "susceptible":

@@ -1,4 +1,4 @@
-"""Warm sauces, custards and egg-bound pasta: the request answered."""
+"""Warm sauces, custards and egg-bound pasta: the answers."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ COOLS_K_MIN = 8.0  # drained pasta, tossed; common practice
 
 
 def _ramp(start_c: float, minutes: float, to_c: float, there_min: float) -> tuple[FloatArray, FloatArray]:
-    """Straight up to a temperature, there for so long, then away."""
+    """A linear ramp to a temperature, held for a time, then off."""
     t = 60.0 * np.array([0.0, minutes, minutes + there_min, minutes + there_min + 0.2])
     return t, np.array([start_c, to_c, to_c, to_c - 3.0])
 
@@ -126,7 +126,7 @@ def _sauce_steps(request: EmulsionRequest, texts: tuple[str, ...], whisk_min: fl
 
 
 def answer_custard(request: CustardRequest) -> CustardAnswer:
-    """When to pull a custard so that its middle goes on to where it sets. Raises NeverReached and BadInput."""
+    """When to pull a custard so that its middle sets. Raises NeverReached and BadInput."""
     custard = row_of(request.custard, request.yolk_pct, request.sugar_pct)
     want = request.target_c if request.target_c is not None else custard.set_c
     bath = request.bath_c if request.bath_c is not None else bath_in_oven_c(request.oven_c, request.cover)
@@ -184,7 +184,7 @@ def _custard_warnings(edge_c: float, curdles_c: float, bath_c: float) -> list[st
 
 
 def answer_stirred(request: StirredRequest) -> StirredAnswer:
-    """What each pour of hot cream does to the yolks, and what the custard becomes."""
+    """What each pour of hot cream does to the yolks, and the resulting custard."""
     stirred = sauce_data().stirred
     pours = pours_c(
         request.yolks_g, request.sugar_g, request.yolk_start_c, request.cream_g, request.cream_c, request.pours
@@ -215,7 +215,7 @@ def answer_stirred(request: StirredRequest) -> StirredAnswer:
 
 
 def answer_pasta(request: PastaRequest) -> PastaAnswer:
-    """The mixing temperature of egg-bound pasta, and what it does."""
+    """The mixing temperature of egg-bound pasta, and its result."""
     pasta = sauce_data().pasta
     yolks = request.egg_g * request.yolk_share
     parts = {

@@ -14,7 +14,7 @@ class _Row(BaseModel):
 
 
 class YolkRow(_Row):
-    """Yolk as the base of a warm sauce: its window, what lifts it, and what one yolk holds."""
+    """Yolk as the base of a warm sauce: its window, what raises it, and the butter one yolk holds."""
 
     thickens_c: float
     works_to_c: float
@@ -37,7 +37,7 @@ class YolkRow(_Row):
 
 
 class SauceSchool(_Row):
-    """A school of warm sauces: heat into the bowl, W/m², and how the butter comes."""
+    """A method for warm sauces: heat input, W/m², and the form of the butter."""
 
     name: str
     line: str
@@ -48,7 +48,7 @@ class SauceSchool(_Row):
 
 
 class CustardRow(_Row):
-    """A custard: where it sets, between what, and where it curdles, °C."""
+    """A custard: setting point, its range, and curdling point, °C."""
 
     name: str
     set_c: float
@@ -72,7 +72,7 @@ class BathRow(_Row):
 
 
 class StirredRow(_Row):
-    """A stirred custard's window, and what tempering must not do."""
+    """A stirred custard's window, and the limit of tempering."""
 
     nappe_c: tuple[float, float]
     curdles_c: float
@@ -82,7 +82,7 @@ class StirredRow(_Row):
 
 
 class PastaRow(_Row):
-    """Egg-bound pasta: its window, and J/gK of what is mixed."""
+    """Egg-bound pasta: its window, and heat capacities of its parts, J/gK."""
 
     thickens_c: float
     curdles_c: float

@@ -1,8 +1,8 @@
-"""Stirred eggs in a pan: two bodies that give each other heat, and what stops them.
+"""Scrambled eggs: two bodies that exchange heat, and what stops the cooking.
 
-The pan: M c dT/dt = P − h A (Tp − Te) − loss; the eggs: m c dT/dt = h A (Tp − Te). Strokes renew the layer that
-touches: h is the oil film's contact in series with 2 √(kρc/πt), the mean over t seconds of a half-space (Carslaw &
-Jaeger 1959, section 2.4; from memory).
+The pan: M c dT/dt = P − h A (Tp − Te) − loss; the eggs: m c dT/dt = h A (Tp − Te). Strokes renew the layer in contact:
+h is the oil film's contact in series with 2 √(kρc/πt), the mean over t seconds of a half-space (Carslaw & Jaeger 1959,
+section 2.4; from memory).
 """
 
 from __future__ import annotations
@@ -33,31 +33,31 @@ CURD_BELOW_K = 5.0  # curd is made in the last kelvins before it comes off
 
 @dataclass(frozen=True)
 class Pan:
-    """A pan by its diameter: heat capacity J/K, floor m², and what it loses, W/K."""
+    """A pan by its diameter: heat capacity, J/K, floor, m², and heat loss, W/K."""
 
     diameter_mm: float
 
     @property
     def floor_m2(self) -> float:
-        """Its floor."""
+        """Area of its floor, m²."""
         return math.pi * (self.diameter_mm / 2000.0) ** 2
 
     @property
     def heat_j_k(self) -> float:
-        """What it takes to heat it by one kelvin."""
+        """Heat capacity, J/K."""
         vessel = heat_media()["vessel"]
         share = (self.diameter_mm / vessel["diameter_mm"]) ** 2
         return float(vessel["mass_kg"] * share * vessel["heat_j_kgk"][METAL])
 
     @property
     def loss_w_k(self) -> float:
-        """What it gives to the air."""
+        """Heat loss to the air, W/K."""
         return float(heat_media()["vessel"][PAN_LOSS] * self.floor_m2)
 
 
 @dataclass(frozen=True)
 class Stirred:
-    """What became of stirred eggs: `t_s`, `egg_c` and `pan_c` until they lie on the plate."""
+    """The course of scrambled eggs: `t_s`, `egg_c` and `pan_c` until they are on the plate."""
 
     t_s: FloatArray
     egg_c: FloatArray
@@ -79,7 +79,9 @@ def contact_h(stir_every_s: float) -> float:
 
 
 def curd_mm(pan_c: float, egg_c: float, stir_every_s: float) -> float:
-    """Thickness that comes to SET_C between two strokes, mm: a half-space under a constant flux (C&J 2.9; memory)."""
+    """Thickness that reaches SET_C between two strokes, mm: a half-space under a constant flux (C&J 2.9; from
+    memory).
+    """
     k, rho, cp = (float(p(60.0)) for p in (WHOLE.conductivity, WHOLE.density, WHOLE.heat_capacity))
     spread = 2.0 * math.sqrt(k / (rho * cp) * stir_every_s)
     flux = contact_h(stir_every_s) * max(pan_c - egg_c, 0.0)
@@ -98,7 +100,7 @@ def curd_mm(pan_c: float, egg_c: float, stir_every_s: float) -> float:
 
 
 def drop_k(stop: StopRow, grams: float, egg_g: float, egg_c: float) -> float:
-    """By how much what is stirred in cools the eggs, K.
+    """How much stirred-in ingredients cool the eggs, K.
 
     >>> from .pan_data import pan_data
     >>> round(drop_k(pan_data().stop["butter"], 20.0, 155.0, 70.0), 1)
@@ -109,18 +111,18 @@ def drop_k(stop: StopRow, grams: float, egg_g: float, egg_c: float) -> float:
 
 
 def grams_to_stop(stop: StopRow, by_k: float, egg_g: float, egg_c: float) -> float:
-    """How much it takes to cool the eggs by so many kelvin, g."""
+    """Amount that cools the eggs by that many kelvin, g."""
     gives = stop.j_gk * (egg_c - stop.at_c) + stop.melt_j_g - by_k * stop.j_gk
     return by_k * egg_g * EGG_J_GK / gives if gives > 0 else math.inf
 
 
 def lift_k(liquid_g: float, egg_g: float) -> float:
-    """By how much liquid raises where eggs set, K."""
+    """How much liquid raises the setting point of eggs, K."""
     return LIQUID_LIFTS_K * min(liquid_g / egg_g, 1.5)
 
 
 def set_word(peak_c: float, lifted_k: float = 0.0) -> str:
-    """Stirred eggs by the hottest they have been."""
+    """Doneness of scrambled eggs by the hottest they have been."""
     return word_at(pan_data().set, peak_c - lifted_k)
 
 
@@ -129,7 +131,7 @@ def stir(
     stop: StopRow, stop_g: float, eggs: int, plate_c: float,
     to_plate_s: float,
 ) -> Stirred:  # fmt: skip
-    """Follow eggs from the pan to the plate; `reached` is False where they never come to `off_c`."""
+    """Simulate eggs from the pan to the plate; `reached` is False if they never reach `off_c`."""
     h, heat = contact_h(every_s), egg_g * EGG_J_GK
     area, t = pan.floor_m2, 0.0
     rows: list[tuple[float, float, float]] = [(0.0, start_c, pan_c)]
@@ -173,5 +175,5 @@ def stir(
 
 
 def curd_word(mm: float) -> str:
-    """The size of the curd."""
+    """The size of the curd in a word."""
     return next(curd.word for curd in reversed(pan_data().curd) if mm >= curd.from_mm)

@@ -1,4 +1,4 @@
-"""Whole eggs in water, bath or steam: the request answered."""
+"""Whole eggs in water, bath or steam: the answer."""
 
 from __future__ import annotations
 
@@ -76,7 +76,7 @@ def _sized(heat: Heat) -> SizedEgg:
 
 
 def face_of(state: EggState) -> EggFace:
-    """The cut egg by depth, from its middle outwards, the edge of the yolk twice: as yolk and as white."""
+    """The cut egg by depth, from its middle outwards, with the edge of the yolk twice: as yolk and as white."""
     body = state.course.body
     x = body.grid.x_m / body.grid.x_m[-1]
     edge = float(x[body.edge])
@@ -114,7 +114,7 @@ def _dip(request: Timed, heat: Heat) -> WaterDip | None:
 
 
 def _spread(request: Timed, yolk_set: float, minutes: float) -> list[SpreadOut]:
-    """What a few grams and a few kelvin change: the range beside the number."""
+    """The effect of a few grams and kelvin: the range beside the number."""
     egg = egg_in(request)
     off = GRAMS_OFF if egg.kind.id == "hen" else SHARE_OFF * egg.mass_g
     low, high = egg.kind.mass_g
@@ -141,7 +141,7 @@ def _spread(request: Timed, yolk_set: float, minutes: float) -> list[SpreadOut]:
 
 
 def _range(minutes: float, spread: list[SpreadOut]) -> tuple[float, float] | None:
-    """The minutes for the same yolk when mass and start are a little off: both at once, as independent errors add."""
+    """Range of minutes for the same yolk if mass and start are slightly off, as independent errors."""
     if any(outcome.minutes is None for outcome in spread):
         return None
     offs = [abs(float(outcome.minutes) - minutes) for outcome in spread if outcome.minutes is not None]
@@ -150,7 +150,7 @@ def _range(minutes: float, spread: list[SpreadOut]) -> tuple[float, float] | Non
 
 
 def _back_c(request: Timed, state: EggState) -> float | None:
-    """The middle of a poached egg brought back from the ice."""
+    """Middle of a poached egg reheated from ice water, °C."""
     if not isinstance(request, PoachRequest) or request.bring_back is None:
         return None
     back = request.bring_back
@@ -184,7 +184,7 @@ def _cautions(request: Timed) -> tuple[str, ...]:
 
 
 def _end(request: Timed) -> tuple[Action, str, Action]:
-    """How eggs come out of the heat, where to, and what is done with them then."""
+    """How eggs leave the heat: the action, where to, and what follows."""
     return {
         "ice_bath": (Action.LIFT_INTO_ICE, "into ice", Action.PEEL),
         "tap": (Action.LIFT, "under cold water", Action.PEEL),
@@ -194,7 +194,7 @@ def _end(request: Timed) -> tuple[Action, str, Action]:
 
 
 def steps_of(request: Timed, heat: Heat, minutes: float) -> list[StepOut]:
-    """The hands of a batch, second by second."""
+    """The steps of a batch, second by second."""
     steps = Steps()
     eggs = eggs_named(request.count, heat.egg.kind.id)
     lifted, into, last = _end(request)

@@ -1,4 +1,4 @@
-"""Minutes of heat for a target: a temperature at the yolk's edge, or words of yolk and white."""
+"""Minutes of heating for a target: a temperature at the yolk's edge, or words of yolk and white."""
 
 from __future__ import annotations
 
@@ -20,9 +20,9 @@ CHALKY = "chalky"
 
 
 def minutes_for(heat: Heat, target: EggTarget) -> float:
-    """Minutes of heat that lead to the target.
+    """Minutes of heating for the target.
 
-    Raises NeverReached where no time does, saying how far it comes or which words exclude each other.
+    Raises NeverReached if no time gives it, with how far it gets or which words exclude each other.
     """
     if target.yolk_c is not None:
         return _for_edge(heat, target.yolk_c)
@@ -58,7 +58,7 @@ def _for_edge(heat: Heat, celsius: float) -> float:
 
 
 def _for_word(heat: Heat, word: str) -> float:
-    """The middle of a yolk word's set fractions; of a runny one, where its white has come as far as it may."""
+    """The middle of a yolk word's set fractions; for a runny one, where its white is as set as possible."""
     least, most = YOLK.range_of(word)
     if heat.after(heat.longest_min).yolk_set < least:
         raise _never(heat, "yolk", word, heat.longest_min)
@@ -67,12 +67,12 @@ def _for_word(heat: Heat, word: str) -> float:
 
 
 def _dose(fraction: float) -> float:
-    """The logarithm of the dose behind a set fraction, which runs nearly straight with minutes."""
+    """Logarithm of the dose for a set fraction, which is nearly linear in minutes."""
     return math.log(-math.log1p(-min(max(fraction, 1e-12), 1.0 - 1e-12)))
 
 
 def minutes_for_set(heat: Heat, fraction: float, near: float | None = None) -> float:
-    """Minutes to a set fraction of the yolk; the nearer end of the heat where it is never reached. `near`: a guess."""
+    """Minutes to a set fraction of the yolk; the nearer end of the range if it is never reached. `near`: a guess."""
     low, high = SHORTEST_MIN, heat.longest_min
 
     wanted = _dose(fraction)
@@ -92,7 +92,7 @@ def minutes_for_set(heat: Heat, fraction: float, near: float | None = None) -> f
 
 
 def _first(f: Callable[[float], float], level: float, longest: float) -> float:
-    """The first minutes at which a growing measure passes a level; `longest` where it never does."""
+    """The first minutes at which an increasing measure passes a level; `longest` if it never does."""
     low, high = SHORTEST_MIN, longest
     if f(low) >= level:
         return low
@@ -105,7 +105,7 @@ def _first(f: Callable[[float], float], level: float, longest: float) -> float:
 
 
 def _span(heat: Heat, word: str | None, measure: Callable[[float], float], part: str) -> tuple[float, float]:
-    """From which to which minutes a word holds."""
+    """The range of minutes in which a word holds."""
     longest = heat.longest_min
     if part == "yolk":
         if word == CHALKY:

@@ -1,4 +1,4 @@
-"""What a course of temperatures has made of an egg: how far yolk and white are set, by depth and in words."""
+"""The state of an egg after its course of temperatures: how set yolk and white are, by depth and in words."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from .egg_history import Course
 
 @dataclass(frozen=True)
 class EggState:
-    """An egg at the end of a course, which was heated for its first `lifted_s`."""
+    """An egg at the end of a course, heated during its first `lifted_s`."""
 
     course: Course
     lifted_s: float
@@ -26,7 +26,7 @@ class EggState:
 
     @cached_property
     def set_by_depth(self) -> FloatArray:
-        """Set fraction of each node: of the yolk within its edge, of the white outside it."""
+        """Set fraction of each node: of the yolk within its edge, of the white outside."""
         t, T = self._fine
         edge = self.course.body.edge
         return np.concatenate([YOLK.set_fraction(t, T[:, :edge]), WHITE.set_fraction(t, T[:, edge:])])
@@ -38,7 +38,7 @@ class EggState:
 
     @property
     def yolk_set(self) -> float:
-        """Set fraction of the yolk, its mean by volume."""
+        """Set fraction of the yolk, mean by volume."""
         t, T = self._fine
         body = self.course.body
         upto = body.edge + 1
@@ -46,18 +46,18 @@ class EggState:
 
     @property
     def white_set(self) -> float:
-        """Set fraction of the white, its mean by volume."""
+        """Set fraction of the white, mean by volume."""
         body = self.course.body
         return float(self.set_by_depth[body.edge :] @ body.white_weights[body.edge :])
 
     @property
     def white_inside_set(self) -> float:
-        """Set fraction of the white beside the yolk, where it sets last."""
+        """Set fraction of the white next to the yolk, where it sets last."""
         return float(self.set_by_depth[self.course.body.edge])
 
     @property
     def chalky_s(self) -> float:
-        """How long its middle was so hot that a set yolk turns chalky, s."""
+        """Time its middle was hot enough to turn a set yolk chalky, s."""
         t, T = self._fine
         return seconds_above(t, T[:, 0], CHALKY_FROM_C)
 
@@ -73,7 +73,7 @@ class EggState:
 
     @property
     def green(self) -> float:
-        """How much of a green edge has formed; from 1 on it is to be seen."""
+        """Extent of a green edge; visible from 1 on."""
         t, T = self._fine
         return green_dose(t, T[:, self.course.body.edge])
 
@@ -84,19 +84,19 @@ class EggState:
         return float(log_reduction(organisms()["salmonella"], t, T[:, 0]))
 
     def middle(self) -> tuple[FloatArray, FloatArray]:
-        """Times and temperatures of the coldest place, the middle of the yolk."""
+        """Times and temperatures of the coldest point, the middle of the yolk."""
         t, T = self._fine
         return t, T[:, 0]
 
     @property
     def middle_peak(self) -> tuple[float, float]:
-        """The hottest the middle has been, °C, and when, s."""
+        """Hottest middle, °C, and when, s."""
         t, T = self.middle()
         i = int(np.argmax(T))
         return float(T[i]), float(t[i])
 
     def at_lift_c(self) -> tuple[float, float, float]:
-        """Middle and edge of the yolk and mean of the white when the heat ends, °C."""
+        """Middle and edge of the yolk and mean of the white at the end of heating, °C."""
         body = self.course.body
         T = self.course.profile(self.lifted_s)[0]
         return float(T[0]), float(T[body.edge]), float(T @ body.white_weights)

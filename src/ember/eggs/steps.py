@@ -1,4 +1,4 @@
-"""The hands an egg cook asks for, second by second: what comes after what, and what is looked at."""
+"""The steps of an egg cook, second by second: order, times, and what to check."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What each minute gives, for this egg, this water and this altitude: cut eggs in a row, and how wide each word is."""
+"""Results by the minute for this egg, water and altitude: cut eggs in a row, and the range of each word."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ class CutEgg:
 
 @dataclass(frozen=True)
 class WordSpan:
-    """From which to which minutes a word holds."""
+    """The range of minutes in which a word holds."""
 
     word: str
     from_min: float
@@ -47,7 +47,7 @@ class WordSpan:
 
 @dataclass(frozen=True)
 class Strip:
-    """A row of cut eggs over an axis of minutes, and the words of white and yolk along it."""
+    """A row of cut eggs on an axis of minutes, with the words of white and yolk along it."""
 
     low_min: float
     high_min: float
@@ -58,12 +58,12 @@ class Strip:
 
 
 def white_inside_word(fraction: float) -> str:
-    """The white beside the yolk, as a cook sees it on the cut face."""
+    """The white next to the yolk, as seen on the cut face."""
     return next(word for low, word in reversed(INSIDE_WORDS) if fraction >= low)
 
 
 def _nice(step: float) -> float:
-    """The nearest round step above: quarters, halves, whole minutes, fives, tens."""
+    """The next larger round step: quarters, halves, whole minutes, fives, tens."""
     return next(
         (nice for nice in (0.25, 0.5, 0.75, 1.0, 1.5, 2.0, 3.0, 5.0, 10.0, 15.0, 30.0, 60.0) if step <= nice), 120.0
     )
@@ -91,7 +91,7 @@ def _first(heat: Heat, holds: Callable[[EggState], bool], longest: float) -> flo
 
 
 def strip_of(request: Timed) -> Strip:
-    """The row for a request: minutes and target are not looked at."""
+    """The row of a request, whatever its minutes or target."""
     heat = heat_of(request)
     low, high, step = axis_of(heat, FUDGY_SET if isinstance(request, PoachRequest) else 0.995)
     if high > heat.longest_min:
@@ -112,7 +112,7 @@ def strip_of(request: Timed) -> Strip:
 
 
 def _passes(minutes: FloatArray, values: FloatArray, level: float) -> float | None:
-    """When a growing measure passes a level, straight between two states; None where it does not."""
+    """When an increasing measure passes a level, linear between two states; None if it does not."""
     over = np.flatnonzero(values >= level)
     if not len(over):
         return None
@@ -124,7 +124,7 @@ def _passes(minutes: FloatArray, values: FloatArray, level: float) -> float | No
 
 
 def _spans(minutes: FloatArray, edges: Sequence[tuple[float, str, FloatArray]]) -> tuple[WordSpan, ...]:
-    """From when to when each word holds: each begins where its measure passes its level."""
+    """Range of each word: each begins where its measure passes its level."""
     spans: list[WordSpan] = []
     for level, word, values in edges:
         begins = float(minutes[0]) if level <= 0.0 else _passes(minutes, values, level)
@@ -144,7 +144,7 @@ def _cut(minutes: float, state: EggState) -> CutEgg:
 
 @dataclass(frozen=True)
 class Move:
-    """What another condition does to the minutes for the same yolk: the minutes, and by how much, seconds."""
+    """The effect of another condition on the minutes for the same yolk: the minutes, and the difference, s."""
 
     what: str
     minutes: float | None
@@ -153,7 +153,7 @@ class Move:
 
 
 def moves_of(request: Timed, minutes: float) -> list[Move]:
-    """What moves the clock for the same yolk: start, mass, how many, another start of the pot, no ice."""
+    """Conditions that change the minutes for the same yolk: start, mass, number, start of the pot, no ice."""
     heat = heat_of(request, max(1.2 * minutes, 1.0))
     wanted = heat.after(minutes).yolk_set
     egg = egg_in(request)
@@ -200,7 +200,7 @@ def _move(what: str, request: Timed, wanted: float, minutes: float) -> Move:
 
 
 def left_whole_min(request: Timed, minutes: float) -> float | None:
-    """Minutes for the same yolk when the eggs are left whole in the air; None where no time gives it."""
+    """Minutes for the same yolk if the eggs are left whole in air; None if no time gives it."""
     wanted = heat_of(request, max(1.2 * minutes, 1.0)).after(minutes).yolk_set
     then = request.then.model_copy(update={"kind": "air", "minutes": None})
     move = _move("", request.model_copy(update={"then": then}), wanted, minutes)

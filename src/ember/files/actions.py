@@ -1,6 +1,6 @@
-"""What hands do and where a piece is, by code, and the word that is shown for each.
+"""Actions and places by code, and the word shown for each.
 
-Programs compare the codes. The words are shown and kept with a cook as they were, and decide nothing.
+Programs compare the codes. The words are shown, and stored with a cook, and decide nothing.
 """
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ from enum import StrEnum
 
 
 class Action(StrEnum):
-    """What a step asks of a hand. The values are published in steps as `action`."""
+    """What a step does. The values are published in steps as `action`."""
 
     BASTE = "baste"
     BOIL = "boil"
@@ -118,7 +118,7 @@ _KEPT_WORDS |= {"Caramel": Action.CARAMELISE}
 
 
 def action_of(step: Mapping[str, object]) -> Action:
-    """The code of a kept step: as it was kept, or for a step from before codes were kept, by its word."""
+    """The code of a stored step; for a step from before codes, by its word."""
     if code := step.get("action"):
         return Action(str(code))
     if step.get("kind") == "prep":

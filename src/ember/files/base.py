@@ -1,4 +1,4 @@
-"""What the models of every format share: the base, a step on a clock, a kitchen's own limits."""
+"""What the models of every format share: the base, a step with its time, a kitchen's own limits."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ Minutes = Annotated[float, Field(ge=1 / 60, le=MAX_STAGE_S / 60)]
 
 
 class FileModel(BaseModel):
-    """Unknown keys are errors, numbers are finite, nothing changes once read."""
+    """Base of all models: unknown keys are errors, numbers are finite, instances are immutable."""
 
     # Built when first used: a command that reads one format does not wait for the others.
     model_config = ConfigDict(
@@ -35,7 +35,9 @@ Limit = Annotated[float, Field(ge=-30, le=100)]
 
 
 class House(FileModel):
-    """`core_c`: by safety category the least the middle must come to, °C. They only ever add to the standard."""
+    """A kitchen's own limits. `core_c`: by safety category the least core temperature, °C. They only add to the
+    standard.
+    """
 
     core_c: dict[str, Limit] = Field(default_factory=dict, max_length=40)
     hold_hot_c: Limit | None = None
@@ -44,9 +46,9 @@ class House(FileModel):
 
 
 class StepOut(FileModel):
-    """One thing a hand does: `seconds` after step `after` was done (the start: None). `egg`: which piece, 0 all.
+    """One step: `seconds` after step `after` was done (the start: None). `egg`: number of the piece, 0 for all.
 
-    `action` is its code and `verb` the word for it; `span`: where the heat (or the salt) begins and ends.
+    `action` is its code and `verb` the word for it; `span`: where heating (or salting) begins and ends.
     """
 
     number: int

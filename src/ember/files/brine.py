@@ -1,7 +1,7 @@
-"""The brine request: how salt, sugar and curing salt go in, and what comes of it.
+"""The brine request: how salt, sugar and curing salt are applied, and the result.
 
 Masses in g, temperatures in °C, hours; `salt_pct` is of meat and water for an equilibrium brine, of the meat for dry
-salt, of the brine's water for a strong one and for one that is injected.
+salt, of the brine's water for a strong or injected one.
 """
 
 from __future__ import annotations
@@ -26,14 +26,14 @@ Grams = Annotated[float, Field(ge=0, le=1_000_000)]
 
 
 class CureIn(FileModel):
-    """Curing salt: how much, and its strength in per cent of sodium nitrite. It must be said: nothing is assumed."""
+    """Curing salt: amount, and strength in per cent of sodium nitrite, which must be stated."""
 
     grams: float = Field(gt=0, le=100_000)
     nitrite_pct: float = Field(gt=0, le=100)
 
 
 class SoakIn(FileModel):
-    """Soaked back in fresh water."""
+    """Soaking in fresh water afterwards."""
 
     hours: float = Field(ge=0.01, le=336)
     water_g: Grams | None = None
@@ -74,7 +74,7 @@ class BrineRequest(FileModel):
 
 
 class SaltPoint(FileModel):
-    """Salt at a time: hours, per cent of the meat in the middle, in the mean, and of the brine."""
+    """Salt at a time: hours, per cent of the meat in the middle and on average, and per cent of the brine."""
 
     hours: float
     centre_pct: float
@@ -83,12 +83,12 @@ class SaltPoint(FileModel):
 
 
 class BrineAnswer(FileModel):
-    """What a brine leads to. Salt in per cent of the meat's mass.
+    """The result of a brine. Salt in per cent of the meat's mass.
 
-    `salt_pct_meat` is what a cook reckons: shared evenly over meat and water, rubbed in, or by what is taken up;
-    `salt_pct_even` is once brine and the meat's own water are even, its own salt with it. `nitrite_ppm` is ingoing
-    sodium nitrite by the school's formula, None without curing salt. `product`: what it was held against, None where
-    the cook has to choose first, or where no limit lets it. `centre_salt_pct` is after the hours, None without a size.
+    `salt_pct_meat` is the simple calculation: shared evenly over meat and water, rubbed in, or by pick-up;
+    `salt_pct_even` is at equilibrium of brine and the meat's own water, including its own salt. `nitrite_ppm` is
+    ingoing sodium nitrite by the method's formula, None without curing salt. `product`: what it was judged as, None if
+    the cook must choose first, or if no limit allows it. `centre_salt_pct` is after the hours, None without a size.
     """
 
     school: School
@@ -119,7 +119,7 @@ class BrineAnswer(FileModel):
 
 
 def same_recipe(recipe: object) -> dict[str, Any]:
-    """A recipe as one and the same JSON however it was written: every key, whatever standard it is held against.
+    """A recipe in canonical JSON: every key, whatever standard it is judged by.
 
     Raises BadInput like parse_brine.
     """
@@ -128,7 +128,7 @@ def same_recipe(recipe: object) -> dict[str, Any]:
 
 
 def parse_brine(data: object) -> BrineRequest:
-    """Check a request. Raises BadInput with the place of the first thing wrong."""
+    """Validate a request. Raises BadInput with the place of the first error."""
     if isinstance(data, dict) and isinstance(data.get("cure"), dict) and "nitrite_pct" not in data["cure"]:
         raise BadInput(
             "say the curing salt's strength: 0.4 to 0.6 % or 6.25 % of sodium nitrite; the difference poisons",

@@ -1,7 +1,7 @@
-"""The chill request: how cooked food gets cold, how long it keeps, how it comes back.
+"""The chill request: how cooked food is cooled, how long it keeps, and how it is reheated.
 
 `piece` is the plan's, `piece.start_c` its middle as it leaves the heat. The clock of every rule runs from there:
-`wait_min` on the pass counts. °C, minutes, mm.
+waiting (`wait_min`) counts. °C, minutes, mm.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ Core = Annotated[float, Field(ge=20, le=98)]
 
 
 class ColdIn(FileModel):
-    """One place to get cold in, for `minutes` or until the warmest place is at `to_c`; the last one has neither."""
+    """A place to cool in, for `minutes` or until the warmest point is at `to_c`; the last one has neither."""
 
     way: Way
     air_c: float | None = Field(None, ge=-40, le=15)
@@ -40,7 +40,7 @@ class ColdIn(FileModel):
 
 
 class BackIn(FileModel):
-    """How it is brought back, and to which core; unsaid, just under the first one."""
+    """Reheating, and its core temperature; by default just below the first core."""
 
     where: Literal["bath", "oven", "sauce", "steam"] = Field("bath", alias="in")
     medium_c: float | None = Field(None, ge=30, le=320)
@@ -49,8 +49,8 @@ class BackIn(FileModel):
 
 
 class BarriersIn(FileModel):
-    """What keeps spores from growing beside the cold, as measured: pH, water activity, salt in its water (%), nitrite
-    of a cured meat, or heat held in the middle (°C, min). `frozen`: before, during and after packing.
+    """Barriers to growth of spores besides cold, as measured: pH, water activity, salt in its water (%), nitrite of a
+    cured meat, or heat held in the middle (°C, min). `frozen`: before, during and after packing.
     """
 
     ph: float | None = Field(None, ge=2, le=10)
@@ -99,9 +99,10 @@ class ChillRequest(FileModel):
 
 
 class StageReached(FileModel):
-    """One step of a cooling rule: minutes from falling below `from_c` to `to_c`, of how many (None: no limit).
+    """A stage of a cooling rule: minutes from falling below `from_c` to `to_c`, and the minutes allowed (None: no
+    limit).
 
-    `begins_min`: when its clock starts, from out of the heat; None where it never falls so low.
+    `begins_min`: start of its clock, from leaving the heat; None if it never gets that cold.
     """
 
     from_c: float
@@ -113,7 +114,9 @@ class StageReached(FileModel):
 
 
 class WayOut(FileModel):
-    """The same food cooled one way only: minutes from out of the heat to each stage's end (None: never), the margin."""
+    """The same food cooled one way only: minutes from leaving the heat to each stage's end (None: never), and the
+    margin.
+    """
 
     way: Way
     air_c: float
@@ -123,7 +126,7 @@ class WayOut(FileModel):
 
 
 class BarrierOut(FileModel):
-    """A barrier beside the cold: whether one that the standard names is there, and what follows."""
+    """A barrier besides cold: whether one that the standard names is present, and what follows."""
 
     met: bool
     words: str
@@ -131,9 +134,8 @@ class BarrierOut(FileModel):
 
 
 class KeepOut(FileModel):
-    """How long it keeps, the first day counted. `days`: None where the standard has no row for it, as cold as it is or
-    without a barrier, or for fish without air. `wants`: what that row asks for beside the cold. `too_warm`: warmer than
-    every row.
+    """Shelf life, counting the first day. `days`: None if the standard has no row for it at this temperature or without
+    a barrier, or for fish without air. `wants`: what that row requires besides cold. `too_warm`: warmer than every row.
     """
 
     packed: Packed
@@ -148,7 +150,7 @@ class KeepOut(FileModel):
 
 
 class BackOut(FileModel):
-    """Brought back: `pull_reading_c` on a hand probe, then `peak_c` in the middle; `passes_first` if over the first."""
+    """Reheating: `pull_reading_c` on a probe, then `peak_c` in the middle; `passes_first` if above the first core."""
 
     minutes: float
     pull_reading_c: float
@@ -162,7 +164,9 @@ class BackOut(FileModel):
 
 
 class ChillAnswer(FileModel):
-    """What comes of it. `curve_c` is the warmest place, `surface_c` the coldest, at `t_s` from out of the heat."""
+    """The result of chilling. `curve_c` is the warmest point, `surface_c` the coldest, at `t_s` from leaving the
+    heat.
+    """
 
     stages: list[StageReached]
     rule: SafetyOut
@@ -182,7 +186,7 @@ class ChillAnswer(FileModel):
 
 
 def parse_chill(data: object) -> ChillRequest:
-    """Check a request. Raises BadInput with the place of the first thing wrong."""
+    """Validate a request. Raises BadInput with the place of the first error."""
     try:
         return ChillRequest.model_validate(data)
     except ValidationError as error:

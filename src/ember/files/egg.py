@@ -1,4 +1,4 @@
-"""The egg request: what kind of egg, by which method, for how long or to which target.
+"""The egg request: kind of egg, method, and minutes or a target.
 
 Temperatures in °C, masses in g, lengths in mm, times in minutes or seconds as the key says.
 """
@@ -24,7 +24,7 @@ HeatMinutes = Annotated[float, Field(ge=0.1, le=720)]
 
 
 class EggIn(FileModel):
-    """One egg: by mass, by size class or by girth; without any the middle one of its kind."""
+    """One egg: by mass, size class or girth; without any the middle one of its kind."""
 
     kind: Kind = "hen"
     mass_g: float | None = Field(None, gt=0, le=3000)
@@ -40,21 +40,21 @@ class EggIn(FileModel):
 
 
 class PotIn(FileModel):
-    """The pot: litres of water and the power its burner gives the water, W."""
+    """The pot: litres of water and the power that reaches it, W."""
 
     water_l: float | None = Field(None, ge=0.2, le=200)
     power_w: float | None = Field(None, ge=0, le=60_000)
 
 
 class ThenIn(FileModel):
-    """What comes after the heat: ice, running cold water, left whole in air, or opened at once."""
+    """After heating: ice, running cold water, left whole in air, or opened at once."""
 
     kind: Literal["ice_bath", "tap", "air", "open"] = "open"
     minutes: float | None = Field(None, ge=0, le=720)
 
 
 class EggTarget(FileModel):
-    """What is wanted: °C at the edge of the yolk when the heat ends, or words of yolk and white."""
+    """The target: °C at the edge of the yolk at the end of heating, or words of yolk and white."""
 
     yolk_c: float | None = Field(None, ge=30, le=99)
     yolk: YolkWord | None = None
@@ -69,7 +69,7 @@ class EggTarget(FileModel):
 
 
 class _Request(FileModel):
-    """What every method is asked with. `heated_s`: the heat it really got, where that was less; its rules go by it."""
+    """Keys of every method. `heated_s`: the actual heating, if it was less; its rules use it."""
 
     format: Literal["open-ember/egg"]
     version: Literal[1]
@@ -95,7 +95,7 @@ class _Timed(_Request):
 
     @property
     def boiling_c(self) -> float:
-        """Where water boils at this altitude."""
+        """Boiling point of water at this altitude, °C."""
         return boiling_point_c(self.altitude_m)
 
     @model_validator(mode="after")
@@ -108,9 +108,9 @@ class _Timed(_Request):
 
 
 class BoilRequest(_Timed):
-    """Shell eggs in water. `minutes` count from when the eggs go in; of a cold start from when it boils.
+    """Shell eggs in water. `minutes` count from when the eggs go in; for a cold start from the boil.
 
-    `start`: `off-heat` is a cold start whose pot is covered and taken off the heat when it boils.
+    `start`: `off-heat` is a cold start whose pot is covered and taken off the heat at the boil.
     """
 
     method: Literal["boil"]
@@ -135,14 +135,14 @@ PoachSchool = Literal["whirl", "dragged", "shell-preset", "strained", "cup", "fi
 
 
 class BringBackIn(FileModel):
-    """A poached egg from ice water brought back in hot water."""
+    """Reheating of a poached egg from ice water in hot water."""
 
     water_c: float = Field(62.0, ge=40, le=100)
     minutes: float = Field(1.5, ge=0.1, le=60)
 
 
 class PoachRequest(_Timed):
-    """Eggs out of their shell in water that hardly moves. The school `circulator` poaches in the shell."""
+    """Eggs without their shell in barely moving water. The method `circulator` poaches in the shell."""
 
     method: Literal["poach"]
     school: PoachSchool = "whirl"
@@ -150,7 +150,7 @@ class PoachRequest(_Timed):
 
 
 class ScrambleRequest(_Request):
-    """Eggs stirred in a pan."""
+    """Scrambled eggs."""
 
     method: Literal["scramble"]
     school: Literal["slow", "fast"] = "slow"
@@ -169,7 +169,7 @@ class ScrambleRequest(_Request):
 
 
 class OmeletteRequest(_Request):
-    """An omelette, by school; `fried` and `basted` are eggs left whole in the pan."""
+    """An omelette, by method; `fried` and `basted` are eggs left whole in the pan."""
 
     method: Literal["omelette"]
     school: Literal["brown", "pale", "three-fold", "flat", "souffle", "fried", "basted"] = "pale"
@@ -182,7 +182,7 @@ class OmeletteRequest(_Request):
 
 
 class EmulsionRequest(_Request):
-    """A warm sauce of yolks, acid and butter, or the sabayon it begins with."""
+    """A warm sauce of yolks, acid and butter, or the sabayon it starts as."""
 
     method: Literal["emulsion"]
     sauce: Literal["hollandaise", "bearnaise", "sabayon"] = "hollandaise"
@@ -220,7 +220,7 @@ class CustardRequest(_Request):
 
 
 class StirredRequest(_Request):
-    """Hot cream poured into yolks (tempering), then stirred on the heat to where it coats a spoon."""
+    """Hot cream poured into yolks (tempering), then stirred on the heat until it coats a spoon."""
 
     method: Literal["stirred"]
     yolks_g: Grams = 108.0
@@ -268,7 +268,7 @@ BY_METHOD: dict[str, type[_Request]] = {
 
 
 def parse_egg(data: object) -> EggRequest:
-    """Check a request. Raises BadInput with the place of the first thing wrong."""
+    """Validate a request. Raises BadInput with the place of the first error."""
     if not isinstance(data, dict):
         raise BadInput("an egg request is a JSON object")
     method = data.get("method")

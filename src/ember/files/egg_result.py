@@ -1,4 +1,4 @@
-"""What comes back of an egg request; one model a family of methods."""
+"""The answers to egg requests; one model for each family of methods."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ class _Answer(FileModel):
 
 
 class EndPeak(FileModel):
-    """At the end of the heat, the highest after it, and when, s from the start."""
+    """Temperature at the end of heating, its peak afterwards, and when, s from the start."""
 
     end: float
     peak: float
@@ -28,7 +28,7 @@ class EndPeak(FileModel):
 
 
 class SizedEgg(FileModel):
-    """The egg as it was taken."""
+    """The egg with the sizes used."""
 
     kind: str
     mass_g: float
@@ -40,7 +40,7 @@ class SizedEgg(FileModel):
 
 
 class EggCurves(FileModel):
-    """Courses from the start: middle and edge of the yolk, mean of the white, and the water, °C."""
+    """Temperatures over time: middle and edge of the yolk, mean of the white, and the water, °C."""
 
     t_s: list[float]
     yolk_centre_c: list[float]
@@ -59,7 +59,7 @@ class EggFace(FileModel):
 
 
 class SpreadOut(FileModel):
-    """What a small difference does: the yolk then, its set fraction, and the minutes that would give the same."""
+    """The effect of a small difference: the yolk then, its set fraction, and the minutes for the same result."""
 
     what: str
     yolk: str
@@ -68,7 +68,7 @@ class SpreadOut(FileModel):
 
 
 class WaterDip(FileModel):
-    """How far the eggs pull the water down, and when it is back, s."""
+    """How far the eggs cool the water, and when it has recovered, s."""
 
     litres: float
     lowest_c: float
@@ -76,9 +76,9 @@ class WaterDip(FileModel):
 
 
 class ShellAnswer(_Answer):
-    """A whole egg in water or steam. `minutes` of heat; of a cold start from when it boils, `boils_s` after its start.
+    """A whole egg in water or steam. `minutes` of heating; for a cold start from the boil, `boils_s` after the start.
 
-    `yolk_edge_c` and `white_c` stand at the end of the heat. `green` is 1 where a green edge shows.
+    `yolk_edge_c` and `white_c` are at the end of heating. `green` is 1 if a green edge shows.
     """
 
     minutes: float
@@ -106,7 +106,7 @@ class ShellAnswer(_Answer):
 
 
 class ScrambleAnswer(_Answer):
-    """Stirred eggs: seconds to where they come off, the hottest they are, size of the curd, and what stops them."""
+    """Scrambled eggs: seconds until they come off, hottest temperature, size of the curd, and what stops them."""
 
     minutes: float
     off_c: float
@@ -128,7 +128,7 @@ class ScrambleAnswer(_Answer):
 
 
 class OmeletteAnswer(_Answer):
-    """An omelette or an egg left whole: seconds stirred, left and at the turn; its coldest place and its face."""
+    """An omelette or an egg left whole: seconds stirred, left and at the turn; its coldest point and its face."""
 
     minutes: float
     stirred_s: float
@@ -148,7 +148,7 @@ class OmeletteAnswer(_Answer):
 
 
 class EmulsionAnswer(_Answer):
-    """A warm sauce: its state, whether its butter holds, its window and its limits."""
+    """A warm sauce: its state, whether its butter holds, its window and limits."""
 
     state: Literal["thin", "thick", "curdled"]
     ratio_ok: bool
@@ -168,7 +168,7 @@ class EmulsionAnswer(_Answer):
 
 
 class CustardAnswer(_Answer):
-    """A custard in its bath: when to pull, what its middle is then and goes on to."""
+    """A custard in its bath: when to pull, its middle then and at its peak."""
 
     minutes: float
     pull_c: float
@@ -194,7 +194,7 @@ class PourOut(FileModel):
 
 
 class StirredAnswer(_Answer):
-    """Tempered yolks, and the stirred custard they become."""
+    """Tempered yolks, and the resulting stirred custard."""
 
     pours: list[PourOut]
     most_first_g: float | None
@@ -205,7 +205,7 @@ class StirredAnswer(_Answer):
 
 
 class PastaAnswer(_Answer):
-    """Egg-bound pasta: the mixing temperature, what it does, and how hot the pasta should be."""
+    """Egg-bound pasta: the mixing temperature, its result, and the right temperature of the pasta."""
 
     mixed_c: float
     state: Literal["thin", "thick", "curdled"]

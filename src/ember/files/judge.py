@@ -1,4 +1,4 @@
-"""The judge request: a probe log of the coldest point, and what it is to be held against."""
+"""The judge request: a probe log of the coldest point, and the rule to judge it by."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ Phase = Literal["cook", "cool", "reheat", "hold-hot", "hold-cold", "freeze", "st
 
 
 class JudgedPiece(FileModel):
-    """The keys of a plan's piece; the rules ask for some of them only, and none but the cut must be there."""
+    """The keys of a plan's piece; each rule needs some of them, and only the cut is required."""
 
     cut: str = Field(max_length=80)
     history: list[History] = Field(default_factory=list, max_length=8)
@@ -42,19 +42,19 @@ Reading = tuple[Annotated[float, Field(ge=0, le=400 * 86400)], Annotated[float, 
 
 
 class OvenIn(FileModel):
-    """An oven a roast was in; `humid`: over 90 % for an hour or more, in a bag, or under water."""
+    """The oven of a roast; `humid`: over 90 % for an hour or more, in a bag, or under water."""
 
     air: Literal["still", "fan", "humid"]
     celsius: float = Field(ge=30, le=320)
 
 
 class JudgeRequest(FileModel):
-    """Readings [[s, °C], …] at the coldest point (of cold food the warmest), straight between.
+    """Readings [[s, °C], …] at the coldest point (for cold food the warmest), linear in between.
 
-    `checks` are readings somebody took by hand: they count like the others, and are never held to be stray. `phase`:
-    which rule they are held against; `kept` and `barriers`, for the phase store: how the food is packed and what keeps
-    spores from growing. `ovens`: what a roast was in, for a table that stands only in some. `advisory`: the menu
-    carries one. Two readings further apart than `max_gap_s` count at the worse of their ends.
+    `checks` are readings typed by a person: they count like the others, and are never treated as outliers. `phase`:
+    which rule applies; `kept` and `barriers`, for the phase store: packaging and barriers to spores. `ovens`: those of
+    a roast, for a table valid only in some. `advisory`: the menu carries one. Between two readings further apart than
+    `max_gap_s` the worse counts.
     """
 
     format: Literal["open-ember/judge"]
@@ -83,7 +83,7 @@ class JudgeRequest(FileModel):
 
 
 def parse_judge(data: object) -> JudgeRequest:
-    """A validated request; raises BadInput with the place."""
+    """Validate a request. Raises BadInput with the place."""
     try:
         return JudgeRequest.model_validate(data)
     except ValidationError as error:

@@ -20,7 +20,7 @@ class Slab(FileModel):
 
 
 class Cylinder(FileModel):
-    """A round roll, heated from around."""
+    """A roll, heated from around."""
 
     kind: Literal["cylinder"] = "cylinder"
     diameter_mm: float = Field(ge=1, le=600)
@@ -35,7 +35,7 @@ class Sphere(FileModel):
 
 
 class General(FileModel):
-    """Anything between: area grows from the centre as r^exponent (0 slab, 1 cylinder, 2 sphere)."""
+    """Anything in between: area grows from the centre as r^exponent (0 slab, 1 cylinder, 2 sphere)."""
 
     kind: Literal["general"] = "general"
     thickness_mm: float = Field(ge=1, le=600)
@@ -43,7 +43,7 @@ class General(FileModel):
 
 
 class FromMass(FileModel):
-    """The cut's typical form, scaled to `mass_g`; `size_factor`: how much thicker a kitchen's own pieces are for it."""
+    """The cut's typical form, scaled to `mass_g`; `size_factor`: thickness of a kitchen's own pieces relative to it."""
 
     kind: Literal["from_mass"] = "from_mass"
     size_factor: float = Field(1, ge=0.5, le=2)
@@ -53,7 +53,7 @@ Shape = Annotated[Slab | Cylinder | Sphere | General | FromMass, Field(discrimin
 
 
 class Properties(FileModel):
-    """Constant properties, for exact checks."""
+    """Constant properties, for verification."""
 
     k_w_mk: float = Field(gt=0, le=50)
     rho_kg_m3: float = Field(gt=10, le=10_000)
@@ -61,7 +61,7 @@ class Properties(FileModel):
 
 
 class OwnCut(FileModel):
-    """A kitchen's own cut: what it is called, and its own doneness words, each from its low °C up, raw left out."""
+    """A kitchen's own cut: its name, and its own doneness words, each from its lower limit, °C, up, without raw."""
 
     name: str = Field(min_length=1, max_length=80)
     doneness: list[tuple[Annotated[str, Field(min_length=1, max_length=40)], Annotated[float, Field(ge=20, le=98)]]] = (
@@ -80,10 +80,10 @@ class OwnCut(FileModel):
 
 
 class Piece(FileModel):
-    """What is cooked. `fat_cap_mm` is a layer of fat on the top side (all around a round piece), within the size.
+    """What is cooked. `fat_cap_mm`: a layer of fat on the top side (all around a round piece), included in the size.
 
-    `own_cut` names a kitchen's own, which is like `cut` but for what it says. `trim_pct` of what was bought comes off
-    before the heat, `bone_pct` of the cooked piece stays behind when it is carved; `portions` are cut from one piece.
+    `own_cut`: a kitchen's own, which is like `cut` except for what it states. `trim_pct` of the purchase is trimmed
+    before cooking, `bone_pct` of the cooked piece is left after carving; `portions` are cut from one piece.
     """
 
     cut: str = Field(max_length=80)

@@ -18,7 +18,7 @@ FORMAT = "open-ember/plan"
 
 
 class Target(FileModel):
-    """What is wanted: a doneness word of the cut's scale, or a core temperature at the centre."""
+    """The target: a doneness word of the cut's scale, or a core temperature."""
 
     doneness: str | None = Field(None, max_length=40)
     core_c: float | None = Field(None, ge=20, le=99)
@@ -34,9 +34,9 @@ Spice = Literal["pepper", "ground spice", "paprika", "garlic", "sugar", "butter"
 
 
 class Prep(FileModel):
-    """A step of preparation without heat, before stage number `before` (from 0); the number of stages: after them all.
+    """A preparation step without heat, before stage number `before` (from 0); the number of stages: after them all.
 
-    `with`: what a rub or a seasoning holds that heat can burn.
+    `with`: contents of a rub or seasoning that heat can burn.
     """
 
     kind: Literal["score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve", "tenderise"]
@@ -63,7 +63,7 @@ class Plan(FileModel):
 
     @property
     def pull_stage(self) -> int | None:
-        """Index of the stage whose end is the pull: the one whose length decides the core. None when nothing heats.
+        """Index of the stage whose end is the pull: the one whose length decides the core. None if nothing heats.
 
         The last heating stage that waits for a temperature; without one the last bath, oven or medium (a sear after it
         is a finish of fixed seconds); without those the last pan.
@@ -75,7 +75,7 @@ class Plan(FileModel):
 
     @property
     def history(self) -> list[str]:
-        """What was done to the piece, with what the plan itself does to it."""
+        """The history of the piece, including what the plan itself does."""
         done = list(self.piece.history)
         for stage in self.stages:
             if isinstance(stage, Brine) and stage.recipe is not None and stage.recipe.school == "injected":
@@ -90,10 +90,7 @@ class Plan(FileModel):
 
 
 def parse_plan(data: object) -> Plan:
-    """A validated plan from decoded JSON.
-
-    Raises BadInput with the place and what is wrong there.
-    """
+    """Validate a plan. Raises BadInput with the place and the reason."""
     try:
         return Plan.model_validate(data)
     except ValidationError as error:

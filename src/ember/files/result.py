@@ -1,4 +1,4 @@
-"""The result of a plan, as files and screens read it. Times in s from the start of the plan, temperatures in °C."""
+"""The result of a plan for files and screens. Times in s from the start of the plan, temperatures in °C."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class FacesOut(_Out):
 
 
 class StageOut(_Out):
-    """One stage as it ran; `core_c` and `surface_c` (the coldest face) at its start and end."""
+    """One stage as simulated; `core_c` and `surface_c` (the colder face) at its start and end."""
 
     kind: str
     start_s: float
@@ -37,7 +37,7 @@ class StageOut(_Out):
 
 
 class PullOut(_Out):
-    """The end of the stage that decides the core: `reading_c` is what a hand probe shows there."""
+    """The end of the stage that decides the core: `reading_c` is what a probe shows there."""
 
     stage: int
     s: float
@@ -47,7 +47,7 @@ class PullOut(_Out):
 
 
 class CoreOut(_Out):
-    """The centre: its peak, when, and at the end of the plan; and the peak a hand probe shows."""
+    """The centre: its peak, when, and at the end of the plan; and the peak reading of a probe."""
 
     peak_c: float
     peak_s: float
@@ -56,7 +56,7 @@ class CoreOut(_Out):
 
 
 class DonenessOut(_Out):
-    """The word for the peak core; `window_s`: how much later one could pull before it passes the word (null: 2 h)."""
+    """The word for the peak core; `window_s`: how much later the pull may be with the same word (null: 2 h)."""
 
     word: str
     low_c: float
@@ -77,10 +77,10 @@ class LethalityOut(_Out):
 
 
 class SafetyOut(_Out):
-    """A rule that applies; `margin` in log10, °C or min as `margin_unit` says, negative when not met.
+    """A rule that applies; `margin` in log10, °C or min as `margin_unit` says, negative if not met.
 
-    `state`: met, not-met, advisory or no-verdict; `met` is null for no-verdict. `reason`: what the figures do not say.
-    `organism`: whose reduction a table counts.
+    `state`: met, not-met, advisory or no-verdict; `met` is null for no-verdict. `reason`: what the figures do not show.
+    `organism`: the one whose reduction a table counts.
     """
 
     standard: str
@@ -104,7 +104,7 @@ class SafetyOut(_Out):
 
 
 class BatchEndOut(_Out):
-    """The thinnest or the thickest piece of the batch, cooked for the same times: the result's own figures for it.
+    """The thinnest or thickest piece of the batch, cooked for the same times: its own values of the result.
 
     `curve_c`: its core at the times of `curves.t_s`.
     """
@@ -124,9 +124,9 @@ class BatchEndOut(_Out):
 
 
 class PartOut(_Out):
-    """A part of a whole bird or of a stuffed piece: its coldest place at the pull, at its peak and at the end.
+    """A part of a whole bird or stuffed piece: its coldest point at the pull, at its peak and at the end.
 
-    `curve_c`: that place at the times of `curves.t_s`.
+    `curve_c`: that point at the times of `curves.t_s`.
     """
 
     part: str
@@ -139,7 +139,7 @@ class PartOut(_Out):
 
 
 class AdviceOut(_Out):
-    """What to change so that the peak lands on the target: end this stage at this reading, or this many seconds."""
+    """What to change so that the peak hits the target: end this stage at this reading, or after this many seconds."""
 
     stage: int
     reading_c: float | None = None
@@ -149,7 +149,7 @@ class AdviceOut(_Out):
 
 
 class TendernessOut(_Out):
-    """How far the collagen of a tough cut has melted: 1 is fork-tender. The words' band is that of what is known."""
+    """Melting of a tough cut's collagen: 1 is fork-tender. The words' band reflects the uncertainty."""
 
     dose: float
     outside: float
@@ -166,8 +166,8 @@ class FirmnessOut(_Out):
 
 
 class CutFaceOut(_Out):
-    """The flesh as it would be cut: colours "#rrggbb" at the end by depth as in the depth map, and at the times of the
-    depth map what is left of its red, `pigment[time][depth]`, 0 to 1.
+    """The flesh when cut: colours "#rrggbb" at the end by depth as in the depth map, and at its times the remaining
+    redness, `pigment[time][depth]`, 0 to 1.
     """
 
     depth_m: list[float]
@@ -176,7 +176,7 @@ class CutFaceOut(_Out):
 
 
 class ServesOut(_Out):
-    """What the batch gives: portions, one portion's mass, and what must be bought for it, all in g."""
+    """What the batch serves: portions, mass of one, and what to buy, all in g."""
 
     portions: int
     portion_g: float
@@ -185,7 +185,7 @@ class ServesOut(_Out):
 
 
 class RubOut(_Out):
-    """A rub or seasoning and both schools of it: put on before stage `before` or at the other time, what burns."""
+    """A rub or seasoning and both ways to use it: before stage `before` or at the other time, and what burns."""
 
     step: int
     before: int
@@ -197,7 +197,7 @@ class RubOut(_Out):
 
 
 class CautionOut(_Out):
-    """What can hurt the cook or spoil the piece; `stage` null where it is about the piece."""
+    """What can hurt the cook or spoil the piece; `stage` is null if it is about the piece."""
 
     stage: int | None
     text: str
@@ -211,7 +211,7 @@ class WarningOut(_Out):
 
 
 class CurvesOut(_Out):
-    """At most 600 points each."""
+    """The curves, at most 600 points each."""
 
     t_s: list[float]
     core_c: list[float]
@@ -221,7 +221,7 @@ class CurvesOut(_Out):
 
 
 class DepthMapOut(_Out):
-    """`temperature_c[time][depth]`; depth 0 is the under side, or the centre of a round body."""
+    """`temperature_c[time][depth]`; depth 0 is the underside, or the centre of a round body."""
 
     t_s: list[float]
     depth_m: list[float]
@@ -234,7 +234,7 @@ class DepthMapOut(_Out):
 
 
 class FaceBrowning(_Out):
-    """How brown a face got: an index (1 is golden brown) and its word."""
+    """Browning of a face: an index (1 is golden brown) and its word."""
 
     face: str
     index: float
@@ -242,7 +242,7 @@ class FaceBrowning(_Out):
 
 
 class HoldPoint(_Out):
-    """A hold at a time: minutes in it, the middle, the word of the hottest it has been, yield of the raw mass."""
+    """A hot hold at a time: minutes in it, core, doneness by the hottest core, yield of the raw mass."""
 
     minutes: float
     core_c: float
@@ -251,8 +251,8 @@ class HoldPoint(_Out):
 
 
 class HoldOut(_Out):
-    """A hot hold. `stays_min`: until its doneness is another (None: it stays). `lost_pct` of the raw mass, in the hold.
-    `clock_min`: what time as the control allows where it is set under the rule's heat.
+    """A hot hold. `stays_min`: until its doneness changes (None: it does not). `lost_pct` of the raw mass during the
+    hold. `clock_min`: the time allowed if it is set below the rule's temperature.
     """
 
     stage: int
@@ -267,7 +267,7 @@ class HoldOut(_Out):
 
 
 class BrineOut(_Out):
-    """A brine stage by its recipe. `meat_g` the recipe is weighed for, `goes_in_g` what the plan puts into it."""
+    """A brine stage with its recipe. `meat_g`: the mass it is weighed for, `goes_in_g`: the mass the plan puts in."""
 
     stage: int
     salt_pct_meat: float
@@ -282,7 +282,7 @@ class BrineOut(_Out):
 
 
 class Result(_Out):
-    """Everything a plan leads to."""
+    """Everything that follows from a plan."""
 
     format: str = "open-ember/result"
     version: int = 1

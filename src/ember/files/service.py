@@ -1,6 +1,6 @@
-"""The service request: dishes with their plate-up times, tasks, and the equipment and hands they share.
+"""The service request: dishes with plate-up times, tasks, and the equipment and cooks they share.
 
-Times of day are ISO 8601 with an offset, lengths in minutes, temperatures in °C.
+Times of day are ISO 8601 with an offset, durations in minutes, temperatures in °C.
 """
 
 from __future__ import annotations
@@ -24,9 +24,10 @@ Celsius = Annotated[float, Field(ge=-60, le=1000)]
 
 
 class EquipmentIn(FileModel):
-    """What tasks share: ovens, baths, rings, shelves, hands. `capacity` places at once.
+    """Shared equipment: ovens, baths, rings, shelves, hands. `capacity` places at once.
 
-    `start_c`: what it is at now. Without rates a change of setting takes no time. Without `shifts` it is always there.
+    `start_c`: its present temperature. Without rates a change of setting takes no time. Without `shifts` it is always
+    available.
     """
 
     id: Id
@@ -47,12 +48,12 @@ class EquipmentIn(FileModel):
 
     @property
     def title(self) -> str:
-        """What people call it."""
+        """Display name."""
         return self.name or self.id
 
 
 class UseIn(FileModel):
-    """A place on equipment while a task runs; with `first_min` or `last_min` only at its beginning or its end."""
+    """A place on equipment while a task runs; with `first_min` or `last_min` only at its beginning or end."""
 
     equipment: Id
     amount: int = Field(1, ge=1, le=10_000)
@@ -68,7 +69,7 @@ class UseIn(FileModel):
 
 
 class DuringIn(FileModel):
-    """Again and again while another task runs, each up to `slack_min` earlier or later."""
+    """Repeated while another task runs, each time up to `slack_min` earlier or later."""
 
     task: Id
     every_min: float = Field(ge=1, le=LONGEST_DAYS * 1440)
@@ -76,18 +77,18 @@ class DuringIn(FileModel):
 
 
 class OtherSetting(FileModel):
-    """The same task at another setting, and what it then takes."""
+    """The same task at another setting, and its duration then."""
 
     setting_c: Celsius
     minutes: Minutes
 
 
 class TaskIn(FileModel):
-    """One thing that takes time. `after`, `starts_with`, `ends_with` name tasks of the same dish, or "dish:task".
+    """A task. `after`, `starts_with`, `ends_with` name tasks of the same dish, or "dish:task".
 
-    Its food waits from its end until the first task that comes after it, or until plate-up: at most `max_wait_min`
-    hot, or `chilled_wait_max_min` where it is chilled. `at` is where a hand put its start, `was` where an earlier plan
-    had it; `started` and `ended` say what has happened.
+    Its food waits from its end until the first task that follows, or until plate-up: at most `max_wait_min` hot, or
+    `chilled_wait_max_min` chilled. `at`: a start set by a person, `was`: the start in an earlier plan; `started` and
+    `ended`: what has happened.
     """
 
     id: Id
@@ -119,12 +120,12 @@ class TaskIn(FileModel):
 
     @property
     def title(self) -> str:
-        """What people call it."""
+        """Display name."""
         return self.name or self.id
 
 
 class DishIn(FileModel):
-    """A dish: its tasks, all of them over at `plate_up`."""
+    """A dish: its tasks, all finished at `plate_up`."""
 
     id: Id
     name: Text = Field("", max_length=120)
@@ -133,7 +134,7 @@ class DishIn(FileModel):
 
     @property
     def title(self) -> str:
-        """What people call it."""
+        """Display name."""
         return self.name or self.id
 
 
@@ -182,7 +183,7 @@ def _fits(task: TaskIn, use: UseIn, known: dict[str, EquipmentIn]) -> None:
 
 
 class TaskOut(FileModel):
-    """One task in its place; `n` counts those that come again and again."""
+    """A scheduled task; `n` counts repetitions."""
 
     dish: str
     id: str
@@ -196,7 +197,7 @@ class TaskOut(FileModel):
 
 
 class SettingOut(FileModel):
-    """What equipment is set to: from when it must be there, and from when it is on its way."""
+    """A setting of equipment: from when it must be there, and from when it is changing."""
 
     equipment: str
     setting_c: float
@@ -206,8 +207,8 @@ class SettingOut(FileModel):
 
 
 class WouldFit(FileModel):
-    """A change that was tried and fits. `change` for programs, `text` for people; `price_min`: what it costs;
-    `settles_all` is False where another clash remains after it; `large` where nothing small was found.
+    """A tested change that makes it fit. `change` for programs, `text` for people; `price_min`: its cost; `settles_all`
+    is False if another clash remains; `large` if nothing small was found.
     """
 
     change: dict[str, Any]
@@ -220,7 +221,7 @@ class WouldFit(FileModel):
 class Conflict(FileModel):
     """Why there is no plan: the tasks ("dish:task") and equipment that clash, and what would make it fit.
 
-    `drawn`: how it would lie if that equipment had no limits, for pictures; empty where even then there is no plan.
+    `drawn`: the tasks without the limits of that equipment, for pictures; empty if there is no plan even then.
     """
 
     tasks: list[str]
@@ -231,8 +232,8 @@ class Conflict(FileModel):
 
 
 class ServiceAnswer(FileModel):
-    """The plan of a service. `objective`: minutes food waits past its tasks, weighted by freshness; `bound`: no plan
-    has less; `gap`: how much of the objective may yet be saved, at most. `first_s`: when the first plan stood.
+    """The plan of a service. `objective`: minutes that food waits, weighted by freshness; `bound`: no plan has less;
+    `gap`: the most that could still be saved, as a share. `first_s`: when the first plan was found.
     """
 
     status: Literal["optimal", "feasible", "infeasible"]
@@ -250,7 +251,7 @@ class ServiceAnswer(FileModel):
 
 
 def parse_service(data: object) -> ServiceRequest:
-    """Check a request. Raises BadInput with the place of the first thing wrong."""
+    """Validate a request. Raises BadInput with the place of the first error."""
     try:
         return ServiceRequest.model_validate(data)
     except ValidationError as error:

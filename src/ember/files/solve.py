@@ -1,4 +1,4 @@
-"""A question to a plan: what to change in one of its stages so that something comes true."""
+"""A question about a plan: what to change in one of its stages to meet a goal."""
 
 from __future__ import annotations
 
@@ -17,8 +17,8 @@ Unknown = Literal["pull", "minutes", "medium_c", "thickness_mm"]
 
 
 class SoThat(FileModel):
-    """What is wanted: the peak core, the core at the end of the stage, a log reduction by the plan's end at the coldest
-    point, or the plan done after so many seconds.
+    """The goal: peak core, core at the end of the stage, log reduction at the coldest point by the plan's end, or total
+    seconds.
     """
 
     peak_c: float | None = Field(None, ge=20, le=99)
@@ -37,7 +37,7 @@ class SoThat(FileModel):
 
 
 class Find(FileModel):
-    """What to find, in which stage (from 0; the pull's own when unsaid)."""
+    """The value to find, and its stage (from 0; the pull's own by default)."""
 
     what: Unknown
     stage: int | None = Field(None, ge=0, le=39)
@@ -56,10 +56,7 @@ class SolveRequest(Plan):
 
 
 def parse_solve(data: object) -> SolveRequest:
-    """A validated question from decoded JSON.
-
-    Raises BadInput with the place and what is wrong there.
-    """
+    """Validate a question. Raises BadInput with the place and the reason."""
     try:
         request = SolveRequest.model_validate(data)
     except ValidationError as error:
@@ -70,7 +67,7 @@ def parse_solve(data: object) -> SolveRequest:
 
 
 class Answer(FileModel):
-    """The value found, its unit, and what the changed plan leads to."""
+    """The value found, its unit, and the result of the changed plan."""
 
     value: float
     unit: str

@@ -1,6 +1,6 @@
 """The stages of a plan: every way to warm, cook, rest, hold or cool a piece. °C, minutes or seconds as the key says.
 
-A stage ends by `minutes` or by `until`; a pan, plancha or grill may also be told by seconds a side.
+A stage ends by `minutes` or by `until`; a pan, plancha or grill may have seconds a side instead.
 """
 
 from __future__ import annotations
@@ -17,8 +17,8 @@ Organism = Literal["salmonella", "listeria"]
 
 
 class Until(FileModel):
-    """What a stage waits for. `peak_c` stops it so that the highest core before the plan ends lands there; `log10`,
-    when the coldest point has lost that many powers of ten of `organism`.
+    """What a stage waits for. `peak_c` stops it so that the highest core before the plan's end is this; `log10`, when
+    the coldest point has that log reduction of `organism`.
     """
 
     core_c: float | None = Field(None, ge=-1, le=120)
@@ -49,20 +49,20 @@ class _Timed(FileModel):
 
 
 class _Wet(_Timed):
-    """`bagged` unsaid: as the piece was in the wet stage before, else bare."""
+    """A wet stage. `bagged` by default: as in the wet stage before, else bare."""
 
     bagged: bool | None = None
 
 
 class Temper(_Timed):
-    """Out of the fridge, in the air of the room."""
+    """Out of the fridge, in room air."""
 
     kind: Literal["temper"] = "temper"
     air_c: float = Field(21, ge=-40, le=60)
 
 
 class Bath(_Timed):
-    """In a water bath. `offset_k`: how much hotter the bath is than it says."""
+    """In a water bath. `offset_k`: how much hotter the bath is than its setting."""
 
     kind: Literal["bath"] = "bath"
     water_c: float = Field(ge=-2, le=100)
@@ -72,7 +72,7 @@ class Bath(_Timed):
 
 
 class Vessel(FileModel):
-    """A pan as a body that the food cools. `contact`: the heat its floor passes, as a factor of the usual."""
+    """A pan as a body that the food cools. `contact`: heat passed by its floor, relative to the usual."""
 
     mass_kg: float = Field(1.5, ge=0.1, le=40)
     material: Literal["steel", "clad-aluminium", "cast-iron", "carbon-steel", "copper"] = "steel"
@@ -82,7 +82,7 @@ class Vessel(FileModel):
 
 
 class Baste(FileModel):
-    """Hot fat spooned over the upper face from `from_s` on, a spoonful every `every_s`."""
+    """Hot fat spooned over the upper face from `from_s` on, every `every_s`."""
 
     from_s: float = Field(0, ge=0, le=86_400)
     every_s: float = Field(4, ge=1, le=3600)
@@ -90,7 +90,7 @@ class Baste(FileModel):
 
 
 class _BySides(FileModel):
-    """Exposures in turn: seconds a side and sides, or a time or an end with a turn every so often."""
+    """Exposure by sides: seconds a side and number of sides, or a time or an end with turns at intervals."""
 
     seconds_a_side: float | None = Field(None, ge=1, le=7200)
     sides: int | None = Field(None, ge=1, le=400)
@@ -112,20 +112,20 @@ class _BySides(FileModel):
 
     @property
     def exposures(self) -> int | None:
-        """Number of exposures where the seconds a side decide; 2 when unsaid."""
+        """Number of exposures if seconds a side are given; 2 by default."""
         return (self.sides or 2) if self.seconds_a_side is not None else None
 
     @property
     def side_s(self) -> float | None:
-        """How long a face lies down before it is turned, s; None when it is never turned."""
+        """How long a face lies down before it is turned, s; None if it is never turned."""
         return self.seconds_a_side if self.seconds_a_side is not None else self.turn_every_s
 
 
 class Pan(_BySides):
     """In a pan.
 
-    With `pan_c` alone a common pan holds that heat as a good burner does; `pan` and `power_w` (what reaches the pan)
-    make it this pan, with all the pieces in it.
+    With `pan_c` alone a common pan on a good burner holds that temperature; `pan` and `power_w` (the heat that reaches
+    it) describe this pan, with all the pieces in it.
     """
 
     kind: Literal["pan"] = "pan"
@@ -150,7 +150,7 @@ class Pan(_BySides):
 
     @property
     def starts_at_c(self) -> float:
-        """The pan's temperature as the food is laid in."""
+        """The pan's temperature as the food is laid in, °C."""
         if self.start == "cold":
             return 22.0
         if self.pan is not None and self.pan.preheated_to_c is not None:
@@ -167,7 +167,7 @@ class Plancha(_BySides):
 
 
 class Grill(_BySides):
-    """Under or over glowing bars or coals; `source_c` is what glows."""
+    """Under or over glowing bars or coals; `source_c`: their temperature."""
 
     kind: Literal["grill"] = "grill"
     source_c: float = Field(700, ge=200, le=900)
@@ -176,10 +176,9 @@ class Grill(_BySides):
 class Oven(_Timed):
     """In an oven; a `smoker` is one with slow air.
 
-    `humidity` is relative, 0 to 1 (more is read as per cent). In a `pan`: it comes hot from the stage before and stays.
-    In a `water_bath`: in its dish, with hot water around the dish. The door is opened every so many minutes, to baste
-    or not. `offset_k`: how much hotter the oven is than it says; `back_k_min`: by how much it comes back in a minute
-    after its door.
+    `humidity` is relative, 0 to 1 (larger numbers are per cent). In a `pan`: the hot pan of the stage before stays. In
+    a `water_bath`: in its dish, with hot water around the dish. The door is opened at intervals, to baste or not.
+    `offset_k`: how much hotter the oven is than its setting; `back_k_min`: its recovery after the door, K a minute.
     """
 
     kind: Literal["oven"] = "oven"
@@ -203,13 +202,13 @@ class Oven(_Timed):
 
     @property
     def door_every_min(self) -> float | None:
-        """How often the door is opened, for whichever reason comes sooner."""
+        """Interval of door openings, min, by the more frequent reason."""
         known = [every for every in (self.open_every_min, self.baste_every_min) if every is not None]
         return min(known) if known else None
 
 
 class Fry(_Timed):
-    """Under hot oil."""
+    """In hot oil, submerged."""
 
     kind: Literal["fry"] = "fry"
     oil_c: float = Field(ge=60, le=230)
@@ -242,13 +241,13 @@ class Steam(_Boiling):
 
 
 class Simmer(_InWater):
-    """In water that just moves; 93 °C unless said."""
+    """In gently moving water; 93 °C by default."""
 
     kind: Literal["simmer"] = "simmer"
 
 
 class Poach(_InWater):
-    """In still hot water; 80 °C unless said."""
+    """In still hot water; 80 °C by default."""
 
     kind: Literal["poach"] = "poach"
 
@@ -270,7 +269,7 @@ class Rest(_Timed):
 
 
 class Hold(_Wet):
-    """Kept warm, in a cabinet's moist air or in water."""
+    """Kept hot, in a cabinet's moist air or in water."""
 
     kind: Literal["hold"] = "hold"
     air_c: float | None = Field(None, ge=-40, le=120)
@@ -284,7 +283,7 @@ class Hold(_Wet):
 
 
 class IceBath(_Wet):
-    """In water with ice; `stirred` means moved now and then."""
+    """In water with ice; `stirred`: moved now and then."""
 
     kind: Literal["ice_bath"] = "ice_bath"
     stirred: bool = True
@@ -300,7 +299,7 @@ class Chill(_Wet):
 
 
 class Reheat(_Wet):
-    """Brought back to temperature."""
+    """Reheated."""
 
     kind: Literal["reheat"] = "reheat"
     where: Literal["oven", "bath", "steam", "pan", "sauce"] = Field(alias="in")
@@ -324,7 +323,7 @@ class Torch(_Timed):
 
 
 class Brine(_Timed):
-    """In salt: under a liquid brine, or rubbed and in cold air. `recipe` says what is weighed for it."""
+    """In salt: under a liquid brine, or rubbed and in cold air. `recipe`: what is weighed for it."""
 
     kind: Literal["brine"] = "brine"
     form: Literal["liquid", "dry"] = "liquid"
@@ -340,7 +339,7 @@ class Brine(_Timed):
 
 
 class Medium(_Timed):
-    """A plain medium with a heat-transfer coefficient: for exact checks and for science."""
+    """A plain medium with a heat-transfer coefficient, for verification and for science."""
 
     kind: Literal["medium"] = "medium"
     medium_c: float = Field(ge=-40, le=500)
@@ -367,7 +366,7 @@ COLOURING = (*QUICK, "oven", "fry")
 
 
 def lasting(stage: Stage, seconds: float, exposures: int | None = None) -> Stage:
-    """The stage with its end put at so many seconds; of one told by its sides, each side the same share of them."""
+    """The stage with a fixed duration; if it goes by sides, each side gets the same share."""
     if isinstance(stage, BY_SIDES) and stage.seconds_a_side is not None:
         sides = exposures or stage.exposures or 1
         return stage.model_copy(update={"sides": sides, "seconds_a_side": max(seconds / sides, 1.0)})

@@ -1,4 +1,4 @@
-"""The track request: a plan, what was done, what was read; and the forecast that comes of it."""
+"""The track request: a plan, events and readings; and the forecast."""
 
 from __future__ import annotations
 
@@ -25,10 +25,10 @@ ProbeReading = tuple[Seconds, Annotated[float, Field(ge=-60, le=900)] | None]
 
 
 class Event(FileModel):
-    """What happened to a cook and when, s from its start.
+    """An event of a cook and its time, s from the start.
 
-    `stage` is the stage that started, ended or was set (unsaid: the one it is in); `c` the new setting. `moved`: to
-    another place of the same kind, which changes nothing. `probe-moved`: the needle was put in anew.
+    `stage`: the stage that started, ended or was set (by default the current one); `c` the new setting. `moved`: to
+    another place of the same kind, without effect. `probe-moved`: the probe was inserted anew.
     """
 
     kind: EventKind
@@ -44,17 +44,17 @@ class Event(FileModel):
 
 
 class Want(FileModel):
-    """What the core is to come to."""
+    """The target core."""
 
     core_c: float = Field(ge=-1, le=120)
 
 
 class TrackRequest(FileModel):
-    """A cook so far. `readings` are [s, °C]; a value of null means that the probe answered without one.
+    """A cook so far. `readings` are [s, °C]; null: the probe answered without a value.
 
-    `want` unsaid is the core the plan pulls at. `moves`: "as-planned" takes a stage of fixed time for over when its
-    time is, unless told otherwise; "as-told" leaves the piece where the last event put it. `probe_lag_s`: how far the
-    probe is behind.
+    `want`: by default the plan's pull temperature. `moves`: "as-planned" ends a stage of fixed time on time, unless an
+    event says otherwise; "as-told" leaves the piece where the last event put it. `probe_lag_s`: time constant of the
+    probe.
     """
 
     format: Literal["open-ember/track"]
@@ -76,9 +76,9 @@ class TrackRequest(FileModel):
 
 
 class Spread(FileModel):
-    """A forecast: in one case of ten below `p10`, as often above as below `p50`, in one of ten above `p90`.
+    """A forecast: tenth, fiftieth and ninetieth percentile `p10`, `p50`, `p90`.
 
-    None where so many of the cases never come to it.
+    None if that many cases never reach it.
     """
 
     p10: float | None
@@ -87,7 +87,7 @@ class Spread(FileModel):
 
 
 class ProbeOut(FileModel):
-    """What is thought of the probe, since when, s, and what to do."""
+    """The diagnosis of the probe, since when, s, and the remedy."""
 
     state: ProbeState
     since_s: float | None
@@ -95,10 +95,10 @@ class ProbeOut(FileModel):
 
 
 class Belief(FileModel):
-    """Something that differs from the plan, and by how much (mm, K, or a factor of the heat).
+    """A difference from the plan, and its size (mm, K, or a factor of the heat).
 
-    `stated_c`: what was planned or set, of a start or a medium; `as_if_k`: how much hotter an oven would have to be for
-    the same.
+    `stated_c`: what was planned or set, for a start or a medium; `as_if_k`: how much hotter an oven would have to be
+    for the same effect.
     """
 
     what: BeliefKind
@@ -109,9 +109,9 @@ class Belief(FileModel):
 
 
 class TrackResult(FileModel):
-    """When the core comes to what is wanted, s from the start (earlier than now: it has), and its highest.
+    """When the core reaches its target, s from the start (earlier than now: it has), and its peak.
 
-    `by` says whether readings or the plan alone made the forecast.
+    `by`: whether the forecast is based on readings or on the plan alone.
     """
 
     format: Literal["open-ember/forecast"] = "open-ember/forecast"
@@ -128,7 +128,7 @@ class TrackResult(FileModel):
 
 
 def parse_track(data: object) -> TrackRequest:
-    """Read a track request. Raises BadInput naming the place of what is wrong."""
+    """Validate a track request. Raises BadInput with the place of the error."""
     try:
         return TrackRequest.model_validate(data)
     except ValidationError as error:

@@ -1,4 +1,4 @@
-"""What pydantic found wrong, in words for a cook, with its place in the file."""
+"""Validation errors in words for a cook, with their place in the file."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from .base import KINDS
 
 
 def describe_validation(error: ValidationError) -> BadInput:
-    """The first thing pydantic found wrong, as our own error with the place in the file."""
+    """The first validation error as our own, with its place in the file."""
     first = error.errors(include_url=False)[0]
     tags = {"slab", "cylinder", "sphere", "general", "from_mass", *KINDS}
     place = ""

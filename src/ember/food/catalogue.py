@@ -19,10 +19,10 @@ Tissue = Literal[
 
 
 class Form(BaseModel):
-    """The typical piece of a cut: what its mass follows from when nobody weighed it, and its size when nobody measured.
+    """The typical piece of a cut: its mass if nobody weighed it, and its size if nobody measured it.
 
     Sizes in mm. With `radius_share` a body's smallest half-thickness is that share of the radius of a ball of the same
-    mass. `grows`: whether a heavier piece is bigger all round, or longer with the same cross-section.
+    mass. `grows`: whether a heavier piece is larger all round, or longer with the same cross-section.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -49,12 +49,12 @@ class Form(BaseModel):
 
     @property
     def size_mm(self) -> float:
-        """The size that decides the time: thickness or diameter."""
+        """The size that decides the time, mm: thickness or diameter."""
         return float(self.thickness_mm or self.diameter_mm or 0.0)
 
     @property
     def exponent(self) -> float:
-        """How the area grows from the centre: 0 slab, 1 cylinder, 2 sphere, or the form's own."""
+        """Growth of area from the centre: 0 slab, 1 cylinder, 2 sphere, or the form's own."""
         return (
             self.own_exponent
             if self.own_exponent is not None
@@ -68,10 +68,10 @@ FAMILIES = ("beef", "veal", "pork", "lamb", "game", "poultry", "fish", "shellfis
 class Cut(BaseModel):
     """One row of the catalogue.
 
-    `bone_share`, `stuffing_share`: the radius of the bone or of the stuffing in the middle of a round piece, as a share
-    of the piece's own. `thigh_share`: of a whole bird, its thigh beside its breast, in the same way. `treated`: bought
-    with salt and water added. `curls`: what shrinks and lifts a thin piece off its pan. `methods`: the usual one first.
-    `under`, `over`: what goes wrong.
+    `bone_share`, `stuffing_share`: radius of the bone or stuffing inside a round piece, as a share of the piece's.
+    `thigh_share`: size of a whole bird's thigh relative to its breast. `treated`: bought with added salt and water.
+    `curls`: what shrinks and lifts a thin piece off its pan. `methods`: the usual one first. `under`, `over`: what goes
+    wrong.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -114,7 +114,7 @@ class Cut(BaseModel):
 
 @cache
 def cuts() -> dict[str, Cut]:
-    """Every cut by its id, family after family."""
+    """Every cut by its id, family by family."""
     folder = resources.files(__package__).joinpath("data/cuts")
     catalogue: dict[str, Cut] = {}
     for family in FAMILIES:
@@ -126,7 +126,7 @@ def cuts() -> dict[str, Cut]:
 def cut(cut_id: str) -> Cut:
     """The cut with this id.
 
-    Raises BadInput, with the nearest ids, when there is none.
+    Raises BadInput with the nearest ids if there is none.
     """
     entry = cuts().get(cut_id)
     if entry is None:

@@ -1,4 +1,4 @@
-"""Composition to thermal properties, by the Choi & Okos mixing rules; and the juice muscle presses out when heated."""
+"""Composition to thermal properties by the Choi & Okos mixing rules; and the juice that muscle loses when heated."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def _coefficients() -> dict[str, dict[str, tuple[float, float, float]]]:
 
 
 def component_property(component: str, name: str, temperature_c: FloatArray | float) -> FloatArray:
-    """One property (`k` W/mK, `rho` kg/m³, `cp` J/kgK or `alpha` m²/s) of one pure component at °C."""
+    """One property (`k` W/mK, `rho` kg/m³, `cp` J/kgK or `alpha` m²/s) of one pure component at a temperature in °C."""
     a, b, c = _coefficients()[component][name]
     T = np.asarray(temperature_c, dtype=float)
     return np.asarray(a + b * T + c * T * T)
@@ -45,9 +45,9 @@ class Composition:
 
     @classmethod
     def from_fractions(cls, fractions: Mapping[str, float]) -> Composition:
-        """From mass fractions that add up to one within 3 %, as tables of foods do.
+        """From mass fractions that add up to one within 3 %, as in food tables.
 
-        Raises BadInput when they do not, or when one is negative.
+        Raises BadInput if they do not, or if one is negative.
         """
         unknown = set(fractions) - set(COMPONENTS)
         if unknown:
@@ -58,15 +58,17 @@ class Composition:
         return cls(**{name: fractions.get(name, 0.0) / total for name in COMPONENTS})
 
     def density(self, temperature_c: FloatArray | float) -> FloatArray:
-        """kg/m³: ρ = 1 / Σ(x/ρᵢ)."""
+        """Density, kg/m³: ρ = 1 / Σ(x/ρᵢ)."""
         return np.asarray(1.0 / sum(getattr(self, n) / component_property(n, "rho", temperature_c) for n in COMPONENTS))
 
     def heat_capacity(self, temperature_c: FloatArray | float) -> FloatArray:
-        """J/kgK: cp = Σ x cpᵢ."""
+        """Heat capacity, J/kgK: cp = Σ x cpᵢ."""
         return np.asarray(sum(getattr(self, n) * component_property(n, "cp", temperature_c) for n in COMPONENTS))
 
     def conductivity(self, temperature_c: FloatArray | float) -> FloatArray:
-        """W/mK, parallel model: k = Σ vᵢ kᵢ with vᵢ = xᵢ ρ/ρᵢ. An upper bound; muscle measures 0–8 % less."""
+        """Conductivity, W/mK, parallel model: k = Σ vᵢ kᵢ with vᵢ = xᵢ ρ/ρᵢ. An upper bound; muscle measures 0–8 %
+        less.
+        """
         rho = self.density(temperature_c)
         parts = (
             getattr(self, n) * rho / component_property(n, "rho", temperature_c)
@@ -80,8 +82,8 @@ class Composition:
 class ThermalProperties:
     """Thermal properties of raw food as cubics in °C, a + bT + cT² + dT³, for the solver.
 
-    `k_w_mk[4]` and `c_j_m3k[4]` (heat capacity of a cubic metre), fitted over RANGE_C; `water_kg_m3` is the water in a
-    cubic metre.
+    `k_w_mk[4]` and `c_j_m3k[4]` (heat capacity of a cubic metre), fitted over RANGE_C; `water_kg_m3`: mass of water in
+    a cubic metre.
     """
 
     RANGE_C = (-5.0, 150.0)
@@ -94,9 +96,9 @@ class ThermalProperties:
     @classmethod
     @lru_cache(maxsize=256)
     def of(cls, composition: Composition, start_c: float, across: float = MUSCLE_SHARE) -> ThermalProperties:
-        """Cubics for a composition; the mass stays what it was at `start_c`, whatever the volume does.
+        """Cubics for a composition; the mass stays that at `start_c`, whatever the volume does.
 
-        `across`: what it conducts, of what the parallel rule says; 1 for food without fibres.
+        `across`: conductivity relative to the parallel rule; 1 for food without fibres.
         """
         T = np.linspace(*cls.RANGE_C, 63)
         rho = float(composition.density(start_c))
@@ -108,14 +110,14 @@ class ThermalProperties:
 
     @classmethod
     def constant(cls, k_w_mk: float, rho_kg_m3: float, cp_j_kgk: float, water: float = 0.0) -> ThermalProperties:
-        """Constant properties, for exact checks."""
+        """Constant properties, for verification."""
         one = np.array([1.0, 0.0, 0.0, 0.0])
         return cls(k_w_mk * one, rho_kg_m3 * cp_j_kgk * one, rho_kg_m3, rho_kg_m3 * water)
 
 
 @dataclass(frozen=True)
 class LossCurve:
-    """Water lost in the end, kg a kg raw, of the hottest temperature: a/(1+exp(-(T-tm)/w)) less its value at 20 °C."""
+    """Final loss of water by the hottest temperature, kg for a kg raw: a/(1+exp(-(T-tm)/w)) less its value at 20 °C."""
 
     a: float
     tm: float
@@ -134,11 +136,11 @@ def loss_curves() -> dict[str, LossCurve]:
 
 
 def loss_lag_s(half_mm: float) -> float:
-    """How far behind the temperature the juice of a piece of this half-thickness runs, s."""
+    """Lag of juice loss behind temperature in a piece of this half-thickness, s."""
     table = _table()
     return float(min(max(table["lag_s_mm"] * half_mm, table["lag_s_least"]), table["lag_s_most"]))
 
 
 def water_diffusivity_m2s() -> float:
-    """How fast water spreads through muscle to where it has dried, m²/s."""
+    """Diffusivity of water through muscle to a dried zone, m²/s."""
     return float(_table()["diffusivity_m2s"])

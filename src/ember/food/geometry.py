@@ -1,4 +1,4 @@
-"""Geometry: the body of a piece and its mass, from what was measured or from the cut's typical form.
+"""Geometry: the body of a piece and its mass, from measurements or from the cut's typical form.
 
 A body has half a smallest thickness R and an exponent E - 1 by which its area grows from the centre, r^(E-1).
 """
@@ -18,14 +18,14 @@ _FILL = math.pi / 4
 
 @dataclass(frozen=True)
 class BodySize:
-    """What the heat sees: `size_mm`, thickness or diameter, and `exponent` (0 slab, 1 cylinder, 2 sphere)."""
+    """The body that heat sees: `size_mm`, thickness or diameter, and `exponent` (0 slab, 1 cylinder, 2 sphere)."""
 
     size_mm: float
     exponent: float
 
 
 def brick_exponent(width_over_thickness: float, length_over_thickness: float) -> float:
-    """E - 1 of a brick: 0.6 (1/β1² + 1/β2²). Checked against product solutions for Bi 2 to 100, right to ±0.1."""
+    """E - 1 of a brick: 0.6 (1/β1² + 1/β2²). Checked against product solutions for Bi 2 to 100, accurate to ±0.1."""
     return 0.6 * (width_over_thickness**-2 + length_over_thickness**-2)
 
 
@@ -49,7 +49,7 @@ def _scaled(form: Form, mass_g: float, density_kg_m3: float) -> BodySize:
 def body_size(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> BodySize:
     """Size and exponent of a piece.
 
-    Raises BadInput when a form scaled to its mass leaves what can be modelled (1 to 600 mm).
+    Raises BadInput if a form scaled to its mass cannot be modelled (1 to 600 mm).
     """
     match piece.shape:
         case Slab():
@@ -81,7 +81,7 @@ def thigh_size(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> BodySize:
 
 
 def typical_mass_g(form: Form, density_kg_m3: float, size_mm: float | None = None) -> float:
-    """Mass of a piece of this form, g, its deciding size replaced by `size_mm` when given."""
+    """Mass of a piece of this form, g, with its deciding size replaced by `size_mm` if given."""
     size = size_mm if size_mm is not None else form.size_mm
     if form.radius_share is not None:
         volume_mm3 = 4.0 / 3.0 * math.pi * (size / 2.0 / form.radius_share) ** 3
@@ -110,9 +110,9 @@ def face_area_m2(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> float:
 
 
 def footprint_mm(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> tuple[float, float]:
-    """Width and length of the piece beside its deciding size, mm: the cut's typical form at this piece's mass.
+    """Width and length of the piece besides its deciding size, mm: the cut's typical form at this piece's mass.
 
-    Of a round piece the width is its diameter; of a ball both are.
+    For a round piece the width is its diameter; for a ball both are.
     """
     body = body_size(piece, cut_entry, density_kg_m3)
     volume_mm3 = mass_of(piece, cut_entry, density_kg_m3) / density_kg_m3 * 1e6
@@ -127,7 +127,7 @@ def footprint_mm(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> tuple[fl
 
 
 def with_size(piece: Piece, cut_entry: Cut, density_kg_m3: float, size_mm: float) -> Piece:
-    """The same piece with another thickness or diameter, of the same form."""
+    """The same piece with another thickness or diameter."""
     exponent = body_size(piece, cut_entry, density_kg_m3).exponent
     match piece.shape:
         case Cylinder() | Sphere():

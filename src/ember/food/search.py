@@ -1,4 +1,4 @@
-"""Finding a cut by what a cook types: part of a name, another name for it, or a name misspelt."""
+"""Search for a cut: by part of a name, another name, or a misspelling."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ def _names() -> dict[str, tuple[str, ...]]:
 
 
 def _likeness(words: Iterable[str], name: str) -> float:
-    """How well every typed word is found in a name, 0 to 100: the word that is found worst decides."""
+    """How well the words are found in a name, 0 to 100, by the worst match."""
     own = name.split()
 
     def best(word: str) -> float:
@@ -43,7 +43,7 @@ def _likeness(words: Iterable[str], name: str) -> float:
 
 
 def search(typed: str, limit: int = 12) -> list[Cut]:
-    """Cuts that may be meant, the likeliest first; all of them, in the catalogue's order, when nothing was typed.
+    """Matching cuts, best first; all of them in the catalogue's order if nothing was typed.
 
     >>> [row.id for row in search("chiken brest", 1)]
     ['chicken/breast']

@@ -1,4 +1,4 @@
-"""Where a face browns: not at its mean temperature, but at the spots that touch the pan best or that dry first."""
+"""Where a face browns: not at its mean temperature, but at the spots with the best contact or that dry first."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ COOL_C = 20.0
 
 
 def browning_c(problem: Problem, blocks: list[Block]) -> FloatArray:
-    """Temperatures [row, side] of the spots of the two faces that brown."""
+    """Temperatures [row, side] of the browning spots of the two faces, °C."""
     paths: list[FloatArray] = []
     dry: State | None = None
     for number, block in enumerate(blocks):
@@ -42,8 +42,8 @@ def _faces(history: FloatArray) -> FloatArray:
 
 
 def _touching_spots(problem: Problem, block: Block) -> FloatArray:
-    """On a pan: contact is a mean over spots that touch and gaps that do not; through a spot the crust takes the same
-    heat with a better film, so that it stands nearer to the pan.
+    """On a pan: contact averages over spots that touch and gaps that do not; through a spot the crust receives the same
+    heat with a better film, so that it is closer to the pan's temperature.
     """
     faces = _faces(block.history)
     for side in (0, 1):
@@ -57,7 +57,7 @@ def _touching_spots(problem: Problem, block: Block) -> FloatArray:
 
 
 def _dry_spots(problem: Problem, block: Block, start: State) -> tuple[FloatArray, State]:
-    """In an oven: juice keeps a share of the face wet; where it does not run the face is dry, and there it browns."""
+    """In an oven: juice keeps part of the face wet; the rest is dry, and browns."""
     no_juice = problem.food._replace(press=np.zeros_like(problem.food.press))
     conditions = block.segment.faces.copy()
     conditions[:, WETNESS] = 0.0

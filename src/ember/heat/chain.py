@@ -1,4 +1,4 @@
-"""The chain of stages: blocks of solver runs, each under one set of conditions, and how a stage ends."""
+"""The chain of stages: blocks of solver runs under constant conditions, and how a stage ends."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ AROUND = 5  # column of a block's sums; those before it add up from block to blo
 
 @dataclass(frozen=True)
 class State:
-    """Where the piece stands: `food[4, node]` (rows in terms) and the temperature of the body around."""
+    """State of the piece: `food[4, node]` (rows as in terms) and the temperature of the body around."""
 
     food: FloatArray
     around_c: float = AIR_C
@@ -37,7 +37,7 @@ class State:
 
 @dataclass(frozen=True)
 class Block:
-    """One solver run: rows of one stage under one set of conditions, times from the block's own start."""
+    """One solver run: rows of one stage under constant conditions, times from the block's own start."""
 
     stage: int
     segment: Segment
@@ -47,18 +47,18 @@ class Block:
     reached: bool
 
     def state(self, index: int) -> State:
-        """The state at a row, to go on from."""
+        """The state at a row, to continue from."""
         rows = self.history[index].reshape(5, -1)
         return State(rows[[0, 2, 3, 4]], float(self.sums[index, AROUND]))
 
     @property
     def end_s(self) -> float:
-        """How long the block took, s."""
+        """Duration, s."""
         return float(self.t_s[-1])
 
 
 def call(problem: Problem, stage: int, state: State, segment: Segment, stop: terms.Stop) -> Block:
-    """One solver run. Raises BadInput when it would take steps without end."""
+    """One solver run. Raises BadInput if it would take too many steps."""
     # The compiler loads with the first simulation, not with the first import.
     from .kernel import run
 
@@ -81,7 +81,7 @@ def _watched(problem: Problem, state: State, kind: int) -> float:
 
 
 def limit_of(stage: Stage) -> float:
-    """The longest a stage may take, s; of a stage by seconds a side without end, what its sides take."""
+    """Longest duration of a stage, s; for a stage by seconds a side without end that of its sides."""
     if stage.until is not None:
         return 60.0 * stage.until.max_minutes if stage.until.max_minutes else MAX_STAGE_S
     if isinstance(stage, BY_SIDES) and stage.exposures is not None:
@@ -103,7 +103,7 @@ def _stop_for(problem: Problem, stage: Stage, state: State) -> terms.Stop:
 
 
 def run_stage(problem: Problem, index: int, state: State, stop: terms.Stop) -> list[Block]:
-    """All blocks of one stage, segment after segment, until its stop or its last segment."""
+    """All blocks of one stage, segment by segment, until its stop or its last segment."""
     blocks: list[Block] = []
     left_s = stop.duration_s
     for number, segment in enumerate(segments(problem.plan.stages[index], problem.settings[index])):
@@ -120,7 +120,7 @@ def run_stage(problem: Problem, index: int, state: State, stop: terms.Stop) -> l
 
 
 def cut_at(problem: Problem, blocks: list[Block], end_s: float) -> list[Block]:
-    """The blocks of one stage as they would be had it ended at `end_s`."""
+    """The blocks of one stage as if it had ended at `end_s`."""
     kept: list[Block] = []
     for block in blocks:
         if end_s > block.end_s + 1e-9 and block is not blocks[-1]:
@@ -178,7 +178,7 @@ def _what_would(stage: Stage, wanted_c: float, rising: bool) -> str:
 
 
 def highest_core_c(blocks: list[Block], core: int) -> float:
-    """The highest core of some blocks, between their rows too (by the rows' own slopes)."""
+    """Highest core of some blocks, also between their rows (by their slopes), °C."""
     best = -math.inf
     for block in blocks:
         T, slope = block.history[:, core], block.history[:, core + block.history.shape[1] // 5]
@@ -196,7 +196,7 @@ def highest_core_c(blocks: list[Block], core: int) -> float:
 
 
 def _run_to_peak(problem: Problem, index: int, state: State, peak_c: float) -> list[Block]:
-    """End a stage so that the highest core before the plan ends is `peak_c`, and go on to the plan's end."""
+    """End a stage so that the highest core before the plan's end is `peak_c`, and continue to the end."""
     stage = problem.plan.stages[index]
     core = problem.grid.core
     # The core itself need never pass the wanted peak, so look no further than that.
@@ -232,7 +232,7 @@ def _run_to_peak(problem: Problem, index: int, state: State, peak_c: float) -> l
 
 
 def _when_core(blocks: list[Block], core: int, celsius: float) -> float:
-    """When the core last stood at a temperature on its way up, s; 0 where it began above it."""
+    """When the core last passed a temperature on its way up, s; 0 if it began above it."""
     starts = np.cumsum([0.0, *(block.end_s for block in blocks[:-1])])
     t = np.concatenate([block.t_s + start for block, start in zip(blocks, starts, strict=True)])
     T = np.concatenate([block.history[:, core] for block in blocks])
@@ -247,7 +247,7 @@ def _when_core(blocks: list[Block], core: int, celsius: float) -> float:
 def run_from(problem: Problem, index: int, state: State) -> list[Block]:
     """Blocks of the stages from `index` on.
 
-    Raises NeverReached for a stage that cannot reach its end, with how far it came.
+    Raises NeverReached for a stage that cannot reach its end, with how far it got.
     """
     blocks: list[Block] = []
     for i in range(index, len(problem.plan.stages)):

@@ -1,6 +1,6 @@
-"""How the solver is compiled: kept on disk, without the interpreter's lock, dividing as numpy does.
+"""How the solver is compiled: cached on disk, without the interpreter's lock, dividing as NumPy does.
 
-Python's own division looks for a zero every time, which keeps loops from using the processor's wide registers.
+Python's own division tests for zero every time, which prevents vectorised loops.
 """
 
 from __future__ import annotations
@@ -35,7 +35,9 @@ with _without(NOT_NEEDED):
 
 
 def _state_of_the_sources() -> str:
-    """A name for the compiled files as they are: the cache on disk does not see a change in a file it calls into."""
+    """A name for the state of the compiled sources: the cache on disk does not notice a change in a file that a
+    function calls into.
+    """
     seen = sha256()
     for path in sorted(Path(__file__).parent.glob("*.py")):
         text = path.read_bytes()

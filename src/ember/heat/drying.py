@@ -1,7 +1,7 @@
-"""A wet face in air, compiled: what evaporates is its juice first, then the food's own, which spreads.
+"""A wet face in air, compiled: its juice evaporates first, then the food's own water, which diffuses.
 
-As long as juice comes to the wet share of a face it stays as wet as it was; then the outermost cells dry, and the face
-gives off what spreads to them.
+As long as juice reaches the wet share of a face it stays as wet as it was; then the outermost cells dry, and the face
+loses what diffuses to them.
 """
 
 from __future__ import annotations
@@ -20,16 +20,16 @@ DRIES_FINER = 4.0  # times as fine as a crust: a face that dries steers the heat
 
 @compiled
 def evaporates(face):
-    """Whether this face gives off water to air."""
+    """Whether this face evaporates water to air."""
     return face[WETNESS] > 0.0 and face[HC] > 0.0
 
 
 @compiled
 def _spread(T, sink, hold, h, room, boiled, dry, lead, body, food, now):
-    """One implicit step of how dry each cell is, 0 to 1 of its `room`, into `dry`.
+    """One implicit step of the dryness of each cell, 0 to 1 of its `room`, into `dry`.
 
-    The faces give off `sink` kg/m²s, less `hold` times their dryness. Water moves down the slope of dryness, through
-    the lesser room of two cells, so that no cell gives what it does not hold; the steam of a boiling cell keeps it out.
+    The faces lose `sink` kg/m²s, less `hold` times their dryness. Water moves down the gradient of dryness, through the
+    smaller room of two cells, so that no cell gives more than it holds; steam keeps it out of a boiling cell.
     """
     n = boiled.size
     onward = 0.0
@@ -58,12 +58,12 @@ def _spread(T, sink, hold, h, room, boiled, dry, lead, body, food, now):
 
 @compiled
 def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, now, wet, off, drifts):
-    """Water that evaporates from the faces in a step: their juice first, then their own, which spreads from within.
+    """Evaporation from the faces in a step: their juice first, then their own water, which diffuses from within.
 
-    `supply[side]`, kg/m²: juice that comes to each face; what is left is for the front of a hot crust. `wet[side]`: the
-    face's wetness before. `off[side]` becomes the water given off, kg/m²s, `drifts[side]` how fast the wetness changes,
-    1/s. `work[3, node]` is scratch. Returns the largest change of a face's hold on its last water: that bounds the next
-    step.
+    `supply[side]`, kg/m²: juice that reaches each face; the rest is left for the front of a hot crust. `wet[side]`: the
+    face's wetness before. `off[side]` becomes the evaporation, kg/m²s, `drifts[side]` the rate of change of the
+    wetness, 1/s. `work[3, node]` is scratch. Returns the largest change of a face's hold on its last water, which
+    limits the next step.
     """
     n = T.size
     room = work[0]

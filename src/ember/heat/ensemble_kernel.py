@@ -62,13 +62,13 @@ def follow_members(
     size, shape, start_c, medium_k, transfer, body, food, faces, arounds, around_start_c, boil_c, duration_s, group,
     phase, want_c, rising, tolerance_k, max_steps, at_s, watched, found_c, ends,
 ):  # fmt: skip
-    """Follow every member through all stretches. Fills `found_c[member, time, watched]`, the temperatures of the
-    `watched` nodes at the ascending times `at_s`, and `ends[member, 3]`: when the core came to `want_c` (not a number
-    where it did not), its highest, and when the course was over.
+    """Simulate every member through all stretches. Fills `found_c[member, time, watched]`, temperatures of the
+    `watched` nodes at the ascending times `at_s`, and `ends[member, 3]`: when the core reached `want_c` (NaN if it did
+    not), its peak, and the end of the course.
 
-    By member: `size` (a factor on the grid), `shape` (one on what its cells conduct), `start_c`, and by group
-    `medium_k[member, group]` and `transfer[member, group]` (a factor). By stretch: `faces`, `arounds[5]`
-    (terms.Around), `around_start_c` (not a number: as it was left), `boil_c`, `duration_s`, `group`, `phase`.
+    By member: `size` (factor on the grid), `shape` (factor on conduction between cells), `start_c`, and by group
+    `medium_k[member, group]` and `transfer[member, group]` (factor). By stretch: `faces`, `arounds[5]` (terms.Around),
+    `around_start_c` (NaN: continued), `boil_c`, `duration_s`, `group`, `phase`.
     """
     nodes = body.volume.size
     core = body.core

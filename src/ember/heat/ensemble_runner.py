@@ -1,4 +1,4 @@
-"""A course: a piece with its conditions one after the other; and members that go through it, each a bit different."""
+"""An ensemble: a piece with a sequence of conditions, and members that vary slightly."""
 
 from __future__ import annotations
 
@@ -23,10 +23,10 @@ PHASES: dict[Phase, int] = {"apart": 0, "looked": 1, "onward": 2, "after": 3}
 
 @dataclass(frozen=True)
 class Stretch:
-    """One set of conditions for a time. `group`: which of a member's media and transfers counts (0: none).
+    """Constant conditions for a time. `group`: which of a member's media and transfers applies (0: none).
 
-    `phase`, to the wanted core: "apart" from it; "looked" at for it; gone "onward" with until it is there or the time
-    is over; "after" it.
+    `phase`, relative to the target core: "apart" from it; "looked" at for it; gone "onward" with until it is reached or
+    the time is over; "after" it.
     """
 
     segment: Segment
@@ -37,8 +37,8 @@ class Stretch:
 
 @dataclass(frozen=True)
 class Members:
-    """One row a member: factors of `size` and `shape`, `start_c`; `medium_k` (K) and `transfer` (a factor) by [member,
-    group], of which group 0 stays as it is.
+    """One row a member: factors of `size` and `shape`, `start_c`; `medium_k`, K, and `transfer` (factor) by [member,
+    group], of which group 0 is unchanged.
     """
 
     size: FloatArray
@@ -48,13 +48,13 @@ class Members:
     transfer: FloatArray
 
     def part(self, rows: IntArray) -> Members:
-        """Some of them."""
+        """Some of the members."""
         return Members(self.size[rows], self.shape[rows], self.start_c[rows], self.medium_k[rows], self.transfer[rows])
 
 
 @dataclass(frozen=True)
 class Followed:
-    """`temperature_c[member, time, node]` of watched nodes; by member `crossed_s` (not a number: never), `peak_c`."""
+    """`temperature_c[member, time, node]` of watched nodes; by member `crossed_s` (NaN: never), `peak_c`."""
 
     temperature_c: FloatArray
     crossed_s: FloatArray
@@ -70,7 +70,7 @@ class ThermalHistory:
     _packed: list[tuple[FloatArray, ...]] = field(default_factory=list, compare=False, repr=False)
 
     def until(self, end_s: float) -> ThermalHistory:
-        """Its first `end_s` seconds, s; none of it is gone onward with."""
+        """Its first `end_s` seconds, none of them with phase "onward"."""
         stretches: list[Stretch] = []
         for stretch in self.stretches:
             if end_s <= 0.0:
@@ -99,7 +99,9 @@ class ThermalHistory:
         self, members: Members, at_s: FloatArray, watched: IntArray, want_c: float | None = None, rising: bool = True,
         workers: int = 1,
     ) -> Followed:  # fmt: skip
-        """All members: the `watched` nodes at ascending times `at_s`, s; when the core comes to `want_c`; its peak."""
+        """Simulate all members: `watched` nodes at ascending times `at_s`, s; when the core reaches `want_c`; its
+        peak.
+        """
         # The compiler loads with the first simulation, not with the first import.
         from .ensemble_kernel import CROSSED_S, PEAK_C, follow_members
 
@@ -130,7 +132,7 @@ class ThermalHistory:
 
 
 def processors() -> int:
-    """How many there are."""
+    """Number of processors."""
     return os.cpu_count() or 1
 
 
@@ -139,7 +141,7 @@ COARSE_TOLERANCE_K = 0.1
 
 
 def members_of(size: FloatArray, start_c: FloatArray, medium_k: FloatArray, transfer: FloatArray) -> Members:
-    """Members whose media differ alike in all stages that heat; one entry a member each."""
+    """Members whose media differ alike in all heating stages; one entry a member each."""
     nothing, one = np.zeros(len(size)), np.ones(len(size))
     return Members(size, one, start_c, np.stack([nothing, medium_k], 1), np.stack([one, transfer], 1))
 
@@ -147,8 +149,8 @@ def members_of(size: FloatArray, start_c: FloatArray, medium_k: FloatArray, tran
 def ensemble(plan: Plan, members: Members, at_s: FloatArray) -> FloatArray:
     """Core temperature [member, time] at the ascending times `at_s`, s from the start.
 
-    Every member goes through the stages as long as the plan itself would. Works on every processor there is.
-    Raises NeverReached where the plan itself cannot reach an end.
+    Every member goes through the stages as long as the plan itself. Uses all processors. Raises NeverReached if the
+    plan itself cannot reach an end.
     """
     problem = make_problem(plan, COARSE_TOLERANCE_K, COARSE)
     start = np.zeros((4, len(problem.grid.x_m)))

@@ -1,4 +1,4 @@
-"""Conditions on the faces of a piece, built from rows of numbers: the numbers are in data/media.toml."""
+"""Boundary conditions on the faces of a piece as rows of numbers; the values are in data/media.toml."""
 
 from __future__ import annotations
 
@@ -42,10 +42,10 @@ def media() -> dict[str, dict[str, Any]]:
 
 @dataclass(frozen=True)
 class Setting:
-    """What a stage must know of the piece: its faces and what covers its top, how much of it there is.
+    """What a stage needs to know of the piece: faces, cover of its top, and amount.
 
-    `face_area_m2` is that of one face of a slab or of the whole outside of a round body; `bagged` says whether the wet
-    stage before left it in its bag.
+    `face_area_m2`: one face of a slab or the whole outside of a round body; `bagged`: whether the wet stage before left
+    it in its bag.
     """
 
     two_faces: bool
@@ -57,10 +57,10 @@ class Setting:
 
 @dataclass(frozen=True)
 class Segment:
-    """A stretch of a stage with one set of conditions. `faces[2, FACE_COLUMNS]`: under side, then top (or outside).
+    """A part of a stage with constant conditions. `faces[2, FACE_COLUMNS]`: underside, then top (or outside).
 
-    `duration_s` is None where the stage's own end decides; `around_start_c` None where the body around goes on as the
-    segment before left it.
+    `duration_s` is None if the stage's own end decides; `around_start_c` None if the body around continues from the
+    segment before.
     """
 
     faces: FloatArray
@@ -71,7 +71,7 @@ class Segment:
 
 
 def vapour_pressure_pa(temperature_c: float, relative_humidity: float) -> float:
-    """Partial pressure of water vapour in air; saturation by Buck 1981 (J Appl Meteorol 20:1527).
+    """Partial pressure of water vapour in air, Pa; saturation by Buck 1981 (J Appl Meteorol 20:1527).
 
     >>> round(vapour_pressure_pa(20.0, 0.5))  # psychrometric tables: half of 2339 Pa
     1169
@@ -123,16 +123,16 @@ def both(face: FloatArray) -> FloatArray:
 
 
 def sides_of(under: bool, down: FloatArray, up: FloatArray, two_faces: bool) -> FloatArray:
-    """Conditions with one side down: `under` says whether it is the piece's under side."""
+    """Conditions with one side down; `under`: whether it is the piece's underside."""
     if not two_faces:
         return both(rolled(down, up))
     return np.stack([down, up] if under else [up, down])
 
 
 def exposures(stage: st.Pan | st.Plancha | st.Grill) -> Iterator[tuple[bool, float | None]]:
-    """Which side is down in turn (True: the under side) and for how long, s.
+    """Which side is down in turn (True: the underside) and for how long, s.
 
-    Without end where the stage's own end decides.
+    Infinite if the stage's own end decides.
     """
     under = stage.first == "under"
     number = 0

@@ -1,4 +1,4 @@
-"""The one-dimensional grid through a piece: nodes on the faces and on the centre, fine where it is hot first."""
+"""The one-dimensional grid through a piece: nodes on the faces and the centre, finest where heat enters."""
 
 from __future__ import annotations
 
@@ -17,10 +17,10 @@ IntArray = NDArray[np.int_]
 class Grid:
     """Nodes of a body whose area grows as r^exponent.
 
-    `x_m[i]`: a slab (`two_faces`) runs from its under side 0 to its top; a round body from its centre to its
-    outside. `volume[i]` and `area[i]` (area between node i and i+1) are for one square metre of the slab's
-    face or of the round body's outside; `face_area` says which faces there are. `core` is
-    the node that counts as the core, `flesh` the first one outside of a bone or a stuffing.
+    `x_m[i]`: a slab (`two_faces`) runs from its underside, 0, to its top; a round body from its centre to its outside.
+    `volume[i]` and `area[i]` (between node i and i+1) are for one square metre of the slab's face or of the round
+    body's outside; `face_area`: which faces exist. `core`: the node that counts as the core, `flesh`: the first one
+    outside of a bone or stuffing.
     """
 
     x_m: FloatArray
@@ -33,7 +33,7 @@ class Grid:
 
     @property
     def eaten_from(self) -> int:
-        """The first node that is eaten: the others are bone."""
+        """The first edible node: the others are bone."""
         return self.core if self.core == self.flesh else 0
 
     @property
@@ -43,7 +43,7 @@ class Grid:
 
 
 def _stretched(half_m: float, intervals: int, finest_m: float) -> FloatArray:
-    """Positions 0 (centre) to half_m (face), smoothly stretched so that the last interval is `finest_m`.
+    """Positions from 0 (centre) to half_m (face), stretched smoothly so that the last interval is `finest_m`.
 
     x(s) = half · sinh-graded; the smooth map keeps the vertex scheme second order.
     """
@@ -65,8 +65,8 @@ def make_grid(
 ) -> Grid:
     """Grid of a body of thickness or diameter `size_m` whose area grows as r^exponent (0 to 2).
 
-    Exponent 0 gives a slab with two faces, else a round body with one; in its middle there may be something else, a
-    bone or a stuffing of radius `inside_m`, on whose edge a node will stand.
+    Exponent 0 gives a slab with two faces, else a round body with one; it may contain a bone or a stuffing of radius
+    `inside_m`, with a node on its edge.
     """
     half = size_m / 2
     right = _stretched(half, intervals, min(finest_m, half / intervals))

@@ -1,10 +1,8 @@
 """The compiled solver: implicit finite volumes in one dimension, with water that is pressed out, dries and boils.
 
-Space: vertex-centred finite volumes on a stretched grid (second order). Time: RODAS3, a stiffly accurate, L-stable
-Rosenbrock method of order 3 with an embedded error estimate (Sandu et al. 1997, Atmospheric Environment 31:3459;
-coefficients from memory, accuracy checked in the tests), so that a step is as long as its error allows: one
-tridiagonal factorisation and four substitutions each. A body around the piece (pan, pot, board) is one more unknown,
-coupled to the faces it touches: a bordered matrix, one substitution more.
+Space: vertex-centred finite volumes on a stretched grid (second order). Time: RODAS3 (rodas3.py), with steps as long as
+its error estimate allows: one tridiagonal factorisation and four substitutions each. A body around the piece (pan, pot,
+board) is one more unknown, coupled to the faces it touches: a bordered matrix, one substitution more.
 """
 
 from __future__ import annotations
@@ -16,6 +14,7 @@ import numpy as np
 from .compiled import compiled
 from .drying import dry_off, evaporates
 from .moisture import BOIL_RATE, Now, above_boiling, boil_off, press, refresh, wet_again
+from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
 from .surface import face_flux, from_around
 from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, STOP_CORE, STOP_TIME
 
@@ -37,8 +36,8 @@ def _cubic(p, t):
 
 @compiled
 def _properties(T, k, c, food, now):
-    """Half the resistivity (mK/W: what lies between two nodes adds up) and heat capacity of a cubic metre at every
-    node, into `k` and `c`. Layers in one cell lie one behind the other.
+    """Half the resistivity (mK/W: values between two nodes add up) and heat capacity of a cubic metre at every node,
+    into `k` and `c`. Layers within one cell are in series.
     """
     k0, k1, k2, k3 = food.k[0, 0], food.k[0, 1], food.k[0, 2], food.k[0, 3]
     c0, c1, c2, c3 = food.c[0, 0], food.c[0, 1], food.c[0, 2], food.c[0, 3]
@@ -63,7 +62,7 @@ def _properties(T, k, c, food, now):
 
 @compiled
 def _burner(around, around_c):
-    """Power of the burner, W/m², and its slope: what the empty body loses at its setting, and more the colder it is."""
+    """Power of the burner, W/m², and its slope: the empty body's loss at its setting, and more the colder it is."""
     wanted = around.loss_w_m2k * (around.set_c - around.ambient_c)
     wanted += around.power_w_m2 * (around.set_c - around_c) / BAND_K
     if wanted >= around.power_w_m2:
@@ -105,8 +104,8 @@ def _rate(T, around_c, out, k, c, body, food, faces, now):
 def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
     """Tridiagonal Jacobian of `_rate` with the properties it left in `k` and `c`.
 
-    The slopes of k and c are left out, which the method tolerates. `border`: the slopes of the two face nodes by the
-    body around, of the body around by the two face nodes, and of itself.
+    The slopes of k and c are neglected, which the method tolerates. `border`: derivatives of the two face nodes by the
+    body around, of the body around by the two face nodes, and by itself.
     """
     n = T.size
     for i in range(n):
@@ -156,7 +155,7 @@ def _substitute(mult, reciprocal, up, rhs):
 def _solve(work, up, rhs, rhs_around, border, corner):
     """Solve with the whole matrix, in place; returns the unknown of the body around.
 
-    work[0] and work[1] hold the factors, work[6] the answer of the piece to one kelvin of the body around.
+    work[0] and work[1] hold the factors, work[6] the response of the piece to one kelvin of the body around.
     """
     _substitute(work[1], work[0], up, rhs)
     if corner == 0.0:
@@ -182,7 +181,7 @@ def _step(T, around_c, rate, rate_around, h, new, low, mid, up, border, work, k,
     K3 = work[4]
     K4 = work[5]
     answer = work[6]
-    inverse = 2.0 / h  # 1/(h γ), γ = 1/2
+    inverse = 1.0 / (h * GAMMA)
     reciprocal[0] = 1.0 / (inverse - mid[0])
     for i in range(1, n):
         mult[i] = -low[i] * reciprocal[i - 1]
@@ -198,22 +197,22 @@ def _step(T, around_c, rate, rate_around, h, new, low, mid, up, border, work, k,
         K1[i] = rate[i]
     a1 = _solve(work, up, K1, rate_around, border, corner)
     for i in range(n):
-        K2[i] = rate[i] + 4.0 / h * K1[i]
-    a2 = _solve(work, up, K2, rate_around + 4.0 / h * a1, border, corner)
+        K2[i] = rate[i] + C21 / h * K1[i]
+    a2 = _solve(work, up, K2, rate_around + C21 / h * a1, border, corner)
     for i in range(n):
-        new[i] = T[i] + 2.0 * K1[i]
-    f3 = _rate(new, around_c + 2.0 * a1, K3, k, c, body, food, faces, now)
+        new[i] = T[i] + A31 * K1[i]
+    f3 = _rate(new, around_c + A31 * a1, K3, k, c, body, food, faces, now)
     for i in range(n):
-        K3[i] += (K1[i] - K2[i]) / h
-    a3 = _solve(work, up, K3, f3 + (a1 - a2) / h, border, corner)
+        K3[i] += (C31 * K1[i] + C32 * K2[i]) / h
+    a3 = _solve(work, up, K3, f3 + (C31 * a1 + C32 * a2) / h, border, corner)
     for i in range(n):
-        new[i] = T[i] + 2.0 * K1[i] + K3[i]
-    f4 = _rate(new, around_c + 2.0 * a1 + a3, K4, k, c, body, food, faces, now)
+        new[i] = T[i] + A41 * K1[i] + A43 * K3[i]
+    f4 = _rate(new, around_c + A41 * a1 + A43 * a3, K4, k, c, body, food, faces, now)
     for i in range(n):
-        K4[i] += (K1[i] - K2[i] - 8.0 / 3.0 * K3[i]) / h
-    a4 = _solve(work, up, K4, f4 + (a1 - a2 - 8.0 / 3.0 * a3) / h, border, corner)
+        K4[i] += (C41 * K1[i] + C42 * K2[i] + C43 * K3[i]) / h
+    a4 = _solve(work, up, K4, f4 + (C41 * a1 + C42 * a2 + C43 * a3) / h, border, corner)
     worst = 0.25 * abs(a4)
-    for i in range(n):
+    for i in range(n):  # the weights are those of the last stage, and K4: stiffly accurate
         new[i] += K4[i]
         worst = max(worst, abs(K4[i]) / (1.0 + RELAXED_A_K * max(new[i] - RELAXED_FROM_C, 0.0)))
     return (worst if math.isfinite(worst) else 1e9), around_c + 2.0 * a1 + a3 + a4
@@ -248,12 +247,12 @@ def _longer(array, count):
 
 @compiled
 def run(start, around_start_c, body, food, faces, around, boil_c, stop, tolerance_k, longest_s, max_steps):
-    """Integrate one set of conditions.
+    """Integrate under constant conditions.
 
-    `start[4, node]`: the rows of a state (terms). `faces[2, FACE_COLUMNS]`: the conditions of under side (or nothing)
-    and top (or outside). Returns times[step] s from 0, history[step, 5 * node] (temperature, its slope K/s, hottest,
-    pressed, boiled), sums[step, 6] (heat in J/m² and water off kg/m² of the two faces, water boiled inside kg/m²,
-    temperature of the body around), and how it ended.
+    `start[4, node]`: rows of a state (terms). `faces[2, FACE_COLUMNS]`: conditions of the underside (or nothing) and
+    top (or outside). Returns times[step] s from 0, history[step, 5 * node] (temperature, slope K/s, hottest, pressed,
+    boiled), sums[step, 6] (heat in J/m² and water off kg/m² of the two faces, water boiled inside kg/m², temperature of
+    the body around), and how it ended.
     """
     n = start.shape[1]
     T = start[0].copy()

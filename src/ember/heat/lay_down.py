@@ -1,9 +1,9 @@
-"""Several pieces laid into one pan one after the other: what the pan's temperature does.
+"""Several pieces laid into one pan one after the other: the pan's temperature.
 
-The pan is one body: M c dT/dt = burner - loss - what each piece takes. A piece is a half-space that began at its own
+The pan is one body: M c dT/dt = burner - loss - heat to each piece. A piece is a half-space from its own initial
 temperature: with a contact h it takes h (T_pan - T_0) exp(x²) erfc(x), x = h √(a t) / k, t since this face was laid
-(Incropera & DeWitt, Fundamentals of Heat and Mass Transfer, section 5.7, case 3: the flux of a surface in convection).
-The pan's own temperature is put in as it is now, which is right where it changes slowly.
+(Incropera & DeWitt, Fundamentals of Heat and Mass Transfer, section 5.7, case 3: surface convection). The pan's present
+temperature is used, which is accurate while it changes slowly.
 """
 
 from __future__ import annotations
@@ -46,12 +46,12 @@ class LayDown:
 
     @property
     def crowded_from(self) -> int:
-        """How many pieces crowd the pan."""
+        """Number of pieces that crowd the pan."""
         return int(media()["vessel"]["covered_at_most"] * self.floor_m2 / self.piece_m2) + 1
 
 
 def lay_down_of(plan: Plan, stage: int) -> LayDown:
-    """The pan of a plan's stage, and its pieces. Raises BadInput where the stage is no pan."""
+    """The pan of a plan's stage, and its pieces. Raises BadInput if the stage is not a pan."""
     pan = plan.stages[stage]
     if not isinstance(pan, Pan):
         raise BadInput("This stage is not in a pan.", f"stages[{stage}]")
@@ -76,9 +76,9 @@ def lay_down_of(plan: Plan, stage: int) -> LayDown:
 
 
 def laid_c(plan: Plan, stage: int) -> float:
-    """How warm a piece's face is as it is laid: as it came, or as the bath before left it, °C.
+    """Temperature of a piece's face as it is laid: as delivered, or as the bath before left it, °C.
 
-    After anything else, and on its other side, it counts as cold: the pan is then said to fall further than it does.
+    After anything else, and on its other side, it counts as cold: the predicted drop is then too large.
     """
     before = plan.stages[stage - 1] if stage else None
     warm = getattr(before, "water_c", None)
@@ -86,7 +86,7 @@ def laid_c(plan: Plan, stage: int) -> float:
 
 
 def conductance(job: LayDown, since_s: float) -> float:
-    """What a face takes, W/m²K of the difference to its beginning, so long after it was laid.
+    """Conductance of a face, W/m²K of the difference to its initial temperature, at a time after it was laid.
 
     >>> half = LayDown(1, 1, 1, 200, 20, 1, 1, 5, 100.0, 0.5, 1.25e-7)
     >>> round(conductance(half, 200.0) / 100.0, 3)  # x = 1: exp(1) erfc(1) = 0.428

@@ -1,4 +1,4 @@
-"""What a piece is made of from its middle outwards: stuffing or bone, flesh, and fat cap or skin."""
+"""What a piece consists of from its middle outwards: stuffing or bone, flesh, and fat cap or skin."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ BONE = ThermalProperties.constant(k_w_mk=0.4, rho_kg_m3=1500.0, cp_j_kgk=1700.0)
 
 
 def cover_mm(piece: Piece, cut_entry: Cut) -> tuple[float, Composition]:
-    """Thickness and composition of the layer on the piece's top (or all around): fat cap, else skin, else nothing."""
+    """Thickness and composition of the layer on the piece's top (or all around): fat cap, else skin, else none."""
     if piece.properties is not None:
         return 0.0, FAT_CAP
     cap = piece.fat_cap_mm if piece.fat_cap_mm is not None else cut_entry.fat_cap_mm
@@ -40,7 +40,9 @@ def _share_outside(grid: Grid, deep_m: float) -> FloatArray:
 
 @dataclass(frozen=True)
 class Layer:
-    """A part of the piece that is not its flesh: how much of each cell it fills, and whether juice is pressed out."""
+    """A part of the piece that is not flesh: the share of each cell it fills, and whether juice is pressed out of
+    it.
+    """
 
     properties: ThermalProperties
     share: FloatArray
@@ -48,7 +50,7 @@ class Layer:
 
 
 def inside_share(piece: Piece, cut_entry: Cut) -> float:
-    """How far out of a round piece its bone or stuffing reaches, as a share of the radius."""
+    """Radius of a round piece's bone or stuffing, as a share of its own."""
     if piece.properties is not None:
         return 0.0
     if piece.stuffed:
@@ -57,7 +59,7 @@ def inside_share(piece: Piece, cut_entry: Cut) -> float:
 
 
 def _layers(piece: Piece, cut_entry: Cut, grid: Grid) -> list[Layer]:
-    """What there is beside the flesh, from the middle outwards."""
+    """Layers besides the flesh, from the middle outwards."""
     layers: list[Layer] = []
     taken: FloatArray | float = 0.0
     if grid.flesh > 0:
@@ -72,7 +74,7 @@ def _layers(piece: Piece, cut_entry: Cut, grid: Grid) -> list[Layer]:
 
 
 def _dry_food(fixed: Properties, nodes: int) -> terms.Food:
-    """Food of constant properties, for exact checks."""
+    """Food of constant properties, for verification."""
     flesh = ThermalProperties.constant(fixed.k_w_mk, fixed.rho_kg_m3, fixed.cp_j_kgk)
     none, whole = np.zeros(nodes), np.full(nodes, flesh.rho_kg_m3)
     return terms.Food(
@@ -82,7 +84,7 @@ def _dry_food(fixed: Properties, nodes: int) -> terms.Food:
 
 
 def food_of(piece: Piece, cut_entry: Cut, composition: Composition, grid: Grid) -> terms.Food:
-    """The piece's food by node: its flesh, and what is not flesh."""
+    """The piece's food by node: flesh and other layers."""
     if piece.properties is not None:
         return _dry_food(piece.properties, len(grid.x_m))
     flesh = ThermalProperties.of(composition, piece.start_c)

@@ -1,4 +1,4 @@
-"""Stages as conditions on the faces of a piece, and the temperature a cook would name them by."""
+"""Stages as boundary conditions of a piece, and the medium's temperature."""
 
 from __future__ import annotations
 
@@ -120,7 +120,7 @@ def _by_sides(stage: st.Plancha | st.Grill, setting: Setting) -> Iterator[Segmen
 
 
 def segments(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
-    """The conditions of a stage, in order; a stage that turns until it ends gives them without end."""
+    """The conditions of a stage, in order; a stage that turns until it ends yields them without end."""
     match stage:
         case st.Temper():
             yield Segment(both(air(stage.air_c, media()["temper"])))
@@ -178,7 +178,7 @@ def is_bagged(stage: st.Stage, before: bool) -> bool:
 
 
 def medium_c(stage: st.Stage) -> float:
-    """The temperature of the medium as a cook would name it; food goes towards it."""
+    """Temperature of the medium as a cook would name it, which the food approaches, °C."""
     match stage:
         case st.Temper() | st.Rest() | st.Oven() | st.Chill():
             return stage.air_c
@@ -221,7 +221,7 @@ def medium_c(stage: st.Stage) -> float:
 
 
 def hottest_c(stage: st.Stage) -> float:
-    """What the food cannot pass in this stage."""
+    """Upper limit of the food's temperature in this stage, °C."""
     if isinstance(stage, st.Rest) and stage.on == "hot_plate":
         return max(stage.air_c, stage.plate_c)
     if isinstance(stage, st.Pan):

@@ -25,8 +25,8 @@ WETS_M = 0.3e-3  # how deep juice wets a crust that no longer boils it off; so m
 
 
 class Now(NamedTuple):
-    """What stays fixed within a step. Wetness of the faces; by node: dryness of the crust, 0 to 1; what water lost has
-    taken of conductivity (a factor) and of heat capacity (J/m³K); how hard it boils.
+    """Values fixed within a step: wetness of the faces; by node: dryness of the crust, 0 to 1; effect of water loss on
+    conductivity (factor) and heat capacity (J/m³K); intensity of boiling.
     """
 
     wet: np.ndarray
@@ -51,7 +51,7 @@ def above_boiling(temperature_c, boil_c):
 
 @compiled
 def refresh(pressed, boiled, food, now):
-    """How wet each cell and face still is, before a step."""
+    """Update how wet each cell and face still is, before a step."""
     n = pressed.size
     for i in range(n):
         if food.water[i] <= 0.0:
@@ -68,15 +68,15 @@ def refresh(pressed, boiled, food, now):
 
 @compiled
 def _loss(food, temperature_c):
-    """The loss curve, kg a kg raw, before its value at 20 °C is taken off."""
+    """The loss curve, kg for a kg raw, before its value at 20 °C is subtracted."""
     return food.loss_a / (1.0 + math.exp(-(temperature_c - food.loss_tm_c) / food.loss_w_k))
 
 
 @compiled
 def press(hottest, new, h, final, pressed, boiled, body, food, supply):
-    """Juice pressed out of every cell towards its end value; `supply[side]` is what comes to each face, kg/m².
+    """Press juice out of every cell towards its final value; `supply[side]`: what reaches each face, kg/m².
 
-    `final` keeps the end value by node between calls; -1 where it is not known yet.
+    `final` caches the final value by node between calls; -1 if unknown.
     """
     lag = 1.0 - math.exp(-h / food.loss_tau_s)
     at_20 = _loss(food, 20.0)
@@ -98,8 +98,8 @@ def press(hottest, new, h, final, pressed, boiled, body, food, supply):
 
 @compiled
 def wet_again(new, side, kg, pressed, boiled, body, food, now):
-    """Juice on its way out, kg/m². While the crust is hot it fills the front, then what lies outside of it, and boils
-    there; a cooler crust it wets from the face to WETS_M. What finds no room drips.
+    """Distribute juice on its way out, kg/m². While the crust is hot it fills the front, then the zone outside of it,
+    and boils there; a cooler crust it wets from the face to WETS_M. The excess drips.
     """
     face = 0 if side == 0 else new.size - 1
     inward = 1 if side == 0 else -1
@@ -133,9 +133,10 @@ def wet_again(new, side, kg, pressed, boiled, body, food, now):
 
 @compiled
 def boil_off(T, rate, c, new, new_rate, new_c, h, pressed, boiled, body, food, now):
-    """Water boiled in a step: what came into a cell at the boiling point and did not warm it.
+    """Boil water in a step: heat that entered a cell at the boiling point without warming it.
 
-    Returns it, kg/m² of the face, and the largest change of a cell's hold on its last water: that bounds the next step.
+    Returns it, kg/m² of the face, and the largest change of a cell's hold on its last water, which limits the next
+    step.
     """
     total = 0.0
     change = 0.0

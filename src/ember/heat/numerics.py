@@ -1,8 +1,8 @@
-"""A bracketed root, and values between the steps of the solver.
+"""A bracketed root, and interpolation between the steps of the solver.
 
-The root of a monotone function whose every call costs a simulation: Illinois false position (Dahlquist & Björck,
-Numerical Methods, section 6.2). scipy's brentq would do as well, but importing scipy.optimize costs every command line
-call most of a second. Between two steps: cubic Hermite interpolation of values with their slopes.
+The root of a monotone function whose every call is a simulation: Illinois false position (Dahlquist & Björck, Numerical
+Methods, section 6.2). SciPy's brentq would do as well, but importing scipy.optimize costs every command most of a
+second. Between two steps: cubic Hermite interpolation of values with their slopes.
 """
 
 from __future__ import annotations
@@ -24,7 +24,7 @@ def bracketed_root(
 ) -> float:
     """x in [low, high] with |f(x)| ≤ `f_tolerance`, or within `x_tolerance` of the sign change.
 
-    Raises ValueError when f(low) and f(high) have the same sign.
+    Raises ValueError if f(low) and f(high) have the same sign.
 
     >>> round(bracketed_root(lambda x: x * x - 2.0, 0.0, 2.0, 1e-9, 1e-9), 6)
     1.414214
@@ -57,9 +57,9 @@ CALM_K = 0.5  # within it an extreme between two rows is believed
 
 
 def _calmed(rise: FloatArray, step: FloatArray) -> FloatArray:
-    """A slope over a step, K, or the step itself where it does not bear the slope out.
+    """A slope over a step, K, or the step itself if they disagree.
 
-    The outermost cells answer in hundredths of a second: over a long step their slope is noise.
+    The outermost cells respond in hundredths of a second: over a long step their slope is noise.
     """
     borne_out = (np.abs(rise) <= np.maximum(3.0 * np.abs(step), CALM_K)) & (
         (rise * step >= 0) | (np.abs(rise) <= CALM_K)
@@ -70,7 +70,7 @@ def _calmed(rise: FloatArray, step: FloatArray) -> FloatArray:
 def between(t_s: FloatArray, value: FloatArray, slope: FloatArray, at_s: FloatArray) -> FloatArray:
     """Values at `at_s`, from rows of `value[row]` or `[row, place]` at `t_s` with their slopes per second.
 
-    Rows may share a time; outside of the rows the ends hold.
+    Rows may share a time; beyond the rows the ends are constant.
     """
     end_s = float(t_s[-1])
     t = np.clip(np.asarray(at_s, dtype=float), 0.0, end_s)

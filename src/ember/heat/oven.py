@@ -1,8 +1,8 @@
 """The oven: air, humidity, covers, what the piece lies in, and the door.
 
-Where the door is opened the oven's air with its inner walls is a body of its own (terms.Around), warmed by its power,
-cooled by the open door and by the load, so that a full oven comes back more slowly. The radiation stays: the outer
-walls hold their heat.
+If the door is opened the oven's air with its inner walls is a body of its own (terms.Around), heated by its power and
+cooled by the open door and the load, so that a full oven recovers more slowly. Radiation continues: the outer walls
+hold their heat.
 """
 
 from __future__ import annotations
@@ -36,7 +36,7 @@ SIMMERING_C = 98.0
 
 
 def vapour_pa(stage: Oven) -> float:
-    """Partial pressure of water vapour in the oven's air, Pa: of its humidity if set, else what such ovens hold."""
+    """Partial pressure of water vapour in the oven's air, Pa: by its humidity if set, else typical of such ovens."""
     medium = media()[f"oven-{stage.mode}"]
     if stage.humid_share is not None:
         return stage.humid_share * _most_vapour_pa(stage)
@@ -45,7 +45,7 @@ def vapour_pa(stage: Oven) -> float:
 
 
 def _most_vapour_pa(stage: Oven) -> float:
-    """What the oven's air can hold, Pa; above boiling nearly all steam."""
+    """Most vapour the oven's air can hold, Pa; above boiling nearly all steam."""
     return min(vapour_pressure_pa(min(stage.air_c + stage.offset_k, 100.0), 1.0), BOILING_PA * 0.95)
 
 
@@ -95,7 +95,7 @@ def _faces(stage: Oven, setting: Setting) -> FloatArray:
 
 
 def water_bath_c(stage: Oven) -> float:
-    """Where the water around a dish comes to rest, °C: what the pan takes from the oven its open water gives off."""
+    """Steady temperature of the water around a dish, °C: heat gained from the oven leaves as vapour."""
     # The compiler loads with the first simulation, not with the first import.
     from .surface import face_flux
 
@@ -148,7 +148,7 @@ def _oven_body(stage: Oven, setting: Setting, door_open: bool) -> Around:
 
 
 def _hot_pan(stage: Oven, setting: Setting) -> Around:
-    """A common pan that came in with the piece, warmed or cooled by the oven's air on both of its sides."""
+    """A common pan that came in with the piece, exchanging heat with the oven's air on both of its sides."""
     vessel = media()["vessel"]
     heat = vessel["mass_kg"] * vessel["heat_j_kgk"]["steel"]
     food_m2 = setting.count * setting.face_area_m2
@@ -178,7 +178,7 @@ def oven_segments(stage: Oven, setting: Setting) -> Iterator[Segment]:
 def with_door(
     stage: Oven, setting: Setting, is_open: bool, seconds: float | None = None, start_c: float | None = None
 ) -> Segment:
-    """The oven while its door stands open, or while it comes back after that; its air begins at `start_c`."""
+    """The oven while its door is open, or while it recovers; its air starts at `start_c`."""
     faces = _faces(stage, setting)
     for face in faces:
         face[FROM_AROUND] = FILM

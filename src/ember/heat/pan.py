@@ -1,7 +1,7 @@
-"""The pan as a body: its mass and its burner, how much of it is covered, basting, the rim, a cold start.
+"""The pan as a body: its mass and burner, cover by food, basting, the rim, a cold start.
 
-M c dT/dt = P - loss - what the food takes (per square metre of the food's face): cold food cools it, many pieces more.
-A burner without a number is one that holds `pan_c` as well as a good burner can.
+M c dT/dt = P - loss - heat to the food (per square metre of the food's face): cold food cools it, many pieces more. A
+burner without a power holds `pan_c` as well as a good burner can.
 """
 
 from __future__ import annotations
@@ -24,13 +24,13 @@ def floor_area_m2(vessel: Vessel | None) -> float:
 
 
 def footprint_m2(setting: Setting) -> float:
-    """What one piece covers of the floor, m²: a slab its face, a round piece a share of its outside."""
+    """Floor area covered by one piece, m²: for a slab its face, for a round piece a share of its outside."""
     share = 1.0 if setting.two_faces else media()["pan-round"]["contact_share"]
     return share * setting.face_area_m2
 
 
 def pieces_in_pan(stage: Pan, setting: Setting) -> int:
-    """All of them in a pan that was named; else as many as a common pan takes without crowding, at least one."""
+    """All pieces in a pan that was described; else as many as a common pan holds without crowding, at least one."""
     if stage.pan is not None:
         return setting.count
     fits = int(media()["vessel"]["covered_at_most"] * floor_area_m2(None) / footprint_m2(setting))
@@ -85,7 +85,7 @@ def _up(stage: Pan, basting: bool) -> FloatArray:
 
 
 def _cut_at_basting(stage: Pan) -> Iterator[tuple[bool, float | None, bool]]:
-    """(under side down, s, basting): exposures cut where the basting begins."""
+    """(underside down, s, basting): exposures split where basting begins."""
     from_s = stage.baste.from_s if stage.baste else math.inf
     at = 0.0
     for under, seconds in exposures(stage):

@@ -1,4 +1,4 @@
-"""A plan as the solver sees it: grid, food by node, and what each stage must know of the piece."""
+"""A plan for the solver: grid, food by node, and what each stage needs to know of the piece."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ Part = Literal["trunk", "thigh"]
 
 @dataclass(frozen=True)
 class Problem:
-    """What stays the same along the chain; `settings[i]` belongs to stage i."""
+    """Data that is constant along the chain; `settings[i]` belongs to stage i."""
 
     plan: Plan
     grid: Grid
@@ -56,7 +56,7 @@ def _density(composition: Composition) -> float:
 
 
 def density_of(plan: Plan) -> float:
-    """Density of the raw flesh, kg/m³ at 20 °C, or the plan's own constant one."""
+    """Density of the raw flesh at 20 °C, kg/m³, or the plan's own constant one."""
     if plan.piece.properties is not None:
         return plan.piece.properties.rho_kg_m3
     return _density(composition_of(plan))
@@ -66,7 +66,7 @@ def make_problem(
     plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part = "trunk", finest_m: float | None = None
 ) -> Problem:
     """Grid and food of a plan; `refine` divides the grid (below 1: a coarser one). `part`: of a whole bird. `finest_m`:
-    another thickness of the outermost cell, for where a crust need not be followed.
+    another thickness of the outermost cell, if the crust need not be resolved.
 
     Raises BadInput for an unknown cut or a composition that does not add up.
     """
@@ -82,7 +82,7 @@ def _unstuffed(piece: Piece) -> Piece:
 
 
 def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk", finest_m: float | None = None) -> Grid:
-    """The grid alone, as make_problem lays it."""
+    """The grid alone, as in make_problem."""
     piece, cut_entry, density = plan.piece, cut(plan.piece.cut), density_of(plan)
     size = body_size(piece, cut_entry, density)
     if part == "thigh":
@@ -99,7 +99,7 @@ def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk", finest_m: flo
 
 
 def settings_of(plan: Plan) -> tuple[Setting, ...]:
-    """What each stage must know of the piece."""
+    """What each stage needs to know of the piece."""
     piece = plan.piece
     cut_entry = cut(piece.cut)
     density = density_of(plan)

@@ -1,4 +1,4 @@
-"""One plan in, one trajectory out."""
+"""From a plan to its trajectory."""
 
 from __future__ import annotations
 
@@ -20,10 +20,10 @@ ROUGH_K, ROUGH_REFINE = 0.2, 0.4
 
 
 def simulate(plan: Plan, tolerance_k: float = TOLERANCE_K, refine: float = 1.0, part: Part = "trunk") -> Trajectory:
-    """Follow a plan through all its stages; of a whole bird its trunk, breast and stuffing, or its `part`.
+    """Simulate a plan through all its stages; for a whole bird its trunk, breast and stuffing, or its `part`.
 
-    `tolerance_k` bounds the error of one time step; `refine` divides the grid. Raises BadInput for an unknown cut or
-    a plan too long, NeverReached for a stage that cannot reach its end.
+    `tolerance_k` limits the error of one time step; `refine` divides the grid. Raises BadInput for an unknown cut or a
+    plan that is too long, NeverReached for a stage that cannot reach its end.
     """
     problem = make_problem(plan, tolerance_k, refine, part)
     start = np.zeros((4, len(problem.grid.x_m)))
@@ -32,21 +32,21 @@ def simulate(plan: Plan, tolerance_k: float = TOLERANCE_K, refine: float = 1.0, 
 
 
 def simulate_roughly(plan: Plan) -> Trajectory:
-    """The same on half the grid, to a quarter of a per cent of the time: for holding plans against each other."""
+    """The same on half the grid, with times accurate to a quarter of a per cent: for comparing plans."""
     return simulate(plan, TOLERANCE_K, 0.5)
 
 
 def simulate_from(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -> Trajectory:
-    """The stages from `stage` on; the trajectory's first stage is that one.
+    """Simulate the stages from `stage` on; the trajectory's first stage is that one.
 
-    `state`: as StageRun.state gave it. `rough`: on half the grid with long steps, to about 0.2 °C.
+    `state`: by StageRun.state. `rough`: on half the grid with long steps, to about 0.2 °C.
     """
     problem, begins = _from_state(plan, state, rough)
     return _join(problem, run_from(problem, stage, begins))
 
 
 def peak_after(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -> float:
-    """The highest core from the start of `stage` on, °C: nothing else is kept. As simulate_from."""
+    """Highest core from the start of `stage` on, °C, without a trajectory. Like simulate_from."""
     problem, begins = _from_state(plan, state, rough)
     return highest_core_c(run_from(problem, stage, begins), problem.grid.core)
 
@@ -113,7 +113,9 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
 
 
 def _refuse_freezing(problem: Problem, trajectory: Trajectory) -> None:
-    """The model has no latent heat of freezing: it would tell far too short a time. Raises BadInput at the stage."""
+    """Reject plans below freezing: without latent heat the times would be far too short. Raises BadInput at the
+    stage.
+    """
     coldest = trajectory.temperature_c.min(axis=1)
     frozen = np.flatnonzero(coldest < FREEZES_C - 0.05)
     if not len(frozen):

@@ -1,6 +1,6 @@
-"""What passes through a face of the piece: convection, contact, radiation, evaporation and condensation. Compiled.
+"""Flux through a face of the piece: convection, contact, radiation, evaporation and condensation. Compiled.
 
-A face's condition is a row of numbers, so that compiled code can take it; terms.py names its columns.
+A face's condition is a row of numbers for compiled code; terms.py names its columns.
 """
 
 from __future__ import annotations
@@ -44,7 +44,7 @@ def vapour_pressure(temperature_c):
 
 @compiled
 def latent_heat(temperature_c):
-    """Heat of evaporation of water, J/kg, linear fit for 0 to 100 °C.
+    """Heat of evaporation of water, J/kg; linear fit for 0 to 100 °C.
 
     >>> round(float(latent_heat(25.0)) / 1e6, 3)  # steam tables: 2.442 MJ/kg
     2.442
@@ -69,10 +69,10 @@ def from_around(face, surface_c, wet, around_c):
 
 @compiled
 def face_flux(face, surface_c, wet, around_c):
-    """Heat into a face, W/m², and water off it, kg/m²s (negative when it condenses).
+    """Heat into a face, W/m², and water off it, kg/m²s (negative if it condenses).
 
-    `wet`, 0 to 1, is what is left of the surface's own wetness; `around_c` the temperature of the body around.
-    Evaporation is Lewis's analogy with Stefan flow: m = β hc / (cp Le^(2/3)) · ln(1 + B), B = (Ys - Ya)/(1 - Ys).
+    `wet`, 0 to 1: remaining wetness of the surface; `around_c`: temperature of the body around. Evaporation by Lewis's
+    analogy with Stefan flow: m = β hc / (cp Le^(2/3)) · ln(1 + B), B = (Ys - Ya)/(1 - Ys).
     """
     medium = around_c if face[FROM_AROUND] == FILM else face[MEDIUM_C]
     q = face[H] * (medium - surface_c)

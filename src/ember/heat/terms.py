@@ -1,6 +1,6 @@
-"""The words in which the chain of stages talks to the compiled solver.
+"""The interface between the chain of stages and the compiled solver.
 
-Apart from the solver itself, so that a page or a command that simulates nothing does not wait for the compiler to load.
+Separate from the solver, so that a page or command that simulates nothing does not wait for the compiler to load.
 """
 
 from __future__ import annotations
@@ -38,9 +38,9 @@ class Body(NamedTuple):
 class Food(NamedTuple):
     """Thermal properties as cubics in °C (`k[layer, 4]` W/mK, `c[layer, 4]` J/m³K; layer 0 is the flesh).
 
-    By node: `share[layer, node]`, how much of the cell a cap, a bone or a stuffing fills (row 0 is not looked at);
-    `rho`, `water` kg/m³ raw; `press`, the share of the loss curve that applies. The loss curve: a/(1+exp(-(T-tm)/w)) kg
-    a kg raw, reached with a lag of `tau` s. `water_d` m²/s: how water spreads to where it has dried.
+    By node: `share[layer, node]`, how much of the cell a cap, bone or stuffing fills (row 0 is unused); `rho`, `water`
+    kg/m³ raw; `press`, the share of the loss curve that applies. The loss curve: a/(1+exp(-(T-tm)/w)) kg for a kg raw,
+    reached with a lag of `tau` s. `water_d` m²/s: diffusivity of water to a dried zone.
     """
 
     k: np.ndarray
@@ -57,10 +57,10 @@ class Food(NamedTuple):
 
 
 class Around(NamedTuple):
-    """A body of its own beside the piece (pan, pot of water, board), for one square metre of the grid's face.
+    """A body besides the piece (pan, pot of water, board), for one square metre of the grid's face.
 
-    `heat_j_m2k`: its heat capacity, 0 when there is none; it loses `loss_w_m2k` to `ambient_c`. Its burner gives what
-    holds `set_c`, at most `power_w_m2`, which it gives from BAND_K below on.
+    `heat_j_m2k`: its heat capacity, 0 if there is none; it loses `loss_w_m2k` to `ambient_c`. Its burner holds `set_c`,
+    with at most `power_w_m2`, which it reaches BAND_K below.
     """
 
     heat_j_m2k: float
@@ -75,7 +75,7 @@ BAND_K = 5.0
 
 
 class Stop(NamedTuple):
-    """When a run ends: after `duration_s`, or when core or coldest face crosses `value_c`."""
+    """The end of a run: after `duration_s`, or when core or coldest face crosses `value_c`."""
 
     duration_s: float
     kind: int

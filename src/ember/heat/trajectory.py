@@ -1,4 +1,4 @@
-"""What happened to the piece: temperatures through its depth in time, and the water it lost."""
+"""The simulated piece: temperatures through its depth over time, and water loss."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ PROBE_OFF_CENTRE = 0.25  # of the half-thickness: a hand does not find the centr
 
 @dataclass(frozen=True)
 class StageRun:
-    """One stage as it ran: times from the plan's start, the trajectory's rows it spans, the state it began with."""
+    """One stage as simulated: times from the plan's start, its rows of the trajectory, its initial state."""
 
     kind: str
     start_s: float
@@ -31,13 +31,13 @@ class StageRun:
 
 @dataclass(frozen=True)
 class Trajectory:
-    """A simulated plan. Rows are accepted steps; a stage's (or a turn's) end and the next one's start share a time.
+    """A simulated plan. Rows are accepted steps; the end of a stage (or side) and the start of the next share a time.
 
-    By row and node: `temperature_c`, `slope_k_s`; and in pieces, one after the other, `pressed_kg_m3` and
-    `boiled_kg_m3`, the water gone from each cell. By row: `around_c`, the body around (pan, board; not a number where
-    there is none), and `browning_c[row, side]`, the spots of the faces that brown, which `brown` works out when asked.
-    At the end: `state[4, node]` (rows in terms). By node, raw: `rho_kg_m3`, `water_kg_m3`. Over the whole, for a square
-    metre of the grid's face: `heat_j[2]` and `dried_kg[2]` through the faces, `vapour_kg` boiled inside.
+    By row and node: `temperature_c`, `slope_k_s`; and in consecutive pieces `pressed_kg_m3` and `boiled_kg_m3`, the
+    water lost by each cell. By row: `around_c`, the body around (pan, board; NaN if there is none), and
+    `browning_c[row, side]`, the browning spots of the faces, which `brown` computes on demand. At the end: `state[4,
+    node]` (rows in terms). By node, raw: `rho_kg_m3`, `water_kg_m3`. In total, for a square metre of the grid's face:
+    `heat_j[2]` and `dried_kg[2]` through the faces, `vapour_kg` boiled inside.
     """
 
     grid: Grid
@@ -58,7 +58,7 @@ class Trajectory:
 
     @cached_property
     def browning_c(self) -> FloatArray:
-        """Where the faces brown, °C [row, side]."""
+        """Temperature of the browning spots, °C [row, side]."""
         return self.brown()
 
     @property
@@ -73,7 +73,7 @@ class Trajectory:
 
     @property
     def hottest_c(self) -> FloatArray:
-        """The hottest each depth has been, °C [node]."""
+        """Hottest temperature of each depth, °C [node]."""
         return np.asarray(self.state[1])
 
     def profile(self, time_s: FloatArray) -> FloatArray:
@@ -85,7 +85,7 @@ class Trajectory:
         return between(self.t_s, self.temperature_c[:, node], self.slope_k_s[:, node], time_s)
 
     def core_faces_mean_c(self, time_s: FloatArray) -> FloatArray:
-        """Core, under side (a round body: outside), top and mean by volume, [time, 4]."""
+        """Core, underside (for a round body: outside), top and volume mean, [time, 4]."""
         last = self.temperature_c.shape[1] - 1
         weights = np.zeros((last + 1, 4))
         weights[self.grid.core, 0] = 1.0
@@ -95,21 +95,21 @@ class Trajectory:
         return between(self.t_s, self.temperature_c @ weights, self.slope_k_s @ weights, time_s)
 
     def reading_c(self, time_s: FloatArray | float) -> FloatArray:
-        """What a hand probe shows: a quarter of the half-thickness off centre, a few seconds behind.
+        """Reading of a probe: a quarter of the half-thickness off centre, a few seconds behind.
 
-        On a ramp a first-order lag shows what was there one time constant ago.
+        On a ramp a first-order lag shows the value of one time constant ago.
         """
         at = np.maximum(np.atleast_1d(np.asarray(time_s, dtype=float)) - PROBE_LAG_S, 0.0)
         return between(self.t_s, *self._at_the_probe, at)
 
     @cached_property
     def _at_the_probe(self) -> tuple[FloatArray, FloatArray]:
-        """Where the probe stands: temperature and its slope, row by row."""
+        """Temperature and slope at the probe's position, row by row."""
         return self.temperature_c @ self._probe_weights, self.slope_k_s @ self._probe_weights
 
     @cached_property
     def _probe_weights(self) -> FloatArray:
-        """What each node counts for in a reading."""
+        """Weight of each node in a reading."""
         half, x = self.grid.half_m, self.grid.x_m
         off = PROBE_OFF_CENTRE
         middle = x[self.grid.core]
@@ -139,12 +139,12 @@ class Trajectory:
 
     @cached_property
     def lost_kg_m3(self) -> FloatArray:
-        """Water gone from each cell [row, node], pressed out or boiled off."""
+        """Water lost by each cell [row, node], pressed out or boiled off."""
         return np.concatenate(self.pressed_kg_m3) + np.concatenate(self.boiled_kg_m3)
 
     @property
     def water_lost_share(self) -> float:
-        """Mass lost, kg a kg raw: pressed out, boiled off and dried from the faces."""
+        """Mass lost, kg for a kg raw: pressed out, boiled off and dried from the faces."""
         mass = float((self.rho_kg_m3 * self.grid.volume).sum())
         water = float((self.water_kg_m3 * self.grid.volume).sum())
         inside = float(((self.state[2] + self.state[3]) * self.grid.volume).sum())

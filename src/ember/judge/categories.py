@@ -1,4 +1,4 @@
-"""The safety category of a piece: what its cut is, and what was done to it."""
+"""The safety category of a piece: by its cut and its history."""
 
 from __future__ import annotations
 
@@ -28,8 +28,7 @@ MAMMALS = frozenset({"meat", "beef-steak", "meat-roast", "offal", "cured-ham"})
 def category_of(cut_entry: Cut, history: Iterable[str], origin: str, treated: bool = False) -> str:
     """The safety category of a piece.
 
-    `history`: what was done to it, as in the plan's format. `treated`: bought with salt or water added, which is put in
-    through needles.
+    `history`: as in the plan's format. `treated`: bought with added salt or water, which is injected.
     """
     done = set(history)
     base = cut_entry.category_wild if origin == "wild" and cut_entry.category_wild else cut_entry.category
@@ -45,6 +44,6 @@ def category_of(cut_entry: Cut, history: Iterable[str], origin: str, treated: bo
 
 
 def category_of_piece(cut_entry: Cut, piece: Piece | JudgedPiece) -> str:
-    """The safety category of a piece by itself, whatever a plan does to it; being stuffed is part of its history."""
+    """The safety category of a piece by itself, whatever a plan does to it; stuffing is part of its history."""
     history = [*piece.history, "stuffed"] if piece.stuffed else piece.history
     return category_of(cut_entry, history, piece.origin, piece.treated)

@@ -1,4 +1,4 @@
-"""The clock of a cooling: each step of a rule, from when it began to when the food stays under its end."""
+"""The clock of cooling: each stage of a rule, from its start until the food stays below its end."""
 
 from __future__ import annotations
 
@@ -17,9 +17,9 @@ ENDLESS_MIN = 1e6  # of a step that has no time of its own
 
 @dataclass(frozen=True)
 class CoolingStep:
-    """One step of a cooling: when it began and ended (None: not yet), s, and what it took and may take, min.
+    """One stage of cooling: start and end (None: not yet), s, duration and time allowed, min.
 
-    `allowed_min` is None where the step has no time of its own.
+    `allowed_min` is None if the stage has no limit of its own.
     """
 
     from_c: float
@@ -31,29 +31,29 @@ class CoolingStep:
 
     @property
     def minutes(self) -> float | None:
-        """What it took, where it is over."""
+        """Duration, min, if it is finished."""
         return self.spent_min if self.ends_s is not None else None
 
     @property
     def margin_min(self) -> float:
-        """Minutes to spare; below zero where it is late, or not over."""
+        """Minutes to spare; negative if it is late, or unfinished."""
         spare = ENDLESS_MIN if self.allowed_min is None else self.allowed_min - self.spent_min
         return spare if self.ends_s is not None else min(spare, UNFINISHED_MIN)
 
     @property
     def met(self) -> bool:
-        """Whether it was over in time."""
+        """Whether it was finished in time."""
         return self.margin_min >= -NEAR
 
 
 def cools_from_c(rules: Standard) -> float:
-    """The temperature below which a standard's cooling clock runs, °C."""
+    """Temperature below which a standard's cooling clock runs, °C."""
     rule = rules.phases.get("cool")
     return max((rule.least_c(start) for start, _, _ in rule.steps), default=FROM_HEAT_C) if rule else FROM_HEAT_C
 
 
 def whole_time_h(rule: PhaseRule) -> float:
-    """Hours a whole cooling may take: steps from one start run side by side, others one after the other."""
+    """Hours allowed for a whole cooling: stages with one start run in parallel, others in sequence."""
     ends: dict[float, float] = {}
     for start, end, hours in rule.steps:
         begins = ends.get(rule.most_c(start), 0.0)
@@ -62,11 +62,11 @@ def whole_time_h(rule: PhaseRule) -> float:
 
 
 def cooling_steps(rule: PhaseRule, record: TemperatureRecord) -> list[CoolingStep]:
-    """Each step of a rule for the warmest place.
+    """Each stage of a rule for the warmest point.
 
-    Its clock runs from when the food first falls below the step's upper limit, or from the record's start where the
-    rule counts from the end of cooking, to when it stays under the lower one. Of a gap the clock takes the earliest
-    start and the latest end.
+    Its clock runs from when the food first falls below the stage's upper limit, or from the record's start if the rule
+    counts from the end of cooking, until it stays below the lower one. Across a gap the earliest start and the latest
+    end count.
     """
     steps = []
     for start, end, hours in rule.steps:
@@ -82,7 +82,7 @@ def cooling_steps(rule: PhaseRule, record: TemperatureRecord) -> list[CoolingSte
 
 
 def cooling(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
-    """The step with the least to spare decides."""
+    """The verdict on cooling, by the stage with the least to spare."""
     steps = cooling_steps(rule, record)
     if not steps:
         raise BadInput("This standard has no cooling stages.", "standard")

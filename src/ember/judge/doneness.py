@@ -1,4 +1,4 @@
-"""Doneness words: the highest core temperature as a cook says it."""
+"""Doneness words for peak core temperatures."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ MIDDLE_OF_LAST_K = 2.0  # the last word has no upper end: aim this far into it
 
 @dataclass(frozen=True)
 class Word:
-    """A doneness word and the range of peak core temperatures it stands for, °C."""
+    """A doneness word and its range of peak core temperatures, °C."""
 
     word: str
     low_c: float
@@ -26,7 +26,7 @@ class Word:
 
     @property
     def aim_c(self) -> float:
-        """The peak core to aim for: the middle of the range."""
+        """Target peak core, °C: the middle of the range."""
         return self.low_c + MIDDLE_OF_LAST_K if self.last else 0.5 * (self.low_c + self.high_c)
 
 
@@ -51,17 +51,17 @@ def scales() -> dict[str, tuple[Word, ...]]:
 
 @cache
 def official_scales() -> dict[str, tuple[Word, ...]]:
-    """The same words as guides use them, for the scales where they differ: to show beside, never to judge by."""
+    """The same words as guides use them, for scales where they differ: shown beside, never used to judge."""
     return {name: _scale(table["official"]) for name, table in _table().items() if "official" in table}
 
 
 def own_scale(words: Sequence[tuple[str, float]]) -> tuple[Word, ...]:
-    """A kitchen's own words as a scale, raw below them."""
+    """A kitchen's own words as a scale, with raw below them."""
     return _scale([("raw", 0.0), *((word.strip().lower(), low) for word, low in words)])
 
 
 def scale_of(name: str, own: Sequence[tuple[str, float]] = ()) -> tuple[Word, ...]:
-    """The words of a scale, or a kitchen's own where it has some."""
+    """The words of a scale, or a kitchen's own if it has any."""
     return own_scale(own) if own else scales()[name]
 
 
@@ -73,7 +73,7 @@ def word_for(words: Sequence[Word], peak_core_c: float) -> Word:
 def named(words: Sequence[Word], word: str) -> Word:
     """The range of a word.
 
-    Raises BadInput, with the words there are, when the scale has no such word.
+    Raises BadInput with the scale's words if it has no such word.
     """
     for candidate in words:
         if candidate.word == word.strip().lower():

@@ -1,6 +1,6 @@
-"""Which inactivation counts for a piece: the tables of its own kind of meat where there are some, else D and z.
+"""The inactivation that counts for a piece: tables of its own kind of meat if there are any, else D and z.
 
-What a screen says of an organism and what the rule's table says is then one number.
+The number shown for an organism then equals that of the rule's table.
 """
 
 from __future__ import annotations
@@ -28,21 +28,21 @@ class Inactivation(Protocol):
 
     @property
     def name(self) -> str:
-        """The organism, as people call it."""
+        """Common name of the organism."""
         ...
 
     @property
     def source(self) -> str:
-        """Where its figures are from."""
+        """Source of the figures."""
         ...
 
     @property
     def floor_c(self) -> float:
-        """Below it nothing counts, °C."""
+        """Floor below which nothing counts, °C."""
         ...
 
     def steps(self, time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
-        """Log10 within each interval, [n - 1], of temperatures [n]; or [n - 1, place] of [n, place]."""
+        """Log10 reduction within each interval, [n - 1], of temperatures [n]; or [n - 1, place] of [n, place]."""
         ...
 
 
@@ -61,7 +61,7 @@ class ByTable:
         return self.rows[0][0]
 
     def steps(self, time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
-        """Log10 within each interval; nothing below the first row, past the last one no more than it gives."""
+        """Log10 reduction within each interval; none below the first row, constant beyond the last one."""
         T = np.asarray(temperature_c, dtype=float)
         if T.ndim == 1:
             return self.log10 * table_steps(self.rows, time_s, T)
@@ -76,12 +76,12 @@ class ByLine:
 
     @property
     def name(self) -> str:
-        """As people call it."""
+        """Common name."""
         return organisms()[self.organism].name
 
     @property
     def source(self) -> str:
-        """Where its D and z are from."""
+        """Source of D and z."""
         return organisms()[self.organism].source
 
     @property
@@ -90,13 +90,13 @@ class ByLine:
         return FLOOR_C
 
     def steps(self, time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
-        """Log10 within each interval."""
+        """Log10 reduction within each interval."""
         return log_steps(organisms()[self.organism], time_s, temperature_c)
 
 
 @dataclass(frozen=True)
 class SlowestOf:
-    """The slower of several at each moment, for food that none of them was made for."""
+    """The slowest of several at each moment, for food that none of them was made for."""
 
     name: str
     source: str
@@ -104,11 +104,11 @@ class SlowestOf:
 
     @property
     def floor_c(self) -> float:
-        """Where the last of them begins."""
+        """The highest of their floors, °C."""
         return max(one.floor_c for one in self.of)
 
     def steps(self, time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
-        """Log10 within each interval."""
+        """Log10 reduction within each interval."""
         return np.asarray(np.min([one.steps(time_s, temperature_c) for one in self.of], axis=0))
 
 
@@ -119,7 +119,7 @@ def _of_rule(rule: Rule, rules: Standard) -> ByTable:
 
 @cache
 def _poultry(species: str, fat_pct: float) -> Inactivation:
-    """Salmonella in a bird: its own table by fat; of a bird without one the slowest column."""
+    """Salmonella in a bird: its own table by fat; for a bird without one the slowest column."""
     rules = standard(TABLES)
     tables = [rule for rule in rules.rules.values() if rule.for_species]
     own = next((rule for rule in tables if rule.is_for(species, fat_pct)), None)
@@ -139,7 +139,7 @@ def _meat() -> Inactivation:
 
 
 def inactivations(rules: Standard, food: JudgedFood) -> Mapping[str, Inactivation]:
-    """What counts for a piece, by organism: the table its own rule goes by; of Salmonella its species' table."""
+    """Inactivation for a piece by organism: the table of its own rule; for Salmonella that of its species."""
     by_organism: dict[str, Inactivation] = {key: ByLine(key) for key in organisms()}
     bird = food.category in POULTRY or food.species in BIRDS
     by_organism["salmonella"] = _poultry(food.species, food.fat_pct) if bird else _meat()
@@ -150,7 +150,7 @@ def inactivations(rules: Standard, food: JudgedFood) -> Mapping[str, Inactivatio
 
 
 def inactivation_of(rules: Standard, food: JudgedFood, organism: str) -> Inactivation:
-    """What counts for one organism. Raises BadInput for one that is not known."""
+    """Inactivation of one organism. Raises BadInput for an unknown one."""
     inactivation = inactivations(rules, food).get(organism)
     if inactivation is None:
         raise BadInput(f"Unknown organism “{organism}”. There is: {', '.join(organisms())}.", "organism")

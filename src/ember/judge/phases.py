@@ -1,6 +1,7 @@
-"""Rules beside cooking: cooling, reheating, holding, thawing, freezing against parasites, storing, time as the control.
+"""Rules besides cooking: cooling, reheating, holding, thawing, freezing against parasites, storage, time as the
+control.
 
-Each takes a record of the coldest place, or of cold food the warmest.
+Each judges a record of the coldest point, or for cold food the warmest.
 """
 
 from __future__ import annotations
@@ -28,7 +29,7 @@ Figures = dict[str, float]
 
 @dataclass(frozen=True)
 class PhaseFood:
-    """What a rule beside cooking asks of a piece: its category, how it is packed, what it was kept from spores by."""
+    """What a rule besides cooking needs to know of a piece: category, packaging, barriers to spores."""
 
     category: str = ""
     packed: Packed = "open"
@@ -46,7 +47,7 @@ def _verdict(
 
 
 def reheating(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
-    """Up to a temperature, held, and there within a time from out of the cold."""
+    """To a temperature, held, and reached within a time from chilled."""
     to_c = rule.least_c(rule.to or 0.0)
     curve = record.colder
     held_s = longest_above_s(curve, to_c)
@@ -69,7 +70,7 @@ def reheating(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
 
 
 def _holding(rule: PhaseRule, record: TemperatureRecord, hot: bool) -> Verdict:
-    """Never past a limit, but for one period where the standard allows one, and read often enough to know."""
+    """Never past a limit, except for one period if the standard allows it, and measured often enough to know."""
     limit_c = (rule.least_c if hot else rule.most_c)(rule.limit or 0.0)
     curve = record.colder if hot else record.warmer
     worst = float(curve[1].min() if hot else curve[1].max())
@@ -95,12 +96,12 @@ def _holding(rule: PhaseRule, record: TemperatureRecord, hot: bool) -> Verdict:
 
 
 def hold_hot(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
-    """Never below, but for one allowed period where the standard has one."""
+    """Never below, except for one allowed period if the standard has one."""
     return _holding(rule, record, hot=True)
 
 
 def hold_cold(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
-    """Never above, but for one allowed period where the standard has one."""
+    """Never above, except for one allowed period if the standard has one."""
     return _holding(rule, record, hot=False)
 
 
@@ -132,7 +133,7 @@ def time_control(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
 
 
 def freezing(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
-    """One of the options held without a break by the warmest place."""
+    """One of the options held without a break at the warmest point."""
     best: Verdict | None = None
     t, T = record.warmer
     for option in rule.options:
@@ -157,7 +158,7 @@ def freezing(rule: PhaseRule, record: TemperatureRecord) -> Verdict:
 
 
 def storing(rule: PhaseRule, record: TemperatureRecord, food: PhaseFood) -> Verdict:
-    """Days kept against how cold it was kept, and how it is packed."""
+    """Days stored, by temperature and packaging."""
     options = rule.kept.get(food.packed)
     if not options:
         raise BadInput(f"This standard gives no shelf life for food stored {food.packed.replace('-', ' ')}.", "kept")
@@ -192,7 +193,7 @@ def _reheated_in_this_house(rule: PhaseRule, own_c: float) -> PhaseRule:
 
 
 def in_this_house(rule: PhaseRule, house: House | None) -> PhaseRule:
-    """The rule with the kitchen's own limit, where that is stricter."""
+    """The rule with the kitchen's own limit, if that is stricter."""
     if house is not None and rule.id == "reheat" and house.reheat_c is not None and rule.to is not None:
         return _reheated_in_this_house(rule, house.reheat_c)
     if house is None or rule.limit is None or rule.id not in ("hold-hot", "hold-cold"):
@@ -208,7 +209,7 @@ def in_this_house(rule: PhaseRule, house: House | None) -> PhaseRule:
 def judge_phase(standard: Standard, phase: str, record: TemperatureRecord, food: PhaseFood | None = None) -> Verdict:
     """The verdict of a standard on one phase of a record.
 
-    Raises BadInput where the standard has no rule for it.
+    Raises BadInput if the standard has no rule for it.
     """
     food = food or PhaseFood()
     rule = in_this_house(standard.phase_rule(phase, food.category), food.house)

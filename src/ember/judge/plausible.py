@@ -1,4 +1,4 @@
-"""Readings that no food can have: a wire that jumps off and comes back is held to what heat could do in that time."""
+"""Impossible readings: a value that jumps off and back is limited to what heat could do in that time."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ STEP_K = 105.0  # from just above freezing to boiling water at a wet face, or ba
 
 
 def bound_k_s(phase: str, size_mm: float | None = None, exponent: float = 0.0) -> float:
-    """The fastest the middle of a piece can change, K/s; by its thickness or diameter where that is known.
+    """Fastest possible change of a piece's middle, K/s; by its thickness or diameter if known.
 
     >>> round(60 * bound_k_s("cook", 38.0), 1)
     4.8
@@ -35,10 +35,10 @@ def bound_k_s(phase: str, size_mm: float | None = None, exponent: float = 0.0) -
 def clamped(
     time_s: FloatArray, temperature_c: FloatArray, by_hand: NDArray[np.bool_], bound: float, hot_wanted: bool
 ) -> tuple[FloatArray, int]:
-    """Temperatures with every stray reading held to `bound` (K/s), and how many there were.
+    """Temperatures with every outlier limited to `bound` (K/s), and how many there were.
 
-    One reading is stray when it leaves both neighbours, to the same side, by more than the bound. Up to three in a row
-    are when that would help the rule asked (`hot_wanted`: up). A reading by hand is never touched.
+    A single reading is an outlier if it differs from both neighbours, to the same side, by more than the bound. Up to
+    three in a row are if they would help to meet the rule (`hot_wanted`: up). A typed reading is never changed.
     """
     T = np.array(temperature_c, dtype=float)
     sides = (1.0, -1.0) if hot_wanted else (-1.0, 1.0)
@@ -52,7 +52,9 @@ def clamped(
 def _hold_back(
     t: FloatArray, T: FloatArray, by_hand: NDArray[np.bool_], bound: float, side: float, many: int
 ) -> set[int]:
-    """Clamp, in place, runs of so many readings that leave both neighbours to one side; the readings touched."""
+    """Clamp, in place, runs of that many readings that differ from both neighbours to one side; returns the changed
+    ones.
+    """
     n = len(T) - many - 1
     if n < 1:
         return set()

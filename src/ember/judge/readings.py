@@ -1,4 +1,4 @@
-"""A verdict on what a probe measured."""
+"""The verdict on probe readings."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ RAW_KG_M3 = 1050.0  # of raw meat, to scale a form to its mass; handbook value, 
 
 @dataclass(frozen=True)
 class Judged:
-    """The verdict on readings with what it rests on. `strays`: readings held to what food can do."""
+    """The verdict on readings with its basis. `strays`: number of outliers that were limited."""
 
     standard: Standard
     verdict: Verdict
@@ -43,7 +43,7 @@ class Judged:
 
 
 def _samples(request: JudgeRequest) -> tuple[FloatArray, FloatArray, NDArray[np.bool_]]:
-    """Wire and hand readings in order of time, and which are by hand; at one moment the hand's counts."""
+    """Device and typed readings in order of time, and which are typed; of two at one moment the typed one counts."""
     at = {s: (c, False) for s, c in request.readings} | {s: (c, True) for s, c in request.checks}
     times = sorted(at)
     return (
@@ -62,14 +62,14 @@ def _bound(request: JudgeRequest, cut_entry: Cut) -> float:
 
 
 def record_of(request: JudgeRequest, cut_entry: Cut) -> tuple[TemperatureRecord, int]:
-    """The record of a request with its stray readings held back, and how many there were."""
+    """The record of a request with its outliers limited, and how many there were."""
     t, raw, by_hand = _samples(request)
     T, strays = clamped(t, raw, by_hand, _bound(request, cut_entry), request.phase in HOT_WANTED)
     return TemperatureRecord(t, T, request.max_gap_s), strays
 
 
 def food_of(request: JudgeRequest, cut_entry: Cut) -> JudgedFood:
-    """What a standard asks of the request's piece."""
+    """What a standard needs to know of the request's piece."""
     piece = request.piece
     composition = (
         cut_entry.mass_fractions if piece.composition is None else Composition.from_fractions(piece.composition)
@@ -90,9 +90,9 @@ def _phase_food(request: JudgeRequest, food: JudgedFood) -> PhaseFood:
 
 
 def judge_readings(request: JudgeRequest) -> Judged:
-    """Hold a probe log against a standard.
+    """Judge a probe log by a standard.
 
-    Raises BadInput for an unknown cut or standard, and for a phase the standard has no rule for.
+    Raises BadInput for an unknown cut or standard, and for a phase without a rule.
     """
     rules, cut_entry = standard(request.standard), cut(request.piece.cut)
     record, strays = record_of(request, cut_entry)
@@ -117,7 +117,7 @@ def judge_readings(request: JudgeRequest) -> Judged:
 
 
 def notes_of(judged: Judged) -> list[str]:
-    """What was done to the readings before they were judged."""
+    """What was changed in the readings before they were judged."""
     notes = []
     if judged.strays:
         some = "1 reading jumps" if judged.strays == 1 else f"{judged.strays} readings jump"

@@ -1,4 +1,4 @@
-"""A temperature record as a rule may read it: between two readings far apart the worst of their two ends counts."""
+"""A temperature record for rules: across a long gap the worse of its two ends counts."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ Curve = tuple[FloatArray, FloatArray]
 
 @dataclass(frozen=True)
 class TemperatureRecord:
-    """Temperatures at one place, straight between samples: `time_s[n]` rising, `temperature_c[n]`.
+    """Temperatures at one point, linear between samples: `time_s[n]` increasing, `temperature_c[n]`.
 
     `max_gap_s`: samples further apart leave a gap, of which only the ends are known. None: nothing is a gap.
     """
@@ -44,12 +44,12 @@ class TemperatureRecord:
 
     @cached_property
     def colder(self) -> Curve:
-        """The record with every gap at the colder of its ends: the worst for heat."""
+        """The record with every gap at the colder of its ends: the worst case for heat."""
         return self._filled(np.minimum)
 
     @cached_property
     def warmer(self) -> Curve:
-        """The record with every gap at the warmer of its ends: the worst for cold."""
+        """The record with every gap at the warmer of its ends: the worst case for cold."""
         return self._filled(np.maximum)
 
     def _filled(self, worst: np.ufunc) -> Curve:
@@ -71,23 +71,23 @@ def cut_off(curve: Curve, until_s: float) -> Curve:
 
 
 def crossing_s(time_s: FloatArray, T: FloatArray, i: int, level_c: float) -> float:
-    """When the straight line from sample `i` to the next one is at a level, s."""
+    """When the line from sample `i` to the next one reaches a level, s."""
     share = (level_c - T[i]) / (T[i + 1] - T[i])
     return float(time_s[i] + min(max(share, 0.0), 1.0) * (time_s[i + 1] - time_s[i]))
 
 
 def first_below_s(curve: Curve, level_c: float) -> float | None:
-    """When the curve is first at a level or below it, s; None when never."""
+    """When the curve is first at or below a level, s; None if never."""
     return _first_s(curve, level_c, level_c + NEAR >= curve[1])
 
 
 def first_above_s(curve: Curve, level_c: float) -> float | None:
-    """When the curve first rises above a level, s; None when never."""
+    """When the curve first rises above a level, s; None if never."""
     return _first_s(curve, level_c, level_c + NEAR < curve[1])
 
 
 def _first_s(curve: Curve, level_c: float, is_there: NDArray[np.bool_]) -> float | None:
-    """When the curve crosses a level on its way to the first sample that is there, s."""
+    """When the curve crosses a level on its way to the first sample beyond it, s."""
     t, T = curve
     there = np.flatnonzero(is_there)
     if not len(there):
@@ -97,7 +97,7 @@ def _first_s(curve: Curve, level_c: float, is_there: NDArray[np.bool_]) -> float
 
 
 def stays_below_s(curve: Curve, level_c: float) -> float | None:
-    """From when on the curve stays at a level or below it to its end, s; None when it ends above."""
+    """Since when the curve stays at or below a level to its end, s; None if it ends above."""
     t, T = curve
     over = np.flatnonzero(level_c + NEAR < T)
     if not len(over):
@@ -107,7 +107,7 @@ def stays_below_s(curve: Curve, level_c: float) -> float | None:
 
 
 def stretches_above(curve: Curve, level_c: float) -> list[tuple[float, float]]:
-    """(from, to), s, of each unbroken stretch at a level or above it."""
+    """(from, to), s, of each unbroken stretch at or above a level."""
     t, T = curve
     above = level_c - NEAR <= T
     starts = np.flatnonzero(above & ~np.concatenate([[False], above[:-1]]))
@@ -121,12 +121,12 @@ def stretches_above(curve: Curve, level_c: float) -> list[tuple[float, float]]:
 
 
 def longest_above_s(curve: Curve, level_c: float) -> float:
-    """The longest unbroken time at a level or above it, s; below zero when it never was there."""
+    """Longest unbroken time at or above a level, s; negative if there was none."""
     return max((end - begin for begin, end in stretches_above(curve, level_c)), default=-1.0)
 
 
 def held_c(curve: Curve, seconds: float) -> float:
-    """The highest temperature held without a break for `seconds`, °C; minus infinity for a shorter record."""
+    """Highest temperature held without a break for `seconds`, °C; minus infinity for a shorter record."""
     T = curve[1]
     if seconds <= 0:
         return float(T.max())
@@ -154,7 +154,7 @@ def between_s(curve: Curve, low_c: float, high_c: float) -> float:
 
 
 def outside_s(curve: Curve, level_c: float, above: bool) -> tuple[float, int]:
-    """Seconds spent above (or below) a level, and in how many stretches."""
+    """Seconds above (or below) a level, and in how many stretches."""
     T = curve[1]
     sign = 1.0 if above else -1.0
     out = sign * (T - level_c) > NEAR

@@ -1,4 +1,4 @@
-"""The ovens in which a table for whole roasts stands."""
+"""The ovens in which a table for whole roasts is valid."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def _row_allows(oven_row: OvenRow, rule: Rule, use: OvenUse) -> bool:
 
 
 def oven_refusal(rule: Rule, ovens: Sequence[OvenUse] | None, mass_g: float | None) -> str:
-    """Why a rule does not stand in the ovens used; empty where it does, or where nobody knows them."""
+    """Why a rule is not valid in the ovens used; empty if it is, or if they are unknown."""
     if not rule.ovens or ovens is None:
         return ""
     kg = 0.0 if mass_g is None else mass_g / 1000.0

@@ -26,9 +26,9 @@ def celsius(value: float, unit: Unit) -> float:
 
 
 def both_prints(value: Printed, unit: Unit) -> tuple[float, float]:
-    """A figure as its code prints it, twice, °C: exact from the legal unit, and as the other column has it.
+    """Both printed values of a figure, °C: converted from the legal unit, and as in the other column.
 
-    A pair is (°F, °C) as printed; of a bare °F the °C column has one decimal.
+    A pair is (°F, °C) as printed; for a single °F the °C column has one decimal.
 
     >>> [round(c, 2) for c in both_prints((145, 63.0), "F")]
     [62.78, 63.0]
@@ -44,21 +44,23 @@ class _Row(BaseModel):
 
 
 class _InUnits(_Row):
-    """A row whose temperatures are in its standard's unit. A reading that meets either print meets the limit."""
+    """A row with temperatures in its standard's unit. A reading that meets either printed value meets the limit."""
 
     unit: Unit = "F"
 
     def least_c(self, value: Printed) -> float:
-        """A lower limit, °C: the more lenient of its prints."""
+        """A lower limit, °C: the more lenient of its printed values."""
         return min(both_prints(value, self.unit))
 
     def most_c(self, value: Printed) -> float:
-        """An upper limit, °C: the more lenient of its prints."""
+        """An upper limit, °C: the more lenient of its printed values."""
         return max(both_prints(value, self.unit))
 
 
 class OvenRow(_Row):
-    """An oven in which a table for roasts stands: by its air and the roast's mass, kg; temperatures as in the rule."""
+    """An oven in which a table for roasts is valid: by its air and the roast's mass, kg; temperatures as in the
+    rule.
+    """
 
     air: Literal["still", "fan", "humid"]
     at_least: Printed | None = None
@@ -85,11 +87,11 @@ class Rule(_InUnits):
 
     @property
     def points_c(self) -> tuple[tuple[float, float], ...]:
-        """(°C, seconds) pairs, coldest first, each at the more lenient of its prints."""
+        """(°C, seconds) pairs, coldest first, each at the more lenient of its printed values."""
         return tuple((self.least_c(at), seconds) for at, seconds in self.points)
 
     def is_for(self, species: str, fat_pct: float) -> bool:
-        """Whether this rule is for such a piece: some tables go by species and fat."""
+        """Whether this rule applies to a piece: some tables are by species and fat."""
         if self.for_species and species not in self.for_species:
             return False
         return self.max_fat_pct is None or fat_pct <= self.max_fat_pct + 1e-9
@@ -98,8 +100,9 @@ class Rule(_InUnits):
 class Barriers(_Row):
     """What keeps spores from growing in food packed without air.
 
-    `needed`: without one it is not kept so at all; otherwise one of them lifts the days. `heat`: (°C, minutes), carried
-    to other temperatures by `z_c`. `fish_frozen_only`: fish may be packed so only if frozen before, during and after.
+    `needed`: without one it may not be stored that way at all; otherwise one of them removes the limit of days. `heat`:
+    (°C, minutes), converted to other temperatures by `z_c`. `fish_frozen_only`: fish only if frozen before, during and
+    after packing.
     """
 
     section: str
@@ -117,7 +120,7 @@ class Barriers(_Row):
 
 
 class FreezeOption(_Row):
-    """Held at most at `at` for `hours`; `after`: once it has been at most at that."""
+    """Held at or below `at` for `hours`; `after`: from when it has first reached that."""
 
     at: Printed
     hours: float
@@ -125,13 +128,12 @@ class FreezeOption(_Row):
 
 
 class PhaseRule(_InUnits):
-    """A rule for cooling, reheating, holding, thawing, freezing, storing, or time as the control.
+    """A rule for cooling, reheating, holding, thawing, freezing, storage, or time as the control.
 
-    `steps`: (from, to, hours; 0: no time of its own). `counts_from_cooking`: the clock of a cooling starts when the
-    cooking ends, not at the first step's upper limit. `unread_h`: a hold that nobody read for longer is not shown.
-    `kept`: by packing, (at most, days). `texts` and `wants`: what its rows say, and what the
-    longest of them asks for. `barriers`: of the one
-    without air. `roasts`: the same rule for a whole roast.
+    `steps`: (from, to, hours; 0: no limit of its own). `counts_from_cooking`: the cooling clock starts at the end of
+    cooking, not at the first stage's upper limit. `unread_h`: a hold without a reading for longer is not shown. `kept`:
+    by packaging, (at most °C, days). `texts` and `wants`: what its rows say, and what the longest of them requires.
+    `barriers`: for storage without air. `roasts`: the same rule for a whole roast.
     """
 
     id: str
@@ -162,11 +164,11 @@ class PhaseRule(_InUnits):
 
     @property
     def kind(self) -> str:
-        """What kind of rule it is: its phase."""
+        """Its phase."""
         return self.id
 
     def for_roasts(self) -> PhaseRule:
-        """The rule as it stands for a whole roast."""
+        """The rule as it applies to a whole roast."""
         return self.model_validate({**self.model_dump(by_alias=True), **self.roasts}) if self.roasts else self
 
 
@@ -181,7 +183,7 @@ class ComeUp(_InUnits):
 
 
 class Advisory(_Row):
-    """The paragraph that lets undercooked food be served with a warning, and the categories it names."""
+    """The paragraph that allows undercooked food with a consumer advisory, and its categories."""
 
     section: str
     text: str
@@ -214,9 +216,9 @@ class Standard(_Row):
         return self
 
     def rules_for(self, category: str, susceptible: bool, species: str = "", fat_pct: float = 100.0) -> list[Rule]:
-        """The rules that may be met instead of one another, the usual one first.
+        """Rules of which one must be met, the usual one first.
 
-        Of tables that go by species and fat only the first that is for it. None where the standard has no rule for it.
+        Of tables by species and fat only the first that applies. None if the standard has no rule.
         """
         rules: list[Rule] = []
         for rule in (self.rules[name] for name in self.categories[category]):
@@ -228,7 +230,7 @@ class Standard(_Row):
         return rules
 
     def phase_rule(self, phase: str, category: str = "") -> PhaseRule:
-        """The rule for a phase, of a whole roast its own one. Raises BadInput where the standard has none."""
+        """The rule for a phase, with a whole roast's own one. Raises BadInput if the standard has none."""
         rule = self.phases.get(phase)
         if rule is None:
             raise BadInput(f"{self.name} has no rule here for {phase.replace('-', ' ')}.", "phase")
@@ -265,7 +267,7 @@ def standards() -> dict[str, Standard]:
 
 
 def standard(standard_id: str) -> Standard:
-    """The standard with this id; raises BadInput when there is none."""
+    """The standard with this id; raises BadInput if there is none."""
     if standard_id not in standards():
         raise BadInput(f"Unknown standard “{standard_id}”. There is: {', '.join(standards())}.", "standard")
     return standards()[standard_id]

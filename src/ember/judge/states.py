@@ -6,7 +6,7 @@ from enum import StrEnum
 
 
 class State(StrEnum):
-    """What came of holding a rule against a record or a plan."""
+    """The outcome of judging a record or a plan by a rule."""
 
     MET = "met"
     NOT_MET = "not-met"
@@ -15,15 +15,15 @@ class State(StrEnum):
 
     @property
     def met(self) -> bool | None:
-        """Whether the rule is met; None where nothing can be said."""
+        """Whether the rule is met; None without a verdict."""
         return None if self is State.NO_VERDICT else self is State.MET
 
     @property
     def label(self) -> str:
-        """The state in words, as a list says it."""
+        """The state in words for lists."""
         return {"met": "rule met", "not-met": "rule not met", "advisory": "served on advisory"}.get(self, "no verdict")
 
     @classmethod
     def of(cls, met: bool | None) -> State:
-        """The plain state of a rule that was met, missed or not judged."""
+        """The state of a rule that was met, missed or not judged."""
         return cls.NO_VERDICT if met is None else cls.MET if met else cls.NOT_MET

@@ -1,4 +1,4 @@
-"""Storage without air: what keeps spores from growing, and fish, which is packed so only frozen."""
+"""Storage without air: barriers to spores, and fish, which may only be packed so frozen."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ FISH = frozenset({"fish", "shellfish", "molluscs", "molluscs-stuffed"})
 
 
 def heat_needed_min(rule: Barriers, at_c: float) -> float | None:
-    """Minutes at `at_c` that are worth the rule's heat; None where it names none.
+    """Minutes at `at_c` equivalent to the rule's heat; None if it names none.
 
     t = t_ref · 10^((T_ref − T) / z), with z = 9 °C for the UK's 90 °C for 10 min (ACMSF 1992, its table: 80 °C 129 min,
     85 °C 36, 95 °C 3).
@@ -30,7 +30,7 @@ def heat_needed_min(rule: Barriers, at_c: float) -> float | None:
 
 
 def barriers_there(rule: Barriers, barriers: BarriersIn) -> Iterator[str]:
-    """The barriers of a rule that were measured, in words."""
+    """The measured barriers of a rule, in words."""
     if rule.ph_max is not None and barriers.ph is not None and barriers.ph <= rule.ph_max + NEAR:
         yield f"pH {barriers.ph:g}, {rule.ph_max:g} or less"
     if rule.aw_max is not None and barriers.aw is not None and barriers.aw <= rule.aw_max + NEAR:
@@ -47,7 +47,7 @@ def barriers_there(rule: Barriers, barriers: BarriersIn) -> Iterator[str]:
 
 
 def fish_without_air(rule: PhaseRule, category: str, packed: Packed, frozen: bool) -> str:
-    """Why fish may not be stored so; empty where it may."""
+    """Why fish may not be stored so; empty if it may."""
     only_frozen = rule.barriers is not None and rule.barriers.fish_frozen_only
     if not only_frozen or category not in FISH or packed not in WITHOUT_AIR or frozen or rule.barriers is None:
         return ""
@@ -55,7 +55,7 @@ def fish_without_air(rule: PhaseRule, category: str, packed: Packed, frozen: boo
 
 
 def missing_barrier(rule: PhaseRule, packed: Packed, told: BarriersIn | None) -> str:
-    """What food without air lacks that this rule does not do without; empty where nothing."""
+    """The barrier that the rule requires and the food lacks; empty if none."""
     barriers = rule.barriers
     if barriers is None or packed != "reduced-oxygen" or not barriers.needed:
         return ""

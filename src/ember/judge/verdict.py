@@ -34,10 +34,10 @@ WHOLE = 1.0 - 1e-9
 
 @dataclass(frozen=True)
 class Verdict:
-    """One rule against one temperature history.
+    """One rule judged on one temperature history.
 
-    `margin` is in log10 of the table's organism for a table, in °C for a held or a surface temperature, in minutes for
-    a time; negative when not met. `reason` says in words what the figures do not.
+    `margin` is in log10 of the table's organism for a table, in °C for a held or surface temperature, in minutes for a
+    time; negative if not met. `reason`: what the figures do not show.
     """
 
     rule: Rule | PhaseRule
@@ -53,7 +53,7 @@ class Verdict:
 
     @property
     def met(self) -> bool | None:
-        """Whether the rule is met; None where there is no verdict."""
+        """Whether the rule is met; None without a verdict."""
         return self.state.met
 
     @property
@@ -62,7 +62,7 @@ class Verdict:
         return self.rule.organism if isinstance(self.rule, Rule) and self.rule.kind == "table" else ""
 
     def fields(self) -> dict[str, Any]:
-        """What a sentence is made of."""
+        """The values for its sentence."""
         return {
             "state": self.state.value, "kind": self.rule.kind, "needed": self.needed, "reached": self.reached,
             "organism": self.organism, "reason": self.reason,
@@ -76,10 +76,10 @@ class Verdict:
 
 @dataclass(frozen=True)
 class JudgedFood:
-    """What a standard asks of a piece before it looks at a temperature.
+    """What a standard needs to know of a piece besides temperatures.
 
-    `fat_pct`: per cent of the raw mass. `advisory`: the menu carries one. `ovens`: what it was heated in, None where
-    nobody knows.
+    `fat_pct`: per cent of the raw mass. `advisory`: the menu carries one. `ovens`: what it was heated in, None if
+    unknown.
     """
 
     category: str
@@ -92,12 +92,12 @@ class JudgedFood:
     ovens: Sequence[OvenUse] | None = None
 
     def rules(self, standard: Standard) -> list[Rule]:
-        """The rules of a standard that may be met instead of one another."""
+        """Rules of a standard of which one must be met."""
         return standard.rules_for(self.category, self.susceptible, self.species, self.fat_pct)
 
 
 def table_share(rule: Rule, curve: Curve) -> float:
-    """How many times over the table's time was kept: Σ dt / needed(T). No credit below its first row."""
+    """Multiples of the table's time: Σ dt / needed(T). No credit below its first row."""
     time_s, temperature_c = curve
     rows = [(t, s) for t, s in rule.points_c if s > 0]
     at_once = [t for t, s in rule.points_c if s <= 0]
@@ -107,7 +107,9 @@ def table_share(rule: Rule, curve: Curve) -> float:
 
 
 def table_steps(rows: Sequence[tuple[float, float]], time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
-    """Share of a table's time kept within each interval, [n - 1]; between `rows` (°C, s) the time by its logarithm."""
+    """Share of a table's time within each interval, [n - 1]; between `rows` (°C, s) the time is interpolated by its
+    logarithm.
+    """
     temperatures = np.array([t for t, _ in rows])
     logs = np.log10([s for _, s in rows])
 
@@ -166,9 +168,9 @@ def _against_hold(rule: Rule, curve: Curve) -> Verdict:
 
 
 def against(rule: Rule, coldest: TemperatureRecord, surface_c: FloatArray | None = None) -> Verdict:
-    """One rule against the coldest point, or against the colder face where the rule asks for it.
+    """One rule judged at the coldest point, or at the colder face if the rule says so.
 
-    `surface_c`: that face at the record's times; None where nobody knows it, and then a rule for faces is not met.
+    `surface_c`: that face at the record's times; None if unknown, and then a rule for faces is not met.
     """
     if rule.kind == "table":
         return _against_table(rule, coldest.colder)
@@ -182,9 +184,9 @@ def against(rule: Rule, coldest: TemperatureRecord, surface_c: FloatArray | None
 
 
 def _come_up(condition: ComeUp, coldest: TemperatureRecord) -> Verdict | None:
-    """The condition's own verdict where the coldest point was too long on its way up; None where it was not.
+    """The verdict of the condition itself if the coldest point took too long on its way up; else None.
 
-    Of a gap the way begins as early and ends as late as its ends allow.
+    Across a gap the way begins as early and ends as late as possible.
     """
     low, high = condition.least_c(condition.start), condition.least_c(condition.to)
     arrives = stretches_above(coldest.colder, high)
@@ -207,7 +209,7 @@ def _no_rule(standard: Standard) -> Verdict:
 
 
 def _first_met(standard: Standard, food: JudgedFood, tried: list[Verdict], coldest: TemperatureRecord) -> Verdict:
-    """The first rule that is met with its conditions, else the one that is asked for first."""
+    """The first rule met with its conditions, else the usual one."""
     refused: list[Verdict] = []
     for verdict in tried:
         if verdict.state is not State.MET or not isinstance(verdict.rule, Rule):
@@ -226,7 +228,7 @@ def judge(
     surface_c: FloatArray | None = None,
     measured: bool = False,
 ) -> Verdict:
-    """The verdict of a standard on a cook: the first of the category's rules that is met, else the one asked for first.
+    """The verdict of a standard on a cook: the first of the category's rules that is met, else the usual one.
 
     `measured`: the temperatures are readings, not a plan; then no further reading is asked for, except of a surface.
     """
@@ -249,7 +251,7 @@ def judge(
 
 
 def _by_the_house(met: Verdict, food: JudgedFood, coldest: TemperatureRecord) -> Verdict:
-    """A verdict that is met, unless the house asks for more and that is not: then the house's."""
+    """A verdict that is met, unless the house's own limit is not: then that one."""
     if food.house is None or food.category not in food.house.core_c:
         return met
     own = against(house_rule(food.category, food.house.core_c[food.category]), coldest)
@@ -257,7 +259,7 @@ def _by_the_house(met: Verdict, food: JudgedFood, coldest: TemperatureRecord) ->
 
 
 def _cautions(standard: Standard, food: JudgedFood, verdict: Verdict, advisory_allowed: bool) -> tuple[str, ...]:
-    """What is said with a verdict: who may not be served it, what its rule and its food ask for, what always holds."""
+    """Cautions of a verdict: guests, requirements of its rule and food, and general ones."""
     rule = verdict.rule
     said = []
     if not verdict.met and food.susceptible:

@@ -1,4 +1,4 @@
-"""A verdict as a sentence: what was measured, against what, in the reader's unit."""
+"""A verdict as a sentence: the measurement, the limit, in the reader's unit."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ Figures = Mapping[str, float]
 
 
 def verdict_sentence(verdict: Mapping[str, Any], units: Units = CELSIUS) -> str:
-    """The sentence of a verdict, from its fields as a result or an answer has them.
+    """The sentence of a verdict, from its fields in a result or an answer.
 
     >>> verdict_sentence({"state": "met", "kind": "hold", "needed": {"c": 63, "seconds": 15},
     ...     "reached": {"c": 64.2, "highest_c": 64.2, "held_s": 200}})
@@ -48,7 +48,7 @@ def in_unit(text: str, units: Units) -> str:
 
 
 def marked(celsius: float) -> str:
-    """A temperature as a reason carries it until its reader is known."""
+    """A temperature marked for conversion to the reader's unit."""
     return f"{{c:{celsius:.1f}}}"
 
 
@@ -97,7 +97,7 @@ def _table(state: State, needed: Figures, reached: Figures, organism: str, units
 
 
 def _down(log10: float, needed_log10: float) -> str:
-    """A log reduction to a tenth, one that falls short never rounded up to what is asked."""
+    """A log reduction to a tenth, rounded down so that one that falls short never looks met."""
     shown = round(log10, 1)
     return f"{shown - 0.1:.1f}" if shown >= needed_log10 > log10 + 1e-9 else f"{shown:.1f}"
 

@@ -1,1 +1,1 @@
-"""What heat does: death of microbes and, later, colour, collagen, browning and egg gels. Takes arrays."""
+"""The effects of heat: inactivation of microbes, colour, collagen, browning and egg gels. Takes arrays."""

@@ -1,9 +1,9 @@
-"""Browning of a dry surface, an index that doubles every 10 °C; and what on it scorches before the meat does.
+"""Browning of a dry surface, an index that doubles every 10 °C; and what on it burns before the meat does.
 
-dB/dt = (1/240 s) · 2^((T − 150)/10). 0.3 pale, 1 golden, 2 to 3 deep brown, 5 very dark, 8 charred. The doubling is
-the Q10 of about 2 of Maillard browning in the literature; the reference time is fitted to common practice (fair).
+dB/dt = (1/240 s) · 2^((T − 150)/10). 0.3 pale, 1 golden, 2 to 3 deep brown, 5 very dark, 8 charred. The doubling is the
+Q10 of about 2 of Maillard browning in the literature; the reference time is fitted to common practice (fair).
 
-What scorches follows the same law with a faster clock, and is burnt when its index passes 5 (very dark). Rate factors
+Burning follows the same law with a faster clock, and is complete when its index passes 5 (very dark). Rate factors
 fitted to common practice: ground spice blooms for half a minute to a minute at 150 °C and is burnt in two at 170;
 minced garlic is golden after a minute at 135, bitter at 155.
 """
@@ -34,13 +34,13 @@ FACTORS = {"butter": 4.0, "garlic": 4.0, "pepper": 3.0, "ground spice": 3.0, "pa
 
 
 def indices(time_s: FloatArray, face_c: FloatArray) -> dict[str, float]:
-    """How far each is on a face with this history: bloomed from 0.5, burnt from 5."""
+    """Index of each on a face with this history: bloomed from 0.5, burnt from 5."""
     index = float(browning_index(time_s, face_c))
     return {name: factor * index for name, factor in FACTORS.items()}
 
 
 def burnt(time_s: FloatArray, face_c: FloatArray) -> dict[str, float]:
-    """What would be burnt on a face with this history, and its index.
+    """What burns on a face with this history, and its index.
 
     >>> import numpy as np
     >>> t = np.linspace(0, 120, 25)

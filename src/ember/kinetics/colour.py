@@ -1,7 +1,7 @@
-"""Colour of the cut face: how much of the red pigment is left, how opaque the flesh is, and what that looks like.
+"""Colour of the cut face: remaining red pigment, opacity, and the resulting colour.
 
-Pigment: a dose D = ∫ 10^((T − 60)/3) dt; what is left N = 1/(1 + (D/D50)^0.41). Fitted to published endpoints and to
-long cooks of the trade (unsure); cured meat keeps its colour.
+Pigment: a dose D = ∫ 10^((T − 60)/3) dt; remaining N = 1/(1 + (D/D50)^0.41). Fitted to published endpoints and to long
+cooks of the trade (unsure); cured meat keeps its colour.
 """
 
 from __future__ import annotations
@@ -84,7 +84,7 @@ def pigment_left(time_s: FloatArray, temperature_c: FloatArray, t50_c: float) ->
 
 
 def as_if_heated_c(left: FloatArray, t50_c: float) -> FloatArray:
-    """The temperature at which meat heated at 1.5 K a minute has as much of its red left, °C.
+    """Temperature at which meat heated at 1.5 K a minute has the same redness left, °C.
 
     The dose of such a ramp is its last temperature's rate times z / (ln 10 · 1.5 K/min).
 
@@ -104,7 +104,7 @@ def _step(T: FloatArray, middle_c: float, width_k: float) -> FloatArray:
 
 
 def opacity(hottest_c: FloatArray, fish: bool) -> FloatArray:
-    """How opaque the flesh has become, 0 to 1, of the hottest it has been."""
+    """Opacity of the flesh, 0 to 1, by the hottest it has been."""
     T = np.asarray(hottest_c, dtype=float)
     if fish:
         return np.asarray(0.75 * _step(T, 44.0, 2.2) + 0.25 * _step(T, 62.0, 4.0))
@@ -112,7 +112,7 @@ def opacity(hottest_c: FloatArray, fish: bool) -> FloatArray:
 
 
 def lab(tint: Tint, left: FloatArray, opaque: FloatArray) -> FloatArray:
-    """L*a*b* `[place, 3]` of pigment left and opacity."""
+    """L*a*b* `[place, 3]` by remaining pigment and opacity."""
     raw, cooked = np.array(tint.raw), np.array(tint.cooked)
     left, opaque = np.atleast_1d(left), np.atleast_1d(opaque)
     turned = opaque if tint.fish else 1.0 - left

@@ -1,9 +1,9 @@
-"""How white and yolk set: first order, dX/dt = (1 − X) A exp(−Ea/RT), X the set fraction from 0 to 1.
+"""Setting of white and yolk: first order, dX/dt = (1 − X) A exp(−Ea/RT), X the set fraction from 0 to 1.
 
-White A = 4.85e60 1/s, Ea = 418 kJ/mol; yolk A = 2.7e53 1/s, Ea = 370 kJ/mol: as used by Di Lorenzo et al. 2025
-(Commun Eng 4:5), recalled from memory, unsure on digits. Vega & Mercadé-Prieto 2011 (Food Biophys 6:152) is where the
-isothermal yolk curves at 60 to 67 °C come from. The green edge is iron sulphide where white meets yolk: a dose that is
-full after 14 min at 70 °C or four at 90 °C (the times are common practice: an egg of class M boiled 12 min shows it).
+White A = 4.85e60 1/s, Ea = 418 kJ/mol; yolk A = 2.7e53 1/s, Ea = 370 kJ/mol: as used by Di Lorenzo et al. 2025 (Commun
+Eng 4:5), from memory, digits unsure. The isothermal yolk curves at 60 to 67 °C are from Vega & Mercadé-Prieto 2011
+(Food Biophys 6:152). The green edge is iron sulphide where white meets yolk: a dose that is complete after 14 min at 70
+°C or four at 90 °C (common practice: a medium egg boiled for 12 min shows it).
 """
 
 from __future__ import annotations
@@ -47,7 +47,7 @@ class Gel:
     def set_course(self, time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
         """X at every time, of the shape of `temperature_c`.
 
-        Between samples the logarithm of the rate runs straight, as it nearly does where temperature does.
+        Between samples the logarithm of the rate is linear, which is nearly true where temperature is.
         """
         rate = self.rate(temperature_c)
         a, b = rate[:-1], rate[1:]
@@ -65,7 +65,7 @@ class Gel:
         return next(word for low, word in reversed(self.words) if fraction >= low)
 
     def range_of(self, word: str) -> tuple[float, float]:
-        """From which set fraction to which a word holds. Raises ValueError for an unknown word."""
+        """Range of set fractions of a word. Raises ValueError for an unknown word."""
         names = [name for _, name in self.words]
         i = names.index(word)
         return self.words[i][0], (self.words[i + 1][0] if i + 1 < len(self.words) else 1.0)
@@ -78,14 +78,14 @@ CHALKY_S = 60.0  # for so long; common practice
 
 
 def green_dose(time_s: FloatArray, temperature_c: FloatArray) -> float:
-    """How much of a green edge has formed where white meets yolk; 1 is to be seen."""
+    """Extent of a green edge where white meets yolk; visible from 1 on."""
     T = np.asarray(temperature_c, dtype=float)
     rate = np.where(T >= GREEN_FLOOR_C, 10 ** ((np.minimum(T, 105.0) - GREEN_AT_C) / GREEN_Z_K) / GREEN_S, 0.0)
     return float(np.trapezoid(rate, np.asarray(time_s, dtype=float)))
 
 
 def seconds_above(time_s: FloatArray, temperature_c: FloatArray, level_c: float) -> float:
-    """How long a place was at or above a temperature, s; straight between samples."""
+    """Time at or above a temperature, s; linear between samples."""
     a, b = temperature_c[:-1], temperature_c[1:]
     low, high = np.minimum(a, b), np.maximum(a, b)
     with np.errstate(divide="ignore", invalid="ignore"):

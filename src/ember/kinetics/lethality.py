@@ -31,7 +31,7 @@ class Organism:
     confidence: str
 
     def d_minutes(self, temperature_c: float) -> float:
-        """Decimal reduction time, minutes, at °C.
+        """Decimal reduction time at °C, min.
 
         >>> round(organisms()["listeria"].d_minutes(70.0) * 6, 2)  # 70 °C for 2 min is 6 log
         2.0
@@ -65,7 +65,7 @@ def log_reduction(organism: Organism, time_s: FloatArray, temperature_c: FloatAr
 def log_steps(organism: Organism, time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
     """Log10 reduction within each interval, [n - 1] or [n - 1, place].
 
-    Temperature runs straight between samples, for which the integral is exact; only its part above the floor counts.
+    Temperature is linear between samples, for which the integral is exact; only its part above the floor counts.
     """
     t = np.asarray(time_s, dtype=float)
     T = np.asarray(temperature_c, dtype=float)

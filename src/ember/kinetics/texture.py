@@ -1,14 +1,13 @@
-"""How tender a tough cut has become, and how firm a fish.
+"""Tenderness of tough cuts, and firmness of fish.
 
-Tough cuts, collagen to gelatin:
-t(T) = exp(−18.838 + 7571.4/T_K) h to fork-tender for tough beef: fitted to points of the trade (57 °C 60 h, 62 42,
-70 24, 85 12, 95 5), an apparent activation energy of 63 kJ/mol, right to a factor of 1.35; animals differ by 1.3 more
-(unsure). Dose D = ∫ dt/t: 1 is fork-tender, 0.6 can be sliced, 1.4 shreds. No credit below 55 °C.
+Tough cuts, collagen to gelatin: t(T) = exp(−18.838 + 7571.4/T_K) h to fork-tender for tough beef: fitted to points of
+the trade (57 °C 60 h, 62 42, 70 24, 85 12, 95 5), an apparent activation energy of 63 kJ/mol, accurate to a factor of
+1.35; animals vary by another 1.3 (unsure). Dose D = ∫ dt/t: 1 is fork-tender, 0.6 can be sliced, 1.4 shreds. No credit
+below 55 °C.
 
-Fish, an index from raw (0) to dry and fibrous (1), of the hottest it has been:
-F = 0.25 σ(T; 42, 2) + 0.35 σ(T; 52, 3) + 0.40 σ(T; 66, 5): myosin, the sarcoplasm's proteins and collagen, actin.
-Fitted to published transitions (Hastings et al. 1985, J Food Sci 50:503; Skipnes et al. 2008, J Food Eng 85:51; from
-memory), unsure.
+Fish, an index from raw (0) to dry and fibrous (1), by the hottest it has been: F = 0.25 σ(T; 42, 2) + 0.35 σ(T; 52, 3)
++ 0.40 σ(T; 66, 5): myosin, sarcoplasmic proteins and collagen, actin. Fitted to published transitions (Hastings et al.
+1985, J Food Sci 50:503; Skipnes et al. 2008, J Food Eng 85:51; from memory), unsure.
 """
 
 from __future__ import annotations
@@ -38,7 +37,7 @@ def hours_to_tender(temperature_c: float, factor: float = 1.0) -> float:
 
 
 def factor_of(cut_id: str) -> float:
-    """The cut's share of beef's time."""
+    """The cut's time relative to beef."""
     return FACTORS.get(cut_id, FACTORS.get(cut_id.split("/")[0], 1.0))
 
 
@@ -58,7 +57,7 @@ STEPS = ((0.25, 42.0, 2.0), (0.35, 52.0, 3.0), (0.40, 66.0, 5.0))
 
 
 def firmness(hottest_c: FloatArray | float) -> FloatArray:
-    """The index at each temperature.
+    """Firmness index at each temperature.
 
     >>> float(firmness(20.0)) < 0.01 < 0.2 < float(firmness(48.0)) < 0.4 < float(firmness(60.0)) < 0.75
     True

@@ -1,1 +1,1 @@
-"""What is true of the equipment: thermometers and how far off they may be, settings and what they give."""
+"""Equipment: the error of thermometers, and the offset of settings."""

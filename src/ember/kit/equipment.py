@@ -1,4 +1,4 @@
-"""What each stage of a plan stands on or is held in, in one table, and how far equipment is off its setting."""
+"""The equipment of each stage, in one table, and the offset of equipment from its setting."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ USUAL_TOLERANCE_K = 2.0
 
 
 def stands_on(stage: Stage) -> str:
-    """The kind of equipment under or around a stage; empty where it needs none."""
+    """The kind of equipment for a stage; empty if it needs none."""
     if stage.kind == "reheat":
         return REHEATED_ON[getattr(stage, "where", "bath")]
     if isinstance(stage, Chill) and stage.blast:
@@ -32,18 +32,19 @@ def stands_on(stage: Stage) -> str:
 
 
 def held_in(stage: Stage) -> str:
-    """The kind of thing a cook names as its place: the pan on the ring, else what it stands on."""
+    """The kind of place a cook would name: the pan on the ring, else the equipment."""
     in_a_pan = stage.kind == "pan" or (stage.kind == "reheat" and getattr(stage, "where", "") == "pan")
     return "pan" if in_a_pan else stands_on(stage)
 
 
 def tolerance_k(kind: str) -> float:
-    """How far apart two settings may be that share one piece of equipment of a kind, K."""
+    """How far apart two settings may be to share one piece of equipment of a kind, K."""
     return TOLERANCE_K.get(kind, USUAL_TOLERANCE_K)
 
 
 def off_at(checks_k: Mapping[float, float], setting_c: float) -> float:
-    """How much hotter it is than it is set to, K: from {setting °C: K} linear between checked settings, level outside.
+    """How much hotter it is than its setting, K: from {setting °C: K} linear between checked settings, constant
+    outside.
 
     0 without a check.
 

@@ -1,4 +1,4 @@
-"""Checking a thermometer in melting ice and in boiling water."""
+"""Checks of a thermometer in melting ice and boiling water."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ PROBE_RULE = "US FDA Food Code 2022, 4-203.11"
 
 
 def boiling_point_c(altitude_m: float) -> float:
-    """Where water boils at an altitude, °C, -400 to 5000 m: 1 K lower every 300 m.
+    """Boiling point of water at an altitude, °C, -400 to 5000 m: 1 K lower every 300 m.
 
-    A straight line through the steam tables at the pressures of the standard atmosphere (ICAO), right to 0.3 K up to
-    3000 m. Raises ValueError outside.
+    A line through the steam tables at the pressures of the standard atmosphere (ICAO), accurate to 0.3 K up to 3000 m.
+    Raises ValueError outside.
 
     >>> round(boiling_point_c(1524.0), 1)  # 5000 ft; handbooks give 94.9 to 95.0
     94.9
@@ -27,7 +27,7 @@ def boiling_point_c(altitude_m: float) -> float:
 
 @dataclass(frozen=True)
 class ThermometerVerdict:
-    """Whether a thermometer is right enough: by how much it is off at its worst point, and the margin, K."""
+    """Whether a thermometer is accurate enough: its error at the worst point, and the margin, K."""
 
     met: bool
     off_k: float
@@ -35,12 +35,12 @@ class ThermometerVerdict:
 
     @property
     def limit_k(self) -> float:
-        """The largest error the rule allows, K."""
+        """Largest error the rule allows, K."""
         return abs(self.off_k) + self.margin_k
 
 
 def judge_thermometer(offs_k: list[float], limit_k: float = PROBE_LIMIT_K) -> ThermometerVerdict:
-    """The verdict on how far a thermometer was off, K, at the points where it was checked.
+    """The verdict on a thermometer's errors, K, at the points where it was checked.
 
     Raises ValueError without a check.
     """

@@ -1,1 +1,1 @@
-"""What finished cooks say of a kitchen: how far its ovens, baths and pans are off, how thick its pieces are."""
+"""Calibration from finished cooks: offsets of ovens and baths, contact of pans, thickness of pieces."""

@@ -1,8 +1,8 @@
-"""What the readings of one finished cook say of its size, its medium and its heat, whatever was believed before.
+"""The evidence of one finished cook's readings about its size, medium and heat transfer, whatever was assumed before.
 
-The cook's posterior about its mode (track.fit) is normal with mean m and covariance V in coordinates whose prior is
-N(0, I). Dividing the prior out leaves the likelihood, normal as well: information V^-1 - I, shift V^-1 m. All other
-unknowns of the cook (start, shape, where the needle was) are summed out under their priors first.
+The cook's posterior around its mode (track.fit) is normal with mean m and covariance V in coordinates with prior N(0,
+I). Dividing out the prior leaves the likelihood, normal as well: information V^-1 - I, shift V^-1 m. All other unknowns
+of the cook (start, shape, position of the probe) are integrated out under their priors first.
 """
 
 from __future__ import annotations
@@ -31,8 +31,8 @@ LEAST_READINGS = 8
 class Evidence:
     """A normal likelihood of (logarithm of the size factor, K hotter than set, logarithm of the transfer factor).
 
-    `information[3, 3]`, `shift[3]` = information @ mean; both count from what the settings say, not from what a plan
-    had taken them to be off (`believed[3]`).
+    `information[3, 3]`, `shift[3]` = information @ mean; both relative to the settings, not to the offsets a plan
+    assumed (`believed[3]`).
     """
 
     information: FloatArray
@@ -42,14 +42,14 @@ class Evidence:
 
 @dataclass(frozen=True)
 class Watching:
-    """A finished cook's readings with its course: what it says, and how well a belief would have foretold it."""
+    """A finished cook's readings with its course: its evidence, and the prediction error of a belief."""
 
     found: Fitted
     evidence: Evidence
     pulled_s: float
 
     def error_k(self, belief: FloatArray) -> float:
-        """Read less foretold towards the pull, K, had one believed these [3] (counted from the settings)."""
+        """Measured less predicted towards the pull, K, with this belief [3] (relative to the settings)."""
         fitting = self.found.fitting
         z = np.zeros((1, fitting.unknowns.count))
         z[0, list(OF_A_COOK)] = (belief - self.evidence.believed) / _scales(self.found)
@@ -66,7 +66,7 @@ def _scales(fit: Fitted) -> FloatArray:
 
 
 def believed_of(plan: Plan) -> FloatArray:
-    """What a plan takes its piece and the stage it is pulled from to be off: [log size, K, log transfer]."""
+    """The offsets a plan assumes for its piece and pull stage: [log size, K, log transfer]."""
     shape = plan.piece.shape
     size = math.log(shape.size_factor) if isinstance(shape, FromMass) else 0.0
     stage = plan.stages[plan.pull_stage] if plan.pull_stage is not None else None
@@ -78,9 +78,9 @@ def believed_of(plan: Plan) -> FloatArray:
 def watching(
     plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], end_s: float
 ) -> Watching | None:
-    """A finished cook as evidence; None where it was pulled from nothing, or its probe cannot be believed.
+    """A finished cook as evidence; None if nothing was pulled, or its probe cannot be trusted.
 
-    `readings`: (s, °C) of one probe, `end_s` when it was over. Raises as simulate does.
+    `readings`: (s, °C) of one probe, `end_s`: when it ended. Raises like simulate.
     """
     if plan.pull_stage is None or not readings:
         return None

@@ -1,9 +1,9 @@
-"""All evidence of a kitchen together: what each oven, bath, pan and cut is off, and how much single cooks differ.
+"""All evidence of a kitchen combined: the offset of each oven, bath, pan and cut, and the variation between cooks.
 
-A two-level normal model: what a cook was off is what its oven (bath, pan, cut) is off and a deviation of its own;
-its readings are a normal likelihood of that (evidence). How much cooks deviate is found by the greatest marginal
-likelihood (empirical Bayes; Efron & Morris 1975, J Am Stat Assoc 70:311, from memory), held near what is usual by a
-weak prior; with it the rest is solved exactly. Intervals are Student's, by the number of cooks.
+A two-level normal model: a cook's offset is that of its oven (bath, pan, cut) plus a deviation of its own; its readings
+are a normal likelihood of the sum (evidence). The variance of deviations maximises the marginal likelihood (empirical
+Bayes; Efron & Morris 1975, J Am Stat Assoc 70:311, from memory), with a weak prior around typical values; the rest is
+then solved exactly. Intervals are Student's, by the number of cooks.
 """
 
 from __future__ import annotations
@@ -37,8 +37,8 @@ SURE = 0.95
 
 @dataclass(frozen=True)
 class Observed:
-    """One cook: its evidence, the things of the kitchen it was cooked with as (kind, name) for size, medium and
-    transfer (None where nothing is to be learned of it), and how its deviations are called (keys of USUAL).
+    """One cook: its evidence, its equipment as (kind, name) for size, medium and transfer (None if nothing is to be
+    learned about it), and the names of its deviations (keys of USUAL).
     """
 
     evidence: Evidence
@@ -48,7 +48,7 @@ class Observed:
 
 @dataclass(frozen=True)
 class Estimate:
-    """What a thing is off, in the units of its kind (log factor, or K): 95 of 100 such intervals hold the truth."""
+    """An offset in the units of its kind (log factor, or K), with a 95 % interval."""
 
     kind: str
     name: str
@@ -60,19 +60,19 @@ class Estimate:
 
     @property
     def half_width(self) -> float:
-        """Half of its interval."""
+        """Half the width of its interval."""
         return 0.5 * (self.high - self.low)
 
 
 @dataclass(frozen=True)
 class Pooled:
-    """Everything learned: estimates by thing, and how much single cooks deviate."""
+    """Everything learned: estimates by equipment, and the variation between cooks."""
 
     estimates: dict[tuple[str, str], Estimate]
     spreads: dict[str, float]
 
     def belief(self, observed: Observed) -> FloatArray:
-        """[log size, K, log transfer] that one would now believe of a cook; where nothing was learned, its plan's."""
+        """[log size, K, log transfer] to assume for a cook; its plan's own where nothing was learned."""
         values = observed.evidence.believed.copy()
         for column, thing in enumerate(observed.things):
             if thing is not None and thing in self.estimates:
@@ -101,7 +101,7 @@ class _Model:
         self.usual = np.log([USUAL[name] for name in self.spreads])
 
     def solve(self, log_spread: FloatArray) -> tuple[FloatArray, FloatArray, float]:
-        """What things are off and its covariance at these deviations; the logarithm of their marginal likelihood."""
+        """Offsets and their covariance for these deviations; logarithm of their marginal likelihood."""
         variance = np.exp(2.0 * log_spread)[self.which]  # [cook, 3]
         inner = np.eye(3) + self.information * variance[:, None, :]
         # (information^-1 + T)^-1, and the same times the mean, without dividing by what may be nothing.
@@ -121,7 +121,7 @@ class _Model:
         return value, covariance, float(log_likelihood)
 
     def _quadratic(self, variance: FloatArray, inner: FloatArray) -> float:
-        """The part of each cook's marginal likelihood that does not hang on what things are off."""
+        """The part of each cook's marginal likelihood that does not depend on the offsets."""
         left = self.shift - np.einsum("nij,nj->ni", self.information, self.fixed)
         spread = np.einsum("ni,ni->n", left, variance * np.linalg.solve(inner, left[:, :, None])[:, :, 0])
         return float(spread.sum())
@@ -135,7 +135,7 @@ class _Model:
 
 
 def pool(observed: Sequence[Observed]) -> Pooled:
-    """All cooks together; nothing is learned from none."""
+    """All cooks combined; nothing is learned from none."""
     model = _Model(observed)
     if not model.things:
         return Pooled({}, {})

@@ -1,4 +1,4 @@
-"""How fast an oven comes back after its door, from a probe that stays in it: K a minute, door by door, then all."""
+"""Recovery of an oven after its door, by a fixed probe, K a minute: each door, then all."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ COMMON_LOG = 0.03  # what the rate is off in all doors alike: the air is no sing
 
 @dataclass(frozen=True)
 class Door:
-    """One door: by how many K the air fell, how fast it came back (K a minute), and how long that took, min."""
+    """One door: the drop of the air, K, its recovery, K a minute, and how long that took, min."""
 
     fell_k: float
     rate_k_min: float
@@ -30,8 +30,8 @@ class Door:
 
 @dataclass(frozen=True)
 class Recovery:
-    """All doors of an oven: the rate with its interval, K a minute; how far off the time back of doors that were left
-    out was foretold, min, by what plans take it to be and by the other doors.
+    """All doors of an oven: the rate with its interval, K a minute; errors of the recovery time of held-out doors, min,
+    as plans assumed it and by the other doors.
     """
 
     rate_k_min: float
@@ -52,7 +52,7 @@ class Recovery:
 
 
 def door_of(air: Sequence[tuple[float, float]], at_s: float) -> Door | None:
-    """The door that was opened at a time, from the air's (s, °C) in order; None where the air says too little."""
+    """The door opened at a time, from the air's (s, °C) in order; None if the readings are too few."""
     before = [c for s, c in air if at_s - 180.0 <= s <= at_s]
     after = np.array([(s, c) for s, c in air if at_s < s <= at_s + WINDOW_S])
     if not before or len(after) < LEAST_READINGS:
@@ -75,13 +75,15 @@ def door_of(air: Sequence[tuple[float, float]], at_s: float) -> Door | None:
 
 
 def usual_rate_k_min(setting_c: float) -> float:
-    """How fast the model's own oven comes back at a setting, K a minute: its power less its losses, by its heat."""
+    """Recovery of the model's own oven at a setting, K a minute: power less losses, by heat capacity."""
     oven = media()["oven"]
     return float(60.0 * (oven["power_w"] - oven["loss_w_k"] * (setting_c - oven["room_c"])) / oven["heat_j_k"])
 
 
 def recovery_of(doors: Sequence[tuple[Door, float]]) -> Recovery | None:
-    """All doors, each with the rate plans took it to be; None under LEAST_DOORS. Interval: Student's, of logarithms."""
+    """All doors, each with the rate that plans assumed; None for fewer than LEAST_DOORS. Interval: Student's, of
+    logarithms.
+    """
     if len(doors) < LEAST_DOORS:
         return None
     logs = np.log([door.rate_k_min for door, _ in doors])

@@ -1,4 +1,4 @@
-"""Learning from a kitchen's cooks, tried on cooks that were not learned from, and what is proposed of it."""
+"""A study of a kitchen's cooks, tested on held-out cooks, and the resulting proposals."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ NO_BETTER = "not enough data: cooks held back as a test were predicted no better
 
 @dataclass(frozen=True)
 class Cook:
-    """A finished cook: what it says, and what it was cooked with."""
+    """A finished cook: its evidence and its equipment."""
 
     key: str
     watching: Watching
@@ -29,7 +29,7 @@ class Cook:
 
 @dataclass(frozen=True)
 class HeldOut:
-    """How well the cooks of a thing were foretold by what other cooks taught: mean |read less foretold|, K.
+    """Prediction errors for the cooks of a piece of equipment by what others taught: mean |measured less predicted|, K.
 
     `fall_k`: before less after, with its interval over the cooks.
     """
@@ -42,14 +42,14 @@ class HeldOut:
 
     @property
     def fall_k(self) -> float:
-        """By how much it fell."""
+        """Reduction of the error, K."""
         return self.before_k - self.after_k
 
 
 @dataclass(frozen=True)
 class Proposal:
-    """What was learned of a thing. `now` is what plans take it to be (in the estimate's units); `errors` rows: cook,
-    error before, error after, K. `why_not` says why it should not be taken; empty where it may be.
+    """A calibrated value. `now`: what plans assume (in the estimate's units); `errors` rows: cook, error before, error
+    after, K. `why_not`: why it should not be accepted; empty if it may be.
     """
 
     estimate: Estimate
@@ -61,7 +61,7 @@ class Proposal:
 
 @dataclass(frozen=True)
 class Study:
-    """Everything that was found: proposals, the greatest change first, and the deviations of single cooks."""
+    """All findings: proposals, the greatest change first, and the variation between cooks."""
 
     proposals: tuple[Proposal, ...]
     pooled: Pooled
@@ -69,7 +69,7 @@ class Study:
 
 
 def _held_out(cooks: Sequence[Cook], on_progress: Callable[[int, int], None]) -> dict[str, tuple[float, float]]:
-    """{cook: (error before, error after)} K, each cook foretold by the others' folds."""
+    """{cook: (error before, error after)}, K, each cook predicted by the others' folds."""
     order = np.random.default_rng(SEED).permutation(len(cooks))
     folds = min(FOLDS, len(cooks))
     errors_by_key: dict[str, tuple[float, float]] = {}
@@ -107,7 +107,7 @@ def _why_not(estimate: Estimate, now: float, held_out: HeldOut) -> str:
 
 
 def study(cooks: Sequence[Cook], on_progress: Callable[[int, int], None] = lambda done, of: None) -> Study:
-    """Learn from all cooks, testing each thing on cooks held back from it; `on_progress` gets how many are done."""
+    """Learn from all cooks, testing each value on cooks held out from it; `on_progress` gets how many are done."""
     pooled = pool([cook.observed for cook in cooks])
     errors = _held_out(cooks, on_progress) if pooled.estimates else {}
     proposals = []

@@ -37,9 +37,9 @@ def _stage(template: Mapping[str, Any], aim_c: float, tender_min: float, turned_
 
 
 def applied(method: Method, cut_id: str, aim_c: float) -> dict[str, Any]:
-    """What the method makes of a plan: "stages", "prep", and "target" where the method brings its own core.
+    """What a method makes of a plan: "stages", "prep", and "target" if the method has its own core.
 
-    `aim_c` is the peak core that is wanted, °C. Raises BadInput for an unknown cut.
+    `aim_c`: target peak core, °C. Raises BadInput for an unknown cut.
     """
     cut_entry = cut(cut_id)
     aim = method.aim_c if method.aim_c is not None else aim_c

@@ -15,9 +15,9 @@ Body = Literal["flat", "round", "bird"]
 
 
 class Method(BaseModel):
-    """One row: `stages` and `prep` with "aim" and "tender" still to be filled in; sizes in mm, temperatures in °C.
+    """One row: `stages` and `prep` with "aim" and "tender" to be filled in; sizes in mm, temperatures in °C.
 
-    `labels` are the catalogue's words for it; the other lists narrow which cuts it suits, an empty one does not.
+    `labels` are the catalogue's words for it; the other lists restrict the cuts it suits, unless empty.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -48,7 +48,7 @@ def methods() -> dict[str, Method]:
 
 
 def body_of(cut_entry: Cut) -> Body:
-    """Flat, round, or a whole bird."""
+    """The shape: flat, round, or a whole bird."""
     if cut_entry.thigh_share is not None:
         return "bird"
     return "flat" if cut_entry.form.kind == "slab" else "round"
@@ -70,7 +70,7 @@ def _suits(method: Method, cut_entry: Cut, size_mm: float, aim_c: float) -> bool
 
 
 def suitable(cut_entry: Cut, size_mm: float, aim_c: float) -> list[Method]:
-    """The methods that suit a cut of this size for this core, the cut's usual one first."""
+    """Methods that suit a cut of this size for this core, the cut's usual one first."""
     fitting = [method for method in methods().values() if _suits(method, cut_entry, size_mm, aim_c)]
     order = {label: i for i, label in enumerate(cut_entry.methods)}
     return sorted(fitting, key=lambda method: min(order.get(label, len(order)) for label in method.labels))

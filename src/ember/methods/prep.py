@@ -1,4 +1,4 @@
-"""Steps of preparation: their names, the reason for each, and where a new one goes."""
+"""Preparation steps: names, reasons, and positions."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from .library import Body, body_of
 
 
 class PrepKind(BaseModel):
-    """One kind of step; `before`: where a new one goes."""
+    """One kind of step; `before`: the position of a new one."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -37,7 +37,7 @@ def prep_kinds() -> dict[str, PrepKind]:
 
 
 def thought_of(cut_entry: Cut) -> list[PrepKind]:
-    """The steps a cook would think of for this cut."""
+    """Likely steps for this cut."""
     return [
         kind
         for kind in prep_kinds().values()
@@ -48,7 +48,7 @@ def thought_of(cut_entry: Cut) -> list[PrepKind]:
 
 
 def place_for(kind: PrepKind, stages: Sequence[str]) -> int:
-    """The stage a new step stands before, by the kinds of the plan's stages; their number: after them all."""
+    """The stage a new step precedes, by the kinds of the plan's stages; their number: after them all."""
     match kind.before:
         case "first":
             return 0

@@ -1,1 +1,1 @@
-"""Practice: how far off a person's senses are, and cooks on paper whose truth is hidden."""
+"""Practice: the accuracy of a person's senses, and simulated cooks with a hidden truth."""

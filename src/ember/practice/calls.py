@@ -1,4 +1,4 @@
-"""How far off calls are: a judgement of the core before the probe is read, by sense. Small numbers are said."""
+"""Accuracy of doneness calls: judgements of the core before the probe is read, by sense. Small samples are marked."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ WORTH_K = 0.8  # a bias under this is not worth a word
 
 @dataclass(frozen=True)
 class Call:
-    """One call in its turn: what was called and what was read, °C; the cut, and the word that was wanted."""
+    """One call in order: estimate and reading, °C; the cut, and the target word."""
 
     sense: str
     called_c: float
@@ -29,13 +29,13 @@ class Call:
 
     @property
     def off_k(self) -> float:
-        """Called less read: above nought it was called too high, and stays under."""
+        """Error, K: positive if it was called too high."""
         return self.called_c - self.read_c
 
 
 @dataclass(frozen=True)
 class Interval:
-    """A value with the interval that holds the truth in nine cases of ten; the ends None where it cannot be said."""
+    """A value with a 90 % interval; the ends are None if it cannot be computed."""
 
     value: float
     low: float | None = None
@@ -43,14 +43,14 @@ class Interval:
 
     @property
     def leaves_out_nought(self) -> bool:
-        """Whether nought lies outside of it."""
+        """Whether zero is outside of it."""
         return self.low is not None and self.high is not None and (self.low > 0.0 or self.high < 0.0)
 
 
 @dataclass(frozen=True)
 class Score:
-    """How far off a group of calls is: `bias` and `spread` K, `near` share within NEAR_K, `trend` K of the absolute
-    error for ten calls more (under nought: it gets better).
+    """Accuracy of a group of calls: `bias` and `spread`, K, `near` share within NEAR_K, `trend`, K, of the absolute
+    error for ten more calls (negative: improving).
     """
 
     name: str
@@ -62,12 +62,12 @@ class Score:
 
     @property
     def is_few(self) -> bool:
-        """Too few to go by."""
+        """Too few calls to rely on."""
         return self.calls < FEW
 
     @property
     def rms_k(self) -> float:
-        """Bias and spread in one."""
+        """Root mean square error, K."""
         return float(np.hypot(self.bias.value, self.spread.value))
 
 
@@ -115,13 +115,13 @@ def trend_of(off_k: Sequence[float]) -> Interval | None:
 
 
 def score(name: str, calls: Sequence[Call]) -> Score:
-    """The score of some calls, in the order they were made; at least one."""
+    """The score of at least one call, in order."""
     off_k = [call.off_k for call in calls]
     return Score(name, len(calls), bias_of(off_k), spread_of(off_k), near_of(off_k), trend_of(off_k))
 
 
 def by_sense(calls: Sequence[Call]) -> list[Score]:
-    """A score for each sense that was used, in the order of SENSES."""
+    """A score for each sense used, in the order of SENSES."""
     groups: dict[str, list[Call]] = defaultdict(list)
     for call in calls:
         groups[call.sense].append(call)
@@ -129,7 +129,7 @@ def by_sense(calls: Sequence[Call]) -> list[Score]:
 
 
 def by_group(calls: Sequence[Call], key: str) -> list[Score]:
-    """Scores by "cut" or by "wanted" word, of those with enough calls, the most called first."""
+    """Scores by "cut" or by target word, for those with enough calls, the most called first."""
     groups: dict[str, list[Call]] = defaultdict(list)
     for call in calls:
         if name := str(getattr(call, key)):
@@ -139,7 +139,7 @@ def by_group(calls: Sequence[Call], key: str) -> list[Score]:
 
 
 def best_by_cut(calls: Sequence[Call]) -> list[tuple[str, Score]]:
-    """(cut, score of the sense to trust for it) where a sense has enough calls of that cut, by cut."""
+    """(cut, score of the sense to trust) for cuts with enough calls of a sense."""
     groups: dict[str, list[Call]] = defaultdict(list)
     for call in calls:
         if call.cut:
@@ -154,7 +154,7 @@ def best_by_cut(calls: Sequence[Call]) -> list[tuple[str, Score]]:
 
 @dataclass(frozen=True)
 class Advice:
-    """What to do: "trust" a sense, or call "lower" or "higher" by it, K; `few` where nothing can be said yet."""
+    """Advice: "trust" a sense, or call "lower" or "higher" by it, K; `few` if the calls are too few."""
 
     kind: str
     sense: str = ""
@@ -163,7 +163,7 @@ class Advice:
 
 
 def advice(scores: Sequence[Score]) -> list[Advice]:
-    """Which sense to trust, and which to correct; only what the calls bear out."""
+    """Which sense to trust, and which to correct, as far as the calls support it."""
     enough = [scored for scored in scores if not scored.is_few]
     if not enough:
         return [Advice("few")]

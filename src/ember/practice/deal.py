@@ -1,4 +1,4 @@
-"""What a drill in the pan is about: the dish that is told, and what is true of it; the same number deals the same."""
+"""A drill in the pan: the dish as described, and its hidden truth; the same number repeats it."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ Kind = Literal["turn", "baste", "oven", "rest", "cut"]
 
 @dataclass(frozen=True)
 class Dish:
-    """What a drill may be about: its cut, about how thick, the word that is wanted, the pan and where it goes on."""
+    """A drill's subject: cut, approximate thickness, target word, pan and following place."""
 
     name: str
     cut: str
@@ -40,7 +40,7 @@ DISHES = (
 
 @dataclass(frozen=True)
 class Level:
-    """How far the truth may be from what is told, and whether the probe may be looked at."""
+    """How far the truth may differ from the description, and whether the probe may be read."""
 
     number: int
     name: str
@@ -60,7 +60,7 @@ LEVELS = (
 
 @dataclass(frozen=True)
 class Deal:
-    """A drill: what is told, and what is true. The same level and seed deal the same."""
+    """A drill: description and truth. The same level and seed give the same one."""
 
     level: Level
     seed: int
@@ -73,20 +73,20 @@ class Deal:
 
     @property
     def true_mm(self) -> float:
-        """How thick it truly is."""
+        """True thickness, mm."""
         return self.told_mm * self.size
 
 
 @dataclass(frozen=True)
 class Move:
-    """Something the trainee did, s after it was laid in the pan."""
+    """An action of the trainee, s after the piece was laid in the pan."""
 
     kind: Kind
     s: float
 
 
 def deal(level: int, seed: int) -> Deal:
-    """A drill of a level. Raises BadInput for a level that is none."""
+    """A drill of a level. Raises BadInput for an unknown level."""
     dealt_level = next((one for one in LEVELS if one.number == level), None)
     if dealt_level is None:
         raise BadInput(f"levels are 1 to {len(LEVELS)}", "level")

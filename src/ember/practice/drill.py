@@ -1,5 +1,5 @@
-"""A cook on paper: the piece, the pan and the oven are not quite what is told. The trainee turns, bastes, moves and
-pulls by the signs; the cut face and the curve say afterwards what happened.
+"""A simulated cook: piece, pan and oven differ slightly from their description. The trainee turns, bastes, moves and
+pulls by the signs; the cut face and the curve show afterwards what happened.
 """
 
 from __future__ import annotations
@@ -51,14 +51,14 @@ def _in_order(moves: Sequence[Move]) -> list[Move]:
 
 @dataclass
 class _Piece:
-    """The piece of a drill as the moves leave it: where, which face is down, until when it is basted."""
+    """The piece of a drill after its moves: place, face down, end of basting."""
 
     place: str = "pan"
     under: bool = True
     basted_until_s: float = -1.0
 
     def move(self, s: float, kind: str, has_oven: bool) -> None:
-        """What a move does to it. Raises BadInput for one that cannot be."""
+        """Apply a move. Raises BadInput for an impossible one."""
         if kind == "oven":
             if not has_oven or self.place != "pan":
                 raise BadInput("not from there" if has_oven else "there is no oven in this drill", "moves")
@@ -72,7 +72,7 @@ class _Piece:
 
 
 def stages_of(deal: Deal, moves: Sequence[Move], now_s: float) -> list[dict[str, Any]]:
-    """What the piece went through up to now, as stages of a plan. Raises BadInput for moves that cannot be."""
+    """What the piece went through so far, as stages of a plan. Raises BadInput for impossible moves."""
     pan_c = deal.dish.pan_c + deal.pan_off_k
     oven_c = (deal.dish.oven_c or 0.0) + deal.oven_off_k
     piece, at, stages = _Piece(), 0.0, []
@@ -101,7 +101,7 @@ def _stage(place: str, under: bool, basting: bool, seconds: float, pan_c: float,
 
 
 def truth(deal: Deal, moves: Sequence[Move], now_s: float) -> Plan:
-    """The true piece in the true pan, as it was treated up to now."""
+    """The true piece in the true pan, treated as so far."""
     if not 0 < now_s <= LONGEST_S:
         raise BadInput("a drill is over after three hours", "now_s")
     return parse_plan(_document(deal, deal.true_mm, deal.start_c, stages_of(deal, moves, now_s)))
@@ -109,7 +109,7 @@ def truth(deal: Deal, moves: Sequence[Move], now_s: float) -> Plan:
 
 @dataclass(frozen=True)
 class Look:
-    """What can be noticed now: (sense, word), the place it is in, and whether it is over."""
+    """The signs now: (sense, word), its place, and whether it is over."""
 
     place: str
     signs: tuple[tuple[str, str], ...]
@@ -118,7 +118,7 @@ class Look:
 
 
 def look(deal: Deal, moves: Sequence[Move], now_s: float, pin: bool = False) -> Look:
-    """The signs at a moment; with the `pin` what it says on the lip as well."""
+    """The signs at a moment; with the `pin` also what it says on the lip."""
     begun = max((move.s + 1.0 for move in moves), default=1.0)  # what was just done has begun
     plan = truth(deal, moves, max(now_s, begun))
     trajectory = simulate(plan)
@@ -149,8 +149,8 @@ def _face(trajectory: Trajectory, column: int, both: bool) -> str:
 
 @dataclass(frozen=True)
 class Outcome:
-    """How it came out: the truth's own result, °C outside of the wanted word (over above nought), what earlier would
-    have given, and the score of 100 with what it lost by reason.
+    """The result of a drill: the truth's own result, °C outside of the target word (positive if over), what pulling
+    earlier would have given, and the score of 100 with its losses by reason.
     """
 
     plan: Plan
@@ -180,7 +180,7 @@ def _outside_k(peak_c: float, word: Word) -> float:
 
 
 def finish(deal: Deal, moves: Sequence[Move]) -> Outcome:
-    """What came of it, once it was cut. Raises BadInput for a drill that was not pulled and cut."""
+    """The result after cutting. Raises BadInput for a drill that was not pulled and cut."""
     pulled = _pulled(moves)
     cut_at = next((move.s for move in moves if move.kind == "cut"), None)
     if cut_at is None:
@@ -206,7 +206,7 @@ def finish(deal: Deal, moves: Sequence[Move]) -> Outcome:
 
 
 def _least_yield(deal: Deal, wanted: Word) -> float:
-    """What is left of it, %, when this very piece is taken to the low end of the word without a pan's crust."""
+    """Yield, %, if this piece is cooked to the low end of the word without a pan's crust."""
     bath = {
         "kind": "bath",
         "water_c": round(min(wanted.low_c + 1.5, 95.0), 1),
@@ -217,7 +217,7 @@ def _least_yield(deal: Deal, wanted: Word) -> float:
 
 
 def _earlier(deal: Deal, moves: Sequence[Move], pulled: Move, earlier_s: float) -> tuple[float | None, str]:
-    """Peak and word had it been pulled so much earlier and rested as long."""
+    """Peak and word if it had been pulled that much earlier and rested as long."""
     if earlier_s < 5.0:
         return None, ""
     when = pulled.s - earlier_s

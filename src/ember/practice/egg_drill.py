@@ -1,5 +1,5 @@
-"""Eggs on paper: a scramble, a poach and a custard whose pan, water and eggs are not quite what is told. One decision:
-when to take it off, so that what it still does by itself lands on the word.
+"""Simulated eggs: a scramble, a poach and a custard whose pan, water and eggs differ slightly from their description.
+One decision: when to take it off, so that carryover lands on the word.
 """
 
 from __future__ import annotations
@@ -33,7 +33,7 @@ EARLIER_S = {"scramble": 10.0, "poach": 30.0, "custard": 120.0}
 
 @dataclass(frozen=True)
 class EggDeal:
-    """An egg drill: what is told in words, and the true request."""
+    """An egg drill: the description in words, and the true request."""
 
     kind: Kind
     level: int
@@ -45,7 +45,9 @@ class EggDeal:
 
 @dataclass(frozen=True)
 class EggOutcome:
-    """How it came out: its word, °C outside of what was wanted, what earlier would have given, and the score of 100."""
+    """The result: its word, °C outside of the target, what taking it off earlier would have given, and the score of
+    100.
+    """
 
     word: str
     peak_c: float
@@ -56,7 +58,7 @@ class EggOutcome:
 
 
 def egg_deal(kind: str, level: int, seed: int) -> EggDeal:
-    """A drill. The same kind, level and seed deal the same. Raises BadInput for a kind or a level that is none."""
+    """A drill. The same kind, level and seed give the same one. Raises BadInput for an unknown kind or level."""
     if kind not in KINDS or level not in SHARES:
         raise BadInput(f"one of {', '.join(KINDS)}, levels 1 to {len(SHARES)}", "kind")
     random = np.random.default_rng([KINDS.index(kind), level, seed])
@@ -84,7 +86,7 @@ def egg_deal(kind: str, level: int, seed: int) -> EggDeal:
 
 
 def _now_c(deal: EggDeal, at_s: float) -> float:
-    """What the signs go by: the eggs, the edge of the yolk, or the middle of the custard, °C."""
+    """The temperature behind the signs: the eggs, the edge of the yolk, or the middle of the custard, °C."""
     request = parse_egg(deal.request)
     if isinstance(request, ScrambleRequest):
         return float(np.interp(at_s, *_stirred_on(json.dumps(deal.request))))
@@ -96,7 +98,7 @@ def _now_c(deal: EggDeal, at_s: float) -> float:
 
 @lru_cache(maxsize=64)
 def _stirred_on(request: str) -> tuple[list[float], list[float]]:
-    """The eggs stirred on and on: times and °C."""
+    """The eggs stirred without end: times and °C."""
     scramble = parse_egg(json.loads(request))
     if not isinstance(scramble, ScrambleRequest):
         raise BadInput("that is no scramble", "method")
@@ -115,7 +117,7 @@ def _until(request: ScrambleRequest, off_c: float) -> ScrambleRequest:
 
 
 def _hottest(request: CustardRequest) -> CustardAnswer:
-    """The custard left in as long as it can be."""
+    """The custard left in as long as possible."""
     for want in (92.0, 88.0, 84.0, 80.0):
         try:
             return answer_custard(request.model_copy(update={"target_c": want}))
@@ -125,7 +127,7 @@ def _hottest(request: CustardRequest) -> CustardAnswer:
 
 
 def egg_look(deal: EggDeal, at_s: float) -> str:
-    """What is seen of it at a moment."""
+    """The signs at a moment."""
     if not 0.0 <= at_s <= LONGEST_S[deal.kind]:
         raise BadInput("that is longer than anybody waits", "at_s")
     names = {"scramble": "egg_scrambled", "poach": "egg_poached", "custard": "egg_custard"}
@@ -133,7 +135,7 @@ def egg_look(deal: EggDeal, at_s: float) -> str:
 
 
 def _made(deal: EggDeal, at_s: float) -> tuple[str, float, float, bool]:
-    """Word, peak °C, K outside of what is wanted, and whether the word is the wanted one, of what is taken off then."""
+    """Word, peak °C, K outside of the target, and whether it is the target word, if taken off then."""
     request = parse_egg(deal.request)
     if isinstance(request, ScrambleRequest):
         made = answer_scramble(_until(request, min(max(_now_c(deal, at_s), 55.0), 89.0)))
@@ -152,7 +154,7 @@ def _made(deal: EggDeal, at_s: float) -> tuple[str, float, float, bool]:
 
 
 def _custard_at(request: CustardRequest, at_s: float) -> CustardAnswer:
-    """The custard that is pulled at a moment: the target whose own pull is then."""
+    """The custard pulled at a moment: the target whose own pull is then."""
 
     def late_s(want: float) -> float:
         return 60.0 * answer_custard(request.model_copy(update={"target_c": want})).minutes - at_s
@@ -167,7 +169,7 @@ def _custard_at(request: CustardRequest, at_s: float) -> CustardAnswer:
 
 
 def egg_finish(deal: EggDeal, at_s: float) -> EggOutcome:
-    """What came of it. Raises BadInput for a time nobody waits."""
+    """The result. Raises BadInput for an impossible time."""
     if not 1.0 <= at_s <= LONGEST_S[deal.kind]:
         raise BadInput("take it off first", "at_s")
     word, peak, off, is_wanted = _made(deal, at_s)

@@ -1,5 +1,5 @@
 """Pan discipline: several pieces are laid clockwise from the handle and turned in the same order, so that each lies as
-long as the others. Scored by how even the times are and by the order.
+long as the others. Scored by evenness of times and by order.
 """
 
 from __future__ import annotations
@@ -29,7 +29,7 @@ class Taps:
 
 @dataclass(frozen=True)
 class LayOutcome:
-    """Each piece's time on the first and the second side, s; the order they were laid, turned and taken out in."""
+    """Each piece's time on the first and second side, s; the order they were laid, turned and taken out in."""
 
     first_s: tuple[float, ...]
     second_s: tuple[float, ...]
@@ -45,9 +45,9 @@ def _order(times: FloatArray) -> tuple[int, ...]:
 
 
 def lay_finish(taps: Taps, wanted_s: float = WANTED_S) -> LayOutcome:
-    """The score of a drill; `wanted_s` is how long a side should lie.
+    """The score of a drill; `wanted_s`: how long a side should lie.
 
-    Raises BadInput where a piece was turned before it was laid, or is missing.
+    Raises BadInput if a piece was turned before it was laid, or is missing.
 
     >>> taps = Taps((0, 3, 6), (60, 63, 66), (120, 123, 126))
     >>> lay_finish(taps).score

@@ -14,7 +14,7 @@ PALE = ("poultry", "pork", "fish", "shellfish")
 
 
 class SignRow(BaseModel):
-    """A sense: words by the least °C of each, how far single looks are off, and where it is from."""
+    """A sense: words by the least °C of each, scatter of single looks, and source."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -32,7 +32,7 @@ def signs() -> dict[str, SignRow]:
 
 
 def word_at(rows: Sequence[tuple[float, str]], celsius: float) -> str:
-    """The word from so many degrees up; the first one below all of them.
+    """The word at a temperature; the first one below all of them.
 
     >>> word_at([(0.0, "cold"), (40.0, "warm")], 41.0)
     'warm'
@@ -41,7 +41,7 @@ def word_at(rows: Sequence[tuple[float, str]], celsius: float) -> str:
 
 
 def sign(sense: str, celsius: float, seed: int, at_s: float) -> str:
-    """What a sense says of a temperature, as far off as looks are; at the same moment it says the same."""
+    """The sense's word for a temperature, with its scatter; at the same moment it is the same."""
     sign_row = signs()[sense]
     number = [seed, round(at_s), sum(sense.encode())]
     off = sign_row.noise_k * float(np.random.default_rng(number).standard_normal())

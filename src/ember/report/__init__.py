@@ -1,1 +1,1 @@
-"""What a trajectory says to a cook: curves, outcome, warnings; each a part of the result."""
+"""From a trajectory to its result: curves, outcome, warnings."""

@@ -1,4 +1,4 @@
-"""What the recipe of a brine stage comes to in its plan: salt, nitrite against the limit, and the meat it is for."""
+"""The result of a brine stage's recipe in its plan: salt, nitrite against the limit, and the meat it is for."""
 
 from __future__ import annotations
 
@@ -13,9 +13,10 @@ MEAT_DIFFERS = 0.05  # of the weighed meat; common practice for a scale and a pi
 
 
 def brines_of(plan: Plan, mass_g: float) -> list[BrineOut]:
-    """One a brine stage with a recipe: worked for the plan's piece and standard, at the stage's time and cold.
+    """One for each brine stage with a recipe: computed for the plan's piece and standard, at the stage's time and
+    temperature.
 
-    `mass_g` is of one piece. Raises BadInput for a recipe that cannot be worked.
+    `mass_g` is of one piece. Raises BadInput for an invalid recipe.
     """
     goes_in_g = mass_g * plan.piece.count
     checks = []
@@ -41,7 +42,7 @@ def brines_of(plan: Plan, mass_g: float) -> list[BrineOut]:
 
 
 def refused(brine: BrineOut) -> str:
-    """Why a plan with this brine is not started; empty when nothing stands against it."""
+    """Why a plan with this brine cannot start; empty if it can."""
     if not brine.allowed:
         return brine.why
     if brine.nitrite_ppm is not None and not brine.fits:
@@ -50,7 +51,7 @@ def refused(brine: BrineOut) -> str:
 
 
 def brine_warnings(brines: Sequence[BrineOut]) -> Iterator[WarningOut]:
-    """A brine over its limit, and one that is weighed for other meat."""
+    """Warnings of a brine over its limit, and of one weighed for other meat."""
     for brine in brines:
         where = f"Stage {brine.stage + 1}"
         if not brine.allowed:

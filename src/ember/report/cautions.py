@@ -1,4 +1,4 @@
-"""Cautions beyond microbes, each at the stage where the risk is."""
+"""Cautions besides microbes, each at the stage of the risk."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ def _texts() -> dict[str, Any]:
 
 
 def cautions_of(plan: Plan, cut_entry: Cut) -> list[CautionOut]:
-    """What can hurt the cook, or spoil the piece, stage by stage; those of the piece come first and have no stage."""
+    """What can hurt the cook or spoil the piece, stage by stage; those of the piece come first and have no stage."""
     texts = _texts()
     piece = texts["piece"]
     cautions = [CautionOut(stage=None, text=text) for text in cut_entry.cautions]

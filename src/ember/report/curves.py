@@ -1,4 +1,4 @@
-"""The trajectory in the result's form: stages, curves and the map of temperatures by depth."""
+"""The trajectory in the result's form: stages, curves and the depth map of temperatures."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ def rounded(values: FloatArray, digits: int) -> list[float]:
 
 
 def curve_times(trajectory: Trajectory, points: int) -> FloatArray:
-    """Times that give every stage its share, however short, and keep the stage ends."""
+    """Times that give every stage its share, however short, and include the stage ends."""
     stages = trajectory.stages
     each = max((points - len(stages) - 1) // len(stages), 6)
     grids = [np.linspace(run.start_s, run.end_s, each + 1) for run in stages if run.end_s > run.start_s]
@@ -27,7 +27,7 @@ def curve_times(trajectory: Trajectory, points: int) -> FloatArray:
 
 
 def curves_of(trajectory: Trajectory) -> CurvesOut:
-    """Core, coldest face, mean and reading in time."""
+    """Core, coldest face, mean and reading over time."""
     t = curve_times(trajectory, CURVE_POINTS)
     core, under, top, mean = trajectory.core_faces_mean_c(t).T
     return CurvesOut(
@@ -40,7 +40,7 @@ def curves_of(trajectory: Trajectory) -> CurvesOut:
 
 
 def stages_of(trajectory: Trajectory) -> list[StageOut]:
-    """Each stage as it ran."""
+    """Each stage as simulated."""
     T = trajectory.temperature_c
     face = np.minimum(T[:, 0], T[:, -1]) if trajectory.grid.two_faces else T[:, -1]
     readings = trajectory.reading_c(np.array([run.end_s for run in trajectory.stages]))
@@ -64,7 +64,7 @@ def stages_of(trajectory: Trajectory) -> list[StageOut]:
 
 
 def pull_of(trajectory: Trajectory, stage: int | None) -> PullOut | None:
-    """The end of the stage that decides the core, and what the reading still gains after it."""
+    """The end of the stage that decides the core, and the carryover of the reading."""
     if stage is None:
         return None
     run = trajectory.stages[stage]

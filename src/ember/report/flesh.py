@@ -1,4 +1,4 @@
-"""What heat did to the flesh: the colour of the cut face, tenderness of tough cuts, firmness of fish."""
+"""Effects of heat on flesh: colour of the cut face, tenderness of tough cuts, firmness of fish."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ CURED = ("cured-ham",)
 
 
 def cut_face_of(cut_entry: Cut, trajectory: Trajectory) -> CutFaceOut:
-    """Colours through the piece as it would be cut at the end, and its red over time."""
+    """Colours through the piece when cut at the end, and its redness over time."""
     x, begins = trajectory.grid.x_m, trajectory.grid.eaten_from
     depth = np.linspace(x[begins], x[-1], FACE_POINTS)
     T = _at_depths(trajectory.temperature_c, x, depth)
@@ -40,7 +40,7 @@ def _at_depths(T: FloatArray, x: FloatArray, depth: FloatArray) -> FloatArray:
 
 
 def tenderness_of(cut_entry: Cut, trajectory: Trajectory) -> TendernessOut | None:
-    """How far the collagen of a tough cut has melted, in its middle and at its outside; None for the others."""
+    """Melting of a tough cut's collagen, in its middle and at its outside; None for other cuts."""
     if "tough" not in cut_entry.tissue:
         return None
     factor, t, core = factor_of(cut_entry.id), trajectory.t_s, trajectory.grid.core
@@ -53,7 +53,7 @@ def tenderness_of(cut_entry: Cut, trajectory: Trajectory) -> TendernessOut | Non
 
 
 def firmness_of(cut_entry: Cut, trajectory: Trajectory) -> FirmnessOut | None:
-    """How firm a fish has become; None for what is no fish."""
+    """Firmness of fish; None for anything else."""
     if cut_entry.category != "fish":
         return None
     hottest = trajectory.hottest_c

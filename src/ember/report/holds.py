@@ -1,4 +1,4 @@
-"""What a hot hold does to a piece: doneness drifts, water goes on leaving, and under the rule's heat a clock runs."""
+"""Effects of a hot hold: doneness drifts, water loss continues, and below the rule's temperature a time limit runs."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ TELLS_MIN = 1.0
 
 
 def holds_of(plan: Plan, rules: Standard, trajectory: Trajectory, scale: Sequence[Word]) -> list[HoldOut]:
-    """One a hot hold of the plan, in order."""
+    """One for each hot hold of the plan, in order."""
     holds = []
     for index, (stage, run) in enumerate(zip(plan.stages, trajectory.stages, strict=True)):
         if isinstance(stage, Hold) and medium_c(stage) > HOT_FROM_C and run.end_s > run.start_s:
@@ -57,7 +57,9 @@ def _hold(
 
 
 def _clock_min(rules: Standard, setting_c: float) -> float | None:
-    """Minutes that time alone allows where the hold is set under the rule's heat; None where heat is the control."""
+    """Minutes allowed by time as the control if the hold is below the rule's temperature; None if heat is the
+    control.
+    """
     hot = rules.phases.get("hold-hot")
     if hot is None or hot.limit is None or setting_c >= hot.least_c(hot.limit):
         return None
@@ -67,7 +69,7 @@ def _clock_min(rules: Standard, setting_c: float) -> float | None:
 
 
 def hold_warnings(holds: Sequence[HoldOut]) -> Iterator[WarningOut]:
-    """What a cook should know of them."""
+    """Warnings about holds."""
     for hold in holds:
         if hold.stays_min is not None and hold.stays_min >= TELLS_MIN:
             text = f"Held at {hold.setting_c:.1f} °C it is {hold.word} for {hold.stays_min:.0f} min, then it goes on."

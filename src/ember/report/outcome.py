@@ -1,4 +1,4 @@
-"""What comes of a piece: its core, its word, what died, which rule is met, what it weighs."""
+"""The outcome of a piece: core, doneness, inactivation, verdict, mass."""
 
 from __future__ import annotations
 
@@ -31,9 +31,9 @@ IN_WATER = Bath | Simmer | Poach | Boil | Steam  # as in a bag that lets no mois
 
 
 def ovens_of(plan: Plan, minutes: Sequence[float]) -> tuple[OvenUse, ...] | None:
-    """Each oven, bath or pot the piece is heated in, in order; None where the plan is a bare medium for exact checks.
+    """Each oven, bath or pot the piece is heated in, in order; None if the plan is a bare medium for verification.
 
-    `minutes`: how long each stage of the plan lasts.
+    `minutes`: duration of each stage of the plan.
     """
     if any(isinstance(stage, Medium) for stage in plan.stages):
         return None
@@ -61,10 +61,10 @@ MOST_LOGS = 99.0
 
 @dataclass(frozen=True)
 class Outcome:
-    """A trajectory and what was found in it; `time_s`, `coldest_c` are the history of its coldest point.
+    """A trajectory with its findings; `time_s`, `coldest_c`: the history of its coldest point.
 
-    `category`: what the standard takes it for. `coldest_rule_c`: below it no rule of that category can be met however
-    long; None where its faces may decide.
+    `category`: by the standard. `coldest_rule_c`: below it no rule of that category can be met however long; None if
+    its faces may decide.
     """
 
     trajectory: Trajectory
@@ -81,7 +81,7 @@ class Outcome:
 
 @dataclass(frozen=True)
 class Question:
-    """What a standard is asked: the history of the coldest point and of the colder face, and of what piece."""
+    """What a standard judges: the history of the coldest point and of the colder face, and the piece."""
 
     plan: Plan
     rules: Standard
@@ -91,7 +91,7 @@ class Question:
     face_c: FloatArray
 
     def verdict(self, samples: int | None = None) -> Verdict:
-        """The verdict, on the first so many samples only where that is said."""
+        """The verdict, on the first samples only if `count` is given."""
         part = slice(samples)
         record = TemperatureRecord(self.time_s[part], self.coldest_c[part])
         return judge(self.rules, self.food, record, self.face_c[part])
@@ -100,9 +100,9 @@ class Question:
 def food_of(
     plan: Plan, cut_entry: Cut, trajectory: Trajectory | None = None, history: Sequence[str] | None = None
 ) -> JudgedFood:
-    """What a standard is asked about a plan's piece; `history` in place of the plan's own.
+    """What a standard needs to know of a plan's piece; `history` replaces the plan's own.
 
-    Without a trajectory nobody knows yet how long its ovens are used.
+    Without a trajectory the time in its ovens is unknown.
     """
     piece, runs = plan.piece, trajectory.stages if trajectory else ()
     return JudgedFood(
@@ -115,7 +115,7 @@ def food_of(
 
 
 def question_of(plan: Plan, cut_entry: Cut, rules: Standard, trajectory: Trajectory) -> Question:
-    """What a standard is asked of a trajectory."""
+    """What a standard judges of a trajectory."""
     t = trajectory.fine_s
     # A pan heats the faces one after the other: the face that got least hot decides.
     nodes = (0, -1) if trajectory.grid.two_faces else (-1,)
@@ -145,7 +145,7 @@ def outcome_of(plan: Plan, cut_entry: Cut, rules: Standard, trajectory: Trajecto
 def _lethality(
     rules: Standard, food: JudgedFood, verdict: Verdict, t: FloatArray, coldest_c: FloatArray
 ) -> list[LethalityOut]:
-    """By organism; of the one whose table gave the verdict the verdict's own number."""
+    """By organism; for the one whose table gave the verdict the verdict's own number."""
     lethalities = []
     for key, one in inactivations(rules, food).items():
         log10 = verdict.reached["log10"] if key == verdict.organism else float(one.steps(t, coldest_c).sum())
@@ -154,7 +154,9 @@ def _lethality(
 
 
 def _least_killed(trajectory: Trajectory, killing: Inactivation) -> int:
-    """The node where fewest Salmonella died; depths are smooth: every fourth node first, then those about the least."""
+    """The node with the least reduction of Salmonella; depths are smooth: every fourth node first, then those around
+    the least.
+    """
     t, T, begins = trajectory.t_s, trajectory.temperature_c, trajectory.grid.eaten_from
     hot = np.flatnonzero(T.max(axis=1) >= FLOOR_C)
     if not hot.size:  # nothing died anywhere: the place that stayed coldest
@@ -185,7 +187,7 @@ def safety_out(rules: Standard, verdict: Verdict) -> SafetyOut:
 
 
 def core_out(outcome: Outcome, from_s: float) -> CoreOut:
-    """The centre; the peak reading is looked for from the pull at `from_s` on."""
+    """The centre; the peak reading is searched from the pull at `from_s` on."""
     trajectory = outcome.trajectory
     after = trajectory.reading_c(np.linspace(from_s, trajectory.end_s, 60))
     return CoreOut(
@@ -212,7 +214,7 @@ def _grey_band_mm(trajectory: Trajectory) -> float:
         return float(trajectory.grid.half_m * 1e3)
 
     def depth(distance: FloatArray, heat: FloatArray) -> float:
-        """From a face inwards to where the heat falls under the limit."""
+        """Depth from a face inwards to where the temperature falls below the limit."""
         if heat[0] < GREY_FROM_C:
             return 0.0
         i = int(np.argmax(heat < GREY_FROM_C))
@@ -224,7 +226,7 @@ def _grey_band_mm(trajectory: Trajectory) -> float:
 
 
 def browning_of(trajectory: Trajectory) -> list[FaceBrowning]:
-    """How brown the faces got, where they touched the pan best."""
+    """Browning of the faces, at their spots of best contact."""
     columns = {"under": 0, "top": 1} if trajectory.grid.two_faces else {"outside": 1}
     sides = []
     for name, column in columns.items():

@@ -1,4 +1,4 @@
-"""The parts of a whole bird or of a stuffed piece, each with its own core and its own rule."""
+"""The parts of a whole bird or stuffed piece, each with its own core and rule."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from .outcome import food_of, safety_out
 
 
 def parts_of(plan: Plan, cut_entry: Cut, rules: Standard, trunk: Trajectory) -> list[PartOut]:
-    """The parts a cook probes one by one; none where the piece is one body.
+    """The parts to probe one by one; empty if the piece is one body.
 
     `trunk`: the plan's trajectory. The thigh goes through the same times.
     """

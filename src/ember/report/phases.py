@@ -1,4 +1,4 @@
-"""What a plan does beside cooking, held against the standard: cooling, reheating, holding, and standing about."""
+"""What a plan does besides cooking, judged by the standard: cooling, reheating, holding, standing."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ Span = tuple[float, float]
 
 @dataclass(frozen=True)
 class _Stretch:
-    """Stages in a row without heat: what of it is a cooling, and what is left to stand; `cooked`: after the heat."""
+    """Consecutive stages without heat: the part that is cooling, and the part that stands; `cooked`: after the heat."""
 
     cooked: bool
     cooling: Span | None
@@ -39,7 +39,7 @@ class _Stretch:
 
 
 def phases_of(plan: Plan, rules: Standard, trajectory: Trajectory, category: str) -> list[SafetyOut]:
-    """One entry a phase of the plan that the standard has a rule for; each asks for a reading."""
+    """One entry for each phase of the plan with a rule in the standard; each asks for a reading."""
     food = PhaseFood(category=category, house=plan.house)
     verdicts: list[Verdict] = []
 
@@ -75,7 +75,7 @@ def _record(trajectory: Trajectory, span: Span, warmest: bool) -> TemperatureRec
 
 
 def _heats(stage: Stage, run: StageRun, upper_c: float, trajectory: Trajectory) -> bool:
-    """Whether a stage cooks or holds hot: hotter than where a cooling begins, or hotter than the food it takes in."""
+    """Whether a stage cooks or holds hot: hotter than where cooling begins, or than the food that enters it."""
     hottest = hottest_c(stage)
     if stage.kind not in HEATING:
         return isinstance(stage, Hold) and hottest >= upper_c
@@ -83,7 +83,7 @@ def _heats(stage: Stage, run: StageRun, upper_c: float, trajectory: Trajectory) 
 
 
 def _stretches(plan: Plan, rules: Standard, trajectory: Trajectory) -> Iterator[_Stretch]:
-    """Stages without heat in a row; a cooling runs from the end of the heat to the end of the last cold stage."""
+    """Consecutive stages without heat; cooling runs from the end of the heat to the end of the last cold stage."""
     cooked, upper_c = False, cools_from_c(rules)
     begin = cold_end = None
     for stage, run in zip(plan.stages, trajectory.stages, strict=True):
@@ -108,7 +108,7 @@ def _stretch(cooked: bool, begin_s: float, cold_end_s: float | None, end_s: floa
 
 
 def _stood_too_long(rules: Standard, trajectory: Trajectory, span: Span, cooked: bool) -> Verdict | None:
-    """The verdict on food left neither hot nor cold for longer than time alone allows; None where it was not."""
+    """The verdict on food left neither hot nor cold for longer than time alone allows; None if it was not."""
     clock, hot, cold = (rules.phases.get(name) for name in ("time-control", "hold-hot", "hold-cold"))
     if clock is None or hot is None or cold is None or clock.hours is None:
         return None

@@ -1,4 +1,4 @@
-"""Rubs and seasonings: what of them burns and what only blooms, on now or after the colour."""
+"""Rubs and seasonings: what burns and what only blooms, applied now or after the colour."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ def _after_colour(plan: Plan) -> int:
 
 
 def _what_comes(run: Trajectory, holds: Sequence[str], before: int) -> tuple[list[str], list[str]]:
-    """(what burns, what blooms) of a rub put on before a stage, on the face that fares worse."""
+    """(what burns, what blooms) of a rub applied before a stage, on the face that fares worse."""
     if before >= len(run.stages):
         return [], []
     rows = slice(run.stages[before].first, None)
@@ -38,7 +38,7 @@ def _other_time(plan: Plan, step: Prep) -> int:
 
 
 def rubs_of(plan: Plan, run: Trajectory) -> list[RubOut]:
-    """Every rub and seasoning that holds something heat can burn."""
+    """Every rub and seasoning with ingredients that heat can burn."""
     outcomes = []
     for number, step in enumerate(plan.prep):
         if step.kind not in SEASONINGS or not (step.holds or step.kind == "rub"):

@@ -1,4 +1,4 @@
-"""What a batch gives on plates, what must be bought for it, and how long hands are needed."""
+"""Portions of a batch, amounts to buy, and hands-on time."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ BIRD_BONE_PCT, BONE_PCT = 35.0, 20.0
 
 
 def usual_bone_pct(cut_entry: Cut, bone: bool | None) -> float:
-    """Bone in the cooked piece, % of its mass, for a cut that has one."""
+    """Usual bone content of the cooked piece, % of its mass, for a cut on the bone."""
     if cut_entry.thigh_share is not None:
         return BIRD_BONE_PCT
     has_bone = cut_entry.bone or cut_entry.bone_share > 0 or "bone" in cut_entry.tissue
@@ -23,7 +23,7 @@ def usual_bone_pct(cut_entry: Cut, bone: bool | None) -> float:
 
 
 def serves_of(piece: Piece, cut_entry: Cut, mass_g: float, yield_share: float) -> ServesOut:
-    """Portions and masses; `mass_g` is that of one piece as it goes on the heat."""
+    """Portions and masses; `mass_g` is of one piece as it goes on the heat."""
     bone = piece.bone_pct if piece.bone_pct is not None else usual_bone_pct(cut_entry, piece.bone)
     eaten_g = mass_g * yield_share * (1.0 - bone / 100.0)
     return ServesOut(
@@ -46,7 +46,7 @@ ALWAYS_BY_MIN = 10.0  # a longer pan stage is left alone between its turns
 
 
 def _stood_by_min(stage: Stage, minutes: float) -> float:
-    """Minutes somebody stands by a stage that takes so many."""
+    """Hands-on minutes of a stage of that length."""
     if isinstance(stage, Torch):
         return minutes
     if isinstance(stage, Oven) and stage.baste_every_min is not None:
@@ -61,7 +61,7 @@ def _stood_by_min(stage: Stage, minutes: float) -> float:
 
 
 def hands_on_min(plan: Plan, durations_min: Sequence[float]) -> float:
-    """Minutes of hands over all stages, each taking as long as told, and preparation steps."""
+    """Hands-on minutes of all stages and preparation steps."""
     stages = sum(
         SET_UP_MIN[stage.kind] + _stood_by_min(stage, minutes)
         for stage, minutes in zip(plan.stages, durations_min, strict=True)

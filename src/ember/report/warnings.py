@@ -28,7 +28,7 @@ CROWDED_SHARE, TOO_COOL_TO_BROWN_C = 0.7, 170.0  # common practice
 def warnings_of(
     plan: Plan, target: Word | None, outcome: Outcome, rubs: Sequence[RubOut], cut_entry: Cut
 ) -> list[WarningOut]:
-    """All warnings, the most telling first."""
+    """All warnings, the most important first."""
     warnings = [
         *_target(target, outcome),
         *_never(plan, target, outcome),
@@ -54,7 +54,7 @@ def _target(target: Word | None, outcome: Outcome) -> Iterator[tuple[str, str]]:
 
 
 def _never(plan: Plan, target: Word | None, outcome: Outcome) -> Iterator[tuple[str, str]]:
-    """A doneness that no time at its temperature makes meet the rule, and what is usual instead."""
+    """A doneness that never meets the rule at its temperature, and the usual alternative."""
     lowest = outcome.coldest_rule_c
     if target is None or lowest is None or target.last or target.high_c >= lowest or outcome.verdict.met:
         return

@@ -1,1 +1,1 @@
-"""Back-planning a service: dishes, companions and hands on the equipment there is, everything up at its time."""
+"""Back-planning a service: dishes, companions and cooks on the equipment available, everything ready at its time."""

@@ -1,4 +1,4 @@
-"""One service request in, one answer out: planned backwards by CP-SAT, or why it cannot be."""
+"""The answer to a service request: planned backwards by CP-SAT, or why it is impossible."""
 
 from __future__ import annotations
 
@@ -18,9 +18,9 @@ FIRST_S = 10.0  # without any plan by the time asked for, so long is gone on for
 
 
 def plan_service(request: ServiceRequest) -> ServiceAnswer:
-    """The plan of a service within the seconds it asks for; where there is none, what clashes and what would fit.
+    """The plan of a service within the seconds it allows; if there is none, what clashes and what would fit.
 
-    Raises BadInput for tasks that go by others that are not there.
+    Raises BadInput for tasks that refer to missing ones.
     """
     began = time.perf_counter()
     problem = make_problem(request)
@@ -45,7 +45,7 @@ def _since(began: float) -> float:
 
 
 def answer_of(model: Model, solution: Found, began: float) -> ServiceAnswer:
-    """What stands in a found plan."""
+    """The content of a plan that was found."""
     problem, starts = model.problem, solution.starts
     waits = waits_of(problem, starts)
     objective = sum(problem.minutes(waits[wait.step]) * wait.weight for wait in problem.waits)
@@ -67,9 +67,9 @@ TRY_S = 0.8
 
 
 def may_begin(request: ServiceRequest, dish: str, task: str) -> tuple[dt.datetime, dt.datetime] | None:
-    """The earliest and the latest start of a task in any plan that holds, as far as is found in the time of a try.
+    """The earliest and latest start of a task in any plan that holds, as far as found within the time of a try.
 
-    None for a task that is not there, and where there is no plan at all.
+    None for an unknown task, and if there is no plan at all.
     """
     problem = make_problem(request)
     step = next((s for s in problem.steps if (s.dish.id, s.task.id) == (dish, task) and s.n == 0), None)

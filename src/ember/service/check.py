@@ -1,4 +1,4 @@
-"""Whether a plan of a service holds, limit by limit and without the solver: for a hand that moves a task, and tests."""
+"""Whether a plan of a service holds, limit by limit and without the solver: for tasks moved by a person, and tests."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ Starts = Mapping[int, int]
 
 @dataclass(frozen=True)
 class Broken:
-    """A limit that does not hold: the steps it is about, the equipment, and why in words."""
+    """A violated limit: its steps and equipment, and the reason in words."""
 
     kind: str
     steps: tuple[int, ...]
@@ -22,7 +22,7 @@ class Broken:
 
 
 def broken(problem: Problem, starts: Starts, only: int | None = None) -> list[Broken]:
-    """Every limit that these starts break; with `only` those that concern one step."""
+    """Every limit that these starts violate; with `only` those of one step."""
     problems = [
         problem_text
         for rows in (_bounds, _order, _waits, _shifts, _places, _settings)
@@ -113,7 +113,7 @@ def _span(starts: Starts, use: Use) -> tuple[int, int]:
 
 
 def _on(problem: Problem, only: int | None) -> list[list[Use]]:
-    """Uses by equipment; with `only` of the equipment that this step stands on."""
+    """Uses by equipment; with `only` of the equipment of this step."""
     if only is None:
         return list(problem.on.values())
     return [problem.on[name] for name in sorted({use.equipment.id for use in problem.near[only].uses})]
@@ -155,7 +155,7 @@ def _settings(problem: Problem, starts: Starts, only: int | None) -> Iterator[Br
 
 
 def _warm(problem: Problem, starts: Starts, uses: list[Use]) -> Iterator[Broken]:
-    """Equipment takes its time from what it is at now to the first setting."""
+    """Time for equipment from its present temperature to the first setting."""
     for use in uses:
         equipment = use.equipment
         if equipment.start_c is None or problem.steps[use.step].fixed is not None:

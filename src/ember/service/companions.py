@@ -1,4 +1,4 @@
-"""Sides, sauces and stuffings beside a piece: how long they take, how much is made, what they stand on."""
+"""Companions of a piece: sides, sauces and stuffings, with duration, amount and equipment."""
 
 from __future__ import annotations
 
@@ -51,13 +51,13 @@ class CompanionKind(BaseModel):
     size_mm: float = 30.0
 
     def amount_g(self, covers: int, piece_g: float) -> float:
-        """How much is made, finished, for so many covers or so much meat."""
+        """Amount to make, finished, for the covers or the mass of meat."""
         if self.per_kg_g is not None:
             return self.per_kg_g * piece_g / 1000.0
         return (self.per_cover_g or 0.0) * covers
 
     def minutes_for(self, amount_g: float, setting_c: float | None = None) -> float:
-        """How long it takes, whole minutes and at least one."""
+        """Duration, whole minutes and at least one."""
         match self.takes:
             case "reduce":
                 minutes = reduction_min(amount_g / self.keeps_share, self.keeps_share, self.width_mm, self.burner_kw)
@@ -71,9 +71,9 @@ class CompanionKind(BaseModel):
 
 
 def reduction_min(start_g: float, keeps_share: float, width_mm: float, burner_kw: float) -> float:
-    """Minutes to boil `start_g` down to a share of it in a pan so wide over a burner.
+    """Minutes to boil `start_g` down to a share of it in a pan of that width over a burner.
 
-    t = (m c ΔT + m (1 − keeps) L) / P, P the least of what the burner gives to the pot and what the base may boil.
+    t = (m c ΔT + m (1 − keeps) L) / P, P the lesser of the burner's power and the highest boiling rate of the base.
 
     >>> round(reduction_min(2000, 0.5, 260, 3.0))
     37
@@ -88,7 +88,7 @@ def reduction_min(start_g: float, keeps_share: float, width_mm: float, burner_kw
 
 
 def roast_min(size_mm: float, setting_c: float) -> float:
-    """Minutes for roots of a size in an oven: by the size to a power, and twice as long for each 45 K less.
+    """Minutes for roots of a size in an oven: by a power of the size, and twice as long for each 45 K less.
 
     >>> roast_min(30, 200)
     45.0
@@ -101,6 +101,6 @@ def roast_min(size_mm: float, setting_c: float) -> float:
 
 @cache
 def companion_kinds() -> dict[str, CompanionKind]:
-    """Every row, by its id."""
+    """Every row by its id."""
     text = resources.files(__package__).joinpath("data/companions.toml").read_text("utf-8")
     return {key: CompanionKind(id=key, **values) for key, values in tomllib.loads(text).items()}

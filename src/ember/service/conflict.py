@@ -1,4 +1,4 @@
-"""Why a service cannot be planned: the fewest tasks and the least equipment that clash among themselves."""
+"""Why a service cannot be planned: a minimal set of tasks and equipment that clash."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ MOST_NAMED = 5
 
 
 def _least(all_: list[Any], still_clashes: Callable[[list[Any]], bool]) -> list[Any]:
-    """A smallest set that clashes: each is left out in turn, for good where it clashes without it."""
+    """A minimal set that clashes: each is left out in turn, for good if it clashes without it."""
     remaining = list(all_)
     for one in all_:
         without = [other for other in remaining if other != one]
@@ -30,7 +30,7 @@ def _least(all_: list[Any], still_clashes: Callable[[list[Any]], bool]) -> list[
 
 
 def explain(problem: Problem) -> Conflict:
-    """The clash of a service that has no plan, and what would fit."""
+    """The clash of a service without a plan, and what would fit."""
     say("No plan fits: finding the clash")
     until = time.perf_counter() + FIND_S
     request = problem.request
@@ -91,7 +91,7 @@ def _text(problem: Problem, steps: list[int], rows: list[str], plates: list[str]
 
 
 def _titles(problem: Problem, steps: list[int]) -> list[str]:
-    """What the tasks are called; with their dish where two have one name."""
+    """Display names of tasks; with their dish if two have the same."""
     tasks = list({problem.steps[i].key: problem.steps[i] for i in steps}.values())
     names = [step.task.title for step in tasks]
     return [
@@ -108,7 +108,7 @@ def _too_short(problem: Problem, title: str, dish: str) -> str:
 
 
 def _latest(problem: Problem, equipment: frozenset[str], dish: str) -> int | None:
-    """How much later a dish has to be plated for it alone to fit, grid units; None where no time would do."""
+    """How much later a dish must be plated to fit on its own, grid units; None if no time would do."""
     others = frozenset(other_dish.id for other_dish in problem.request.dishes if other_dish.id != dish)
     latest = least_late(problem, Relaxed(equipment, others), frozenset([dish]), 10_000.0)
     return latest.late[dish] if latest.starts else None

@@ -1,4 +1,4 @@
-"""Who waits for a plan: told how far it is, and able to stop it."""
+"""The listener of a planning run: it hears the progress and can stop it."""
 
 from __future__ import annotations
 
@@ -9,14 +9,14 @@ from typing import Protocol
 
 
 class Stopped(Exception):
-    """Planning was stopped before there was anything to answer with."""
+    """Raised when planning was stopped before it had an answer."""
 
 
 class Hearing(Protocol):
-    """Somebody who waits."""
+    """A listener."""
 
     def say(self, words: str) -> None:
-        """What is being looked for now."""
+        """Report the current step."""
 
     def is_stopped(self) -> bool:
         """Whether to stop; asked several times a second, from another thread too."""
@@ -27,7 +27,7 @@ _hearing: ContextVar[Hearing | None] = ContextVar("hearing", default=None)
 
 @contextmanager
 def heard_by(hearing: Hearing | None) -> Iterator[None]:
-    """All planning within is heard by `hearing`."""
+    """Context manager: planning inside is heard by `hearing`."""
     token = _hearing.set(hearing)
     try:
         yield
@@ -36,12 +36,12 @@ def heard_by(hearing: Hearing | None) -> Iterator[None]:
 
 
 def hearing() -> Hearing | None:
-    """Who listens; None where nobody does."""
+    """The present listener, if any."""
     return _hearing.get()
 
 
 def say(words: str) -> None:
-    """Tell who waits; raises Stopped where it was stopped meanwhile."""
+    """Report the current step to the listener; raises Stopped if it asked to stop."""
     who = _hearing.get()
     if who is None:
         return

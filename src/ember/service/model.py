@@ -1,7 +1,7 @@
 """The service as a constraint model: what must hold, and what is better.
 
-Written so that it reads like the problem: a step has its start; what follows begins when what is before is over;
-places are not given twice; an oven is one temperature at a time and takes its time to change.
+Written to read like the problem: a step has its start; what follows begins after what precedes it; places are not given
+twice; an oven has one temperature at a time and takes time to change.
 """
 
 from __future__ import annotations
@@ -26,7 +26,7 @@ SHARES = 100  # a freshness of 1 is so many whole parts
 
 @dataclass(frozen=True)
 class Relaxed:
-    """What is left out, to find what clashes: equipment, dishes; single `uses`; `late`: plate-ups that may move."""
+    """Limits that are left out to find a clash: equipment, dishes; single `uses`; `late`: plate-ups that may move."""
 
     equipment: frozenset[str] = frozenset()
     dishes: frozenset[str] = frozenset()
@@ -51,7 +51,7 @@ class Model:
     a_wait: int = 0
 
     def waiting_bound(self, bound: float) -> float:
-        """Minutes that food waits in every plan, weighted by freshness, from the solver's bound on the whole sum."""
+        """Minutes that food waits in any plan, weighted by freshness, from the solver's bound on the objective."""
         if self.a_wait == 0 or self.moved:
             return 0.0
         # What is better beside waiting weighs less than one share of it.
@@ -59,11 +59,11 @@ class Model:
         return self.problem.minutes(shares / SHARES)
 
     def end(self, step: int) -> Linear:
-        """When a step is over."""
+        """End of a step."""
         return self.start[step] + self.problem.steps[step].length
 
     def stands(self, number: int, use: Use) -> bool:
-        """Whether a use, by its number in the problem, is one of those that must be held."""
+        """Whether a use, by its number in the problem, must be held."""
         return use.equipment.id not in self.relaxed.equipment and number not in self.relaxed.uses
 
     def is_in(self, step: Step) -> bool:
@@ -72,7 +72,7 @@ class Model:
 
 
 def make_model(problem: Problem, relaxed: Relaxed | None = None, goals: bool = True) -> Model:
-    """Everything that must hold; with `goals` also what is better, most telling first."""
+    """Everything that must hold; with `goals` also what is better, the most important first."""
     model = Model(problem, relaxed or Relaxed())
     _starts(model)
     _order(model)
@@ -90,7 +90,7 @@ def make_model(problem: Problem, relaxed: Relaxed | None = None, goals: bool = T
 
 
 def _starts(model: Model) -> None:
-    """A start for each step, from when it may begin to when its dish is plated, within the shifts it needs."""
+    """A start for each step, between its earliest start and its dish's plate-up, within the shifts it needs."""
     problem, cp = model.problem, model.cp
     for dish in problem.request.dishes:
         if dish.id in model.relaxed.late:
@@ -122,7 +122,7 @@ def _domain(model: Model, step: Step, latest: int) -> cp_model.Domain:
 
 
 def _order(model: Model) -> None:
-    """What follows, what begins or ends together, what comes again and again."""
+    """Precedence, common starts or ends, and repetitions."""
     cp, start = model.cp, model.start
     for follow in model.problem.follows:
         if follow.before in start and follow.after in start:
@@ -143,7 +143,7 @@ def _order(model: Model) -> None:
 
 
 def _waits(model: Model) -> None:
-    """Food waits for the first of what follows, or for plate-up: never under nought, and not for too long."""
+    """Waiting of food for the first successor, or for plate-up: never negative, and limited."""
     cp = model.cp
     for waiting in model.problem.waits:
         if waiting.step not in model.start:
@@ -176,7 +176,7 @@ def _interval(model: Model, use: Use, length: int | None = None) -> cp_model.Int
 
 
 def _places(model: Model, uses: list[Use], goals: bool) -> None:
-    """No place is given twice. Of hands, the most that are at work at once is kept low, and so is a crowd of starts."""
+    """No place is given twice. The peak of cooks at work is kept low, as is the number of simultaneous starts."""
     equipment = uses[0].equipment
     intervals, amounts = [_interval(model, use) for use in uses], [use.amount for use in uses]
     if goals and equipment.kind == HANDS:
@@ -193,12 +193,12 @@ def _places(model: Model, uses: list[Use], goals: bool) -> None:
 
 
 def agree(equipment: EquipmentIn, a: float, b: float) -> bool:
-    """Whether two settings of one oven or bath may stand together."""
+    """Whether two settings can share one oven or bath."""
     return abs(a - b) <= equipment.setting_tolerance_c + 1e-9
 
 
 def _settings(model: Model, uses: list[Use], goals: bool) -> None:
-    """Uses at settings that do not agree come one after the other, with the time the change takes between them."""
+    """Uses at settings that differ come one after the other, with the time of the change in between."""
     cp, problem, equipment = model.cp, model.problem, uses[0].equipment
     set_to = [use for use in uses if use.setting_c is not None]
     if equipment.start_c is not None:
@@ -222,7 +222,7 @@ def _settings(model: Model, uses: list[Use], goals: bool) -> None:
 
 
 def _runs(model: Model, uses: list[Use], before: dict[tuple[int, int], Literal]) -> None:
-    """How often the setting changes: a use that no earlier one shares its stretch with begins a new stretch."""
+    """Number of setting changes: a use that shares its stretch with no earlier one starts a new stretch."""
     cp, equipment = model.cp, uses[0].equipment
     for j, use in enumerate(uses):
         together = []
@@ -241,7 +241,7 @@ def _runs(model: Model, uses: list[Use], before: dict[tuple[int, int], Literal])
 
 
 def _goals(model: Model) -> None:
-    """Least moved first, then least waiting, then fewest changes, then calm hands, as one sum of weights."""
+    """Least moved first, then least waiting, then fewest changes, then an even load of cooks, as one weighted sum."""
     cp, problem = model.cp, model.problem
     for step in problem.steps:
         if step.was is None or step.fixed is not None or step.index not in model.start:

@@ -1,6 +1,6 @@
-"""A plan as tasks of a service: each stage on the kind of equipment it wants, its hands, and its room to wait.
+"""A plan as tasks of a service: each stage on its kind of equipment, with hands-on time and tolerance for waiting.
 
-Equipment is named by kind here ("oven", "bath"); which one it is, a kitchen says.
+Equipment is named by kind here ("oven", "bath"); the kitchen chooses which one.
 """
 
 from __future__ import annotations
@@ -44,7 +44,7 @@ def _whole(minutes: float) -> float:
 
 
 def tasks_of_plan(plan: Plan, result: Result, portions: int) -> list[dict[str, Any]]:
-    """The tasks as an `open-ember/service` request has them, in the order of the work; the last is plating."""
+    """The tasks in the form of an `open-ember/service` request, in order; the last is plating."""
     tasks: list[dict[str, Any]] = []
     last = len(plan.stages)
     for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
@@ -67,7 +67,7 @@ def _hands(**part: float) -> dict[str, Any]:
 
 
 def _add(tasks: list[dict[str, Any]], task: dict[str, Any]) -> None:
-    """A task after the one before it, at once unless that one may wait."""
+    """Add a task after the one before it, immediately unless that one may wait."""
     before = next((task_before for task_before in reversed(tasks) if "during" not in task_before), None)
     if before is not None:
         task["after"] = [before["id"]]
@@ -75,7 +75,7 @@ def _add(tasks: list[dict[str, Any]], task: dict[str, Any]) -> None:
 
 
 def _add_prep(tasks: list[dict[str, Any]], plan: Plan, before: int) -> None:
-    """Preparation before a stage, as one task of hands."""
+    """Add the preparation before a stage, as one task of cooks."""
     last = len(plan.stages)
     steps = [step for step in plan.prep if min(step.before, last) == before and step.minutes > 0]
     if not steps:
@@ -111,7 +111,7 @@ def _stage_task(plan: Plan, i: int, stage: Stage, minutes: float) -> dict[str, A
 
 
 def _stood_by_min(stage: Stage, minutes: float) -> float:
-    """Whole minutes of hands at a stage's beginning."""
+    """Whole minutes of hands-on time at a stage's beginning."""
     if isinstance(stage, Torch) or (isinstance(stage, BY_SIDES) and minutes <= ALWAYS_BY_MIN):
         return minutes
     if isinstance(stage, BY_SIDES):
@@ -120,7 +120,7 @@ def _stood_by_min(stage: Stage, minutes: float) -> float:
 
 
 def _limit_waits(tasks: list[dict[str, Any]], plan: Plan, result: Result) -> None:
-    """How long the food of each stage may wait for what comes after it."""
+    """Limit how long the food of each stage may wait for the next."""
     days = keep_of(standard(plan.standard), Stored("cook-chill", 3.0, food_of(plan, cut(plan.piece.cut)).category)).days
     for task_row in tasks:
         i = TaskRef.of(task_row["id"]).stage
@@ -139,7 +139,7 @@ def _limit_waits(tasks: list[dict[str, Any]], plan: Plan, result: Result) -> Non
 
 
 def _may_stay_min(plan: Plan, result: Result, i: int) -> float:
-    """Whole minutes a piece may stay in its heat past its time and still be what it is."""
+    """Whole minutes a piece may stay in its heat past its time with the same result."""
     if result.stages[i].end_s - result.stages[i].start_s >= LONG_MIN * 60.0:
         return PULLED_WITHIN_MIN
     if plan.pull_stage != i:
@@ -149,5 +149,5 @@ def _may_stay_min(plan: Plan, result: Result, i: int) -> float:
 
 
 def kinds_of(tasks: Iterable[dict[str, Any]]) -> set[str]:
-    """The kinds of equipment that tasks stand on."""
+    """The kinds of equipment that tasks use."""
     return {use["equipment"] for task in tasks for use in task.get("uses", [])}

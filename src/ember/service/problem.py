@@ -1,7 +1,7 @@
-"""A service as whole numbers on one grid of time: steps, what follows what, what each stands on.
+"""A service as whole numbers on one time grid: steps, precedence, equipment.
 
-The request's minutes and times of day become multiples of `unit_s` seconds from `origin`; a task that comes again and
-again becomes one step a time.
+The request's minutes and times of day become multiples of `unit_s` seconds from `origin`; a repeated task becomes one
+step for each time.
 """
 
 from __future__ import annotations
@@ -21,8 +21,8 @@ WHOLE_S = 1e-6
 
 @dataclass(frozen=True)
 class Step:
-    """One task in one of its times, in grid units: `lo` earliest start, `hi` latest end; `fixed`: where it began;
-    `pin`: where a hand put it; `was`: where it was planned before.
+    """One task, or one repetition of it, in grid units: `lo` earliest start, `hi` latest end; `fixed`: its actual
+    start; `pin`: the start set by a person; `was`: its start in an earlier plan.
     """
 
     index: int
@@ -44,7 +44,7 @@ class Step:
 
 @dataclass(frozen=True)
 class Follows:
-    """`after` begins when `before` is over, at most `gap` later."""
+    """`after` begins when `before` has ended, at most `gap` later."""
 
     before: int
     after: int
@@ -62,7 +62,7 @@ class Tied:
 
 @dataclass(frozen=True)
 class Within:
-    """A step that begins `offset` after its host began, give or take `slack`."""
+    """A step that begins `offset` after its host began, within `slack`."""
 
     step: int
     host: int
@@ -84,7 +84,7 @@ class Use:
 
 @dataclass(frozen=True)
 class Waits:
-    """How long a step's food may wait for the first of `for_steps`, or for plate-up where there are none."""
+    """How long a step's food may wait for the first of `for_steps`, or for plate-up if there are none."""
 
     step: int
     for_steps: tuple[int, ...]
@@ -94,7 +94,7 @@ class Waits:
 
 @dataclass
 class Near:
-    """What speaks of one step."""
+    """What refers to one step."""
 
     follows: list[Follows] = field(default_factory=list)
     tied: list[Tied] = field(default_factory=list)
@@ -105,7 +105,7 @@ class Near:
 
 @dataclass
 class Problem:
-    """All of it. `follows`, `tied`, `within`, `waits` and `uses` speak of steps by their index."""
+    """The whole problem. `follows`, `tied`, `within`, `waits` and `uses` refer to steps by index."""
 
     request: ServiceRequest
     origin: dt.datetime
@@ -120,7 +120,7 @@ class Problem:
 
     @cached_property
     def near(self) -> dict[int, Near]:
-        """By step, what speaks of it."""
+        """By step, what refers to it."""
         near_by_step = {step.index: Near() for step in self.steps}
         for follow in self.follows:
             near_by_step[follow.before].follows.append(follow)
@@ -148,7 +148,7 @@ class Problem:
 
     @property
     def horizon(self) -> int:
-        """Where the last plate-up is."""
+        """The last plate-up."""
         return max(step.hi for step in self.steps)
 
     def moment(self, at: int) -> dt.datetime:
@@ -160,27 +160,27 @@ class Problem:
         return units * self.unit_s / MINUTE_S
 
     def units_up(self, minutes: float) -> int:
-        """Minutes in grid units, never fewer."""
+        """Minutes in grid units, rounded up."""
         return math.ceil(minutes * MINUTE_S / self.unit_s - WHOLE_S)
 
     def units_down(self, minutes: float) -> int:
-        """Minutes in grid units, never more."""
+        """Minutes in grid units, rounded down."""
         return math.floor(minutes * MINUTE_S / self.unit_s + WHOLE_S)
 
     def at_up(self, when: dt.datetime) -> int:
-        """A time of day on the grid, never earlier."""
+        """A time of day on the grid, rounded up."""
         return math.ceil((when - self.origin).total_seconds() / self.unit_s - WHOLE_S)
 
     def at_down(self, when: dt.datetime) -> int:
-        """A time of day on the grid, never later."""
+        """A time of day on the grid, rounded down."""
         return math.floor((when - self.origin).total_seconds() / self.unit_s + WHOLE_S)
 
     def shifts_of(self, equipment: EquipmentIn) -> list[tuple[int, int]]:
-        """When it is there; empty where it always is."""
+        """When equipment is available; empty if always."""
         return [(self.at_up(begin), self.at_down(end)) for begin, end in sorted(equipment.shifts)]
 
     def change_units(self, equipment: EquipmentIn, from_c: float, to_c: float) -> int:
-        """How long equipment is on its way from one setting to another."""
+        """Time for equipment to change from one setting to another."""
         rate = equipment.heat_c_per_min if to_c > from_c else equipment.cool_c_per_min
         return 0 if rate is None else self.units_up(abs(to_c - from_c) / rate)
 
@@ -202,7 +202,7 @@ def _lengths(request: ServiceRequest) -> Iterator[float]:
 
 
 def _unit_s(request: ServiceRequest, origin: dt.datetime) -> int:
-    """The coarsest grid that every length and plate-up lies on, at most a minute."""
+    """The coarsest grid on which every duration and plate-up lies, at most a minute."""
     unit = MINUTE_S
     for minutes in _lengths(request):
         if minutes > 0:
@@ -213,7 +213,7 @@ def _unit_s(request: ServiceRequest, origin: dt.datetime) -> int:
 
 
 def make_problem(request: ServiceRequest) -> Problem:
-    """The request on its grid. Raises BadInput for a task that is named and not there, and for circles."""
+    """The request on its grid. Raises BadInput for an unknown task, and for circular dependencies."""
     started = [task.started for dish in request.dishes for task in dish.tasks if task.started is not None]
     first = min([request.now, *started])
     origin = first.astimezone(request.now.tzinfo).replace(second=0, microsecond=0)
@@ -237,7 +237,7 @@ def make_problem(request: ServiceRequest) -> Problem:
 
 
 def _add(problem: Problem, dish: DishIn, task: TaskIn, n: int = 0) -> int:
-    """A step and what it stands on."""
+    """Add a step with its uses."""
     fixed = None if task.started is None or n else problem.at_down(task.started)
     length = problem.units_up(task.minutes)
     if fixed is not None:
@@ -263,7 +263,7 @@ def _add(problem: Problem, dish: DishIn, task: TaskIn, n: int = 0) -> int:
 
 
 def _add_again(problem: Problem, hosts: dict[tuple[str, str], int], dish: DishIn, task: TaskIn, place: str) -> None:
-    """The steps of a task that comes again and again, while its host runs."""
+    """Add the steps of a task that repeats while its host runs."""
     during = task.during
     if during is None:
         return
@@ -279,7 +279,7 @@ def _add_again(problem: Problem, hosts: dict[tuple[str, str], int], dish: DishIn
 
 
 def _tie(problem: Problem, hosts: dict[tuple[str, str], int], dish: DishIn, task: TaskIn, place: str) -> None:
-    """What a task follows, and what it begins or ends with."""
+    """Add what a task follows, and what it begins or ends with."""
     me = hosts[dish.id, task.id]
     gap = None if task.max_gap_min is None else problem.units_down(task.max_gap_min)
     for k, name in enumerate(task.after):
@@ -316,7 +316,7 @@ def _add_waits(problem: Problem, hosts: dict[tuple[str, str], int]) -> None:
 
 
 def _no_circles(problem: Problem) -> None:
-    """Raises BadInput where tasks wait for each other."""
+    """Raise BadInput if tasks wait for each other."""
     waits: dict[int, set[int]] = {step.index: set() for step in problem.steps}
     for follow in problem.follows:
         waits[follow.after].add(follow.before)

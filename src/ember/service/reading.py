@@ -1,4 +1,4 @@
-"""What starts on the grid come to: waits, settings of ovens and baths in time, hands at work, room to be late."""
+"""What follows from starts on the grid: waits, settings of ovens and baths, cooks at work, slack."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ MOST_SLACK_MIN = 720.0
 
 
 def waits_of(problem: Problem, starts: Starts) -> dict[int, int]:
-    """How long each step's food waits, grid units; none of steps that come again and again."""
+    """How long each step's food waits, grid units; none for repeated steps."""
     waits = {}
     for waiting in problem.waits:
         step = problem.steps[waiting.step]
@@ -26,14 +26,14 @@ def waits_of(problem: Problem, starts: Starts) -> dict[int, int]:
 
 
 def in_order(problem: Problem, starts: Starts) -> list[Step]:
-    """The steps by the clock."""
+    """The steps in order of time."""
     return sorted(problem.steps, key=lambda step: (starts[step.index], step.length, step.dish.id, step.task.id))
 
 
 def task_out(
     problem: Problem, step: Step, starts: Starts, waits: Mapping[int, int], slack: int | None = None
 ) -> TaskOut:
-    """One step in its place; its slack is found out unless it is told."""
+    """A scheduled step; its slack is computed unless given."""
     start = starts[step.index]
     free = slack_of(problem, starts, step) if slack is None else slack
     return TaskOut(
@@ -45,7 +45,7 @@ def task_out(
 
 
 def slack_of(problem: Problem, starts: Starts, step: Step) -> int:
-    """How much later a step alone may begin with all else where it is, grid units."""
+    """How much later a step alone may begin with everything else in place, grid units."""
     if step.fixed is not None:
         return 0
     low, high = 0, problem.units_down(MOST_SLACK_MIN) + 1  # low holds, high does not
@@ -58,7 +58,7 @@ def slack_of(problem: Problem, starts: Starts, step: Step) -> int:
 
 
 def settings_of(problem: Problem, starts: Starts) -> list[SettingOut]:
-    """What each oven and bath is set to, stretch by stretch."""
+    """The settings of each oven and bath over time."""
     uses: dict[str, list[Use]] = defaultdict(list)
     for use in problem.uses:
         if use.setting_c is not None:
@@ -92,12 +92,12 @@ def _stretches(problem: Problem, starts: Starts, uses: Sequence[Use]) -> list[Se
 
 
 def changes_of(settings: Sequence[SettingOut]) -> int:
-    """How often an oven or a bath is set to something else, its first setting not counted."""
+    """Number of setting changes of ovens and baths, without the first."""
     return sum(one.equipment == other.equipment for one, other in pairwise(settings))
 
 
 def hands_peak(problem: Problem, starts: Starts) -> int:
-    """The most hands at work at once."""
+    """Most cooks at work at once."""
     events = []
     for use in problem.uses:
         if use.equipment.kind == HANDS and use.length > 0:

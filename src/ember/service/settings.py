@@ -1,4 +1,4 @@
-"""One plan at another setting, and which one setting serves several: by the heat model, with what it costs."""
+"""A plan at another setting, and a common setting for several plans: by the heat model, with the cost."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ MOST_STEPS = 10
 
 @dataclass(frozen=True)
 class AtSetting:
-    """What a stage takes at a setting, minutes, and what comes out: the word, the peak, whether the rule is met."""
+    """A stage at a setting: its minutes, and the result: word, peak, whether the rule is met."""
 
     setting_c: float
     minutes: float
@@ -31,9 +31,9 @@ class AtSetting:
 
 
 def at_setting(plan: Plan, stage: int, setting_c: float) -> AtSetting | None:
-    """The plan with one stage at another setting, ended so that its core peaks where it did; None where it cannot.
+    """The plan with one stage at another setting, ended so that its core peaks as before; None if impossible.
 
-    A stage that is told by minutes keeps its minutes: its food was to be held so long.
+    A stage of fixed minutes keeps them: its food was to be held that long.
     """
     if plan.stages[stage].kind not in KEYS:
         return None
@@ -51,9 +51,9 @@ def at_setting(plan: Plan, stage: int, setting_c: float) -> AtSetting | None:
 
 
 def plan_at_setting(plan: Plan, before: Result, stage: int, setting_c: float) -> Plan:
-    """The plan with one stage in a bath or oven at another setting, ended so that its core peaks where it did.
+    """The plan with one stage in a bath or oven at another setting, ended so that its core peaks as before.
 
-    `before`: what the plan leads to. A stage that is told by minutes keeps its minutes.
+    `before`: the result of the plan. A stage of fixed minutes keeps them.
     """
     key = KEYS[plan.stages[stage].kind]
     there = plan.stages[stage].model_copy(update={key: setting_c})
@@ -65,9 +65,9 @@ def plan_at_setting(plan: Plan, before: Result, stage: int, setting_c: float) ->
 
 
 def shared_settings(plans: Sequence[tuple[Plan, int]]) -> list[tuple[float, list[AtSetting]]]:
-    """Settings at which several plans may share one bath or oven, (°C, each plan there), the least change first.
+    """Settings at which several plans can share one bath or oven, (°C, each plan there), the least change first.
 
-    Only those at which every piece is what it was to be and no rule is lost.
+    Only those at which every piece keeps its doneness and its rule.
     """
     settings_c = [float(medium_c(plan.stages[stage]) or 0.0) for plan, stage in plans]
     step = STEPS_C.get(plans[0][0].stages[plans[0][1]].kind, 1.0)

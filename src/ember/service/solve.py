@@ -1,4 +1,4 @@
-"""CP-SAT at work on a model."""
+"""Running CP-SAT on a model."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ ASK_S = 0.25
 
 @dataclass
 class Found:
-    """Starts by step on the grid, and what the solver says of them. `starts` is empty where there are none."""
+    """Starts by step on the grid, with the solver's status. `starts` is empty if there are none."""
 
     status: str
     starts: dict[int, int] = field(default_factory=dict)
@@ -31,7 +31,7 @@ class Found:
 
 
 class _Watch(cp_model.CpSolverSolutionCallback):
-    """When the first plan stood."""
+    """Records when the first plan was found."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -45,7 +45,7 @@ class _Watch(cp_model.CpSolverSolutionCallback):
 
 @contextmanager
 def _stoppable(solver: cp_model.CpSolver) -> Iterator[threading.Event]:
-    """The solver stops soon after who waits for it says so; the event then is set."""
+    """Stop the solver soon after its listener asks for it; the event is then set."""
     stopped, over, who = threading.Event(), threading.Event(), hearing()
     if who is None:
         yield stopped
@@ -68,14 +68,14 @@ def _stoppable(solver: cp_model.CpSolver) -> Iterator[threading.Event]:
 
 
 def workers_here() -> int:
-    """How many strategies go side by side on this machine."""
+    """Number of parallel search workers on this machine."""
     return max(LEAST_WORKERS, len(os.sched_getaffinity(0)))
 
 
 def run(model: Model, seconds: float, *, first_only: bool = False, workers: int | None = None) -> Found:
-    """Let the solver work on a model for so long, or until who waits for it stops it.
+    """Run the solver on a model for a time, or until its listener stops it.
 
-    Raises Stopped where it was stopped without a plan.
+    Raises Stopped if it was stopped without a plan.
     """
     solver = cp_model.CpSolver()
     solver.parameters.max_time_in_seconds = seconds

@@ -1,8 +1,8 @@
-"""What a task of a service is: its id in the open format says it, and is made and read only here.
+"""The kind of a service's task, encoded in its id in the open format, which is written and parsed only here.
 
-`s2` is the third stage of a dish's plan and `s2-baste` its basting, `p1` what is prepared before its second stage,
-`c1` a side dish, `eggs` eggs by the minute, `plate` the plating, `set-e5-s0` setting machine e5 for a task. A request
-that somebody wrote may call its tasks as it likes: those are `OTHER`.
+`s2` is the third stage of a dish's plan and `s2-baste` its basting, `p1` the preparation before its second stage, `c1`
+a companion, `eggs` eggs by the minute, `plate` plating, `set-e5-s0` setting machine e5 for a task. A request from
+elsewhere may use any ids: those are `OTHER`.
 """
 
 from __future__ import annotations
@@ -13,7 +13,7 @@ from enum import StrEnum
 
 
 class TaskKind(StrEnum):
-    """What is done in a task."""
+    """The kind of work in a task."""
 
     STAGE = "stage"
     BASTE = "baste"
@@ -34,9 +34,9 @@ _SETTING = re.compile(r"set-.+")
 
 @dataclass(frozen=True)
 class TaskRef:
-    """A task by its kind. `number`: the stage of a plan, or which side dish; None for kinds that are not numbered.
+    """A task by kind. `number`: the stage of a plan, or which companion; None for kinds without numbers.
 
-    `text`: the whole id of a task that its kind and number do not say; empty for all others.
+    `text`: the whole id if kind and number do not determine it; otherwise empty.
 
     >>> TaskRef.of("s2").number, str(TaskRef(TaskKind.BASTE, 2)), TaskRef.of("sauce").kind.value
     (2, 's2-baste', 'other')
@@ -48,7 +48,7 @@ class TaskRef:
 
     @classmethod
     def of(cls, task_id: str) -> TaskRef:
-        """What a task's id says of it."""
+        """Parse a task's id."""
         for kind, pattern in _NUMBERED.items():
             if match := pattern.fullmatch(task_id):
                 return cls(kind, int(match[1]))
@@ -64,17 +64,17 @@ class TaskRef:
 
     @property
     def stage(self) -> int | None:
-        """The stage of a plan it is; None for every other task."""
+        """The stage of a plan; None for other tasks."""
         return self.number if self.kind is TaskKind.STAGE else None
 
     @property
     def starts_a_cook(self) -> bool:
-        """Whether beginning it sends a cook to the line: the first stage of a plan, or eggs."""
+        """Whether starting it sends a cook to the line: the first stage of a plan, or eggs."""
         return self.stage == 0 or self.kind is TaskKind.EGGS
 
     @property
     def is_done_by_a_cook(self) -> bool:
-        """Whether a cook on the line tells of it: what comes after the first stage of a plan."""
+        """Whether a cook on the line performs it: everything after the first stage of a plan."""
         return self.kind in (TaskKind.STAGE, TaskKind.BASTE, TaskKind.PREP) and (
             self.number != 0 or self.kind is TaskKind.BASTE
         )

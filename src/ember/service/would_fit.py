@@ -1,4 +1,4 @@
-"""Small changes that make a service fit: each is tried before it is told."""
+"""Small changes that make a service fit, each tested before it is offered."""
 
 from __future__ import annotations
 
@@ -20,13 +20,13 @@ Candidate = tuple[ServiceRequest, WouldFit]
 
 
 def fits(problem: Problem, relaxed: Relaxed | None = None) -> bool | None:
-    """Whether there is a plan; None where that could not be found out in the time of a try."""
+    """Whether there is a plan; None if unknown within the time of a try."""
     solution = run(make_model(problem, relaxed, goals=False), TRY_S, first_only=True)
     return True if solution.starts else False if solution.status == "infeasible" else None
 
 
 def least_late(problem: Problem, base: Relaxed, dishes: frozenset[str], most_min: float = LATEST_MIN) -> Found:
-    """A plan with these dishes late by as little as can be, others in time."""
+    """A plan with these dishes as little late as possible, others on time."""
     most = problem.units_up(most_min)
     relaxed = Relaxed(base.equipment, base.dishes, base.uses, dishes, most)
     model = make_model(problem, relaxed, goals=False)
@@ -35,7 +35,7 @@ def least_late(problem: Problem, base: Relaxed, dishes: frozenset[str], most_min
 
 
 def spell(minutes: float) -> str:
-    """Minutes as people say them."""
+    """Minutes in words."""
     hours, rest = divmod(round(minutes), 60)
     return f"{rest} min" if not hours else f"{hours} h" if not rest else f"{hours} h {rest} min"
 
@@ -43,8 +43,8 @@ def spell(minutes: float) -> str:
 def would_fit(problem: Problem, steps: list[int], rows: list[str], plates: list[str], until: float) -> list[WouldFit]:
     """Changes that fit, the cheapest first; as many as are found before `until` on the performance counter.
 
-    Where none makes the whole service fit, there is more than one clash: then those that settle this one, each said so.
-    The plates staggered settle all of them. Where nothing small settles all: what large would.
+    If none makes the whole service fit there is more than one clash: then those that settle this one, marked so.
+    Staggered plate-ups settle all of them. If nothing small settles all: the large changes that would.
     """
     fitting = _tried(problem, problem.request, [problem.steps[i] for i in steps], rows, plates, until)
     if not fitting and len(plates) < len(problem.request.dishes):
@@ -79,7 +79,7 @@ def _tried(
 
 
 def _staggered(problem: Problem, most_min: float, large: bool = False) -> WouldFit | None:
-    """All plate-ups as little later as can be, each as it has to; None for one dish or where nothing helps."""
+    """All plate-ups as little later as possible, each as it must; None for one dish or if nothing helps."""
     dishes = problem.request.dishes
     if len(dishes) < 2:
         return None
@@ -101,7 +101,7 @@ def _staggered(problem: Problem, most_min: float, large: bool = False) -> WouldF
 
 
 def large_changes(problem: Problem, rows: list[str], plates: list[str]) -> list[WouldFit]:
-    """What would make it fit where nothing small does: hours later, more of the equipment, a dish less."""
+    """What would make it fit if nothing small does: hours later, more equipment, a dish less."""
     changes = []
     if (late := _staggered(problem, LARGE_MIN, large=True)) is not None:
         changes.append(late)
@@ -121,7 +121,7 @@ def large_changes(problem: Problem, rows: list[str], plates: list[str]) -> list[
 
 
 def _many_more(request: ServiceRequest, key: str) -> WouldFit | None:
-    """So many places more of one thing that it fits, doubled until it does."""
+    """The number of additional places of one kind that makes it fit, by doubling."""
     equipment = next(equipment for equipment in request.equipment if equipment.id == key)
     for more in MORE_PLACES:
         rows = [
@@ -150,7 +150,7 @@ def _later(problem: Problem, key: str) -> WouldFit | None:
 
 
 def _candidates(request: ServiceRequest, clashing: list[Step], rows: list[str]) -> Iterator[Candidate]:
-    """Each small change as the request it makes, with its words."""
+    """Each small change as its request, with its words."""
     tasks = list({step.key: step for step in clashing}.values())
     for step in tasks:
         yield from _other_settings(request, step)
@@ -178,7 +178,7 @@ def _with(request: ServiceRequest, step: Step, change: Mapping[str, object]) -> 
 
 
 def _other_settings(request: ServiceRequest, step: Step) -> Iterator[Candidate]:
-    """The task at another setting, for as long as it then takes."""
+    """The task at another setting, with its duration there."""
     for choice in step.task.other_settings:
         uses = [
             use if use.setting_c is None else use.model_copy(update={"setting_c": choice.setting_c})
@@ -194,7 +194,7 @@ def _other_settings(request: ServiceRequest, step: Step) -> Iterator[Candidate]:
 
 
 def _other_equipment(request: ServiceRequest, step: Step, use: UseIn) -> Iterator[Candidate]:
-    """The task on another of the same kind."""
+    """The task on another piece of the same kind."""
     there = next(machine for machine in request.equipment if machine.id == use.equipment)
     for other in request.equipment:
         if other.id == there.id or other.kind != there.kind or other.capacity < use.amount:
@@ -211,7 +211,7 @@ def _other_equipment(request: ServiceRequest, step: Step, use: UseIn) -> Iterato
 
 
 def _one_more(request: ServiceRequest, key: str) -> Candidate:
-    """One place more: it is told last, since it is seldom to be had."""
+    """One more place: offered last, since it is seldom available."""
     machine = next(machine for machine in request.equipment if machine.id == key)
     more = [
         each.model_copy(update={"capacity": each.capacity + 1}) if each.id == key else each

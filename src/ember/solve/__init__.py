@@ -1,1 +1,1 @@
-"""Inverse questions: what to change so that the piece lands where it is wanted."""
+"""Inverse questions: what to change so that the piece meets its target."""

@@ -1,6 +1,6 @@
-"""Inverse questions on a plan: pull, minutes, medium or thickness so that a wish comes true.
+"""Inverse questions on a plan: pull, minutes, medium or thickness for a goal.
 
-Every search is bounded; where no value within the bounds does it, NeverReached says how near it came.
+Every search is bounded; if no value within the bounds meets the goal, NeverReached says how close it came.
 """
 
 from __future__ import annotations
@@ -41,7 +41,7 @@ UNITS = {"pull": "°C", "minutes": "min", "medium_c": "°C", "thickness_mm": "mm
 
 @dataclass(frozen=True)
 class Found:
-    """The value, its unit and what the changed plan leads to."""
+    """The value, its unit and the result of the changed plan."""
 
     value: float
     unit: str
@@ -51,7 +51,8 @@ class Found:
 def find(request: SolveRequest) -> Found:
     """Answer a question.
 
-    Raises BadInput for a question that cannot be asked of this plan, NeverReached when nothing within bounds does it.
+    Raises BadInput for a question that does not apply to this plan, NeverReached if nothing within bounds meets the
+    goal.
     """
     plan, target = request.plan, request.find
     index = target.stage if target.stage is not None else plan.pull_stage
@@ -118,8 +119,8 @@ def change_of(plan: Plan, index: int, target: Find) -> tuple[Callable[[float], P
 
 
 def met_by(plan: Plan, index: int, target: Find) -> float:
-    """How far the plan is past the wish: negative short of it. Of a time the logarithm of the ratio; a stage that never
-    comes to its end is as late as can be.
+    """How far the plan is past the goal: negative if short of it. For a time the logarithm of the ratio; a stage that
+    never ends counts as very late.
     """
     wish = target.so_that
     if wish.ready_s is not None:
@@ -141,7 +142,7 @@ def _killed(plan: Plan, run: Trajectory, organism: str) -> float:
 
 
 def search_value(miss: Callable[[float], float], low: float, high: float, target: Find, at: str) -> float:
-    """x where `miss` changes its sign: looked for from the low end, on a scale of equal ratios where that helps."""
+    """x where `miss` changes its sign: searched from the low end, on a logarithmic scale where that helps."""
     spread = low > 0 and high / low > 50
     places = np.geomspace(low, high, 2 * SCAN) if spread else np.linspace(low, high, SCAN)
     wish = next(key for key in ("peak_c", "core_c", "log10", "ready_s") if getattr(target.so_that, key) is not None)

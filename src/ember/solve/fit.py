@@ -1,4 +1,4 @@
-"""Make it fit: what to change so that a plan is done in the minutes there are."""
+"""Make it fit: what to change so that a plan is done in the minutes available."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ BATH_OVER_K, OVEN_MOST_C = 15.0, 230.0
 
 @dataclass(frozen=True)
 class Fit:
-    """One way out: what changes (in which stage, from what, to what), the changed plan and what it leads to.
+    """One way out: what changes (stage, from, to), the changed plan and its result.
 
     `before` and `after` are in the stage's own unit (°C, min), mm for a thickness; `method` is the library's id.
     """
@@ -47,7 +47,7 @@ class Fit:
 
     @property
     def total_s(self) -> float:
-        """How long it takes, s."""
+        """Duration, s."""
         return self.result.stages[-1].end_s
 
 
@@ -113,7 +113,7 @@ def _thickness(plan: Plan, ready_s: float) -> Iterator[Fit]:
 
 
 def _methods(plan: Plan, ready_s: float) -> Iterator[Fit]:
-    """Other methods that are done in time, the one that uses most of it first."""
+    """Other methods that are done in time, the longest first."""
     cut_entry, target = cut(plan.piece.cut), target_of(plan)
     if target is None:
         return
@@ -134,14 +134,14 @@ def _methods(plan: Plan, ready_s: float) -> Iterator[Fit]:
 
 
 def with_method(plan: Plan, document: dict[str, Any]) -> Plan:
-    """The plan with an applied method's stages and steps. Raises BadInput where they do not suit it."""
+    """The plan with an applied method's stages and steps. Raises BadInput if they do not suit it."""
     return Plan.model_validate({**plan.model_dump(mode="json", exclude_none=True), **document})
 
 
 def fit(plan: Plan, ready_s: float) -> list[Fit]:
-    """Ways to be done `ready_s` seconds from the start; the plan as it stands first, the others where they can be had.
+    """Ways to be done `ready_s` seconds from the start; the plan as it stands first, then the others that exist.
 
-    Raises BadInput and NeverReached when the plan itself cannot be cooked.
+    Raises BadInput and NeverReached if the plan itself cannot be cooked.
     """
     as_it_is = Fit("as-it-is", plan, evaluate(plan))
     ways: list[Callable[[], Iterator[Fit]]] = [lambda: _medium(plan, ready_s)]

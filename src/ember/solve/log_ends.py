@@ -1,4 +1,4 @@
-"""Stages that end when enough has died: their log reduction turned into minutes."""
+"""Stages that end by log reduction, converted to minutes."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ MOST_STEPS = 6
 
 
 def killing_in(plan: Plan, organism: str) -> Inactivation:
-    """What counts for an organism in a plan's piece under its standard."""
+    """Inactivation of an organism in a plan's piece under its standard."""
     return inactivation_of(standard(plan.standard), food_of(plan, cut(plan.piece.cut)), organism)
 
 
@@ -31,9 +31,9 @@ def _dose(killing: Inactivation, t: FloatArray, T: FloatArray) -> FloatArray:
 
 
 def minutes_to(plan: Plan, index: int, log10: float, killing: Inactivation, longest_min: float) -> float:
-    """Minutes of stage `index` after which the coldest point has lost `log10` powers of ten since the plan began.
+    """Minutes of stage `index` after which the coldest point has a log reduction of `log10` since the plan began.
 
-    The stages before it end by minutes or temperatures. Raises NeverReached with how far it came.
+    Earlier stages end by minutes or temperatures. Raises NeverReached with how far it got.
     """
     stage = plan.stages[index]
 
@@ -62,7 +62,7 @@ def minutes_to(plan: Plan, index: int, log10: float, killing: Inactivation, long
 def _long_enough(
     dosed: Callable[[float], tuple[FloatArray, FloatArray]], log10: float, minutes: float
 ) -> float:  # fmt: skip
-    """So many minutes, and the few seconds more that a straight line between two samples was short of."""
+    """The minutes, plus the few seconds that linear interpolation between two samples fell short."""
     for _ in range(MOST_STEPS):
         t, dose = dosed(minutes)
         short = log10 - float(dose[-1])
@@ -73,7 +73,7 @@ def _long_enough(
 
 
 def with_log_ends(plan: Plan) -> Plan:
-    """The plan with every end by log reduction turned into minutes; the same plan when there is none.
+    """The plan with every end by log reduction converted to minutes; the same plan if there is none.
 
     Raises NeverReached for a stage that never gets there.
     """
@@ -93,9 +93,9 @@ NEAR_S = 5.0
 
 
 def rule_met_s(plan: Plan) -> float | None:
-    """The time from the start after which the plan's first rule is met, s, to five seconds; None if it never is.
+    """Time from the start after which the plan's first rule is met, s, to five seconds; None if it never is.
 
-    Found by halving: once a rule is met it stays met. Raises EmberError where the plan cannot be cooked.
+    Found by bisection: once met a rule stays met. Raises EmberError if the plan cannot be cooked.
     """
     question = question_of(plan, cut(plan.piece.cut), standard(plan.standard), simulate(with_log_ends(plan)))
     t = question.time_s

@@ -1,4 +1,4 @@
-"""What an oven's humidity, cover, openings and the rest did to the time: the plan run again without each in turn."""
+"""The effect of an oven's humidity, cover, door and other choices on the time: the plan run without each in turn."""
 
 from __future__ import annotations
 
@@ -17,10 +17,10 @@ LEAST_MIN, LEAST_K = 0.5, 0.2  # what is less is not worth a line
 
 @dataclass(frozen=True)
 class Effect:
-    """What one choice did in oven stage `stage`, against its plain counterpart.
+    """The effect of one choice in oven stage `stage`, compared with the plain oven.
 
     `choice`: humidity, water_tray, cover, door, in, fan, combi, smoker or offset. `minutes`: how much longer (negative:
-    quicker) the stage took, where it ends by the piece; else None, and `kelvin` is how much hotter the core came out.
+    shorter) the stage took, if it ends by the piece; else None, and `kelvin` is how much hotter the core became.
     """
 
     stage: int
@@ -30,7 +30,7 @@ class Effect:
 
 
 def _plain(stage: Oven) -> Iterator[tuple[str, Oven]]:
-    """The stage with one of its choices taken away."""
+    """The stage without one of its choices."""
     if stage.humidity is not None:
         yield "humidity", stage.model_copy(update={"humidity": None})
     if stage.water_tray and stage.humidity is None:
@@ -48,9 +48,9 @@ def _plain(stage: Oven) -> Iterator[tuple[str, Oven]]:
 
 
 def effects(plan: Plan) -> list[Effect]:
-    """What the choices of the plan's ovens did, stage by stage; none where a choice does next to nothing.
+    """The effects of the choices of the plan's ovens, stage by stage, without negligible ones.
 
-    Raises BadInput and NeverReached as simulate does.
+    Raises BadInput and NeverReached like simulate.
     """
     plan = with_log_ends(plan)
     chosen = [

@@ -1,6 +1,6 @@
-"""The price of small choices: the plan run again with one thing otherwise.
+"""The cost of small choices: the plan run again with one change.
 
-A plan that waits for its core answers in minutes, one that runs by the clock in degrees.
+For a plan that waits for its core in minutes, for one that runs by the clock in degrees.
 """
 
 from __future__ import annotations
@@ -30,11 +30,12 @@ KEYS = {"bath": "water_c", "oven": "air_c", "pan": "pan_c"}
 
 @dataclass(frozen=True)
 class Price:
-    """What one choice costs.
+    """The cost of one choice.
 
-    `choice`; `stage` it is about, if any; `amount` of it, in the choice's own unit (min, mm, K); `minutes` the plan
-    takes longer (negative: shorter), where its end is waited for; `kelvin` the core peaks hotter at the same times;
-    `start_k` how much warmer the core is as the heat begins; `before`, `after`: a rest's cover as planned and instead.
+    `choice`; `stage` it is about, if any; `amount` in the choice's own unit (min, mm, K); `minutes`: how much longer
+    (negative: shorter) the plan takes, if it waits for its core; `kelvin`: how much hotter the core peaks at the same
+    times; `start_k`: how much warmer the core is as heating begins; `before`, `after`: a rest's cover as planned and
+    instead.
     """
 
     choice: Choice
@@ -72,7 +73,7 @@ def _temper(plan: Plan, run: Trajectory) -> Iterator[Price]:
 
 
 def _rest(plan: Plan, run: Trajectory) -> Iterator[Price]:
-    """The last rest, covered otherwise, everything else at the same times."""
+    """The last rest with another cover, everything else at the same times."""
     rests = [(i, stage) for i, stage in enumerate(plan.stages) if isinstance(stage, Rest)]
     if not rests:
         return
@@ -99,7 +100,7 @@ def _thicker(plan: Plan, run: Trajectory) -> Iterator[Price]:
 
 
 def _medium(plan: Plan, run: Trajectory) -> Iterator[Price]:
-    """The pull's own medium off by what is usual, at the same times."""
+    """The pull's own medium with a typical offset, at the same times."""
     index = plan.pull_stage
     stage = plan.stages[index] if index is not None else None
     if index is None or not isinstance(stage, Bath | Oven | Pan):
@@ -115,9 +116,9 @@ def _medium(plan: Plan, run: Trajectory) -> Iterator[Price]:
 
 
 def prices(plan: Plan) -> list[Price]:
-    """What small choices would cost, where they can be worked out.
+    """Costs of small choices, as far as they can be computed.
 
-    Raises BadInput and NeverReached as simulate does when the plan itself cannot be cooked.
+    Raises BadInput and NeverReached like simulate if the plan itself cannot be cooked.
     """
     plan = with_log_ends(plan)
     run = simulate_roughly(plan)

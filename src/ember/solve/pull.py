@@ -1,4 +1,4 @@
-"""When to pull so that carryover lands on the target, and how long one may be late."""
+"""When to pull so that carryover reaches the target, and how late the pull may be."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ SHORTEST_S, MOST_TIMES = 5.0, 8.0  # of a pull stage, and of what it is now
 
 
 def timed(plan: Plan, trajectory: Trajectory) -> Plan:
-    """The plan with every stage's end turned into the minutes it took: what a batch of other sizes goes through."""
+    """The plan with every stage's end converted to its duration, for pieces of other sizes in the batch."""
     stages = [
         stage
         if stage.until is None
@@ -36,8 +36,8 @@ def timed(plan: Plan, trajectory: Trajectory) -> Plan:
 
 @dataclass(frozen=True)
 class Pull:
-    """Another end of the pull stage: the stage so changed, how long it takes, s, what the probe shows at its end, and
-    the peak that follows, °C.
+    """Another end of the pull stage: the changed stage, its duration, s, the probe reading at its end, and the peak
+    that follows, °C.
     """
 
     stage: Stage
@@ -47,7 +47,7 @@ class Pull:
 
 
 def for_peak(plan: Plan, peak_c: float, known: Trajectory) -> Pull | None:
-    """The end of the pull stage after which the core peaks at `peak_c`; None when no length of it does.
+    """The end of the pull stage after which the core peaks at `peak_c`; None if there is none.
 
     `known`: the trajectory of the plan as it stands.
     """

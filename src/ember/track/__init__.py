@@ -1,1 +1,1 @@
-"""CookStatus a cook: the steps of a plan, where a cook stands in them, and when the next one is due."""
+"""Following a cook: the steps of a plan, its progress through them, and when the next one is due."""

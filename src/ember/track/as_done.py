@@ -22,10 +22,10 @@ SHORTEST_S = 1.0
 def plan_as_done(
     plan: Plan, planned_s: Sequence[float], events: Sequence[Event], end_s: float, as_told: bool = False
 ) -> Plan:  # fmt: skip
-    """The plan with the times that were told, up to `end_s`; at least a second of its first stage.
+    """The plan with the reported times, up to `end_s`; at least a second of its first stage.
 
-    `planned_s`: how long each stage takes by the plan. Between two stages the piece lies on a rack.
-    `as_told`: it stays where the last event put it, whatever the plan says.
+    `planned_s`: planned duration of each stage. Between two stages the piece lies on a rack. `as_told`: it stays where
+    the last event put it, whatever the plan says.
     """
     stages: list[Stage] = []
     for stay in stage_intervals(plan, planned_s, events, end_s, as_told):
@@ -40,9 +40,9 @@ def plan_as_done(
 
 
 def plan_from_here(plan: Plan, planned_s: Sequence[float], events: Sequence[Event], now_s: float) -> Plan:
-    """The plan as it was done up to `now_s`, then what is left of it as planned: of the present stage at least nothing.
+    """The plan as it was done up to `now_s`, then the rest of it as planned.
 
-    `planned_s`: how long each stage takes by the plan. Its preparation is left out.
+    `planned_s`: planned duration of each stage. Its preparation is left out.
     """
     intervals = stage_intervals(plan, planned_s, events, now_s, as_told=True)
     stages = list(plan_as_done(plan, planned_s, events, now_s, as_told=True).stages)
@@ -56,7 +56,7 @@ def plan_from_here(plan: Plan, planned_s: Sequence[float], events: Sequence[Even
 
 
 def stage_min(stage: Stage) -> float:
-    """How long a stage of a plan as done lasts, min."""
+    """Duration of a stage of a plan as done, min."""
     if isinstance(stage, BY_SIDES) and stage.seconds_a_side is not None:
         return stage.seconds_a_side * (stage.exposures or 1) / 60.0
     return float(getattr(stage, "minutes", None) or 0.0)
@@ -65,7 +65,7 @@ def stage_min(stage: Stage) -> float:
 def verdict_as_done(
     plan: Plan, planned_s: Sequence[float], events: Sequence[Event], end_s: float
 ) -> SafetyOut | None:  # fmt: skip
-    """The rule on cooking held against the plan as it was done, by the model; None where it cannot be followed."""
+    """The cooking rule judged on the plan as it was done, by the model; None if it cannot be simulated."""
     done = plan_as_done(plan, planned_s, events, end_s)
     rules = standard(done.standard)
     try:

@@ -1,4 +1,4 @@
-"""What is believed to differ from the plan, in a cook's words: only what the readings say, and what is worth saying."""
+"""Beliefs about differences from the plan, in a cook's words: only what readings support and is worth saying."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ NAMES = {
 
 
 def beliefs_of(plan: Plan, unknowns: Unknowns, fit: Fit, set_c: float) -> list[Belief]:
-    """What differs, the surest first; `set_c`: what the stage that is pulled from is set to."""
+    """Differences, the most certain first; `set_c`: setting of the pull stage."""
     if not len(fit.residual_k):
         return []
     deviation = np.sqrt(np.diag(fit.covariance))

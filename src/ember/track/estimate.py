@@ -1,4 +1,4 @@
-"""CookStatus a cook: its readings so far in, when the core will be where it is wanted out."""
+"""Estimation: from a cook's readings so far to when its core reaches the target."""
 
 from __future__ import annotations
 
@@ -32,14 +32,14 @@ TEACHING_K = 0.03  # what the coarse grid is off would be the same in every cook
 
 @dataclass(frozen=True)
 class Planned:
-    """What a plan says of itself: how long each stage takes, s, and the core at which it is pulled, °C."""
+    """What a plan predicts: duration of each stage, s, and the core at which it is pulled, °C."""
 
     seconds: tuple[float, ...]
     pull_core_c: float | None
 
 
 def planned(plan: Plan) -> Planned:
-    """Follow the plan itself. Raises as simulate."""
+    """Simulate the plan itself. Raises like simulate."""
     run = simulate(with_log_ends(plan), PLANNED_K, PLANNED_REFINE)
     pull = plan.pull_stage
     core = None if pull is None else float(run.core_c[run.stages[pull].last])
@@ -48,7 +48,7 @@ def planned(plan: Plan) -> Planned:
 
 @dataclass(frozen=True)
 class Estimate:
-    """A forecast with all that it came from."""
+    """A forecast with its origin."""
 
     course: ThermalHistory
     unknowns: Unknowns
@@ -62,7 +62,7 @@ class Estimate:
 
 @dataclass(frozen=True)
 class Fitted:
-    """What a cook's readings say of it: the posterior, and what it was made with."""
+    """The posterior of a cook's readings, and what it was made with."""
 
     plan: Plan
     course: ThermalHistory
@@ -80,11 +80,11 @@ def fitted(
 ) -> Fitted:  # fmt: skip
     """The posterior of a cook at `now_s`, s from its start.
 
-    `readings`: (s, °C), in any order, none after now is looked at. `start`: the mode of an earlier estimate of the same
-    cook, from which to go on; it changes the work, not the answer. `searched_misfit`: as
-    `Fitting.fit` takes it. `medium_seen`: what a probe of its own says of the
-    medium of the stage that is pulled from, (K hotter than set, its deviation). `spare`: readings of other probes in
-    the piece, one of which counts when the first cannot be believed. `to_teach`: as exactly as can be, however long.
+    `readings`: (s, °C), in any order; later ones are ignored. `start`: the mode of an earlier estimate of the same
+    cook, to continue from; it changes the work, not the answer. `searched_misfit`: as in `Fitting.fit`. `medium_seen`:
+    the medium of the pull stage by a probe of its own, (K hotter than set, standard deviation). `spare`: readings of
+    other probes in the piece, one of which counts if the first cannot be trusted. `to_teach`: as accurately as
+    possible, however long it takes.
     """
     plan = with_log_ends(plan)
     tolerance_k, refine, finest_m = (TEACHING_K, 1.0, None) if to_teach else (TOLERANCE_K, REFINE, FINEST_M)
@@ -118,7 +118,7 @@ def estimate(
     medium_seen: tuple[float, float] | None = None, spare: Iterable[Sequence[ProbeReading]] = (),
     searched_misfit: float | None = None,
 ) -> Estimate:  # fmt: skip
-    """The posterior of a cook at `now_s` as `fitted` makes it, and the forecast from it."""
+    """The posterior of a cook at `now_s` from `fitted`, and the forecast from it."""
     found = fitted(
         plan, known, events, readings, now_s, as_told, lag_s, start, medium_seen, spare, searched_misfit=searched_misfit
     )
@@ -134,7 +134,7 @@ def estimate(
 
 
 def _left_s(plan: Plan, known: Planned, stays: Sequence[StageInterval], now_s: float) -> float:
-    """How long it is to the pull by the plan, s."""
+    """Planned time left to the pull, s."""
     here = next((stay for stay in reversed(stays) if stay.stage != OFF_HEAT), None)
     if plan.pull_stage is None or here is None or here.stage > plan.pull_stage:
         return 0.0
@@ -142,7 +142,7 @@ def _left_s(plan: Plan, known: Planned, stays: Sequence[StageInterval], now_s: f
 
 
 def _around_c(plan: Plan, stays: Sequence[StageInterval]) -> float | None:
-    """What the piece is in now."""
+    """Temperature around the piece."""
     here = stays[-1].stage if stays else OFF_HEAT
     return medium_c(plan.stages[here]) if here != OFF_HEAT and not stays[-1].ended else None
 
@@ -154,7 +154,7 @@ def _spread(values: FloatArray, digits: int) -> Spread:
 
 
 def track(request: TrackRequest) -> TrackResult:
-    """Answer a track request. Raises BadInput and NeverReached as the simulation of its plan does."""
+    """Answer a track request. Raises BadInput and NeverReached like the simulation of its plan."""
     known = planned(request.plan)
     estimated = estimate(
         request.plan, known, request.events, request.readings, request.now_s,
@@ -164,7 +164,7 @@ def track(request: TrackRequest) -> TrackResult:
 
 
 def result_of(estimated: Estimate) -> TrackResult:
-    """The estimate in the form of the format."""
+    """The estimate in the published format."""
     now = _spread(estimated.draws.core_now_c, 2)
     return TrackResult(
         want_c=None if estimated.want_c is None else round(estimated.want_c, 2),

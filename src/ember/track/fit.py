@@ -1,7 +1,7 @@
-"""The unknowns that explain the readings best, and how surely: a posterior about its mode.
+"""The unknowns that best explain the readings, and their uncertainty: a posterior around its mode.
 
-Damped Gauss-Newton on the readings and the prior, with Student's t for the readings' noise so that a few bad ones count
-little (Lange, Little & Taylor 1989, J Am Stat Assoc 84:881; from memory); the covariance is Laplace's.
+Damped Gauss-Newton on the readings and the prior, with Student's t for noise so that a few bad readings count little
+(Lange, Little & Taylor 1989, J Am Stat Assoc 84:881; from memory); the covariance is Laplace's.
 """
 
 from __future__ import annotations
@@ -36,7 +36,7 @@ FAR = 2.5  # deviations of the prior: readings since found wrong may have led an
 
 @dataclass(frozen=True)
 class Binned:
-    """Readings averaged in bins: time s, °C, deviation K, and in which place of the probe each was read."""
+    """Readings averaged in bins: time s, °C, standard deviation K, and the position of the probe for each."""
 
     s: FloatArray
     celsius: FloatArray
@@ -45,14 +45,14 @@ class Binned:
 
     @property
     def count(self) -> int:
-        """How many bins."""
+        """Number of bins."""
         return len(self.s)
 
 
 def binned(readings: Sequence[tuple[float, float]], cuts_s: Sequence[float], places_s: Sequence[float]) -> Binned:
-    """Average readings in at most BINS bins of equal time that hold no moment of `cuts_s` inside.
+    """Average readings in at most BINS bins of equal time that contain no moment of `cuts_s`.
 
-    `places_s`: when the probe was put in anew.
+    `places_s`: when the probe was inserted anew.
     """
     if not readings:
         nothing = np.empty(0)
@@ -69,7 +69,7 @@ def binned(readings: Sequence[tuple[float, float]], cuts_s: Sequence[float], pla
 
 
 def _parabola(x: FloatArray, i: IntArray, at: FloatArray) -> list[tuple[IntArray, FloatArray]]:
-    """Nodes and weights of the parabola through the nodes about `i`, at `at`: coarse nodes are far apart."""
+    """Nodes and weights of the parabola through the nodes around `i`, at `at`: coarse nodes are far apart."""
     a, b, c = x[i - 1], x[i], x[i + 1]
     return [
         (i - 1, (at - b) * (at - c) / ((a - b) * (a - c))),
@@ -80,7 +80,7 @@ def _parabola(x: FloatArray, i: IntArray, at: FloatArray) -> list[tuple[IntArray
 
 @dataclass(frozen=True)
 class Prior:
-    """Another prior than the plan's own N(0, 1): middle and deviation of every unknown."""
+    """Another prior than the plan's own N(0, 1): mean and standard deviation of every unknown."""
 
     middle: FloatArray
     deviation: FloatArray
@@ -88,9 +88,9 @@ class Prior:
 
 @dataclass(frozen=True)
 class Fit:
-    """The mode `z`, its covariance, the misfit there (half the squares of the prior plus that of the readings), what is
-    left of the readings, and how they move with each unknown, K [bin, unknown]. `is_searched`: whether it is the best
-    of several beginnings, and not only that from an earlier mode.
+    """The mode `z`, its covariance, the misfit there (half the squares of the prior plus that of the readings), the
+    residuals, and their Jacobian, K [bin, unknown]. `is_searched`: whether it is the best of several starting points,
+    not only of an earlier mode.
     """
 
     z: FloatArray
@@ -102,12 +102,12 @@ class Fit:
 
     @property
     def misfit_a_bin(self) -> float:
-        """The misfit divided among the binned readings; 0 without any."""
+        """Misfit divided by the number of bins; 0 without readings."""
         return self.misfit / len(self.residual_k) if len(self.residual_k) else 0.0
 
 
 class Fitting:
-    """One set of readings and the course they were read in."""
+    """One set of readings and the course in which they were taken."""
 
     def __init__(
         self, course: ThermalHistory, unknowns: Unknowns, data: Binned, lag_s: float, prior: Prior | None = None,
@@ -130,7 +130,7 @@ class Fitting:
         return np.nan_to_num(temperatures, nan=NOWHERE_C, posinf=NOWHERE_C, neginf=NOWHERE_C)
 
     def readings(self, z: FloatArray, temperature_c: FloatArray) -> FloatArray:
-        """[member, bin]: what the probe shows at each member's place in the temperatures it made."""
+        """[member, bin]: probe readings at each member's position in its temperatures."""
         shown_c = np.zeros(temperature_c.shape[:2])
         size = self.unknowns.members(z).size
         bins = np.arange(self.data.count)
@@ -141,26 +141,27 @@ class Fitting:
         return shown_c
 
     def probe_path(self, z: FloatArray, temperature_c: FloatArray) -> FloatArray:
-        """What the probe reads where it is now, by one member: °C [time] from `temperature_c` [time, node]."""
+        """Probe readings at its present position by one member: °C [time] from `temperature_c` [time, node]."""
         place = self.data.place[-1] if self.data.count else -1
         off = self.unknowns.off_centre_m(z[self.unknowns.of_members :])[place] / self.unknowns.members(z[None]).size[0]
         return np.asarray(sum(temperature_c[:, node] * weight for node, weight in self._nodes_at(off)))
 
     def _nodes_at(self, off: FloatArray) -> list[tuple[IntArray, FloatArray]]:
-        """Watched nodes and their weights for places off the centre, m."""
+        """Watched nodes and their weights for positions off centre, m."""
         return _parabola(self._x, np.clip(np.searchsorted(self._x, off), 1, len(self._x) - 2), off)
 
     def misfit(self, z: FloatArray, shown: FloatArray) -> FloatArray:
-        """Minus the logarithm of the posterior, but for a constant; by member."""
+        """Negative logarithm of the posterior, up to a constant; by member."""
         r = (self.data.celsius - shown) / self.data.sigma_k
         from_middle = (z - self.prior.middle) / self.prior.deviation
         return np.asarray(0.5 * (from_middle**2).sum(1) + 0.5 * (FREEDOM + 1) * np.log1p(r**2 / FREEDOM).sum(1))
 
     def fit(self, start: FloatArray | None = None, searched_misfit: float | None = None) -> Fit:
-        """The posterior, from a first guess (that of an earlier fit, or the prior's middle).
+        """The posterior, from a first guess (that of an earlier fit, or the prior's mean).
 
-        Where a probe above the middle reads otherwise than one below it, both are tried. `searched_misfit`: the misfit
-        a bin that the best of all beginnings left a short while ago; no other beginning is tried while it is no worse.
+        If a probe above the middle reads differently from one below it, both are tried. `searched_misfit`: misfit per
+        bin of the best of all starting points found recently; no other starting point is tried while it is not
+        exceeded.
         """
         n, own = self.unknowns.count, self.unknowns.of_members
         if not self.data.count:
@@ -221,10 +222,10 @@ class Fitting:
     def led_back(
         self, fit: Fit, z: FloatArray, variance: FloatArray, axes: FloatArray, along: FloatArray
     ) -> FloatArray:
-        """Members that went out from the mode along one axis each, led back to where the readings allow them to be.
+        """Members displaced from the mode along one axis each, corrected to fit the readings.
 
-        One Gauss-Newton step of all but the axis gone along (`along[member]`), with the mode's own slopes: so a member
-        follows a ridge that bends.
+        One Gauss-Newton step in all directions but the displaced axis (`along[member]`), with the mode's own Jacobian:
+        so a member follows a curved ridge.
         """
         shown = self.readings(z, self.temperatures(z))
         residual = self.data.celsius - shown

@@ -1,4 +1,4 @@
-"""All that hands do in a cook: the steps of the chain, and between them washing, basting and preparation."""
+"""All steps of a cook: those of the chain, with washing, basting and preparation in between."""
 
 from __future__ import annotations
 
@@ -32,9 +32,9 @@ PAN_READY = (
 
 
 def full_steps_of(plan: Plan, runs: Sequence[StageOut], cut_entry: Cut) -> list[Step]:
-    """All steps in order, numbered: as steps_of, with what hands do beside it.
+    """All steps in order, numbered: those of steps_of, with washing, basting and preparation.
 
-    Preparation before the first stage is not among them: `with_preparation` puts it in front.
+    Without the preparation before the first stage, which `with_preparation` adds.
     """
     steps: list[Step] = []
     last = len(plan.stages)
@@ -65,7 +65,7 @@ def full_steps_of(plan: Plan, runs: Sequence[StageOut], cut_entry: Cut) -> list[
 
 
 def with_preparation(steps: list[Step], plan: Plan) -> list[Step]:
-    """The steps with the preparation before the first stage in front: due so that it is over when the heat begins."""
+    """The steps with the preparation before the first stage in front, due so that it ends when heating begins."""
     preps = [prep for prep in plan.prep if min(prep.before, len(plan.stages)) == 0]
     before_s = 60.0 * sum(prep.minutes for prep in preps)
     in_order: list[Step] = []
@@ -77,12 +77,12 @@ def with_preparation(steps: list[Step], plan: Plan) -> list[Step]:
 
 
 def into_a_pan(step: Step) -> bool:
-    """Whether a hand lays a piece into a pan, which is to be ready by then."""
+    """Whether the step lays a piece into a pan, which must be ready by then."""
     return step.to_place in (PLACES["pan"], PLACES["plancha"]) and step.kind in MOVES
 
 
 def early_s(step: Step) -> float:
-    """How early a hand is told of, s."""
+    """How long before it a step is announced, s."""
     return PAN_READY_S if into_a_pan(step) else EARLY_S[step.kind]
 
 
@@ -96,7 +96,7 @@ def _preps(plan: Plan, stage: int, last: int) -> list[Prep]:
 
 
 def _again(step: Step, **changes: Any) -> Step:
-    """A step with another action, called by its word."""
+    """A step with another action and its word."""
     return replace(step, verb="", **changes)
 
 

@@ -1,4 +1,6 @@
-"""Pieces in a pan in lay-down order: when each goes down, turns and comes out, so that each gets the same time."""
+"""Pieces in a pan in the order they were laid: when each is laid, turned and lifted, so that each gets the same
+time.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,7 @@ LOOK_S, LOOK_STEP_S, LONGEST_WAIT_S = 45.0, 5.0, 180.0
 
 @dataclass(frozen=True)
 class PieceInPan:
-    """One piece: when each of its sides went down, s, when it came out, and what comes next for it at what time."""
+    """One piece: when each of its sides was laid down, s, when it was lifted, and its next action with its time."""
 
     number: int
     downs_s: tuple[float, ...]
@@ -37,10 +39,10 @@ class PieceInPan:
 
 @dataclass(frozen=True)
 class PanMap:
-    """The pan now: its pieces, its temperature so far and ahead (time, °C), and whether the next piece may go in.
+    """The pan now: its pieces, past and future temperature (time, °C), and whether the next piece may go in.
 
-    `wait_s`: how long to wait with the next piece so that the pan still sears; None where it never would. `ahead_now`:
-    what the pan does if it is laid now.
+    `wait_s`: how long to wait with the next piece so that the pan still sears; None if it never would. `ahead_now`: the
+    pan if it is laid now.
     """
 
     pieces: tuple[PieceInPan, ...]
@@ -54,20 +56,20 @@ class PanMap:
 
     @property
     def next(self) -> PieceInPan | None:
-        """The piece that needs a hand next."""
+        """The piece that is due next."""
         waiting = [piece for piece in self.pieces if piece.next is not None]
         return min(waiting, key=lambda piece: (piece.due_s, piece.number), default=None)
 
     @property
     def laid(self) -> int:
-        """How many have gone in."""
+        """Number of pieces laid."""
         return sum(1 for piece in self.pieces if piece.downs_s)
 
 
 def pan_map(
     job: LayDown, count: int, side_s: float, sides: int, did: Sequence[tuple[int, Did, float]], now_s: float
 ) -> PanMap:
-    """The map from what was done: (piece from 1, what, s), in order. Times from the pan's own beginning."""
+    """The map from what was done: (piece from 1, action, s), in order. Times from the pan's own start."""
     downs: dict[int, list[float]] = {}
     ups: dict[int, float] = {}
     for piece, what, at in did:
@@ -108,7 +110,9 @@ Look = tuple[float | None, float, tuple[FloatArray, FloatArray], tuple[FloatArra
 
 
 def _look(job: LayDown, faces: Sequence[tuple[float, float]], now_s: float, pan_c: float) -> Look:
-    """How long to wait with one more piece, the pan's lowest if it is laid now, and the pan both ways."""
+    """How long to wait with one more piece, the pan's lowest temperature if it is laid now, and the pan in both
+    cases.
+    """
 
     def ahead(wait: float) -> tuple[FloatArray, FloatArray]:
         return pan_temperatures(job, [*faces, (now_s + wait, np.inf)], now_s + wait + LOOK_S, pan_c, now_s)

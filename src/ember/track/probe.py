@@ -1,7 +1,7 @@
-"""Whether a probe is to be believed: unplugged, stuck, slipped, off the food. By the readings and what is around.
+"""Whether a probe can be trusted: unplugged, stuck, slipped, off the food. By its readings and its surroundings.
 
-A needle that stays where it is goes on as it went: the straight lines through half a minute before a moment and half a
-minute after it meet, to a degree or so. Where they do not, the needle moved.
+A probe that stays in place continues its trend: the lines through half a minute before a moment and half a minute after
+it meet, to a degree or so. Where they do not, the probe moved.
 """
 
 from __future__ import annotations
@@ -37,7 +37,7 @@ FLESH_MOST_C = 102.0  # under a face that still has water
 
 @dataclass(frozen=True)
 class Watched:
-    """What is thought of the probe, since when (s), what to do, and the readings that count."""
+    """The diagnosis of a probe, since when (s), the remedy, and the readings that count."""
 
     state: ProbeState
     since_s: float | None
@@ -56,10 +56,10 @@ def watch(
     readings: Sequence[tuple[float, float | None]], moments_s: Sequence[float], replaced_s: Sequence[float],
     now_s: float, around_c: float | None,
 ) -> Watched:  # fmt: skip
-    """Judge a probe by its readings, in order of time.
+    """Diagnose a probe by its readings, in order of time.
 
-    `moments_s`: when a hand did something to the piece, `replaced_s`: when the needle was put in anew; `around_c`: the
-    temperature of what the piece is in now.
+    `moments_s`: when the piece was handled, `replaced_s`: when the probe was inserted anew; `around_c`: temperature
+    around the piece now.
     """
     if not readings:
         return Watched("none", None, "No reading: estimated from the plan.", [])
@@ -78,7 +78,7 @@ def watch(
 def _one_place(
     readings: list[tuple[float, float | None]], moments_s: Sequence[float], now_s: float, around_c: float | None
 ) -> tuple[list[tuple[float, float]], _Fault | None]:
-    """The readings of one place of the needle that count, and its fault."""
+    """The valid readings of one position of the probe, and its fault."""
     known = [(s, c) for s, c in readings if c is not None and COLDEST_C < c < HOTTEST_C]
     pause = float(np.median(np.diff([s for s, _ in readings][-60:]))) if len(readings) > 2 else np.inf
     if not known:
@@ -100,7 +100,7 @@ def _one_place(
 
 
 def _without_spikes(s: FloatArray, c: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Without single readings that neither neighbour bears out."""
+    """Without single readings that neither neighbour supports."""
     if len(s) < 3:
         return s, c
     middle = np.median(np.stack([c[:-2], c[1:-1], c[2:]]), 0)
@@ -110,7 +110,7 @@ def _without_spikes(s: FloatArray, c: FloatArray) -> tuple[FloatArray, FloatArra
 
 
 def _stuck_from(s: FloatArray, c: FloatArray) -> int | None:
-    """Where the last value began to repeat, where it did so for longer than chance would."""
+    """When the last value began to repeat, if it did so for longer than chance would explain."""
     different = np.flatnonzero(c != c[-1])
     first = int(different[-1]) + 1 if len(different) else 0
     count = len(c) - first
@@ -124,7 +124,7 @@ def _stuck_from(s: FloatArray, c: FloatArray) -> int | None:
 
 
 def _is_coarse_and_calm(s: FloatArray, c: FloatArray, seconds: float) -> bool:
-    """Whether a thermometer of few digits would rightly show the same for so long after these readings."""
+    """Whether a thermometer of few digits would plausibly show the same for so long after these readings."""
     steps = np.abs(np.diff(c))
     if len(s) < LINE_LEAST or not steps.any():
         return False
@@ -136,7 +136,7 @@ def _is_coarse_and_calm(s: FloatArray, c: FloatArray, seconds: float) -> bool:
 def _until_jump(
     s: FloatArray, c: FloatArray, moments_s: Sequence[float], around_c: float | None
 ) -> tuple[FloatArray, FloatArray, _Fault | None]:
-    """The readings before a jump that lasts, and the fault it is; bumps that came back are taken out."""
+    """The readings before a lasting jump, and its fault; temporary bumps are removed."""
     taken = np.ones(len(s), dtype=bool)
     pause = float(np.median(np.diff(s[-COARSE_READINGS:]))) if len(s) > 1 else LINE_S
     line_s = min(max(LINE_S, LINE_READINGS * pause), LINE_MOST_S)
@@ -171,7 +171,7 @@ def _line(s: FloatArray, c: FloatArray) -> tuple[float, float, float]:
 def _jump_at(
     s: FloatArray, c: FloatArray, i: int, taken: FloatArray, moments_s: Sequence[float], line_s: float
 ) -> tuple[float, tuple[float, float]] | None:
-    """Size of the jump between readings i - 1 and i, K, and the line before it; None where there is none.
+    """Size of the jump between readings i - 1 and i, K, and the line before it; None if there is none.
 
     It is the gap between the line before and the line after, half way between the two: a curve leaves hardly any.
     """
@@ -199,7 +199,7 @@ def _jump_at(
 def _comes_back(
     s: FloatArray, c: FloatArray, i: int, size: float, line: tuple[float, float], line_s: float
 ) -> int | None:
-    """Where readings are on the line from before the jump again; None where they stay away."""
+    """When readings are back on the line from before the jump; None if they stay away."""
     level, slope = line
     for k in range(int(np.searchsorted(s, s[i] + SETTLES_S)), len(s) - 1):
         if s[k] - s[i] > 3 * line_s:
@@ -211,7 +211,7 @@ def _comes_back(
 
 
 def _name(s: FloatArray, c: FloatArray, i: int, around_c: float | None) -> _Fault:
-    """What a jump was: to what is around, to the kitchen's air, past what flesh can be, or towards the outside."""
+    """The kind of a jump: to the surroundings, to the kitchen's air, past what flesh can be, or towards the outside."""
     level = float(np.median(c[int(np.searchsorted(s, s[i] + SETTLES_S)) :]))
     off_food = level > FLESH_MOST_C or (
         around_c is not None
@@ -224,7 +224,7 @@ def _name(s: FloatArray, c: FloatArray, i: int, around_c: float | None) -> _Faul
 
 
 def _words(fault: _Fault, now_s: float, around_c: float | None) -> str:
-    """What it is and what to do."""
+    """The fault and its remedy in words."""
     since = show_duration(max(now_s - fault.since_s, 0.0))
     match fault.state:
         case "unplugged":

@@ -1,4 +1,4 @@
-"""Where a cook stands: from the steps that were done and the last reading, when the next step is due."""
+"""Progress of a cook: from the steps done and the last reading, when the next step is due."""
 
 from __future__ import annotations
 
@@ -23,9 +23,9 @@ LEAST_SLOPE_K_S = 0.2 / 60.0
 class Progress:
     """The present of a cook; times in s from its start.
 
-    `plan_s` is the time on the plan's own curve that now stands for: the reading's place on it where there is a
-    reading, else the time since the last step. `due_s` is when the next step is due, `reading_c` what a probe would
-    show now by the plan.
+    `plan_s`: the corresponding time on the plan's own curve: the place of the last reading on it if there is one, else
+    the time since the last step. `due_s`: when the next step is due, `reading_c`: what a probe would show now by the
+    plan.
     """
 
     done: int
@@ -37,7 +37,7 @@ class Progress:
     reached: bool
 
     def late_s(self, now_s: float) -> float:
-        """How far past its time the next step is, s; 0 while it is ahead."""
+        """How overdue the next step is, s; 0 while it is ahead."""
         return max(0.0, now_s - self.due_s) if self.next else 0.0
 
 
@@ -78,7 +78,7 @@ def _by_reading(
     by_plan: Progress, step: Step, wanted_c: float, planned_s: float, curve: tuple[FloatArray, FloatArray],
     last_reading: tuple[float, float], now_s: float,
 ) -> Progress:  # fmt: skip
-    """Where it stands by a reading since the last step: `step` waits for `wanted_c`."""
+    """Progress by a reading since the last step: `step` waits for `wanted_c`."""
     read_s, read_c = last_reading
     rising = wanted_c >= float(np.interp(planned_s, *curve))
     if read_c >= wanted_c if rising else read_c <= wanted_c:
@@ -98,7 +98,7 @@ def _is_before_the_heat(steps: list[Step], following: Step) -> bool:
 
 
 def _place_on_curve(t: np.ndarray, c: np.ndarray, from_s: float, to_s: float, reading_c: float) -> float | None:
-    """When the planned reading passes `reading_c` between two times; None where the curve is too flat to tell."""
+    """When the planned reading passes `reading_c` between two times; None if the curve is too flat."""
     inside = (t >= from_s - 1e-6) & (t <= to_s + 1e-6)
     tt, cc = t[inside], c[inside]
     if len(tt) < 2:

@@ -1,4 +1,4 @@
-"""Hands that come again and again within one stage: turns and bastings, counted as one round with an interval."""
+"""Repeated steps within one stage: turns and bastings, counted as one round with an interval."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ LEAST = 3  # fewer are told one by one
 
 @dataclass(frozen=True)
 class Round:
-    """Steps `first` to `last` (numbers), of which those `numbers` come every `every_s`; times planned, s."""
+    """Steps `first` to `last` (numbers), of which those `numbers` repeat every `every_s`; planned times, s."""
 
     first: int
     last: int
@@ -24,7 +24,7 @@ class Round:
 
     @property
     def count(self) -> int:
-        """How many times in all."""
+        """Number of times."""
         return len(self.numbers)
 
     @property
@@ -38,12 +38,12 @@ class Round:
         return self.times_s[-1] - self.times_s[0]
 
     def passed(self, since_first_s: float) -> int:
-        """How many have come by a time counted from the first one."""
+        """How many times have passed by a time counted from the first one."""
         return 0 if since_first_s < 0 else min(int(since_first_s // self.every_s) + 1, self.count)
 
 
 def round_of(steps: Sequence[Step], number: int) -> Round | None:
-    """The round a step belongs to: what comes again, one after the other, in its stage; None where that is too little.
+    """The round of a step: its consecutive repetitions within the stage; None if there are too few.
 
     A basting between turns belongs to their round.
     """

@@ -1,4 +1,4 @@
-"""From the posterior of the unknowns to a forecast: members along its own axes, weighed by how well each fits."""
+"""From the posterior of the unknowns to a forecast: members along its axes, weighted by fit."""
 
 from __future__ import annotations
 
@@ -25,9 +25,9 @@ NORMAL = _rng.standard_normal((DRAWS, 16))
 
 @dataclass(frozen=True)
 class Draws:
-    """Draws of the forecast: when the core comes to what is wanted, s (infinite: never), its peak, and the core now.
+    """Draws of the forecast: when the core reaches its target, s (infinite: never), its peak, and the core now.
 
-    `probe_c[time]` is what the probe should read at `fan.t_s` by the mode, °C.
+    `probe_c[time]`: the expected probe reading at `fan.t_s` by the mode, °C.
     """
 
     crossed_s: FloatArray
@@ -39,7 +39,7 @@ class Draws:
 
 @dataclass(frozen=True)
 class Fan:
-    """The core from now on until it comes to what is wanted: `core_c[share, time]`, the SHARES of draws below each."""
+    """The core from now until it reaches its target: `core_c[share, time]`, with the SHARES of draws below each."""
 
     t_s: FloatArray
     core_c: FloatArray
@@ -48,10 +48,10 @@ class Fan:
 def draws_of(
     course: ThermalHistory, fitting: Fitting, fit: Fit, now_s: float, want_c: float | None, rising: bool, left_s: float
 ) -> Draws:  # fmt: skip
-    """Follow the mode and two members an axis to the end; a draw goes out along every axis, its answers add up.
+    """Simulate the mode and two members an axis to the end; a draw moves along every axis, and the effects add up.
 
-    `left_s`: how long it goes on by its plan, for the fan. How far a draw goes is stretched on each side of each axis
-    until the readings allow as much as the axis says.
+    `left_s`: planned time left, for the fan. The size of a draw is scaled on each side of each axis until the readings
+    allow as much as the axis says.
     """
     variance, axes = np.linalg.eigh(fit.covariance)
     loose = np.flatnonzero(variance > SETTLED)
@@ -85,7 +85,7 @@ def draws_of(
 
 
 def _sum(values: FloatArray, out: FloatArray, n: int) -> FloatArray:
-    """A parabola through the three members of every axis, added up over the axes."""
+    """A parabola through the three members of every axis, summed over the axes."""
     values = np.where(np.isfinite(values), values, values[0])
     up, down = values[1 : n + 1] - values[0], values[n + 1 :] - values[0]
     far = np.clip(out, -WIDEST, WIDEST)
@@ -96,7 +96,7 @@ def _sum(values: FloatArray, out: FloatArray, n: int) -> FloatArray:
 def _fan(
     paths: FloatArray, crossed_s: FloatArray, ahead_s: FloatArray, want_c: float | None, out: FloatArray, n: int
 ) -> Fan:
-    """Quantiles of the paths, each held at what is wanted once it is there."""
+    """Quantiles of the paths, each held at the target once reached."""
     if want_c is not None:
         paths = np.where(ahead_s >= np.where(np.isnan(crossed_s), np.inf, crossed_s)[:, None], want_c, paths)
     drawn = np.stack([_sum(paths[:, j], out[:FAN_DRAWS], n) for j in range(len(ahead_s))])
@@ -105,7 +105,9 @@ def _fan(
 
 
 def _crossed(followed: Followed, out: FloatArray, n: int, measured: bool) -> FloatArray:
-    """In the logarithm of the time, which stays positive; an axis on which it never comes counts as very late."""
+    """In the logarithm of the time, which stays positive; an axis on which the target is never reached counts as very
+    late.
+    """
     s = followed.crossed_s
     if np.isnan(s[0]):
         return np.full(len(out), np.inf)
@@ -122,11 +124,11 @@ ONE_READING = 4.0  # deviations of a single reading: beyond it something happene
 def confirms(
     t_s: Sequence[float], probe_c: Sequence[float], readings: Sequence[tuple[float, float]], lag_s: float = 5.0
 ) -> bool:
-    """Whether readings (s, °C) since a forecast agree with what it foretold of them, `probe_c` at `t_s`.
+    """Whether readings (s, °C) since a forecast agree with its prediction `probe_c` at `t_s`.
 
-    They do when none lies beyond the foretold times, none is further off than four deviations of a reading's noise,
-    and their mean is no further off than two deviations of the noise of so many and of the model. A posterior that
-    foretold its next readings is hardly moved by them.
+    They do if none lies beyond the predicted times, none is off by more than four standard deviations of a reading's
+    noise, and their mean is off by no more than two standard deviations of the noise of so many and of the model. A
+    posterior that predicted its next readings is hardly changed by them.
     """
     if not readings or not len(t_s):
         return False

@@ -14,7 +14,7 @@ SHORTEST_GAP_S = 20.0  # what lies between two stages for less was carried over
 
 @dataclass(frozen=True)
 class StageInterval:
-    """A time in one stage (or between stages: OFF_HEAT), s from the start; `ended` unless it goes on."""
+    """A time in one stage (or between stages: OFF_HEAT), s from the start; `ended` unless it continues."""
 
     stage: int
     from_s: float
@@ -27,9 +27,8 @@ def stage_intervals(
 ) -> list[StageInterval]:
     """All stage intervals up to now, in order of time.
 
-    `planned_s`: how long each stage takes by the plan. A stage of fixed time is over when its time is, unless it was
-    told otherwise or everything is (`as_told`); one that waits for a temperature, and the one that is pulled from, only
-    when told.
+    `planned_s`: planned duration of each stage. A stage of fixed time ends on time, unless reported otherwise or
+    everything is (`as_told`); one that waits for a temperature, and the pull stage, only when reported.
     """
     starts, ends = _told(plan, events, now_s)
     intervals: list[StageInterval] = []
@@ -57,7 +56,7 @@ def stage_intervals(
 
 
 def _told(plan: Plan, events: Sequence[Event], now_s: float) -> tuple[dict[int, float], dict[int, float]]:
-    """When stages started and ended, as far as it was said."""
+    """Reported starts and ends of stages."""
     starts: dict[int, float] = {}
     ends: dict[int, float] = {}
     current = 0
@@ -75,7 +74,7 @@ def _told(plan: Plan, events: Sequence[Event], now_s: float) -> tuple[dict[int, 
 
 
 def spans(events: Sequence[Event], opening: str, closing: str, now_s: float) -> list[tuple[float, float]]:
-    """Times between an opening event and its closing one; the last may go on until now."""
+    """Times between an opening event and its closing one; the last may continue until now."""
     spans: list[tuple[float, float]] = []
     since: float | None = None
     for event in sorted(events, key=lambda e: e.s):

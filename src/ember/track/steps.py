@@ -1,4 +1,4 @@
-"""The hands a plan asks for: every move, turn and pull, with its planned time."""
+"""The steps of a plan: every move, turn and pull, with its planned time."""
 
 from __future__ import annotations
 
@@ -32,11 +32,11 @@ PLACES = {
 
 @dataclass(frozen=True)
 class Step:
-    """One thing a hand does: its `action` by code, `verb` the word for it as it was when the cook began.
+    """One step: `action` by code, `verb` the word for it as of the cook's start.
 
-    `stage` is the stage that runs after it (the number of stages after the last one), `at_s` its planned time from
-    the start, `reading_c` the probe reading it waits for, where it waits for one. `to_c` is the temperature of the
-    medium the piece goes to, `how` what is to be known of it.
+    `stage` is the stage that follows it (the number of stages after the last one), `at_s` its planned time from the
+    start, `reading_c` the probe reading it waits for, if any. `to_c`: temperature of the medium the piece goes to,
+    `how`: details.
     """
 
     number: int
@@ -52,13 +52,13 @@ class Step:
     verb: str = ""
 
     def __post_init__(self) -> None:
-        """Without a word of its own a step is called as its action is."""
+        """Use the word of the action if the step has none of its own."""
         if not self.verb:
             object.__setattr__(self, "verb", ACTION_WORDS[self.action])
 
     @property
     def is_check(self) -> bool:
-        """Whether it ends the cook with a look at the piece, after it was taken out of its last stage."""
+        """Whether it ends the cook with a check of the piece, after it was taken out of its last stage."""
         return self.kind == "end" and self.action is Action.CHECK
 
 
@@ -67,24 +67,24 @@ ASIDE = ("wash",)  # kinds of steps that hold up no other: done when there is a 
 
 
 def step_from(row: Mapping[str, Any]) -> Step:
-    """A step as it was kept with a cook; from before there were codes, by its words."""
+    """A step as stored with a cook; one from before codes is read by its words."""
     places = {"from_place": Place(row["from_place"]), "to_place": Place(row["to_place"])}
     return Step(**{**row, "action": action_of(row), **places})
 
 
 def next_step(steps: Sequence[Step], done: Collection[int]) -> Step | None:
-    """The first step of the chain after those that were done; None after the last."""
+    """The first step of the chain after those done; None after the last."""
     last = max((n for n in done if steps[n].kind not in ASIDE), default=-1)
     return next((step for step in steps if step.number > last and step.kind not in ASIDE), None)
 
 
 def steps_aside(steps: Sequence[Step], done: Collection[int]) -> list[Step]:
-    """Steps beside the chain that wait for a hand: of what has been begun only."""
+    """Steps beside the chain still to do, of the stages begun."""
     return [s for s in steps if s.kind in ASIDE and s.number not in done and s.number - 1 in done]
 
 
 def steps_of(plan: Plan, runs: Sequence[StageOut]) -> list[Step]:
-    """All steps in order, `runs` being when each stage runs; the first starts the cook, the last ends it."""
+    """All steps in order; `runs`: when each stage runs. The first starts the cook, the last ends it."""
     steps: list[Step] = []
     last_place = Place.FRIDGE
     for i, (stage, run) in enumerate(zip(plan.stages, runs, strict=True)):
@@ -99,7 +99,7 @@ def steps_of(plan: Plan, runs: Sequence[StageOut]) -> list[Step]:
 
 
 def _recipe(to: Stage | None) -> str:
-    """What is weighed for a brine that has a recipe."""
+    """Amounts to weigh for a brine with a recipe."""
     if not isinstance(to, Brine) or to.recipe is None:
         return ""
     return weighed_words(to.recipe)

@@ -1,4 +1,4 @@
-"""Thermal history of a cook: the conditions reported so far, and those the plan still has ahead."""
+"""Thermal history of a cook: the conditions reported so far, and those of the plan still ahead."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ MEDIUM_KEYS: dict[str, tuple[str, ...]] = {
 
 
 def with_medium(stage: st.Stage, celsius: float) -> st.Stage:
-    """The stage set to another temperature; as it was where it has none."""
+    """The stage at another temperature; unchanged if it has none."""
     keys: dict[str, Any] = {
         key: celsius
         for key in MEDIUM_KEYS.get(stage.kind, ())
@@ -44,12 +44,12 @@ def with_medium(stage: st.Stage, celsius: float) -> st.Stage:
 
 
 def set_to_c(stage: st.Stage, index: int, events: Sequence[Event]) -> float:
-    """What a stage is set to after these events, °C: as it was told last, else as planned."""
+    """Setting of a stage after these events, °C: as last changed, else as planned."""
     return medium_c(stage_as_set(stage, index, events))
 
 
 def stage_as_set(stage: st.Stage, index: int, events: Sequence[Event], until_s: float = math.inf) -> st.Stage:
-    """A stage with the setting it had last after these events, up to a time."""
+    """A stage with its last setting after these events, up to a time."""
     for event in sorted(events, key=lambda e: e.s):
         if event.kind == "setting" and event.s <= until_s and event.c is not None and event.stage in (None, index):
             stage = with_medium(stage, event.c)
@@ -59,9 +59,9 @@ def stage_as_set(stage: st.Stage, index: int, events: Sequence[Event], until_s: 
 def thermal_history(
     problem: Problem, planned_s: Sequence[float], events: Sequence[Event], now_s: float, as_told: bool = False
 ) -> tuple[ThermalHistory, list[StageInterval]]:
-    """The course up to now and on to the plan's end, and the stays it was made from.
+    """The course up to now and on to the plan's end, and its stage intervals.
 
-    `planned_s`: how long each stage takes by the plan.
+    `planned_s`: planned duration of each stage.
     """
     plan = problem.plan
     stays = stage_intervals(plan, planned_s, events, now_s, as_told)
@@ -80,7 +80,7 @@ def thermal_history(
 
 
 class _Cuts:
-    """What was told of single moments."""
+    """Events of single moments."""
 
     def __init__(self, events: Sequence[Event], now_s: float) -> None:
         self.off = spans(events, "interrupted", "resumed", now_s)
@@ -89,14 +89,14 @@ class _Cuts:
         self.turns = sorted(e.s for e in events if e.kind == "turned" and e.s <= now_s)
 
     def within(self, a: float, b: float) -> list[float]:
-        """Where conditions change between two times, ends included."""
+        """Times of changed conditions between two times, ends included."""
         times = [t for span in (*self.off, *self.open) for t in span]
         times += [span[1] + COMES_BACK_S for span in self.open]
         times += [event.s for event in self.settings]
         return sorted({a, b, *(t for t in times if a < t < b)})
 
     def stage_at(self, stage: st.Stage, index: int, s: float) -> st.Stage:
-        """A stage with the setting that counted at a time."""
+        """A stage with the setting that applied at a time."""
         return stage_as_set(stage, index, self.settings, s)
 
 
@@ -167,7 +167,7 @@ def _ahead(
 
 
 def _turning_on(stage: st.Stage) -> st.Stage:
-    """A stage told by its sides, turned at the same pace without end."""
+    """A stage by sides, turned at the same pace without end."""
     if isinstance(stage, st.BY_SIDES) and stage.seconds_a_side is not None:
         return stage.model_copy(update={"seconds_a_side": None, "sides": None, "turn_every_s": stage.seconds_a_side})
     return stage
@@ -176,9 +176,9 @@ def _turning_on(stage: st.Stage) -> st.Stage:
 def conditions(
     stage: st.Stage, setting: Setting, elapsed_s: float, seconds: float, turns_s: Sequence[float] = ()
 ) -> Iterator[tuple[Segment, float]]:
-    """The conditions of a stage from `elapsed_s` on for so many seconds, each with how long it lasts.
+    """The conditions of a stage from `elapsed_s` on for some seconds, each with its duration.
 
-    `turns_s`: when it was turned, from the stage's start; after the last it goes on turning at the stage's own pace.
+    `turns_s`: when it was turned, from the stage's start; after the last it continues at the stage's own pace.
     """
     if isinstance(stage, st.BY_SIDES):
         whole = _exposed(stage, setting, turns_s)
@@ -199,7 +199,7 @@ def conditions(
 
 
 def _exposed(stage: st.BySides, setting: Setting, turns_s: Sequence[float]) -> Iterator[tuple[Segment, float | None]]:
-    """Exposure after exposure, as it was turned and at its own pace after that."""
+    """Exposures as they were turned, and at its own pace afterwards."""
     first, other = ("under", "top") if stage.first == "under" else ("top", "under")
     begun = 0.0
     number = 0

@@ -1,7 +1,7 @@
-"""What is not known of a cook: how its piece, its media, its heat and its probe may differ from the plan.
+"""The unknowns of a cook: how its piece, media, heat transfer and probe may differ from the plan.
 
-Each unknown is a coordinate z that is normal with mean 0 and deviation 1 before any reading (the prior); `Unknowns`
-turns coordinates into members of a course and a place of the probe.
+Each unknown is a coordinate z with a standard normal prior; `Unknowns` maps coordinates to members of an ensemble and a
+position of the probe.
 """
 
 from __future__ import annotations
@@ -41,15 +41,15 @@ _AS_HALF = np.array([NormalDist().inv_cdf(0.5 + 0.5 * NormalDist().cdf(min(z, 5.
 
 
 def _half_normal(z: FloatArray) -> FloatArray:
-    """The half of a normal that has as much below it as a normal has below z."""
+    """The half-normal quantile with the same probability as a normal z."""
     return np.asarray(np.interp(z, _STEPS, _AS_HALF))
 
 
 @dataclass(frozen=True)
 class Unknowns:
-    """The coordinates in order: size, shape, start, medium and transfer of the stage that is pulled from, then of the
-    other heating stages where there are any, then the place of the probe (one for each time it was put in).
-    `medium_seen`: what a probe of its own said of the medium, (K hotter than planned, deviation).
+    """The coordinates in order: size, shape, start, medium and transfer of the pull stage, then of the other heating
+    stages if there are any, then the position of the probe (one for each insertion). `medium_seen`: the medium by a
+    probe of its own, (K hotter than planned, standard deviation).
     """
 
     plan: Plan
@@ -62,12 +62,12 @@ class Unknowns:
 
     @property
     def of_members(self) -> int:
-        """How many belong to the cook; the rest to the probe."""
+        """Number of coordinates of the cook; the rest belong to the probe."""
         return OTHER_TRANSFER + 1 if self.with_other else TRANSFER + 1
 
     @property
     def count(self) -> int:
-        """How many there are."""
+        """Number of coordinates."""
         return self.of_members + self.places
 
     def members(self, z: FloatArray) -> Members:
@@ -86,17 +86,17 @@ class Unknowns:
         )  # fmt: skip
 
     def medium_off_k(self, z: float | FloatArray) -> Any:
-        """How much hotter than planned the medium of the stage that is pulled from is, K."""
+        """How much hotter than planned the medium of the pull stage is, K."""
         centre, deviation = self.medium_seen or (0.0, self.medium_k[0])
         return centre + deviation * z
 
     @property
     def farthest_m(self) -> float:
-        """How far off the middle the probe may be, m."""
+        """Largest distance of the probe from the middle, m."""
         return FARTHEST_SHARE * self.half_m
 
     def off_centre_m(self, z_place: float | FloatArray) -> FloatArray:
-        """How far off the middle the probe is: normal (up is above) where sides differ, else half of a normal."""
+        """Distance of the probe from the middle: normal (positive is above) if the sides differ, else half-normal."""
         scale = max(PLACED_M, PLACED_SHARE * self.half_m)
         z = np.asarray(z_place, dtype=float)
         off = scale * (z if self.signed else _half_normal(z))
@@ -120,5 +120,5 @@ def unknowns_of(course: ThermalHistory, probe_places: int, medium_seen: tuple[fl
 
 
 def thickness_mm(unknowns: Unknowns, z_size: float) -> float:
-    """By how much the piece is thicker than planned, mm."""
+    """How much thicker than planned the piece is, mm."""
     return 2e3 * unknowns.half_m * (math.exp(SIZE_SHARE * z_size) - 1.0)

@@ -1,4 +1,4 @@
-"""What to do about a cook that will be late: more heat, or waiting, each with its price."""
+"""What to do about a cook that will be late: more heat, or waiting, each with its cost."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ TRIED = 4
 
 @dataclass(frozen=True)
 class WayOut:
-    """Turned up to `setting_c`, or left to wait: by how much it is late still, s, and the peak it comes to, °C."""
+    """Turned up to `setting_c`, or left to wait: remaining lateness, s, and the peak, °C."""
 
     kind: Literal["hotter", "wait"]
     setting_c: float | None
@@ -33,16 +33,16 @@ class WayOut:
 
 
 def is_late(late_s: float, planned_s: float) -> bool:
-    """Whether being late by so much of a stage is worth a word."""
+    """Whether lateness by that much of a stage is worth reporting."""
     return late_s >= max(LATE_S, LATE_SHARE * planned_s)
 
 
 def ways_out(
     estimated: Estimate, known: Planned, events: Sequence[Event], now_s: float, due_s: float, stage: Stage, index: int
 ) -> list[WayOut]:
-    """Ways out for a cook in `stage` (which it is pulled from) that should have been pulled at `due_s`, s.
+    """Ways out for a cook in its pull stage `stage` that should have been pulled at `due_s`, s.
 
-    The least heat of a few settings that brings it in time, else the most there is; and waiting.
+    The smallest increase of heat that brings it in time, else the largest possible; and waiting.
     """
     crossed, peak = _with(estimated, known, events, now_s)
     wait = WayOut("wait", None, crossed - due_s, peak)
@@ -66,7 +66,7 @@ def ways_out(
 
 
 def _with(estimated: Estimate, known: Planned, events: Sequence[Event], now_s: float) -> tuple[float, float]:
-    """When the likeliest cook comes to what is wanted, s, and its peak, °C, with these events."""
+    """When the likeliest cook reaches its target, s, and its peak, °C, with these events."""
     course, _ = thermal_history(estimated.course.problem, known.seconds, events, now_s, True)
     grid = course.problem.grid
     members = estimated.unknowns.members(estimated.fit.z[None])
