@@ -1,7 +1,7 @@
-"""Finds what nothing uses: functions, classes and names of the code, templates, and classes of the style sheets.
+"""Finds what nothing uses: functions, classes and names of the code, templates, scripts, classes of the style sheets.
 
-Prints each with its place and ends with 1 where there is any. What a framework calls by name is told apart by
-FRAMEWORK; a name that a template reads counts as used.
+Prints each with its place and exits with 1 if there is any. FRAMEWORK lists what frameworks call by name; a name that
+a template reads counts as used.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ WEB = ROOT / "src" / "kitchen"
 DECORATORS = ["@model_validator*", "@field_validator*", "@app.periodic*", "@app.task*", "@register.*", "@njit*"]
 # Called or read by Django, pydantic, numba, OR-Tools, procrastinate or the standard library, never by name here.
 FRAMEWORK = {
-    "Meta", "Command", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig", "DatabaseWrapper",
+    "Meta", "Command", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig", "DatabaseWrapper", "StaticStorage",
     "MemberBackend", "KitchenMiddleware", "KeptTapsMiddleware", "OnceMiddleware", "SignInMiddleware",
     "NotAllowedMiddleware", "add_arguments", "handle", "help", "ready", "app_name", "urlpatterns", "handler403",
     "handler404", "handler500", "model_config", "process_view", "handle_no_permission",
@@ -81,12 +81,26 @@ def unused_styles(code: str, pages: str, scripts: str) -> Iterator[str]:
                 yield f"{path.relative_to(ROOT)}: unused class .{name}"
 
 
+def unused_scripts(pages: str) -> Iterator[str]:
+    """Scripts that no page loads and no other script imports, and what they export to nobody."""
+    folder = WEB / "static" / "js"
+    texts = {path: path.read_text("utf-8") for path in sorted(folder.rglob("*.js"))}
+    for path, text in texts.items():
+        others = "".join(other for at, other in texts.items() if at != path)
+        if f"js/{path.relative_to(folder).as_posix()}" not in pages and f'/{path.name}"' not in others:
+            yield f"{path.relative_to(ROOT)}: unused script"
+        for name in re.findall(r"^export (?:async )?(?:const|function) (\w+)", text, re.M):
+            if not re.search(rf"\b{name}\b", others):
+                yield f"{path.relative_to(ROOT)}: unused export {name}"
+
+
 def main() -> int:
     """Print what is found; 1 where there is any."""
     code, pages, scripts = text_of("*.py"), text_of("*.html"), text_of("*.js")
     read_by_pages = set(re.findall(r"\w+", " ".join(re.findall(r"\{[{%].*?[%}]\}", pages, re.S))))
     lines = [
-        *unused_code(read_by_pages), *unused_templates(code, pages), *unused_styles(code, pages, scripts)
+        *unused_code(read_by_pages), *unused_templates(code, pages), *unused_styles(code, pages, scripts),
+        *unused_scripts(pages),
     ]  # fmt: skip
     print("\n".join(lines) or "Everything is used.")
     return 1 if lines else 0

@@ -34,3 +34,15 @@ def test_the_map_names_every_package():
             is_package = folder.is_dir() and any(folder.rglob("*.py")) and folder.name not in ("settings", "data")
             if is_package and not folder.name.startswith("_"):
                 assert f"{folder.name}/" in contents, folder
+
+
+def test_lines_of_templates_can_be_read():
+    """140 characters: what fits beside a diff."""
+    pages = sorted((ROOT / "src" / "kitchen" / "templates").rglob("*.html"))
+    long = [
+        f"{page}:{n}"
+        for page in pages
+        for n, line in enumerate(page.read_text("utf-8").splitlines(), 1)
+        if len(line) > 140
+    ]
+    assert not long

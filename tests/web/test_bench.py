@@ -14,7 +14,7 @@ from ember.quantities import Units
 from kitchen.cuts.models import OwnCut
 from kitchen.plans.bench import Bench
 from kitchen.plans.chain import changed
-from kitchen.plans.choice_words import fit_lines, price_lines
+from kitchen.plans.words import fit_lines, price_lines
 
 from .pages import body_of
 from .posting import UNITS, posted

@@ -17,8 +17,10 @@ from ember.quantities import Units
 from ember.service import of_plan
 from kitchen.accounts.models import Kitchen
 from kitchen.brines.forms import BrineForm
+from kitchen.eggs import words as egg_words
 from kitchen.line import actions as line_actions
-from kitchen.line import next_actions, observations, step_cooks
+from kitchen.line import next_actions
+from kitchen.line import words as line_words
 from kitchen.line.models import Cook
 from kitchen.line.queries import running, status_of
 from kitchen.line.starting import send
@@ -27,6 +29,7 @@ from kitchen.line.step_cooks import step_status_of
 from kitchen.logbook.record import record_of, record_state
 from kitchen.plans.actions import create
 from kitchen.services import day
+from kitchen.services import words as service_words
 from kitchen.services.models import Dish
 from kitchen.services.next_actions import service_actions
 
@@ -34,11 +37,13 @@ from .test_batches import typed_document
 from .test_brines import TYPED as BRINE
 from .test_eggs import HARD, POACH
 
-# Every table of words that a step, a place, a task or a tap is called by.
-TABLES = [
-    codes.ACTION_WORDS, codes.PLACE_WORDS, of_plan.NAMES, next_actions.STOP, next_actions.DID, observations.WHAT,
-    step_cooks.DONE_WORDS,
-]  # fmt: skip
+# Every table of words that a step, a place, a task or a tap is called by, and all of the apps' own.
+TABLES = [codes.ACTION_WORDS, codes.PLACE_WORDS, of_plan.NAMES] + [
+    table
+    for words in (line_words, egg_words, service_words)
+    for name, table in vars(words).items()
+    if name.isupper() and isinstance(table, dict)
+]
 PREPARED = [
     {"kind": "dry", "minutes": 3}, {"kind": "press", "minutes": 20}, {"kind": "dry", "minutes": 1, "before": 1},
     {"kind": "carve", "minutes": 1, "before": 9},

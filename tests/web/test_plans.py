@@ -17,8 +17,8 @@ from ember.solve.oven_shape import effects
 from kitchen.plans.bench import Bench
 from kitchen.plans.first import first_document
 from kitchen.plans.models import Plan
-from kitchen.plans.oven_words import oven_lines
 from kitchen.plans.stage_kinds import STAGE_KINDS
+from kitchen.plans.words import oven_lines
 
 from .pages import body_of
 from .posting import UNITS, posted

@@ -17,6 +17,7 @@ from kitchen.line.models import Cook
 from kitchen.services.models import Service
 
 from .models import Link
+from .words import EVENTS
 
 # Table: what a record of it is called, the field that names who, and those that say what, the first that is there.
 TABLES: dict[str, tuple[str, str, tuple[str, ...]]] = {
@@ -28,23 +29,6 @@ TABLES: dict[str, tuple[str, str, tuple[str, ...]]] = {
     "kit_kitcheck": ("kit check", "by_id", ("kind",)),
     "brines_confirmation": ("brine confirmed", "by_id", ()),
     "book_entry": ("book", "by_id", ("what", "kind")),
-}
-WORDS = {
-    "started": "began",
-    "done": "did a step",
-    "undone": "undid a step",
-    "checked": "checked",
-    "corrected": "corrective action",
-    "finished": "finished",
-    "stopped": "stopped",
-    "late": "postponed",
-    "told": "told",
-    "cold": "put in the cold",
-    "read": "read",
-    "used": "removed",
-    "setting": "at its setting",
-    "ice": "in melting ice",
-    "boil": "in boiling water",
 }
 
 
@@ -103,6 +87,6 @@ def _audit_entry(
     ]
     return AuditEntry(
         link.number, link.at, names.get(record.get(who) or 0, "system"),
-        f"{thing}: {WORDS.get(said, said)}".rstrip(": "),
+        f"{thing}: {EVENTS.get(said, said)}".rstrip(": "),
         ", ".join(word for word in words if word), str(record.get("cook_id") or ""), link.digest,
     )  # fmt: skip

@@ -17,10 +17,6 @@ from .models import Entry
 
 Kind = Entry.Kind
 STORES = {Kind.COLD: ("fridge", "chiller"), Kind.HOT: ("cupboard", "bath"), Kind.REHEAT: ()}
-WHAT = {
-    Kind.COLD: "Place or item", Kind.HOT: "Place or item", Kind.REHEAT: "What", Kind.DELIVERY: "Item and supplier",
-    Kind.NOTE: "Subject",
-}  # fmt: skip
 
 
 class EntryForm(forms.Form):

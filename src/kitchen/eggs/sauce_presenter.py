@@ -14,6 +14,7 @@ from kitchen.units.number_text import figure
 
 from .answers import degrees, each_other
 from .presenters import EggBench
+from .words import AFTER_PULL
 
 
 def show_sauce(bench: EggBench, document: dict[str, Any], units: Units) -> None:
@@ -82,9 +83,6 @@ def show_custard(bench: EggBench, document: dict[str, Any], units: Units) -> Non
     bench.notes = (
         f"The bath settles at {degrees(result.bath_c, units, 0)}; the edge reaches {degrees(result.edge_c, units, 0)}.",
     )
-
-
-AFTER_PULL = {"lifted": "Lifted out", "in-bath": "Left in its bath", "ice": "Into ice", "fridge": "Into the fridge"}
 
 
 def _after_table(document: dict[str, Any], units: Units) -> Table:

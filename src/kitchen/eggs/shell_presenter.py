@@ -15,10 +15,7 @@ from kitchen.units.number_text import clock_span, figure
 
 from .answers import degrees, each_other, key_of, moves_by, strip_by
 from .presenters import CutView, EggBench, MoveView
-
-SHOWN_WORDS = {"milky inside": "milky inside", "tender": "tender inside", "set": "set", "firm": "firm"}
-AFTER_WORDS = {"ice_bath": "in ice", "tap": "in cold water", "air": "on the board", "open": "opened"}
-
+from .words import AFTER_WORDS, SHOWN_WORDS
 
 AFTER_NOTE = (
     {"ice_bath": "Ice 5 min, then peel.", "tap": "Cold tap 5 min, then peel.",

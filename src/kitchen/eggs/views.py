@@ -31,12 +31,8 @@ from .bench import work_out
 from .forms import BESIDE, CLOCK, FORMS, TAB_OF, TABS, YOLK_WORDS, EggForm
 from .models import EggPlan
 from .presenters import EggBench
+from .words import NAMES
 
-NAMES = {
-    "boil": "Boiled eggs", "steam": "Steamed eggs", "circulator": "Bath eggs", "poach": "Poached eggs",
-    "scramble": "Scrambled eggs", "omelette": "Omelette", "emulsion": "Warm sauce", "pasta": "Egg-bound pasta",
-    "custard": "Custards", "stirred": "Stirred custard",
-}  # fmt: skip
 PLACES = {
     "boil": ("hob",), "steam": ("hob", "oven"), "circulator": ("bath",), "poach": ("hob", "bath"),
     "scramble": ("pan", "hob"),

@@ -17,10 +17,11 @@ from kitchen.kit.models import Equipment
 from .board_snapshot import snapshot_of
 from .errors import LineError
 from .models import Cook, CookEvent
-from .observations import PAIRS, WHAT, done_steps, open_ends
+from .observations import PAIRS, done_steps, open_ends
 from .places import equipment_snapshot
 from .taps import sent_late, tapped_at, was_done
 from .tasks import enqueue_forecast
+from .words import OBSERVATIONS
 
 NOT_NEXT = "That step is not next: the screen was out of date. Look again."
 
@@ -168,7 +169,7 @@ def tell(
     cook: Cook, person: Person, what: str, token: uuid.UUID, stage: int, celsius: float | None = None,
     late_s: float | None = None,
 ) -> CookEvent | None:  # fmt: skip
-    """Record an observation besides the plan's steps (observations.WHAT). Once for a token; does nothing if it already
+    """Record an observation besides the plan's steps (words.OBSERVATIONS). Once for a token; does nothing if it already
     holds.
 
     Raises LineError for an observation that does not apply to this cook.
@@ -177,7 +178,7 @@ def tell(
     if known := _by_token(cook, token):
         return known
     must_run(cook)
-    if what not in WHAT or (what == "setting") != (celsius is not None):
+    if what not in OBSERVATIONS or (what == "setting") != (celsius is not None):
         raise LineError("That event does not apply to this cook.")
     begun = {ended: begun for begun, ended in PAIRS.items()}
     holds = open_ends(cook)

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from ember.track.rounds import round_of
 
 from .models import CookEvent
-from .observations import WHAT
 from .queries import CookStatus
+from .words import OBSERVATIONS
 
 
 @dataclass(frozen=True)
@@ -48,7 +48,7 @@ def _words(following: CookStatus, event: CookEvent) -> str:
             return f"Piece {event.data['piece']} {did}"
         case CookEvent.Kind.TOLD:
             c = event.data.get("c")
-            return WHAT[event.data["what"]] + (f" {c:g} °C" if c is not None else "")
+            return OBSERVATIONS[event.data["what"]] + (f" {c:g} °C" if c is not None else "")
         case CookEvent.Kind.CHECKED:
             return "Checked"
         case CookEvent.Kind.CORRECTED | CookEvent.Kind.STOPPED:

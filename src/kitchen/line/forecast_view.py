@@ -13,17 +13,12 @@ from ember.files.track import Belief, ProbeState, TrackResult
 
 from .models import Cook, CookEvent, Forecast
 from .observations import observations_of
+from .words import PROBE_FAULTS
 
 FRESH_S = 120.0  # of real time; the worker makes one every 20 s
 FAULTS: tuple[ProbeState, ...] = ("unplugged", "stuck", "slipped", "off-food")
 WHOLE_MINUTES_FROM_S = 95.0
 WAIVED_MORE_S = 180.0  # late by so much more than was said to be all right is a new question
-HEADS = {
-    "unplugged": "Probe silent",
-    "stuck": "Probe stuck",
-    "slipped": "Probe slipped",
-    "off-food": "Probe off the food",
-}
 
 
 @dataclass(frozen=True)
@@ -86,7 +81,7 @@ class ForecastView:
         since = [e.at for e in self._told("probe-moved")]
         if self.answer.probe.state not in FAULTS or any(at > self.forecast.at for at in since):
             return ""
-        return HEADS[self.answer.probe.state]
+        return PROBE_FAULTS[self.answer.probe.state]
 
     @property
     def fault_words(self) -> str:

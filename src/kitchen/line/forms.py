@@ -12,7 +12,7 @@ from ember.judge.doneness import scale_of
 from ember.quantities import Units
 from kitchen.units import fields
 
-from .observations import WHAT
+from .words import OBSERVATIONS
 
 SENSES = [
     ("probe", "Probe in the core"),
@@ -34,7 +34,7 @@ class ReadingForm(forms.Form):
 class TellForm(forms.Form):
     """An observation besides the plan's steps; a changed setting needs its value."""
 
-    what = forms.ChoiceField(choices=list(WHAT.items()), error_messages={"required": "Choose what happened."})
+    what = forms.ChoiceField(choices=list(OBSERVATIONS.items()), error_messages={"required": "Choose what happened."})
     late_s = forms.FloatField(required=False, min_value=0, max_value=14 * 86400)
 
     def __init__(self, data: Any, units: Units) -> None:

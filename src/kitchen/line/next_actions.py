@@ -20,13 +20,12 @@ from .models import Cook
 from .offline_steps import plan_coming
 from .queries import CookStatus
 from .taps import slip_s
+from .words import ROUND_DONE, STOP_ROUND
 
 TOGETHER_S = 20.0  # actions this near to each other are one
 HANDLE_HOT_MIN = 25.0  # of a pan that comes from the oven (common practice)
 LEAVES = ("pull", "move", "end")  # kinds of steps that end a stage
 GROUPED = ("turn", "baste", "wash")
-STOP = {"turn": "Stop turning", "baste": "Stop basting"}
-DID = {"turn": "Turned", "baste": "Basted"}
 LIE_ON = (Place.WORKTOP, Place.PLANCHA, Place.GRILL, Place.REST_SHELF)  # pieces lie on these, and are in all others
 
 
@@ -157,12 +156,12 @@ class NextAction:
     @property
     def did(self) -> str:
         """What was done in a round: "Turned"."""
-        return DID.get(self.round.kind, "") if self.round else ""
+        return ROUND_DONE.get(self.round.kind, "") if self.round else ""
 
     @property
     def stop_words(self) -> str:
         """The button that ends a round early: "Stop turning"."""
-        return STOP.get(self.round.kind, "") if self.round else ""
+        return STOP_ROUND.get(self.round.kind, "") if self.round else ""
 
     @property
     def begun_words(self) -> str:

@@ -4,11 +4,6 @@ from __future__ import annotations
 
 from .models import Cook, CookEvent
 
-# What can be told, with what a button says, and what takes it back to where it was.
-WHAT = {
-    "interrupted": "Off the heat", "resumed": "Back on the heat", "opened": "Door open", "closed": "Door closed",
-    "probe-moved": "Probe reinserted", "setting": "Set to", "wait": "Served late",
-}  # fmt: skip
 PAIRS = {"interrupted": "resumed", "opened": "closed"}
 
 

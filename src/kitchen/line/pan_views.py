@@ -27,10 +27,10 @@ from .access import cook_of
 from .errors import LineError
 from .models import CookEvent
 from .queries import CookStatus
+from .words import PIECE_DONE
 
 MOST_IN_A_PAN = 12
 USUAL_SIDE_S, USUAL_SIDES = 90.0, 2  # of a pan told by minutes or a core (common practice)
-DONE_WORDS = {"lay": "Laid", "turn": "Turned", "lift": "Lifted"}
 
 
 @dataclass(frozen=True)
@@ -104,7 +104,7 @@ def _context(request: KitchenRequest, following: CookStatus, stage: int) -> dict
         "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
         "name": following.place_name(stage, Place.PAN),
         "last_event": events[-1].pk if events else None, "vessel": stage_row.pan, "now": following.now,
-        "chart": _chart(map_now), "done_word": DONE_WORDS, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
+        "chart": _chart(map_now), "done_word": PIECE_DONE, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
         "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,
         "crowds": map_now.laid + 1 >= map_now.crowded_from and map_now.laid < len(numbers),
         "pieces": _pieces(placed, side_s, sides),

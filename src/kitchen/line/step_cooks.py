@@ -18,6 +18,7 @@ from kitchen.accounts.models import Kitchen
 from .models import Cook, CookEvent
 from .observations import done_steps
 from .taps import slip_s
+from .words import STEP_DONE
 
 MORE_S = 15.0  # what a tap on "more" gives
 # From when on a piece is in its heat or its salt, and when it is out of it.
@@ -256,25 +257,12 @@ def _yolk(cook: uuid.UUID, heated_s: float, planned_s: float) -> tuple[float, st
         return None
 
 
-# What is recorded of one piece, and of several.
-DONE_WORDS = {
-    Action.DROP: ("is in", "are in"), Action.LIFT: ("is out", "are out"), Action.PULL: ("is out", "are out"),
-    Action.LIFT_INTO_ICE: ("is in the ice", "are in the ice"),
-} | {
-    action: (words, words) for action, words in {
-        Action.LOWER: "in the water", Action.LOAD: "in the steam", Action.DIP: "dipped", Action.START: "on the heat",
-        Action.PEEL: "peeled", Action.OPEN: "opened", Action.LAY_IN: "in the brine", Action.TAKE_OUT: "out of it",
-        Action.SERVE: "served", Action.KEEP_COLD: "in the cold", Action.REHEAT_POACHED: "warm again",
-    }.items()
-}  # fmt: skip
-
-
 def recorded_words(step: ClockStep) -> str:
     """A step as the record words it: "egg 1 is in the ice"."""
     what = step.what[:1].lower() + step.what[1:]
-    if step.action not in DONE_WORDS:
+    if step.action not in STEP_DONE:
         return f"{step.verb.lower()} {what}: done"
-    one, several = DONE_WORDS[step.action]
+    one, several = STEP_DONE[step.action]
     return f"{what} {several if step.egg == 0 and what[0].isdigit() else one}"
 
 

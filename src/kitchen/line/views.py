@@ -31,11 +31,12 @@ from .errors import LineError
 from .events import events_of
 from .forms import CheckForm, ReadingForm, TellForm
 from .models import Cook, CookEvent
-from .observations import WHAT, open_ends
+from .observations import open_ends
 from .picture import cook_chart, forecasts_moved, inside_now
 from .places import clash_words
 from .starting import send
 from .step_cooks import ClockStep, step_status_of
+from .words import OBSERVATIONS
 
 MOST_TOGETHER = 12
 PUT_OFF_MIN = 2.0
@@ -171,7 +172,7 @@ def _tellable(following: queries.CookStatus) -> list[tuple[str, str]]:
         kinds.append("closed" if "opened" in begun else "opened")
     if following.has_probe:
         kinds.append("probe-moved")
-    return [(what, WHAT[what]) for what in kinds]
+    return [(what, OBSERVATIONS[what]) for what in kinds]
 
 
 def _places(request: KitchenRequest, following: queries.CookStatus) -> Iterator[dict[str, Any]]:

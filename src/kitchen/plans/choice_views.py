@@ -29,10 +29,9 @@ from kitchen.web import KitchenRequest
 from .access import kept_of, posted_plan
 from .bench import Bench
 from .chain import changed
-from .choice_words import fit_lines, price_lines
 from .compare import Column, column_of, rows_of
-from .oven_words import oven_lines
 from .stage_kinds import STAGE_NAMES
+from .words import fit_lines, oven_lines, price_lines
 
 MOST_COMPARED, LEAST_COMPARED = 4, 2
 AS_IT_STANDS = "now"

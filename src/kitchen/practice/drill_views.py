@@ -19,17 +19,8 @@ from kitchen.web import KitchenRequest, parse_count
 from . import drill_actions
 from .models import Drill
 from .presenters import drill_picture
+from .words import DRILLS, PLACES, SIGNS
 
-NAMES = {
-    "pan": ("In the pan", "Turn, baste, move to the oven, pull, rest and cut, judging by the pan and the piece."),
-    "scramble": ("Scramble", "Take it off the heat before it is done: the pan keeps cooking."),
-    "poach": ("Poach", "Lift it by the look of the white."),
-    "custard": ("Custard", "Take it out of the oven while the centre still wobbles."),
-    "lay": ("Order in the pan", "Lay clockwise, turn and take out in the same order."),
-}
-SIGNS = {"sizzle": "You hear", "face": "The top face is", "juices": "On the surface", "firmness": "Pressed",
-         "pin": "Cake tester on the lip"}  # fmt: skip
-PLACES = {"pan": "in the pan", "oven": "in the oven", "rest": "resting"}
 HISTORY = 12
 
 
@@ -38,9 +29,9 @@ def drills(request: KitchenRequest) -> HttpResponse:
     mine = Drill.objects.of(request.kitchen).filter(person=request.user)
     open_one = mine.filter(finished_at=None).first()
     context = {
-        "kinds": [(key, *NAMES[key]) for key in drill_actions.KINDS], "levels": LEVELS, "open": open_one,
-        "open_name": NAMES[open_one.kind][0] if open_one else "",
-        "last": [(drill_row, NAMES[drill_row.kind][0]) for drill_row in mine.exclude(finished_at=None)[:HISTORY]],
+        "kinds": [(key, *DRILLS[key]) for key in drill_actions.KINDS], "levels": LEVELS, "open": open_one,
+        "open_name": DRILLS[open_one.kind][0] if open_one else "",
+        "last": [(drill_row, DRILLS[drill_row.kind][0]) for drill_row in mine.exclude(finished_at=None)[:HISTORY]],
     }  # fmt: skip
     return render(request, "practice/drills.html", context)
 
@@ -69,7 +60,7 @@ def drill(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def _page(request: KitchenRequest, drill: Drill, problem: str = "", status: int = 200) -> HttpResponse:
-    context: dict[str, Any] = {"drill": drill, "name": NAMES[drill.kind][0], "problem": problem}
+    context: dict[str, Any] = {"drill": drill, "name": DRILLS[drill.kind][0], "problem": problem}
     if drill.kind == "lay":
         return render(request, "practice/lay.html", context | _lay(drill), status=status)
     if drill.kind == "pan":

@@ -20,9 +20,8 @@ from kitchen.plans.pictures import face_of
 from kitchen.units.number_text import fixed
 
 from .models import Call
+from .words import SHORT
 
-SHORT = {"pin": "the cake tester", "cut": "the cut face", "juices": "the juices", "press": "the press",
-         "opacity": "the opacity", "wobble": "the wobble", "float": "the float"}  # fmt: skip
 NAMES = dict(Call.Sense.choices)
 
 

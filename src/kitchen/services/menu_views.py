@@ -23,6 +23,7 @@ from .forms import MOST_BESIDE, CompanionForm, DishForm, ServiceForm
 from .models import Dish, Service
 from .presenters import side_dishes_of
 from .views import service_of
+from .words import DISH_WORDS, HEAD_WORDS
 
 
 def new(request: KitchenRequest) -> HttpResponse:
@@ -77,8 +78,6 @@ def menu(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 HEAD = ("name", "covers", "hands", "opens", "closes")
-HEAD_WORDS = {"name": "name", "covers": "covers", "hands": "hands", "opens": "cooks from", "closes": "cooks until"}
-DISH_WORDS = {"name": "called", "plan": "by", "eggs": "eggs", "plate_up": "plate at", "portions": "portions"}
 
 
 def head_of(service: Service) -> dict[str, Any]:

@@ -26,11 +26,11 @@ from kitchen.kit.models import Equipment
 from .models import Dish, Service
 from .scale import for_portions, meat_g
 from .state import Key, TaskActual
+from .words import KIND_NAMES
 
 ALONE = HAS_SETTING  # each is one of its own; of other kinds all are one with many places
 # Where nobody measured: °C a minute up and down; common practice.
 RATES = {"oven": (10.0, 3.5), "bath": (1.5, 0.4), "cupboard": (4.0, 1.0)}
-KIND_NAMES = {**dict(Equipment.Kind.choices), "hob": "Hob", "hands": "Hands"}
 COLD_C = 20.0
 PLATE, EGGS = str(TaskRef(TaskKind.PLATE)), str(TaskRef(TaskKind.EGGS))
 EGG_HANDS_MIN = 4.0

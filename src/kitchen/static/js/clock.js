@@ -3,7 +3,7 @@ const clock = { server: null, local: 0, rate: 1 };
 const KEPT = "ember-clock";
 let formatter = null;
 
-export function setClock(element) {
+function setClock(element) {
   if (!element?.dataset.now) return;
   clock.server = Number(element.dataset.now);
   clock.local = Date.now();

@@ -8,7 +8,7 @@ export function markEdited() {
   markUnsaved();
 }
 
-export function markUnsaved() {
+function markUnsaved() {
   document.body.dataset.unsaved = "yes";
 }
 

@@ -1,4 +1,4 @@
-"""Costs of small choices and ways to make a plan fit, a line each, in a cook's words and units."""
+"""What the bench says of a plan: costs of small choices, ways to make it fit, effects of its ovens; a line each."""
 
 from __future__ import annotations
 
@@ -6,16 +6,20 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ember.files.plan import Plan as CorePlan
+from ember.files.stages import Oven, Stage
 from ember.methods.library import methods
 from ember.quantities import Units
 from ember.solve.fit import Fit
+from ember.solve.oven_shape import Effect
 from ember.solve.prices import Price
 from kitchen.units.number_text import figure, fixed, minutes_text
 
 from .stage_kinds import STAGE_NAMES
 
 LITTLE_MIN, LITTLE_K = 0.5, 0.1
-COVERS = {"open": "open", "foil": "under foil", "wrapped": "wrapped"}
+REST_COVERS = {"open": "open", "foil": "under foil", "wrapped": "wrapped"}
+OVEN_COVERS = {"cloth": "Buttered cloth", "foil": "Foil", "lid": "Lid"}
+OVEN_PLACES = {"tray": "On a tray", "pan": "In its hot pan", "water_bath": "In a water bath"}
 MEDIA = {"bath": "Bath", "oven": "Oven", "pan": "Pan"}
 
 
@@ -66,7 +70,7 @@ def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
             by_clock = "" if abs(price.kelvin or 0.0) < LITTLE_K else f", {_peak(price.kelvin, units)} at the peak"
             return f"{_time(price.amount)} out of the fridge", f"{warmer}, {heat}{by_clock}"
         case "rest":
-            return f"Rest {COVERS[price.after]}, not {COVERS[price.before]}", _peak(price.kelvin, units)
+            return f"Rest {REST_COVERS[price.after]}, not {REST_COVERS[price.before]}", _peak(price.kelvin, units)
         case "thicker":
             by = f"{figure(units.length_value(price.amount), 1 if units.length == 'mm' else 2)} {units.length}"
             clock = f"; left at these times {_peak(price.kelvin, units)}"
@@ -140,3 +144,49 @@ def _do(plan: CorePlan, way: Fit, units: Units) -> str:
             return f"method:{way.method}"
         case _:
             return ""
+
+
+def oven_lines(stages: Sequence[Stage], effects: Sequence[Effect], units: Units) -> list[str]:
+    """One line for each effect: "Foil: 31 min longer than open"."""
+    lines = []
+    for effect in effects:
+        stage = stages[effect.stage]
+        if isinstance(stage, Oven):
+            what, plain = _choice_and_plain(stage, effect.choice, units)
+            lines.append(f"{what}: {_did(effect, units)} than {plain}.")
+    return lines
+
+
+def _did(effect: Effect, units: Units) -> str:
+    if effect.minutes is not None:
+        return f"{_rounded(abs(effect.minutes))} {'longer' if effect.minutes > 0 else 'quicker'}"
+    kelvin = effect.kelvin or 0.0
+    size = fixed(abs(units.temperature_step(kelvin)), 1)
+    return f"the core comes out {size} {units.degree} {'hotter' if kelvin > 0 else 'colder'}"
+
+
+def _rounded(minutes: float) -> str:
+    text = minutes_text(max(round(minutes), 1))
+    return text if "h" in text else f"{text} min"
+
+
+def _choice_and_plain(stage: Oven, choice: str, units: Units) -> tuple[str, str]:
+    """The choice, and what it is compared with."""
+    match choice:
+        case "humidity":
+            return f"Humidity {figure(100 * (stage.humid_share or 0.0), 0)} %", "with the oven's own vapour"
+        case "water_tray":
+            return "Water tray", "without"
+        case "cover":
+            return OVEN_COVERS[stage.cover], "open"
+        case "door":
+            doing = "Basted" if stage.baste_every_min is not None else "Door opened"
+            return f"{doing} every {figure(stage.door_every_min or 0.0, 0)} min", "with the door kept shut"
+        case "in":
+            return OVEN_PLACES[stage.where], "on a rack"
+        case "offset":
+            runs = "hot" if stage.offset_k > 0 else "cool"
+            by = figure(abs(units.temperature_step(stage.offset_k)), 0)
+            return f"Oven runs {by} {units.degree} {runs}", "one that is true"
+        case _:
+            return {"fan": "Fan", "combi": "Combi air", "smoker": "Smoker"}[choice], "still air"
