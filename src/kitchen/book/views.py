@@ -25,9 +25,10 @@ from . import actions, retention
 from .audit import audit_entries, links_found
 from .export import write_export
 from .find import found_of
-from .forms import WHAT, EntryForm
+from .forms import EntryForm
 from .models import Entry, Link
 from .verify import links_of
+from .words import WHAT
 
 PER_PAGE = 40
 WRITTEN = (Entry.Kind.COLD, Entry.Kind.HOT, Entry.Kind.REHEAT, Entry.Kind.DELIVERY, Entry.Kind.NOTE)

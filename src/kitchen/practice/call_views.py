@@ -22,7 +22,8 @@ from kitchen.web import KitchenRequest, token_of
 
 from . import call_actions
 from .models import Call, Sharing
-from .presenters import SHORT, advice_words, cut_name
+from .presenters import advice_words, cut_name
+from .words import SHORT
 
 MOST = 400  # of the newest calls
 LAST = 6
