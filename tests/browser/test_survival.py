@@ -54,19 +54,21 @@ def bench_values(person, name):
 def start(person, name, **more):
     """Send a plan to the line as it stands, and put it in."""
     answer = person.post(plan_path(person, name), bench_values(person, name) | {"then": "start"} | more)
-    while before := [values for words, values in hands(person) if name in words and not words.startswith("Pull")]:
+    while before := [
+        values for words, values in next_actions(person) if name in words and not words.startswith("Pull")
+    ]:
         tap(person, before[0])
     return answer
 
 
-def hands(person):
-    """What the queue asks for: (verb and what, [hand values])."""
+def next_actions(person):
+    """What the queue asks for: (verb and what, [values of its tap])."""
     page = person.get("/line/")
     found = []
     for article in page.split("<article data-cook=")[1:]:
         article = article.split("</article>")[0]
         words = re.search(r"<h3>\s*(.*?)\s*</h3>", article, re.S)
-        found.append((" ".join(words[1].split()), re.findall(r'name="tap" value="([^"]+)"', article)))
+        found.append((" ".join(words[1].split()), re.findall(r'name="tap"\s+value="([^"]+)"', article)))
     return found
 
 
@@ -76,29 +78,29 @@ def tap(person, values):
 
 def test_a_killed_web_server_loses_nothing_and_does_nothing_twice(server, runa):
     start(runa, "Bosun")
-    before = hands(runa)
+    before = next_actions(runa)
     (pull,) = [values for words, values in before if words.startswith("Pull Bosun")]
     tap(runa, pull)
-    after = hands(runa)
+    after = next_actions(runa)
     assert after[0][0].startswith("Dry it")
     assert server.kill_web() >= 3  # the master and its workers
     server.wait()
-    assert [words for words, _ in hands(runa)] == [words for words, _ in after]
+    assert [words for words, _ in next_actions(runa)] == [words for words, _ in after]
     tap(runa, pull)  # the tablet tries again: it never heard the answer
-    assert [words for words, _ in hands(runa)] == [words for words, _ in after]
+    assert [words for words, _ in next_actions(runa)] == [words for words, _ in after]
 
 
 def test_a_killed_database_loses_nothing_that_was_answered(server, runa):
-    kept = [words for words, _ in hands(runa)]
-    (dry,) = [values for words, values in hands(runa) if words.startswith("Dry it")]
+    kept = [words for words, _ in next_actions(runa)]
+    (dry,) = [values for words, values in next_actions(runa) if words.startswith("Dry it")]
     tap(runa, dry)
-    done = [words for words, _ in hands(runa)]
+    done = [words for words, _ in next_actions(runa)]
     assert done != kept
     assert server.kill_database() >= 2
     with pytest.raises(OSError, match=r"500|502|503|refused|reset|closed"):
         runa.get("/line/")
     server.wait()
-    assert [words for words, _ in hands(runa)] == done
+    assert [words for words, _ in next_actions(runa)] == done
 
 
 def test_a_device_catches_up_after_the_server_was_killed(server, runa):

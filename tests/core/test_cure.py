@@ -16,6 +16,7 @@ from ember.cure.answer import answer_brine, words
 from ember.cure.diffusion import hours_even, hours_until, make_body, soak
 from ember.cure.mixing import KNO2_OVER_NANO2, NANO2_OVER_ION, dry_ppm, equilibrium_ppm, pickup_ppm
 from ember.cure.rows import limits, salt_data
+from ember.cure.same_salt import with_method
 from ember.errors import BadInput
 from ember.files.brine import parse_brine
 from ember.judge.standards import standards
@@ -347,3 +348,12 @@ def test_the_schema_takes_it():
 
     jsonschema.validate(BASE, schemas()["brine"]())
     jsonschema.validate(told(BASE), schemas()["brine-answer"]())
+
+
+@pytest.mark.parametrize("school", ["equilibrium", "dry", "injected"])
+def test_the_same_salt_by_another_method_is_the_same_salt(school):
+    """By the simple calculation: shared evenly, rubbed in, or taken up."""
+    request = {"format": "open-ember/brine", "version": 1, "school": "equilibrium", "meat_g": 1000.0, "water_g": 900.0,
+               "salt_pct": 1.8, "temp_c": 4.0}  # fmt: skip
+    answer = answer_brine(parse_brine(with_method(request, school, 1.8)))
+    assert answer.salt_pct_meat == pytest.approx(1.8, rel=0.02)

@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from ember.cure.answer import answer_brine, words
-from ember.cure.mixing import PICKUP_PCT
+from ember.cure.same_salt import with_method
 from ember.errors import EmberError
 from ember.files.brine import BrineAnswer, parse_brine
 from kitchen.accounts.editions import edition_of, wants_both
@@ -30,8 +30,6 @@ from .forms import BrineForm
 from .models import BrinePlan
 from .queries import vessel_places
 
-STRONG_PCT = 5.0  # a strong brine's salt, where another school is what was asked for; common practice
-LONGEST_H = 240.0
 CHART_STEPS, MOST_CHART_STEPS = (0.2, 0.5, 1.0, 2.0, 5.0, 10.0), 6  # per cent of salt a line
 
 
@@ -73,7 +71,7 @@ def _schools(request: KitchenRequest, document: dict[str, Any], wanted_pct: floa
     rows = []
     for key, texts in words()["schools"].items():
         chosen = key == document["school"]
-        other = document if chosen else _for_the_same(document, key, wanted_pct)
+        other = document if chosen else with_method(document, key, wanted_pct)
         try:
             result = _answered(request, other)
         except EmberError:
@@ -88,21 +86,6 @@ def _schools(request: KitchenRequest, document: dict[str, Any], wanted_pct: floa
         rows.append(Row(texts["name"], texts["line"] if chosen else "", tuple(cells), value, chosen))
     heads = ("salt", "takes", *(("ppm",) if document.get("cure") else ()))
     return Table(f"For {figure(wanted_pct, 1)} % in the meat", heads, tuple(rows), "school")
-
-
-def _for_the_same(document: dict[str, Any], school: str, wanted_pct: float) -> dict[str, Any]:
-    """The same salt in the meat by another method."""
-    other = {**document, "school": school, "salt_pct": wanted_pct}
-    if school != "dry" and not other.get("water_g"):
-        other["water_g"] = 0.8 * document["meat_g"]
-    if school == "gradient":
-        other |= {"salt_pct": max(STRONG_PCT, 2.5 * wanted_pct), "hours": LONGEST_H}
-    if school == "injected":
-        pickup = (document.get("pickup_pct") or PICKUP_PCT) / 100.0
-        other["salt_pct"] = (
-            min(100.0 * wanted_pct / (100.0 * pickup - wanted_pct), 36.0) if pickup * 100 > wanted_pct else 36.0
-        )
-    return other
 
 
 def _hours(hours: float) -> str:
