@@ -7,7 +7,13 @@ import tempfile
 from pathlib import Path
 from types import TracebackType
 
-from selenium.common.exceptions import TimeoutException
+from django.core.exceptions import ObjectDoesNotExist
+from selenium.common.exceptions import (
+    ElementNotInteractableException,
+    NoSuchElementException,
+    StaleElementReferenceException,
+    TimeoutException,
+)
 from selenium.webdriver import Chrome, ChromeOptions
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
@@ -28,6 +34,13 @@ FLAGS = [
     "--force-device-scale-factor=1",
 ]
 
+# Not there yet, just replaced, or not to be clicked yet.
+WAITED_OUT = (
+    NoSuchElementException,
+    StaleElementReferenceException,
+    ElementNotInteractableException,
+    ObjectDoesNotExist,
+)
 QUIET = """
 const done = arguments[0];
 const busy = ".htmx-request, .htmx-swapping, .htmx-settling";
@@ -118,8 +131,8 @@ class Browser:
         return str(self.find(css).text)
 
     def until(self, condition: object, seconds: float = 30.0) -> object:
-        """Wait for a condition, whatever the page does meanwhile."""
-        wait = WebDriverWait(self.driver, seconds, poll_frequency=0.05, ignored_exceptions=(Exception,))
+        """Wait for a condition; what a page that is being drawn anew raises is waited out, anything else is a fault."""
+        wait = WebDriverWait(self.driver, seconds, poll_frequency=0.05, ignored_exceptions=WAITED_OUT)
         try:
             return wait.until(lambda _: condition())  # type: ignore[operator]
         except TimeoutException:

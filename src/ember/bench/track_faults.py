@@ -25,10 +25,7 @@ Readings = list[tuple[float, float | None]]
 
 def with_fault(cook: SimulatedCook, kind: FaultKind, random: np.random.Generator) -> tuple[Readings, float] | None:
     """Readings up to FOUND_WITHIN_S after the fault began, and when it began; None if it would not show."""
-    usable = cook.true_s - FOUND_WITHIN_S
-    began = cook.true_s * random.uniform(0.3, 0.7)
-    if began > usable:
-        began = usable
+    began = min(cook.true_s * random.uniform(0.3, 0.7), cook.true_s - FOUND_WITHIN_S)
     if began < 0.25 * cook.true_s or any(abs(e.s - began) < FOUND_WITHIN_S for e in cook.events if e.s > 0):
         return None
     end = began + FOUND_WITHIN_S
@@ -41,19 +38,19 @@ def with_fault(cook: SimulatedCook, kind: FaultKind, random: np.random.Generator
     last = before[-1][1]
     if kind == "stuck":
         return before + [(float(t), last) for t in times], began
-    now = np.interp(times, cook.t_s, cook.shown_at(cook.off_m))
-    if kind == "slipped":
-        half = float(cook.x_m[-1])
-        to = np.interp(times, cook.t_s, cook.shown_at(SLIPS_TO * half))
-    elif kind == "in-the-air":
-        to = np.full(len(times), KITCHEN_C)
-    else:
-        stage = cook.plan.stages[cook.plan.pull_stage or 0]
-        to = np.full(len(times), medium_c(stage))
+    now, to = np.interp(times, cook.t_s, cook.shown_at(cook.off_m)), _after_slip(cook, kind, times)
     if np.abs(to - now).min() < LEAST_K:
         return None
     shown = to + (now - to) * np.exp(-(times - began) / LAG_S) + NOISE_K * random.standard_normal(len(times))
     return before + _rounded(times, shown), began
+
+
+def _after_slip(cook: SimulatedCook, kind: FaultKind, times: FloatArray) -> FloatArray:
+    """Temperatures where the probe has moved to, °C: further out, into the room's air, or into the medium."""
+    if kind == "slipped":
+        return np.interp(times, cook.t_s, cook.shown_at(SLIPS_TO * float(cook.x_m[-1])))
+    stage = cook.plan.stages[cook.plan.pull_stage or 0]
+    return np.full(len(times), KITCHEN_C if kind == "in-the-air" else medium_c(stage))
 
 
 def _rounded(t_s: FloatArray, celsius: FloatArray) -> Readings:

@@ -56,6 +56,7 @@ def _spread(T, sink, hold, h, room, boiled, dry, lead, body, food, now):
         dry[i] += lead[i] * dry[i + 1]
 
 
+# One function, however long: numba shares no arrays on the stack between calls, and this is the innermost loop.
 @compiled
 def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, now, wet, off, drifts):
     """Evaporation from the faces in a step: their juice first, then their own water, which diffuses from within.

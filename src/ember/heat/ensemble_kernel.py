@@ -57,8 +57,9 @@ def _between(history, t, index, x, node, nodes):
     )  # fmt: skip
 
 
+# One function, however long: numba shares no arrays on the stack between calls, and this is the innermost loop.
 @compiled
-def follow_members(
+def follow_members(  # noqa: C901
     size, shape, start_c, medium_k, transfer, body, food, faces, arounds, around_start_c, boil_c, duration_s, group,
     phase, want_c, rising, tolerance_k, max_steps, at_s, watched, found_c, ends,
 ):  # fmt: skip

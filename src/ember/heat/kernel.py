@@ -245,8 +245,9 @@ def _longer(array, count):
     return bigger
 
 
+# One function, however long: numba shares no arrays on the stack between calls, and this is the innermost loop.
 @compiled
-def run(start, around_start_c, body, food, faces, around, boil_c, stop, tolerance_k, longest_s, max_steps):
+def run(start, around_start_c, body, food, faces, around, boil_c, stop, tolerance_k, longest_s, max_steps):  # noqa: C901
     """Integrate under constant conditions.
 
     `start[4, node]`: rows of a state (terms). `faces[2, FACE_COLUMNS]`: conditions of the underside (or nothing) and

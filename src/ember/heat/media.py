@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from typing import Any
 
 import numpy as np
 
@@ -26,7 +27,7 @@ from .pan import pan_segments
 from .terms import EMISSIVITY, H_CONTACT, H_DRY, RADIANT_C, WETNESS, Around
 
 
-def _in_water(stage: st.Simmer | st.Poach | st.Boil | st.Steam) -> Segment:
+def _in_water(stage: st.Simmer | st.Poach | st.Boil | st.Steam, setting: Setting) -> Segment:
     medium = media()[stage.kind]
     bagged = stage.bagged if stage.bagged is not None else False
     return Segment(both(film(medium_c(stage), medium["h_bagged" if bagged else "h"])), boil_c=stage.boiling_c)
@@ -119,47 +120,56 @@ def _by_sides(stage: st.Plancha | st.Grill, setting: Setting) -> Iterator[Segmen
             yield Segment(both(down), seconds)
 
 
+def _temper(stage: st.Temper, setting: Setting) -> Segment:
+    return Segment(both(air(stage.air_c, media()["temper"])))
+
+
+def _water_bath(stage: st.Bath, setting: Setting) -> Segment:
+    return _bath(stage.water_c + stage.offset_k, stage.stirred, stage.bagged)
+
+
+def _fry(stage: st.Fry, setting: Setting) -> Segment:
+    medium = media()["fry"]
+    return Segment(both(contact(stage.oil_c, medium["h"], medium["h_dry"])))
+
+
+def _torch(stage: st.Torch, setting: Setting) -> Segment:
+    flame = film(media()["torch"]["gas_c"], media()["torch"]["h"])
+    free = air(media()["vessel"]["air_c"], media()["rest-open"])
+    return Segment(np.stack([free, flame]) if setting.two_faces else both(flame))
+
+
+def _brine(stage: st.Brine, setting: Setting) -> Segment:
+    if stage.form == "liquid":
+        return _bath(stage.temp_c, False, False)
+    return Segment(both(air(stage.temp_c, media()["chill-fridge"])))
+
+
+def _medium(stage: st.Medium, setting: Setting) -> Segment:
+    h = stage.h_w_m2k
+    under, top = h if isinstance(h, tuple) else (h, h)
+    return Segment(np.stack([film(stage.medium_c, under), film(stage.medium_c, top)]))
+
+
+# Stages with one set of conditions from beginning to end.
+CONSTANT: dict[type[st.Stage], Callable[[Any, Setting], Segment]] = {
+    st.Temper: _temper, st.Bath: _water_bath, st.Fry: _fry, st.Steam: _in_water, st.Simmer: _in_water,
+    st.Poach: _in_water, st.Boil: _in_water, st.Rest: _rest, st.Hold: _hold, st.IceBath: _ice, st.Chill: _chill,
+    st.Reheat: _reheat, st.Torch: _torch, st.Brine: _brine, st.Medium: _medium,
+}  # fmt: skip
+
+
 def segments(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
     """The conditions of a stage, in order; a stage that turns until it ends yields them without end."""
     match stage:
-        case st.Temper():
-            yield Segment(both(air(stage.air_c, media()["temper"])))
-        case st.Bath():
-            yield _bath(stage.water_c + stage.offset_k, stage.stirred, stage.bagged)
         case st.Pan():
             yield from pan_segments(stage, setting)
         case st.Plancha() | st.Grill():
             yield from _by_sides(stage, setting)
         case st.Oven():
             yield from oven_segments(stage, setting)
-        case st.Fry():
-            medium = media()["fry"]
-            yield Segment(both(contact(stage.oil_c, medium["h"], medium["h_dry"])))
-        case st.Steam() | st.Simmer() | st.Poach() | st.Boil():
-            yield _in_water(stage)
-        case st.Rest():
-            yield _rest(stage, setting)
-        case st.Hold():
-            yield _hold(stage, setting)
-        case st.IceBath():
-            yield _ice(stage, setting)
-        case st.Chill():
-            yield _chill(stage, setting)
-        case st.Reheat():
-            yield _reheat(stage, setting)
-        case st.Torch():
-            flame = film(media()["torch"]["gas_c"], media()["torch"]["h"])
-            free = air(media()["vessel"]["air_c"], media()["rest-open"])
-            yield Segment(np.stack([free, flame]) if setting.two_faces else both(flame))
-        case st.Brine():
-            if stage.form == "liquid":
-                yield _bath(stage.temp_c, False, False)
-            else:
-                yield Segment(both(air(stage.temp_c, media()["chill-fridge"])))
-        case st.Medium():
-            h = stage.h_w_m2k
-            under, top = h if isinstance(h, tuple) else (h, h)
-            yield Segment(np.stack([film(stage.medium_c, under), film(stage.medium_c, top)]))
+        case _:
+            yield CONSTANT[type(stage)](stage, setting)
 
 
 def is_bagged(stage: st.Stage, before: bool) -> bool:
@@ -177,23 +187,20 @@ def is_bagged(stage: st.Stage, before: bool) -> bool:
             return False
 
 
+# Kinds of stages that state the temperature of their medium, and the key it is stated by.
+STATED_BY = {
+    "temper": "air_c", "rest": "air_c", "oven": "air_c", "chill": "air_c", "bath": "water_c", "plancha": "plate_c",
+    "grill": "source_c", "fry": "oil_c", "steam": "boiling_c", "brine": "temp_c", "medium": "medium_c",
+}  # fmt: skip
+
+
 def medium_c(stage: st.Stage) -> float:
     """Temperature of the medium as a cook would name it, which the food approaches, °C."""
+    if (key := STATED_BY.get(stage.kind)) is not None:
+        return float(getattr(stage, key))
     match stage:
-        case st.Temper() | st.Rest() | st.Oven() | st.Chill():
-            return stage.air_c
-        case st.Bath():
-            return stage.water_c
         case st.Pan():
             return stage.pan_c if stage.pan_c is not None else stage.starts_at_c
-        case st.Plancha():
-            return stage.plate_c
-        case st.Grill():
-            return stage.source_c
-        case st.Fry():
-            return stage.oil_c
-        case st.Steam():
-            return stage.boiling_c
         case st.Simmer() | st.Poach() | st.Boil():
             medium = media()[stage.kind]
             return stage.water_c if stage.water_c is not None else min(medium.get("water_c", 100.0), stage.boiling_c)
@@ -212,12 +219,8 @@ def medium_c(stage: st.Stage) -> float:
             }
             given_c = given[stage.where]
             return float(given_c if given_c is not None else defaults[f"{stage.where}_c"])
-        case st.Torch():
+        case _:
             return float(media()["torch"]["gas_c"])
-        case st.Brine():
-            return stage.temp_c
-        case st.Medium():
-            return stage.medium_c
 
 
 def hottest_c(stage: st.Stage) -> float:

@@ -31,10 +31,9 @@ def heat_needed_min(rule: Barriers, at_c: float) -> float | None:
 
 def barriers_there(rule: Barriers, barriers: BarriersIn) -> Iterator[str]:
     """The measured barriers of a rule, in words."""
-    if rule.ph_max is not None and barriers.ph is not None and barriers.ph <= rule.ph_max + NEAR:
-        yield f"pH {barriers.ph:g}, {rule.ph_max:g} or less"
-    if rule.aw_max is not None and barriers.aw is not None and barriers.aw <= rule.aw_max + NEAR:
-        yield f"aw {barriers.aw:g}, {rule.aw_max:g} or less"
+    for name, value, most in (("pH", barriers.ph, rule.ph_max), ("aw", barriers.aw, rule.aw_max)):
+        if most is not None and value is not None and value <= most + NEAR:
+            yield f"{name} {value:g}, {most:g} or less"
     least = rule.salt_water_min_pct
     if least is not None and barriers.salt_water_pct is not None and barriers.salt_water_pct >= least - NEAR:
         yield f"{barriers.salt_water_pct:g} % salt in its water, {least:g} or more"

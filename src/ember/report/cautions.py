@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Iterator, Mapping
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -21,15 +22,7 @@ def _texts() -> dict[str, Any]:
 def cautions_of(plan: Plan, cut_entry: Cut) -> list[CautionOut]:
     """What can hurt the cook or spoil the piece, stage by stage; those of the piece come first and have no stage."""
     texts = _texts()
-    piece = texts["piece"]
-    cautions = [CautionOut(stage=None, text=text) for text in cut_entry.cautions]
-    treated = plan.piece.treated or cut_entry.treated
-    if treated and any(isinstance(stage, Brine) for stage in plan.stages):
-        cautions.append(CautionOut(stage=None, text=piece["treated"]))
-    if plan.piece.stuffed:
-        cautions.append(CautionOut(stage=None, text=piece["stuffed"]))
-    if any(step.kind == "tie" for step in plan.prep):
-        cautions.append(CautionOut(stage=None, text=piece["tie"]))
+    cautions = [CautionOut(stage=None, text=text) for text in _of_piece(plan, cut_entry, texts["piece"])]
     for i, stage in enumerate(plan.stages):
         texts_of_stage = list(texts["stages"].get(stage.kind, []))
         if isinstance(stage, Oven):
@@ -37,3 +30,14 @@ def cautions_of(plan: Plan, cut_entry: Cut) -> list[CautionOut]:
             texts_of_stage += [texts["oven"][key] for key in keys if key in texts["oven"]]
         cautions += [CautionOut(stage=i, text=text) for text in texts_of_stage]
     return list({(c.stage, c.text): c for c in cautions}.values())
+
+
+def _of_piece(plan: Plan, cut_entry: Cut, texts: Mapping[str, str]) -> Iterator[str]:
+    yield from cut_entry.cautions
+    treated = plan.piece.treated or cut_entry.treated
+    if treated and any(isinstance(stage, Brine) for stage in plan.stages):
+        yield texts["treated"]
+    if plan.piece.stuffed:
+        yield texts["stuffed"]
+    if any(step.kind == "tie" for step in plan.prep):
+        yield texts["tie"]

@@ -109,19 +109,23 @@ def _stages(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:
         if isinstance(stage, Bath) and stage.water_c < FLOOR_C and (stage.minutes or 0) > 4 * 60:
             text = f"Stage {i + 1}: water under 54.4 °C does not pasteurise; 4 h is the usual limit."
             yield "cold-bath", text
-        if not isinstance(stage, Pan):
-            continue
-        hot = stage.pan_c if stage.pan_c is not None else stage.starts_at_c
-        if hot < BROWNS_FROM_C and stage.start == "hot":
-            yield "pan-heat", f"Stage {i + 1}: a pan at {hot:g} °C is too cool to brown."
-        if hot > OIL_BEARS_C:
-            yield "pan-heat", f"Stage {i + 1}: a pan at {hot:g} °C is hotter than most oils can take."
-        covered = covered_share(stage, settings[i])
-        run = outcome.trajectory.stages[i]
-        coldest = float(np.nanmin(outcome.trajectory.around_c[run.first : run.last + 1]))
-        if covered > 1.0 and stage.pan is not None:
-            yield "crowded", f"Stage {i + 1}: the pieces do not fit this pan; they would cover {covered:.1f} of it."
-        elif stage.pan is not None and covered > CROWDED_SHARE:
-            yield "crowded", f"Stage {i + 1}: the pan is {100 * covered:.0f} % covered; they will steam, not brown."
-        if hot >= TOO_COOL_TO_BROWN_C > coldest and stage.start == "hot":
-            yield "pan-falls", f"Stage {i + 1}: the pan falls to {coldest:.0f} °C, too cool to brown."
+        if isinstance(stage, Pan):
+            run = outcome.trajectory.stages[i]
+            coldest = float(np.nanmin(outcome.trajectory.around_c[run.first : run.last + 1]))
+            for code, text in _pan(stage, covered_share(stage, settings[i]), coldest):
+                yield code, f"Stage {i + 1}: {text}"
+
+
+def _pan(stage: Pan, covered: float, coldest: float) -> Iterator[tuple[str, str]]:
+    """Warnings of a pan by its temperature, the share of it under food, and the lowest it falls to, °C."""
+    hot = stage.pan_c if stage.pan_c is not None else stage.starts_at_c
+    if hot < BROWNS_FROM_C and stage.start == "hot":
+        yield "pan-heat", f"a pan at {hot:g} °C is too cool to brown."
+    if hot > OIL_BEARS_C:
+        yield "pan-heat", f"a pan at {hot:g} °C is hotter than most oils can take."
+    if stage.pan is not None and covered > 1.0:
+        yield "crowded", f"the pieces do not fit this pan; they would cover {covered:.1f} of it."
+    elif stage.pan is not None and covered > CROWDED_SHARE:
+        yield "crowded", f"the pan is {100 * covered:.0f} % covered; they will steam, not brown."
+    if hot >= TOO_COOL_TO_BROWN_C > coldest and stage.start == "hot":
+        yield "pan-falls", f"the pan falls to {coldest:.0f} °C, too cool to brown."

@@ -123,16 +123,20 @@ def _places(problem: Problem, starts: Starts, only: int | None) -> Iterator[Brok
     for uses in _on(problem, only):
         equipment = uses[0].equipment
         spans = [_span(starts, use) for use in uses if only is None or use.step == only]
-        for at in sorted({a for a, _ in (_span(starts, use) for use in uses) if any(x <= a < y for x, y in spans)}):
+        begins = {_span(starts, use)[0] for use in uses}
+        for at in sorted(begin for begin in begins if any(x <= begin < y for x, y in spans)):
             there = [use for use in uses if _span(starts, use)[0] <= at < _span(starts, use)[1]]
             taken = sum(use.amount for use in there)
             if taken > equipment.capacity:
-                names = ", ".join(problem.steps[use.step].task.title for use in there)
-                text = (
-                    f"{equipment.title} has {equipment.capacity}, at {_hhmm(problem, at)} {taken} are wanted: {names}."
+                yield Broken(
+                    "places", tuple(use.step for use in there), equipment.id, _no_room(problem, there, at, taken)
                 )
-                yield Broken("places", tuple(use.step for use in there), equipment.id, text)
                 break
+
+
+def _no_room(problem: Problem, there: list[Use], at: int, taken: int) -> str:
+    equipment, names = there[0].equipment, ", ".join(problem.steps[use.step].task.title for use in there)
+    return f"{equipment.title} has {equipment.capacity}, at {_hhmm(problem, at)} {taken} are wanted: {names}."
 
 
 def _settings(problem: Problem, starts: Starts, only: int | None) -> Iterator[Broken]:

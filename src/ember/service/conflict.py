@@ -79,15 +79,18 @@ def _text(problem: Problem, steps: list[int], rows: list[str], plates: list[str]
     dishes = {dish.id: dish for dish in problem.request.dishes}
     if not rows:
         return " ".join(_too_short(problem, dishes[key].title, key) for key in plates)
-    where = " and ".join(names[key].title for key in rows)
-    mine = (use.setting_c for use in problem.uses if use.step in steps and use.equipment.id in rows)
+    if len(rows) > 1:
+        where = " and ".join(names[key].title for key in rows)
+        return f"{where} have no room for {_list(titles)} in that time."
+    only = names[rows[0]]
+    mine = (use.setting_c for use in problem.uses if use.step in steps and use.equipment.id == only.id)
     settings = sorted({celsius for celsius in mine if celsius is not None})
-    if len(rows) == 1 and len(settings) > 1:
+    if len(settings) > 1:
         wanted = " and ".join(f"{celsius:g}" for celsius in settings[:3])
-        return f"{where} is wanted at {wanted} °C at once: {_list(titles)}."
-    if len(rows) == 1 and names[rows[0]].kind == HANDS:
-        return f"There are not enough cooks ({names[rows[0]].capacity}) for {_list(titles)} in that time."
-    return f"{where} {'has' if len(rows) == 1 else 'have'} no room for {_list(titles)} in that time."
+        return f"{only.title} is wanted at {wanted} °C at once: {_list(titles)}."
+    if only.kind == HANDS:
+        return f"There are not enough cooks ({only.capacity}) for {_list(titles)} in that time."
+    return f"{only.title} has no room for {_list(titles)} in that time."
 
 
 def _titles(problem: Problem, steps: list[int]) -> list[str]:

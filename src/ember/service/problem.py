@@ -250,16 +250,21 @@ def _add(problem: Problem, dish: DishIn, task: TaskIn, n: int = 0) -> int:
         None if task.at is None or n else problem.at_down(task.at),
     )  # fmt: skip
     problem.steps.append(step)
-    known = {equipment_row.id: equipment_row for equipment_row in problem.request.equipment}
-    for use in task.uses:
-        at, part = 0, length
-        if use.first_min is not None:
-            part = min(problem.units_up(use.first_min), length)
-        elif use.last_min is not None:
-            part = min(problem.units_up(use.last_min), length)
-            at = length - part
-        problem.uses.append(Use(step.index, known[use.equipment], use.amount, use.setting_c, at, part))
+    _add_uses(problem, step)
     return step.index
+
+
+def _add_uses(problem: Problem, step: Step) -> None:
+    """Add the places on equipment that a step needs."""
+    known = {equipment_row.id: equipment_row for equipment_row in problem.request.equipment}
+    for use in step.task.uses:
+        at, part = 0, step.length
+        if use.first_min is not None:
+            part = min(problem.units_up(use.first_min), step.length)
+        elif use.last_min is not None:
+            part = min(problem.units_up(use.last_min), step.length)
+            at = step.length - part
+        problem.uses.append(Use(step.index, known[use.equipment], use.amount, use.setting_c, at, part))
 
 
 def _add_again(problem: Problem, hosts: dict[tuple[str, str], int], dish: DishIn, task: TaskIn, place: str) -> None:

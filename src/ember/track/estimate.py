@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from itertools import chain
 
 import numpy as np
 
@@ -92,17 +91,13 @@ def fitted(
     course, stays = thermal_history(problem, known.seconds, events, now_s, as_told)
     moments = sorted({e.s for e in events if e.s <= now_s} | {stay.from_s for stay in stays})
     replaced = [e.s for e in events if e.kind == "probe-moved" and e.s <= now_s]
-    probe = None
-    for one in chain([readings], spare):
+    around_c = _around_c(plan, stays)
+
+    def watched(one: Sequence[ProbeReading]) -> Watched:
         seen = sorted((reading for reading in one if reading[0] <= now_s), key=lambda reading: reading[0])
-        watched = watch(seen, moments, replaced, now_s, _around_c(plan, stays))
-        if probe is None:
-            probe = watched
-        elif watched.state == "ok":  # its readings count; what is wrong with the first is told all the same
-            probe = replace(probe, believed=watched.believed)
-        if watched.state in ("ok", "none"):
-            break
-    assert probe is not None  # noqa: S101  (there is one at least)
+        return watch(seen, moments, replaced, now_s, around_c)
+
+    probe = _first_to_trust(watched(readings), map(watched, spare))
     places = replaced[-MOST_PLACES:]
     data = binned(probe.believed, moments, places)
     unknowns = unknowns_of(course, len(places) + 1, medium_seen)
@@ -110,6 +105,18 @@ def fitted(
         start = searched_misfit = None
     fitting = Fitting(course, unknowns, data, lag_s, to_teach=to_teach)
     return Fitted(plan, course, stays, fitting, fitting.fit(start, searched_misfit), probe)
+
+
+def _first_to_trust(first: Watched, spare: Iterable[Watched]) -> Watched:
+    """The first probe's diagnosis, with the readings of another one that can be trusted if it cannot."""
+    if first.state in ("ok", "none"):
+        return first
+    for other in spare:
+        if other.state == "ok":
+            return replace(first, believed=other.believed)
+        if other.state == "none":
+            break
+    return first
 
 
 def estimate(

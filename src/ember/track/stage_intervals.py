@@ -35,12 +35,10 @@ def stage_intervals(
     begin = starts.get(0, 0.0)
     for i, stage in enumerate(plan.stages):
         later = min((s for j, s in starts.items() if j > i), default=None)
-        waits = stage.until is not None or i == plan.pull_stage
         end = ends.get(i, starts.get(i + 1))
-        if end is None and later is not None:
-            end = min(begin + planned_s[i], later)
-        if end is None and not as_told and not waits:
-            end = begin + planned_s[i]
+        if end is None:
+            goes_on = as_told or stage.until is not None or i == plan.pull_stage
+            end = _planned_end(begin + planned_s[i], later, goes_on)
         if end is None or end > now_s:
             intervals.append(StageInterval(i, begin, now_s, False))
             break
@@ -53,6 +51,13 @@ def stage_intervals(
         if begin - end >= SHORTEST_GAP_S:
             intervals.append(StageInterval(OFF_HEAT, end, begin, True))
     return intervals
+
+
+def _planned_end(planned_s: float, later_s: float | None, goes_on: bool) -> float | None:
+    """End of a stage that nobody reported, s: before a later one began, else as planned; None if it goes on."""
+    if later_s is not None:
+        return min(planned_s, later_s)
+    return None if goes_on else planned_s
 
 
 def _told(plan: Plan, events: Sequence[Event], now_s: float) -> tuple[dict[int, float], dict[int, float]]:

@@ -22,6 +22,7 @@ EASED_POWER = 0.45
 TICK_APART_PX = 56.0
 TICKS_S = (60, 300, 600, 1800, 3600, 7200, 14_400, 28_800, 43_200, 86_400, 172_800, 345_600, 604_800)
 HEADROOM_K = 8.0
+OPEN_FROM_C = 95.0  # a word with so high an upper end has none to draw
 
 
 @dataclass(frozen=True)
@@ -103,6 +104,13 @@ def _lane(result: Result, axis: BackFromEnd, top_c: float, floor_c: float, level
     )
 
 
+def _target(results: Sequence[Result]) -> tuple[float, float] | None:
+    """The target's range of core temperatures, °C; None without one."""
+    words = (result.doneness for result in results)
+    ranges = ((word.target_low_c, word.target_high_c) for word in words)
+    return next(((low, high) for low, high in ranges if low is not None and high is not None), None)
+
+
 def compare_chart(results: Sequence[Result]) -> CompareChart:
     """Draw results that include depth maps.
 
@@ -113,14 +121,14 @@ def compare_chart(results: Sequence[Result]) -> CompareChart:
     totals = [result.stages[-1].end_s for result in results]
     eased = max(totals) / max(min(totals), 1.0) > EVEN_UP_TO
     axis = BackFromEnd(max(totals), EASED_POWER if eased else 1.0)
-    words = [result.doneness for result in results if result.doneness.target_low_c is not None]
-    peaks = [result.core.peak_c for result in results]
-    low, high = (words[0].target_low_c, words[0].target_high_c) if words else (None, None)
-    top = max(max(peaks), high if high is not None and high < 95 else 0.0) + HEADROOM_K
+    target = _target(results)
+    highest = max(result.core.peak_c for result in results)
     floor = min(0.0, *(min(result.curves.core_c) for result in results))
-    level = None if low is None or high is None else 0.5 * (low + min(high, low + 10.0))
-    band = None
-    if low is not None and high is not None:
+    top, level, band = highest + HEADROOM_K, None, None
+    if target is not None:
+        low, high = target
+        top = max(highest, high if high < OPEN_FROM_C else 0.0) + HEADROOM_K
+        level = 0.5 * (low + min(high, low + 10.0))
         ends = [CORE_PX * (1.0 - (min(c, top) - floor) / (top - floor)) for c in (high, low)]
         band = (ends[0], ends[1] - ends[0])
     lanes = tuple(_lane(result, axis, top, floor, level) for result in results)

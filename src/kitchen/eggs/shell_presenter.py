@@ -27,8 +27,16 @@ AFTER_NOTE = (
 
 
 def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
+    """Fill the bench of whole eggs."""
+    after = document.get("then", {}).get("kind", "open")
+    _show_row(bench, _plain(document))
+    _show_course(bench, document, after, units)
+    _show_summary(bench, after, units)
+
+
+def _show_row(bench: EggBench, plain: dict[str, Any]) -> None:
+    """The row of cut eggs with the words along it."""
     result: ShellAnswer = bench.answer
-    plain = _plain(document)
     strip = strip_by(key_of({**plain, "minutes": 1.0}))
     width = strip.high_min - strip.low_min
     bench.cuts = tuple(_cut(egg, bench.method == "poach") for egg in strip.eggs)
@@ -48,7 +56,11 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
     bench.mark = min(max((result.minutes - strip.low_min) / width, 0.0), 1.0)
     bench.green = None if strip.green_from is None else (strip.green_from - strip.low_min) / width
     bench.green_clock = minutes_clock(strip.green_from)
-    after = document.get("then", {}).get("kind", "open")
+
+
+def _show_course(bench: EggBench, document: dict[str, Any], after: str, units: Units) -> None:
+    """Temperatures over time."""
+    result: ShellAnswer = bench.answer
     rise = result.yolk_centre_c.peak - result.yolk_centre_c.end
     bench.chart_head = f"it climbs {figure(units.temperature_step(rise), 0)} more {AFTER_WORDS[after]}"
     curves = result.curves
@@ -62,6 +74,11 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
         {"middle": curves.yolk_centre_c, "edge": curves.yolk_edge_c, "white": curves.white_c, "water": water},
         strips, (result.total_s, result.yolk_centre_c.end), (result.yolk_centre_c.peak_s, result.yolk_centre_c.peak),
     )  # fmt: skip
+
+
+def _show_summary(bench: EggBench, after: str, units: Units) -> None:
+    """The result in words, and how far the eggs cool their water."""
+    result: ShellAnswer = bench.answer
     low, high = result.minutes_range or (None, None)
     spread = "" if low is None or high is None else f"± {clock_span(round(30.0 * (high - low)))}"
     note = AFTER_NOTE[bench.method == "poach"][after]
@@ -75,7 +92,7 @@ def show_whole(bench: EggBench, document: dict[str, Any], units: Units) -> None:
         result.yolk, (middle, rim),
         "Lift at", minutes_clock(result.minutes), note, spread,
     )  # fmt: skip
-    if result.water is not None and result.water.lowest_c < curves.water_c[0] - 0.7 and not result.boils_s:
+    if result.water is not None and result.water.lowest_c < result.curves.water_c[0] - 0.7 and not result.boils_s:
         bench.notes += (
             f"In {figure(result.water.litres, 1)} l the water falls to {degrees(result.water.lowest_c, units)} and is "
             f"back after {clock_span(round(result.water.back_s))}.",

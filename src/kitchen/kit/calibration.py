@@ -44,17 +44,22 @@ def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapp
     cooked = copy.deepcopy(document)
     for index, values in kit.items():
         stage, equipment = cooked["stages"][int(index)], there.get(values["id"])
-        facts = facts_taught(equipment) if equipment else {}
-        if stage["kind"] in OFFSETS and facts:
-            stage |= {key: value for key, value in facts.items() if not stage.get(key)}
-        elif stage["kind"] == "pan" and facts and stage.get("pan") and stage["pan"].get("contact", 1.0) == 1.0:
-            stage["pan"] |= facts
+        if equipment is not None:
+            _calibrate(stage, facts_taught(equipment))
     shape = cooked["piece"]["shape"]
     if shape["kind"] == "from_mass" and shape.get("size_factor", 1.0) == 1.0:
         factor = size_factor_of(kitchen, cooked["piece"]["cut"])
         if factor is not None:
             shape["size_factor"] = factor
     return cooked if cooked != document else document
+
+
+def _calibrate(stage: dict[str, Any], facts: Mapping[str, float]) -> None:
+    """Add calibrated values of a stage's equipment where the plan states none."""
+    if stage["kind"] in OFFSETS:
+        stage |= {key: value for key, value in facts.items() if not stage.get(key)}
+    elif stage["kind"] == "pan" and stage.get("pan") and stage["pan"].get("contact", 1.0) == 1.0:
+        stage["pan"] |= facts
 
 
 def amount(kind: str, value: float, units: Units) -> str:

@@ -41,15 +41,18 @@ def kit(request: KitchenRequest) -> HttpResponse:
     return kit_page(request)
 
 
+def _initial_of(item: Equipment) -> dict[str, Any]:
+    """Form values of a piece of equipment."""
+    initial = {key: getattr(item, key) for key in ("kind", "name", "station", "places", "material", "check_days")}
+    initial |= {"heat_min": item.heat_c_per_min, "cool_min": item.cool_c_per_min}
+    return initial | {"diameter": item.diameter_mm, "mass": item.mass_kg * 1e3 if item.mass_kg else None}
+
+
 @chef_required
 def equipment(request: KitchenRequest, pk: int | None = None) -> HttpResponse:
     """Create or change a piece of equipment."""
     item = get_object_or_404(Equipment.objects.of(request.kitchen).current(), pk=pk) if pk is not None else None
-    initial: dict[str, Any] = {"kind": "oven", "check_days": 28}
-    if item:
-        initial = {key: getattr(item, key) for key in ("kind", "name", "station", "places", "material", "check_days")}
-        initial |= {"heat_min": item.heat_c_per_min, "cool_min": item.cool_c_per_min}
-        initial |= {"diameter": item.diameter_mm, "mass": item.mass_kg * 1e3 if item.mass_kg else None}
+    initial = _initial_of(item) if item else {"kind": "oven", "check_days": 28}
     form = EquipmentForm(request.POST or None, request.user.units, initial=initial)
     if request.method == "POST" and form.is_valid():
         entered = form.equipment()

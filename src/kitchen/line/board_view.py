@@ -280,6 +280,15 @@ def _latest(kitchen: Kitchen) -> Any:
     return Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN]
 
 
+def _queue_context(queue: list[Any]) -> dict[str, Any]:
+    return {
+        "first_action": queue[0] if queue else None,
+        "queue": queue[1:QUEUE_SHOWN],
+        "waiting": max(len(queue) - QUEUE_SHOWN, 0),
+        "soon": sum(action.in_s <= SOON_S for action in queue),
+    }
+
+
 def board(
     kitchen: Kitchen, everything: bool = False, units: Units | None = None, oldest_s: float = 0.0
 ) -> dict[str, Any]:  # fmt: skip
@@ -295,13 +304,14 @@ def board(
         [*next_actions_of(everyone, now), *step_actions_of(by_steps), *other_actions(kitchen, now)],
         key=attrgetter("due_at"),
     )
+    shown = cooking if everything else cooking[:MOST_LANES]
     ticks = _ticks(now)
     old_s = age_of_forecasts_s(cooking)
     return {
         "now": now,
         "token": uuid.uuid4(),
         "lanes": lanes_as_text(
-            cooking if everything else cooking[:MOST_LANES],
+            shown,
             units or Units(),
             oldest_s,
             lambda some: lanes(kitchen, some, now),
@@ -313,11 +323,8 @@ def board(
         "waiting_lanes": [following for following in everyone if following.cook.waits],
         "everything": everything,
         "cooks": {f.cook.pk for f in cooking},
-        "more_lanes": 0 if everything else max(len(cooking) - MOST_LANES, 0),
-        "first_action": queue[0] if queue else None,
-        "queue": queue[1:QUEUE_SHOWN],
-        "waiting": max(len(queue) - QUEUE_SHOWN, 0),
-        "soon": sum(action.in_s <= SOON_S for action in queue),
+        "more_lanes": len(cooking) - len(shown),
+        **_queue_context(queue),
         "ticks": ticks,
         "future_px": FUTURE_MIN * PX_PER_MIN,
         "past_px": PAST_MIN * PX_PER_MIN,

@@ -9,7 +9,7 @@ from ember.track.rounds import round_of
 
 from .models import CookEvent
 from .queries import CookStatus
-from .words import OBSERVATIONS
+from .words import OBSERVATIONS, PIECE_EVENTS, ROUND_DONE
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ def _words(following: CookStatus, event: CookEvent) -> str:
     verb = steps[event.step].verb if event.step is not None and event.step < len(steps) else ""
     match event.kind:
         case CookEvent.Kind.STARTED:
-            return f"Started: {verb.lower()}" if verb else "Sent to the line"
+            return _started_words(verb)
         case CookEvent.Kind.DONE if event.data.get("round"):
             return _round_words(following, event)
         case CookEvent.Kind.DONE:
@@ -44,11 +44,9 @@ def _words(following: CookStatus, event: CookEvent) -> str:
         case CookEvent.Kind.PLACED:
             return "To " + ", ".join(item["name"] for item in event.data["kit"].values())
         case CookEvent.Kind.PIECE:
-            did = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "last tap undone"}[event.data["did"]]
-            return f"Piece {event.data['piece']} {did}"
+            return f"Piece {event.data['piece']} {PIECE_EVENTS[event.data['did']]}"
         case CookEvent.Kind.TOLD:
-            c = event.data.get("c")
-            return OBSERVATIONS[event.data["what"]] + (f" {c:g} °C" if c is not None else "")
+            return _observation_words(event)
         case CookEvent.Kind.CHECKED:
             return "Checked"
         case CookEvent.Kind.CORRECTED | CookEvent.Kind.STOPPED:
@@ -57,10 +55,19 @@ def _words(following: CookStatus, event: CookEvent) -> str:
             return str(event.get_kind_display()).capitalize()
 
 
+def _started_words(verb: str) -> str:
+    return f"Started: {verb.lower()}" if verb else "Sent to the line"
+
+
+def _observation_words(event: CookEvent) -> str:
+    c = event.data.get("c")
+    return OBSERVATIONS[event.data["what"]] + (f" {c:g} °C" if c is not None else "")
+
+
 def _round_words(following: CookStatus, event: CookEvent) -> str:
     """ "Turned each time, 32", "Basted, 2 of 6 missed"."""
     again = round_of(following.steps, event.step or 0)
     if again is None:
         return ""
-    did, missed = {"turn": "Turned", "baste": "Basted"}[again.kind], event.data.get("missed", 0)
+    did, missed = ROUND_DONE[again.kind], event.data.get("missed", 0)
     return f"{did}, {missed} of {again.count} missed" if missed else f"{did} each time, {again.count}"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import json
 import uuid
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -89,8 +90,24 @@ def _context(request: KitchenRequest, following: CookStatus, stage: int) -> dict
     side_s, sides = stage_row.side_s or USUAL_SIDE_S, stage_row.exposures or USUAL_SIDES
     now_s = max((following.now - began).total_seconds(), 0.0)
     map_now = pan_map(job, len(numbers), side_s, sides, did, now_s)
+    placed = _placed(map_now, numbers, began, now_s, sides)
+    last_event = events[-1].pk if events else None
+    return {
+        "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": map_now,
+        "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
+        "name": following.place_name(stage, Place.PAN),
+        "last_event": last_event, "vessel": stage_row.pan, "now": following.now,
+        "chart": _chart(map_now), "done_word": PIECE_DONE, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
+        "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,
+        "crowds": map_now.laid + 1 >= map_now.crowded_from and map_now.laid < len(numbers),
+        "pieces": _pieces(placed, side_s, sides),
+        "cools": map_now.lowest_now_c is not None and map_now.lowest_now_c < SEARS_FROM_C,
+    }  # fmt: skip
+
+
+def _placed(map_now: PanMap, numbers: Sequence[int], began: dt.datetime, now_s: float, sides: int) -> list[Spot]:
     coming = map_now.next
-    placed = [
+    return [
         Spot(
             piece, at, began + dt.timedelta(seconds=piece.due_s), piece.due_s - now_s,
             coming is not None and piece.number == coming.number,
@@ -98,18 +115,6 @@ def _context(request: KitchenRequest, following: CookStatus, stage: int) -> dict
         )
         for piece, at in zip(map_now.pieces, spots(numbers), strict=True)
     ]  # fmt: skip
-    events = actions.piece_events(following.cook, stage, numbers)
-    return {
-        "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": map_now,
-        "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
-        "name": following.place_name(stage, Place.PAN),
-        "last_event": events[-1].pk if events else None, "vessel": stage_row.pan, "now": following.now,
-        "chart": _chart(map_now), "done_word": PIECE_DONE, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
-        "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,
-        "crowds": map_now.laid + 1 >= map_now.crowded_from and map_now.laid < len(numbers),
-        "pieces": _pieces(placed, side_s, sides),
-        "cools": map_now.lowest_now_c is not None and map_now.lowest_now_c < SEARS_FROM_C,
-    }  # fmt: skip
 
 
 def _pieces(placed: list[Spot], side_s: float, sides: int) -> str:

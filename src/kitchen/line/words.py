@@ -9,6 +9,7 @@ STOP_ROUND = {"turn": "Stop turning", "baste": "Stop basting"}
 ROUND_DONE = {"turn": "Turned", "baste": "Basted"}
 # What was done to a piece in a pan.
 PIECE_DONE = {"lay": "Laid", "turn": "Turned", "lift": "Lifted"}
+PIECE_EVENTS = {"lay": "laid", "turn": "turned", "lift": "lifted", "undo": "last tap undone"}
 # Buttons of observations besides the plan's steps.
 OBSERVATIONS = {
     "interrupted": "Off the heat", "resumed": "Back on the heat", "opened": "Door open", "closed": "Door closed",

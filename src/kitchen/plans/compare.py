@@ -102,11 +102,7 @@ def rows_of(columns: Sequence[Column], units: Units) -> list[Row]:
         _bars("Hands-on time", "", [r.hands_on_min for r in results], lambda m: f"{m:.0f} min", least=True),
         _bars("Grey edge", "", [r.doneness.grey_band_mm for r in results], lambda mm: _mm(mm, units), least=True),
         _peaks(results, units),
-        _bars(
-            "Window", "how late the pull may be",
-            [WINDOW_MOST_S if r.doneness.window_s is None else r.doneness.window_s for r in results],
-            lambda s: "over 2 h" if s >= WINDOW_MOST_S else show_duration(s) if s >= 1 else "none", least=False,
-        ),
+        _windows(results),
         _bars("Yield", "", [r.yield_pct for r in results], lambda p: f"{p:.0f} %", least=False),
     ]  # fmt: skip
     if any(r.tenderness for r in results):
@@ -119,6 +115,16 @@ def rows_of(columns: Sequence[Column], units: Units) -> list[Row]:
 
 def _mm(mm: float, units: Units) -> str:
     return f"{figure(units.length_value(mm), 1 if units.length == 'mm' else 2)} {units.length}"
+
+
+def _windows(results: Sequence[Result]) -> Row:
+    def words(seconds: float) -> str:
+        if seconds >= WINDOW_MOST_S:
+            return "over 2 h"
+        return show_duration(seconds) if seconds >= 1 else "none"
+
+    values = [WINDOW_MOST_S if r.doneness.window_s is None else r.doneness.window_s for r in results]
+    return _bars("Window", "how late the pull may be", values, words, least=False)
 
 
 def _bars(label: str, hint: str, values: Sequence[float], show: Callable[[float], str], least: bool) -> Row:

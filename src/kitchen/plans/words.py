@@ -61,14 +61,7 @@ def price_lines(plan: CorePlan, prices: Sequence[Price], units: Units) -> list[P
 def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
     match price.choice:
         case "temper":
-            warmer = "core starts no warmer"
-            if (price.start_k or 0.0) >= LITTLE_K:
-                warmer = f"core {_degrees(price.start_k or 0.0, units)} warmer to begin with"
-            heat = "the heat as long"
-            if abs(price.minutes or 0.0) >= LITTLE_MIN:
-                heat = f"the heat {_time(price.minutes or 0.0)} {'longer' if (price.minutes or 0) > 0 else 'shorter'}"
-            by_clock = "" if abs(price.kelvin or 0.0) < LITTLE_K else f", {_peak(price.kelvin, units)} at the peak"
-            return f"{_time(price.amount)} out of the fridge", f"{warmer}, {heat}{by_clock}"
+            return f"{_time(price.amount)} out of the fridge", _temper_words(price, units)
         case "rest":
             return f"Rest {REST_COVERS[price.after]}, not {REST_COVERS[price.before]}", _peak(price.kelvin, units)
         case "thicker":
@@ -79,6 +72,19 @@ def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
         case _:
             kind = plan.stages[price.stage or 0].kind
             return f"{MEDIA[kind]} {_degrees(price.amount, units, 0)} too hot", _peak(price.kelvin, units)
+
+
+def _temper_words(price: Price, units: Units) -> str:
+    """What standing out of the fridge does: "core 3.1 °C warmer to begin with, the heat 2 min shorter"."""
+    start_k, minutes = price.start_k or 0.0, price.minutes or 0.0
+    warmer = "core starts no warmer"
+    if start_k >= LITTLE_K:
+        warmer = f"core {_degrees(start_k, units)} warmer to begin with"
+    heat = "the heat as long"
+    if abs(minutes) >= LITTLE_MIN:
+        heat = f"the heat {_time(minutes)} {'longer' if minutes > 0 else 'shorter'}"
+    by_clock = "" if abs(price.kelvin or 0.0) < LITTLE_K else f", {_peak(price.kelvin, units)} at the peak"
+    return f"{warmer}, {heat}{by_clock}"
 
 
 @dataclass(frozen=True)

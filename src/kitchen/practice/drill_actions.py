@@ -72,17 +72,8 @@ def act(drill: Drill, what: str) -> Drill:
 
 def _pan(drill: Drill, verb: str) -> None:
     dealt = deal(drill.level, drill.seed)
-    if verb not in ("turn", "baste", "oven", "rest", "cut", "pin"):
-        raise DrillError("That is not part of this drill.")
-    if verb in ("oven", "cut", "rest") and drill.now_s < 1.0:
-        raise DrillError("It is not hot yet.")
-    done = [kind for kind, _ in drill.moves]
-    if verb == "cut" and "rest" not in done:
-        raise DrillError("Pull it before you cut it.")
-    if verb in ("turn", "baste") and ("oven" in done or "rest" in done):
-        raise DrillError("Only in the pan.")
-    if verb in ("oven", "rest") and "rest" in done:
-        raise DrillError("It is already resting.")
+    if refusal := _refusal(drill, verb):
+        raise DrillError(refusal)
     moves = [*drill.moves, [verb, drill.now_s]]
     try:
         stages_of(dealt, [Move(kind, s) for kind, s in moves if kind != "pin"], drill.now_s + 1.0)
@@ -99,6 +90,22 @@ def _pan(drill: Drill, verb: str) -> None:
             "rule_met": result.rule_met, "earlier_s": result.earlier_s, "earlier_peak_c": result.earlier_peak_c,
             "earlier_word": result.earlier_word, "losses": [list(loss) for loss in result.losses],
         })  # fmt: skip
+
+
+def _refusal(drill: Drill, verb: str) -> str:
+    """Why an action is not possible in the pan now; empty if it is."""
+    done = {kind for kind, _ in drill.moves}
+    if verb not in ("turn", "baste", "oven", "rest", "cut", "pin"):
+        return "That is not part of this drill."
+    if verb in ("oven", "cut", "rest") and drill.now_s < 1.0:
+        return "It is not hot yet."
+    if verb == "cut" and "rest" not in done:
+        return "Pull it before you cut it."
+    if verb in ("turn", "baste") and done & {"oven", "rest"}:
+        return "Only in the pan."
+    if verb in ("oven", "rest") and "rest" in done:
+        return "It is already resting."
+    return ""
 
 
 def _off(drill: Drill) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections import defaultdict
 from functools import lru_cache, partial
 from typing import Any
 
@@ -32,20 +33,23 @@ def with_other_settings(service: Service, request: dict[str, Any]) -> dict[str, 
     """The request with, for each task in an oven or bath, the settings of its neighbours at which it could be done."""
     kinds = {machine["id"]: machine["kind"] for machine in request["equipment"]}
     tasks = [(dish["id"], task) for dish in request["dishes"] for task in dish["tasks"]]
-    wanted: dict[str, set[float]] = {}
-    for _, task in tasks:
-        for use in task["uses"]:
-            if use.get("setting_c") is not None:
-                wanted.setdefault(kinds[use["equipment"]], set()).add(use["setting_c"])
+    wanted: dict[str, set[float]] = defaultdict(set)
+    for use in (use for _, task in tasks for use in task["uses"] if use.get("setting_c") is not None):
+        wanted[kinds[use["equipment"]]].add(use["setting_c"])
     rows = {str(dish.pk): dish for dish in service.dishes.select_related("plan")}
     for dish, task in tasks:
         use = next((u for u in task["uses"] if u.get("setting_c") is not None), None)
-        if use is None or "started" in task:
-            continue
-        near = _near(use["setting_c"], wanted[kinds[use["equipment"]]], kinds[use["equipment"]])
-        options = [(c, minutes_at(rows[dish], task["id"], c, service.kitchen.standard)) for c in near]
-        task["other_settings"] = [{"setting_c": c, "minutes": m} for c, m in options if m is not None]
+        if use is not None and "started" not in task:
+            kind = kinds[use["equipment"]]
+            near = _near(use["setting_c"], wanted[kind], kind)
+            task["other_settings"] = _options(rows[dish], task["id"], near, service.kitchen.standard)
     return request
+
+
+def _options(dish: Dish, task: str, settings_c: list[float], standard: str) -> list[dict[str, float]]:
+    """Settings at which a task could be done, with its minutes there."""
+    options = [(celsius, minutes_at(dish, task, celsius, standard)) for celsius in settings_c]
+    return [{"setting_c": celsius, "minutes": minutes} for celsius, minutes in options if minutes is not None]
 
 
 def _near(setting_c: float, wanted: set[float], kind: str) -> list[float]:

@@ -193,18 +193,20 @@ class TaskDetail:
 
 def beside(service: Service, tasks: list[Task], key: str) -> TaskDetail | None:
     """Details of a task; None if it does not exist."""
-    task = next((task for task in tasks if task.key == key), None)
-    request = service.request
+    task, request = _by_key(tasks, key), service.request
     if task is None or request is None:
         return None
     of_dish = [t for t in tasks if t.dish == task.dish and t.n == 0]
-    asked = next(({each.id: each for each in dish.tasks} for dish in request.dishes if dish.id == task.dish), {})
+    asked = {each.id: each for dish in request.dishes if dish.id == task.dish for each in dish.tasks}
     mine = asked.get(task.id)
-    before_mine = _before(mine) | ({mine.during.task} if mine and mine.during else set())
-    follows = [t for t in of_dish if t.id in before_mine]
+    follows = [t for t in of_dish if t.id in _before(mine) | _host(mine)]
     waits = [t for t in of_dish if task.id in _before(asked.get(t.id))]
     is_put = mine is not None and mine.at is not None
     return TaskDetail(task, follows, waits, _other_machines(service.machines, task), task.setting_c, is_put)
+
+
+def _by_key(tasks: list[Task], key: str) -> Task | None:
+    return next((task for task in tasks if task.key == key), None)
 
 
 def _other_machines(machines: Mapping[str, EquipmentIn], task: Task) -> list[tuple[str, str, list[tuple[str, str]]]]:
@@ -216,6 +218,11 @@ def _other_machines(machines: Mapping[str, EquipmentIn], task: Task) -> list[tup
         if len(same) > 1:
             choices.append((machine.kind, machine.id, same))
     return choices
+
+
+def _host(task: TaskIn | None) -> set[str]:
+    """The task during which it is repeated."""
+    return {task.during.task} if task and task.during else set()
 
 
 def _before(task: TaskIn | None) -> set[str | None]:

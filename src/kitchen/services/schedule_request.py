@@ -153,15 +153,20 @@ def companion_task(
         task["chilled_wait_max_min"] = 1440.0 * kind.chilled_days
     host = _host(kind, tasks)
     if kind.uses:
-        setting = kind.setting_c
-        if kind.last_of and host is not None:
-            setting = next((u.get("setting_c") for u in host["uses"] if u["equipment"] == kind.uses), None)
-        uses.insert(0, {"equipment": kind.uses, **({"setting_c": setting} if setting else {})})
+        setting_c = _setting_of(kind, host)
+        uses.insert(0, {"equipment": kind.uses, **({"setting_c": setting_c} if setting_c else {})})
     if host is not None and kind.last_of and minutes <= host["minutes"]:
         task["ends_with"] = host["id"]
     elif host is not None and kind.after:
         task |= {"after": [host["id"]], "max_gap_min": PAN_WAITS_MIN}
     return task
+
+
+def _setting_of(kind: CompanionKind, host: Mapping[str, Any] | None) -> float | None:
+    """Setting of a companion's equipment, °C: that of the stage it shares it with, else its own."""
+    if kind.last_of and host is not None:
+        return next((use.get("setting_c") for use in host["uses"] if use["equipment"] == kind.uses), None)
+    return kind.setting_c
 
 
 def _host(kind: CompanionKind, tasks: Iterable[Mapping[str, Any]]) -> Mapping[str, Any] | None:
