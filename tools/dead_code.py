@@ -18,8 +18,8 @@ WEB = ROOT / "src" / "kitchen"
 DECORATORS = ["@model_validator*", "@field_validator*", "@app.periodic*", "@app.task*", "@register.*", "@njit*"]
 # Called or read by Django, pydantic, numba, OR-Tools, procrastinate or the standard library, never by name here.
 FRAMEWORK = {
-    "Meta", "Command", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig", "DatabaseWrapper", "StaticStorage",
-    "MemberBackend", "KitchenMiddleware", "KeptTapsMiddleware", "OnceMiddleware", "SignInMiddleware",
+    "Meta", "Command", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig", "DatabaseWrapper",
+    "StaticStorage", "MemberBackend", "KitchenMiddleware", "KeptTapsMiddleware", "OnceMiddleware", "SignInMiddleware",
     "NotAllowedMiddleware", "add_arguments", "handle", "help", "ready", "app_name", "urlpatterns", "handler403",
     "handler404", "handler500", "model_config", "process_view", "handle_no_permission",
     "form_valid", "form_invalid", "on_solution_callback", "abstract", "ordering", "constraints",
