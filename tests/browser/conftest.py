@@ -80,3 +80,13 @@ def probe(live_server: Any) -> Iterator[Any]:
     for process in started:
         process.terminate()
         process.wait(10)
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item, call: pytest.CallInfo[None]) -> Any:
+    """A failure says what the browser showed."""
+    report = yield
+    if report.when == "call" and report.failed and (browser := getattr(item, "funcargs", {}).get("browser")):
+        text = browser.driver.execute_script("return document.body ? document.body.innerText.slice(0, 1500) : ''")
+        report.sections.append(("browser", f"{browser.driver.current_url}\n{browser.console()}\n{text}"))
+    return report
