@@ -33,4 +33,5 @@ urlpatterns = [
     path("", include("kitchen.readings.urls")),
     path("", include("kitchen.standards.urls")),
     path("cuts/", include("kitchen.cuts.urls")),
+    path("set-up/", include("kitchen.setup.urls")),
 ]

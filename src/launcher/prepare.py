@@ -59,6 +59,17 @@ def sign_ins() -> list[str]:
     return [f"  sign in as {username} / {PASSWORD}   ({name}, {role})" for username, name, role in PEOPLE]
 
 
+def setup_address(cluster: Cluster, port: int) -> str:
+    """The address at which the first kitchen is set up; empty once there is one."""
+    command = [sys.executable, "-m", "django", "setup_address", "--base", f"http://127.0.0.1:{port}"]
+    done = subprocess.run(
+        command, env=application_environment(cluster), cwd=ROOT, capture_output=True, text=True, check=False
+    )
+    if done.returncode != 0:
+        raise LaunchError(f"The address for a new kitchen could not be found: {done.stderr.strip()[-300:]}")
+    return done.stdout.strip()
+
+
 def main(with_demo: bool) -> None:
     """Migrate, load the demo if the database is empty, collect static files."""
     import django

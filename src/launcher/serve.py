@@ -177,6 +177,8 @@ class Supervisor:
         print(f"Open Ember is at http://127.0.0.1:{self.port}", flush=True)
         if self.with_demo:
             print("\n".join(prepare.sign_ins()), flush=True)
+        elif address := prepare.setup_address(self.cluster, self.port):
+            print(f"Set up your kitchen (once) at {address}", flush=True)
         print("Stop with Ctrl-C or ./ember stop", flush=True)
 
 

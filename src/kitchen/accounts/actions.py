@@ -3,27 +3,93 @@
 from __future__ import annotations
 
 from django.db import transaction
+from django.utils import timezone
 
-from .models import Kitchen, Membership, Person
+from .models import Kitchen, Membership, PasswordLink, Person
 
 
 class LastChefError(Exception):
     """Raised where a kitchen would be left without a chef."""
 
 
+class OtherKitchenError(Exception):
+    """Raised where a chef would take over the account of somebody who works in another kitchen, too."""
+
+
 @transaction.atomic
-def add_person(kitchen: Kitchen, username: str, name: str, password: str, role: str) -> Person:
-    """Create a person with a role in a kitchen."""
-    person = Person.objects.create_user(username=username, password=password, name=name)
+def add_person(
+    kitchen: Kitchen, username: str, name: str, password: str | None, role: str, is_first_password: bool = False
+) -> Person:
+    """Create a person with a role in a kitchen; without a password they need a link to choose one."""
+    person = Person.objects.create_user(
+        username=username, password=password, name=name, must_change_password=is_first_password and bool(password)
+    )
     Membership.objects.create(person=person, kitchen=kitchen, role=role)
     return person
+
+
+def _keep_a_chef(membership: Membership) -> None:
+    """Raise LastChefError if the kitchen would have no chef without this one; locks the chefs until the commit."""
+    chefs = Membership.objects.select_for_update().filter(
+        kitchen=membership.kitchen, role=Membership.Role.CHEF, left_at=None
+    )
+    if list(chefs) == [membership]:
+        raise LastChefError("A kitchen needs at least one chef. Make someone else a chef first.")
 
 
 @transaction.atomic
 def set_role(membership: Membership, role: str) -> None:
     """Change a person's role. Raises LastChefError where nobody would be left to sign records."""
-    chefs = Membership.objects.select_for_update().filter(kitchen=membership.kitchen, role=Membership.Role.CHEF)
-    if role != Membership.Role.CHEF and list(chefs) == [membership]:
-        raise LastChefError("A kitchen needs at least one chef. Make someone else a chef first.")
+    if role != Membership.Role.CHEF:
+        _keep_a_chef(membership)
     membership.role = role
     membership.save(update_fields=["role"])
+
+
+@transaction.atomic
+def end_membership(membership: Membership) -> None:
+    """Let a person leave: from the next request on they see nothing of this kitchen; their records stay.
+
+    Raises LastChefError where nobody would be left to sign records.
+    """
+    _keep_a_chef(membership)
+    membership.left_at = timezone.now()
+    membership.save(update_fields=["left_at"])
+    PasswordLink.objects.filter(person=membership.person, used_at=None).delete()
+
+
+@transaction.atomic
+def resume_membership(membership: Membership) -> None:
+    """Let a person who left come back in the same role."""
+    membership.left_at = None
+    membership.save(update_fields=["left_at"])
+
+
+@transaction.atomic
+def make_password_link(membership: Membership, by: Person) -> str:
+    """The secret of a link by which the person chooses a new password.
+
+    Raises OtherKitchenError if they also work elsewhere: whoever holds the link could sign in there.
+    """
+    if any(other.kitchen_id != membership.kitchen_id for other in membership.person.current_memberships):
+        raise OtherKitchenError(
+            f"{membership.person} also works in another kitchen. Only they can change their password."
+        )
+    return PasswordLink.make(membership.person, by)
+
+
+@transaction.atomic
+def use_password_link(secret: str, password: str) -> Person | None:
+    """Set the password of the link's person, and use the link up; None if it cannot be used (any more)."""
+    link = PasswordLink.find(secret)
+    if link is None or not PasswordLink.objects.filter(pk=link.pk, used_at=None).update(used_at=timezone.now()):
+        return None
+    set_password(link.person, password)
+    return link.person
+
+
+def set_password(person: Person, password: str) -> None:
+    """Set a password that the person chose; their other sessions end with it."""
+    person.set_password(password)
+    person.must_change_password = False
+    person.save(update_fields=["password", "must_change_password"])

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 from typing import Any
+from zoneinfo import available_timezones
 
 from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
-from .models import Membership, Person
+from kitchen.web import clean_text
+
+from .models import Kitchen, Membership, Person
+
+TIME_ZONES = [(name, name.replace("_", " ")) for name in sorted(available_timezones()) if "/" in name or name == "UTC"]
 
 
 class SignInForm(AuthenticationForm):
@@ -41,13 +46,34 @@ class OwnSettingsForm(forms.ModelForm):  # type: ignore[type-arg]
         }
 
 
+class KitchenForm(forms.ModelForm):  # type: ignore[type-arg]
+    """A kitchen's name and time zone."""
+
+    time_zone = forms.ChoiceField(choices=TIME_ZONES, label="Time zone")
+
+    class Meta:
+        model = Kitchen
+        fields = ["name", "place", "time_zone"]
+        labels = {"place": "Place, if it has several"}
+        error_messages = {"name": {"required": "Enter the kitchen's name."}}
+
+    def clean_name(self) -> str:
+        """The name without control characters."""
+        return clean_text(self.cleaned_data["name"], 80)
+
+    def clean_place(self) -> str:
+        """The place without control characters."""
+        return clean_text(self.cleaned_data["place"], 80)
+
+
 class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
-    """Adds a person to this kitchen."""
+    """Adds a person to this kitchen; without a first password they get a link to choose one."""
 
     role = forms.ChoiceField(choices=Membership.Role.choices)
     password = forms.CharField(
-        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}), label="First password", strip=False
-    )
+        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
+        label="First password (or leave empty for a link)", strip=False, required=False,
+    )  # fmt: skip
 
     class Meta:
         model = Person
@@ -56,7 +82,8 @@ class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
         help_texts = {"username": ""}
 
     def clean_password(self) -> str:
-        """The password, if it is long enough and not a common one."""
+        """The password, if it is long enough and not a common one; it may be empty."""
         password: str = self.cleaned_data["password"]
-        validate_password(password)
+        if password:
+            validate_password(password)
         return password

@@ -6,12 +6,13 @@ from collections.abc import Callable
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from ember.quantities import Units
 
 SESSION_KEY = "kitchen"
+WITH_A_FIRST_PASSWORD = ("/more/password/", "/sign-out/")
 
 
 class KitchenMiddleware:
@@ -25,7 +26,7 @@ class KitchenMiddleware:
         request.membership = request.kitchen = None
         if not request.user.is_authenticated:
             return self.get_response(request)
-        memberships = list(request.user.memberships.all())  # the sign-in backend fetched them with their kitchens
+        memberships = request.user.current_memberships  # the sign-in backend fetched them with their kitchens
         wanted = request.session.get(SESSION_KEY)
         chosen = next((m for m in memberships if m.kitchen_id == wanted), memberships[0] if memberships else None)
         if chosen is None:
@@ -33,6 +34,8 @@ class KitchenMiddleware:
                 return self.get_response(request)
             return render(request, "accounts/no_kitchen.html", status=403)
         request.membership, request.kitchen = chosen, chosen.kitchen
+        if request.user.must_change_password and request.path not in WITH_A_FIRST_PASSWORD:
+            return redirect("accounts:password")
         with timezone.override(chosen.kitchen.zone):
             return self.get_response(request)
 

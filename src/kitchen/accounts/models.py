@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import datetime as dt
+import hashlib
+import secrets
 from typing import Any, ClassVar, Self, TypeVar
 from zoneinfo import ZoneInfo
 
@@ -12,6 +14,9 @@ from django.utils import timezone
 
 from ember.quantities import Units
 
+TEMPERATURE_UNITS = [("C", "°C"), ("F", "°F")]
+LENGTH_UNITS = [("mm", "mm"), ("in", "in")]
+MASS_UNITS = [("g", "g"), ("lb", "lb")]
 LEAST_KEPT_MONTHS = 6
 KEPT_CHOICES = [("", "indefinitely"), (12, "a year"), (24, "two years"), (36, "three years"), (84, "seven years")]
 
@@ -71,12 +76,13 @@ class Person(AbstractUser):
         NIGHT = "night", "Night service"
 
     name = models.CharField(max_length=60)
-    temperature_unit = models.CharField(max_length=1, choices=[("C", "°C"), ("F", "°F")], default="C")
-    length_unit = models.CharField(max_length=2, choices=[("mm", "mm"), ("in", "in")], default="mm")
-    mass_unit = models.CharField(max_length=2, choices=[("g", "g"), ("lb", "lb")], default="g")
+    temperature_unit = models.CharField(max_length=1, choices=TEMPERATURE_UNITS, default="C")
+    length_unit = models.CharField(max_length=2, choices=LENGTH_UNITS, default="mm")
+    mass_unit = models.CharField(max_length=2, choices=MASS_UNITS, default="g")
     theme = models.CharField(max_length=5, choices=Theme, default=Theme.DAY)
 
     is_muted = models.BooleanField(default=False)
+    must_change_password = models.BooleanField(default=False)
 
     first_name = None  # type: ignore[assignment]
     last_name = None  # type: ignore[assignment]
@@ -89,9 +95,14 @@ class Person(AbstractUser):
         """The units this person reads and types."""
         return Units(self.temperature_unit, self.length_unit, self.mass_unit)  # type: ignore[arg-type]
 
+    @property
+    def current_memberships(self) -> list[Membership]:
+        """Memberships that have not ended, oldest first."""
+        return [membership for membership in self.memberships.all() if membership.left_at is None]
+
 
 class Membership(models.Model):
-    """A person's role in a kitchen."""
+    """A person's role in a kitchen. It stays when the person leaves: their records name them."""
 
     class Role(models.TextChoices):
         COOK = "cook", "Cook"
@@ -100,8 +111,10 @@ class Membership(models.Model):
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="memberships")
     kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=4, choices=Role, default=Role.COOK)
+    left_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
+        ordering = ("id",)
         constraints = [models.UniqueConstraint(fields=["person", "kitchen"], name="one_role_in_a_kitchen")]
 
     def __str__(self) -> str:
@@ -111,6 +124,41 @@ class Membership(models.Model):
     def is_chef(self) -> bool:
         """Whether this person may sign records and change the kitchen."""
         return self.role == self.Role.CHEF
+
+
+LINK_VALID_FOR = dt.timedelta(days=3)
+
+
+def hash_of(secret: str) -> str:
+    """What is stored of a link's secret, which is long and random: a plain hash is enough."""
+    return hashlib.sha256(secret.encode()).hexdigest()
+
+
+class PasswordLink(models.Model):
+    """A link by which a person chooses a password, once. Only a hash of its secret is stored."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="password_links")
+    secret_hash = models.CharField(max_length=64, unique=True)
+    made_by = models.ForeignKey(Person, null=True, on_delete=models.SET_NULL, related_name="+")
+    made_at = models.DateTimeField(default=timezone.now)
+    used_at = models.DateTimeField(null=True, blank=True)
+
+    def __str__(self) -> str:
+        return f"password link of {self.person}"
+
+    @classmethod
+    def make(cls, person: Person, made_by: Person | None) -> str:
+        """Make a link, void the person's earlier ones, and return the secret of its address."""
+        secret = secrets.token_urlsafe(24)
+        cls.objects.filter(person=person, used_at=None).delete()
+        cls.objects.create(person=person, secret_hash=hash_of(secret), made_by=made_by)
+        return secret
+
+    @classmethod
+    def find(cls, secret: str) -> PasswordLink | None:
+        """The link with this secret, if it can still be used."""
+        known = cls.objects.select_related("person").filter(secret_hash=hash_of(secret), used_at=None)
+        return known.filter(made_at__gt=timezone.now() - LINK_VALID_FOR).first()
 
 
 Owned = TypeVar("Owned", bound="KitchenOwned")

@@ -15,15 +15,17 @@ from django_htmx.http import trigger_client_event
 from kitchen.web import KitchenRequest
 
 from .forms import SignInForm
+from .models import Kitchen
 
 HELD_SALT = "held-form"
 HELD_FOR_S = 12 * 3600  # a shift
-NOT_HELD = "csrfmiddlewaretoken"
+NOT_HELD = ("csrfmiddlewaretoken", "password")
 
 
 def hold(request: HttpRequest) -> str:
-    """Pack a posted form into a signed text, to be sent again after signing in. Uploaded files are left out."""
-    fields = [[name, value] for name in request.POST if name != NOT_HELD for value in request.POST.getlist(name)]
+    """Pack a posted form into a signed text, to be sent again after signing in. Files and passwords are left out."""
+    names = [name for name in request.POST if not any(each in name for each in NOT_HELD)]
+    fields = [[name, value] for name in names for value in request.POST.getlist(name)]
     sent = {"path": request.get_full_path(), "fields": fields, "files": sorted(request.FILES)}
     return signing.dumps(sent, salt=HELD_SALT, compress=True)
 
@@ -64,6 +66,10 @@ class SignInView(LoginView):
         if request.htmx and request.user.is_authenticated:
             return self._in_place()
         return super().dispatch(request, *args, **kwargs)
+
+    def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
+        """Whether there is a kitchen to sign in to."""
+        return super().get_context_data(**kwargs, nobody_yet=not Kitchen.objects.exists())
 
     def form_valid(self, form: AuthenticationForm) -> HttpResponse:
         """Sign in and continue what was being done."""

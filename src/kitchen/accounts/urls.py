@@ -4,7 +4,7 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
-from . import views
+from . import password_views, people_views, views
 from .signing_in import SignInView
 
 app_name = "accounts"
@@ -17,6 +17,12 @@ urlpatterns = [
     ),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path("more/", views.more, name="more"),
-    path("more/people/", views.people, name="people"),
-    path("more/people/<int:pk>/", views.change_role, name="change-role"),
+    path("more/kitchen/", views.change_kitchen, name="kitchen"),
+    path("more/password/", password_views.change, name="password"),
+    path("more/people/", people_views.add, name="people"),
+    path("more/people/<int:pk>/", people_views.change_role, name="change-role"),
+    path("more/people/<int:pk>/link/", people_views.make_link, name="password-link"),
+    path("more/people/<int:pk>/leave/", people_views.leave, name="leave"),
+    path("more/people/<int:pk>/return/", people_views.come_back, name="come-back"),
+    path("password/<str:secret>/", password_views.choose, name="choose-password"),
 ]

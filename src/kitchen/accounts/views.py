@@ -1,71 +1,58 @@
-"""One's own settings and the people of the kitchen."""
+"""One's own settings and the kitchen's details."""
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from ember.judge.standards import standards
 from kitchen.web import KitchenRequest
 
-from . import actions
 from .access import chef_required
-from .forms import NewPersonForm, OwnSettingsForm
-from .models import KEPT_CHOICES, Membership
+from .forms import KitchenForm, NewPersonForm, OwnSettingsForm
+from .models import KEPT_CHOICES, LINK_VALID_FOR, Membership
 
 
-def more_page(
-    request: KitchenRequest,
-    own: OwnSettingsForm | None = None,
-    new_person: NewPersonForm | None = None,
-    status: int = 200,
-) -> HttpResponse:
-    """Render the page under More."""
+def more_page(request: KitchenRequest, status: int = 200, **more: Any) -> HttpResponse:
+    """Render the page under More; `more` holds a form with errors, or a link that is shown once."""
+    people = request.kitchen.memberships.select_related("person").order_by("person__name")
     context = {
-        "form": own or OwnSettingsForm(instance=request.user),
-        "people": request.kitchen.memberships.select_related("person").order_by("person__name"),
-        "new_person": new_person or NewPersonForm(),
+        "form": OwnSettingsForm(instance=request.user),
+        "people": [row for row in people if row.left_at is None],
+        "people_gone": [row for row in people if row.left_at is not None],
+        "new_person": NewPersonForm(),
+        "kitchen_form": KitchenForm(instance=request.kitchen),
         "roles": Membership.Role.choices,
         "kept_choices": KEPT_CHOICES,
+        "link_days": LINK_VALID_FOR.days,
         "standard": standards().get(request.kitchen.standard),
+        **more,
     }
     return render(request, "accounts/more.html", context, status=status)
 
 
 def more(request: KitchenRequest) -> HttpResponse:
-    """The person's own settings; for a chef also people and devices."""
+    """The person's own settings; for a chef also the kitchen and its people."""
     form = OwnSettingsForm(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
         form.save()
-        messages.success(request, "Kept.")
+        messages.success(request, "Saved.")
         return redirect("accounts:more")
-    return more_page(request, own=form)
+    return more_page(request, form=form)
 
 
 @require_POST
 @chef_required
-def people(request: KitchenRequest) -> HttpResponse:
-    """Add a person."""
-    form = NewPersonForm(request.POST)
+def change_kitchen(request: KitchenRequest) -> HttpResponse:
+    """Change the kitchen's name, place and time zone."""
+    form = KitchenForm(request.POST, instance=request.kitchen)
     if not form.is_valid():
-        return more_page(request, new_person=form, status=422)
-    data = form.cleaned_data
-    actions.add_person(request.kitchen, data["username"], data["name"], data["password"], data["role"])
-    messages.success(request, f"{data['name']} can sign in now.")
-    return redirect("accounts:more")
-
-
-@require_POST
-@chef_required
-def change_role(request: KitchenRequest, pk: int) -> HttpResponse:
-    """Change a person's role between cook and chef."""
-    membership = get_object_or_404(Membership, pk=pk, kitchen=request.kitchen)
-    role = request.POST.get("role")
-    if role in Membership.Role.values:
-        try:
-            actions.set_role(membership, role)
-        except actions.LastChefError as error:
-            messages.error(request, str(error))
+        request.kitchen.refresh_from_db()  # the rail goes on showing the name that holds
+        return more_page(request, 422, kitchen_form=form)
+    form.save()
+    messages.success(request, "Saved.")
     return redirect("accounts:more")

@@ -40,6 +40,7 @@ INSTALLED_APPS = [
     "kitchen.standards",
     "kitchen.cuts",
     "kitchen.demo",
+    "kitchen.setup",
 ]
 
 MIDDLEWARE = [

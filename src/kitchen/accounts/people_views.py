@@ -1,0 +1,100 @@
+"""The people of the kitchen: adding them, their roles, their password links, leaving and coming back."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from kitchen.web import KitchenRequest
+
+from . import actions
+from .access import chef_required
+from .forms import NewPersonForm
+from .models import Membership
+from .views import more_page
+
+
+def _with_link(request: KitchenRequest, membership: Membership, secret: str) -> HttpResponse:
+    """The page with a link that is shown once."""
+    address = request.build_absolute_uri(reverse("accounts:choose-password", args=[secret]))
+    return more_page(request, link={"person": membership.person, "address": address})
+
+
+def _current(request: KitchenRequest, pk: int) -> Membership:
+    """The membership with this number. Raises Http404 if it ended or is another kitchen's."""
+    rows = Membership.objects.select_related("person", "kitchen")
+    return get_object_or_404(rows, pk=pk, kitchen=request.kitchen, left_at=None)
+
+
+@require_POST
+@chef_required
+def add(request: KitchenRequest) -> HttpResponse:
+    """Add a person, with a first password or a link to choose one."""
+    form = NewPersonForm(request.POST)
+    if not form.is_valid():
+        return more_page(request, 422, new_person=form)
+    data = form.cleaned_data
+    person = actions.add_person(
+        request.kitchen, data["username"], data["name"], data["password"] or None, data["role"], is_first_password=True
+    )
+    if not data["password"]:
+        membership = person.memberships.get()
+        return _with_link(request, membership, actions.make_password_link(membership, request.user))
+    messages.success(request, f"{person} can sign in now, and will choose a new password then.")
+    return redirect("accounts:more")
+
+
+@require_POST
+@chef_required
+def change_role(request: KitchenRequest, pk: int) -> HttpResponse:
+    """Change a person's role between cook and chef."""
+    membership = _current(request, pk)
+    role = request.POST.get("role")
+    if role in Membership.Role.values:
+        try:
+            actions.set_role(membership, role)
+        except actions.LastChefError as error:
+            messages.error(request, str(error))
+    return redirect("accounts:more")
+
+
+@require_POST
+@chef_required
+def make_link(request: KitchenRequest, pk: int) -> HttpResponse:
+    """Make a link by which a person chooses a new password; it is shown once."""
+    membership = _current(request, pk)
+    try:
+        secret = actions.make_password_link(membership, request.user)
+    except actions.OtherKitchenError as error:
+        messages.error(request, str(error))
+        return redirect("accounts:more")
+    return _with_link(request, membership, secret)
+
+
+@require_POST
+@chef_required
+def leave(request: KitchenRequest, pk: int) -> HttpResponse:
+    """Let a person leave the kitchen, with an undo."""
+    membership = _current(request, pk)
+    try:
+        actions.end_membership(membership)
+    except actions.LastChefError as error:
+        messages.error(request, str(error))
+    else:
+        undo = reverse("accounts:come-back", args=[membership.pk])
+        words = f"{membership.person} can no longer sign in here. Their records stay."
+        messages.success(request, words, extra_tags="" if membership.person == request.user else undo)
+    return redirect("accounts:more")
+
+
+@require_POST
+@chef_required
+def come_back(request: KitchenRequest, pk: int) -> HttpResponse:
+    """Let a person who left come back."""
+    membership = get_object_or_404(Membership, pk=pk, kitchen=request.kitchen)
+    actions.resume_membership(membership)
+    messages.success(request, f"{membership.person} can sign in again.")
+    return redirect("accounts:more")
