@@ -12,7 +12,8 @@ from .environment import application_environment
 from .paths import LOCAL, ROOT, say
 
 SUITES = ("core", "web", "browser")
-TWO = ("-n", "2", "--dist", "loadfile")
+TWO = ("-n", "2", "--dist", "loadfile")  # a file to a process: whole files share their fixtures
+TWO_SHARING = ("-n", "2", "--dist", "worksteal")  # the last long file is shared out
 
 
 def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
@@ -30,9 +31,8 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
         ("nothing unused", [sys.executable, "tools/dead_code.py"]),
         ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
         ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/number_text.py"]),
-        # Two at a time, a file to a process: whole files share their fixtures.
         ("tests", [*python, "pytest", *TWO, "tests/core", "tests/web"]),
-        ("browser tests", [*python, "pytest", *TWO, "tests/browser"]),
+        ("browser tests", [*python, "pytest", *TWO_SHARING, "tests/browser"]),
     ]
 
 

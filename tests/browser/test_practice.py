@@ -94,7 +94,7 @@ def test_pieces_are_laid_and_turned_in_order(browser, live_server, demo):
 def test_a_proposal_is_looked_at_accepted_and_used(browser, live_server, demo):
     kitchen = Kitchen.objects.get(is_demo=True)
     plans = {plan.name: plan for plan in Plan.objects.all()}
-    add_weeks(kitchen, people(), Probe.objects.get(name="Needle box"), plans)
+    add_weeks(kitchen, people(), Probe.objects.get(name="Needle box"), plans, weeks=3)
     enter(browser, live_server.url, "runa")
     browser.open(f"{live_server.url}/learned/")
     press(browser, ".learn-ask button")

@@ -49,21 +49,23 @@ class _Known:
     kept: dict[str, Any]
 
 
-def add_weeks(kitchen: Kitchen, people: dict[str, Person], probe: Probe, plans: dict[str, Any]) -> None:
+def add_weeks(
+    kitchen: Kitchen, people: dict[str, Person], probe: Probe, plans: dict[str, Any], weeks: int = WEEKS
+) -> None:
     """Create a few cooks a week, each with its own truth; signed, except in the newest week."""
     random = np.random.default_rng(SEED)
     there = {item.name: item for item in Equipment.objects.of(kitchen)}
     known: dict[str, _Known] = {}
-    for number in range(WEEKS * A_WEEK):
+    for number in range(weeks * A_WEEK):
         name, oven = IN_TURN[number % len(IN_TURN)]
         if name not in known:
             core = parse_plan(plans[name].document)
             result = evaluate(core)
             known[name] = _Known(plans[name], core, result, kept_result(core, result))
-        days = 7.0 * WEEKS - 7.0 * number / A_WEEK + 2.5
+        days = 7.0 * weeks - 7.0 * number / A_WEEK + 2.5
         person = people[BY[number % len(BY)]]
         cook = _cook(kitchen, known[name], there[oven], person, probe, days, random)
-        if number < (WEEKS - 1) * A_WEEK:
+        if number < (weeks - 1) * A_WEEK:
             _signed(cook, people["runa"], person)
 
 
