@@ -13,7 +13,6 @@ from .paths import LOCAL, ROOT, say
 
 SUITES = ("core", "web", "browser")
 TWO = ("-n", "2", "--dist", "loadfile")  # a file to a process: whole files share their fixtures
-TWO_SHARING = ("-n", "2", "--dist", "worksteal")  # the last long file is shared out
 
 
 def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
@@ -32,7 +31,7 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
         ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
         ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/number_text.py"]),
         ("tests", [*python, "pytest", *TWO, "tests/core", "tests/web"]),
-        ("browser tests", [*python, "pytest", *TWO_SHARING, "tests/browser"]),
+        ("browser tests", [*python, "pytest", *TWO, "--no-loadscope-reorder", "tests/browser"]),
     ]
 
 

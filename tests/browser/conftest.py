@@ -15,7 +15,15 @@ from .chromium import Browser
 
 TOKEN = "browser-test-token"
 MADE_BY_DJANGO = ("django_content_type", "auth_permission")
+# What takes longest comes first, so that no process waits for the other at the end.
+LONGEST_FIRST = ["survival", "whole_path", "services", "practice", "bench", "forecasts", "eggs", "an_hour"]
 SRC = Path(__file__).resolve().parents[2] / "src"
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Sort the files by how long they take; their tests stay in order."""
+    places = {f"test_{name}": place for place, name in enumerate(LONGEST_FIRST)}
+    items.sort(key=lambda item: places.get(item.path.stem, len(places)))
 
 
 @pytest.fixture(scope="session")
