@@ -96,7 +96,7 @@ def plan_flow(kitchen, chef, client, document):
         with at(moment):
             status = status_of(cook)
             step = status.progress.next
-            hand = next(h for h in next_actions.next_actions_of(running(kitchen), moment) if h.following.cook == cook)
+            hand = next(h for h in next_actions.next_actions_of(running(kitchen), moment) if h.status.cook == cook)
             trace.append(
                 (status.place_kind, hand.is_check, hand.early_s, step and (step.kind, step.action, step.stage))
             )

@@ -268,11 +268,11 @@ def test_a_lift_is_due_so_long_after_its_own_drop(poaching, cook_person):
     steps = step_status_of(poaching).steps
     actions.do_step(poaching, cook_person, 0, uuid.uuid4(), steps)
     event = CookEvent.objects.get(kind="done")
-    following = step_status_of(Cook.objects.get())
+    status = step_status_of(Cook.objects.get())
     lift = next(step for step in steps if step.verb == "Lift")
-    assert following.due_at(lift) == event.at + dt.timedelta(minutes=4)
-    assert following.places[0].where == "in"
-    assert following.places[1].where == "waits"
+    assert status.due_at(lift) == event.at + dt.timedelta(minutes=4)
+    assert status.places[0].where == "in"
+    assert status.places[1].where == "waits"
 
 
 def test_fifteen_seconds_more_and_a_step_taken_back(signed_in, poaching):

@@ -100,8 +100,8 @@ def test_a_cook_has_a_forecast_that_ends_on_its_pull_with_its_spread(bath, signe
     assert forecast.p50_s == pytest.approx(bath.true_s, rel=0.03)
     assert forecast.answer["by"] == "readings"
     assert forecast.took_ms > 0
-    following = queries.running(bath.cook.kitchen)[0]
-    assert following.progress.due_s == pytest.approx(forecast.p50_s, abs=1.0)
+    status = queries.running(bath.cook.kitchen)[0]
+    assert status.progress.due_s == pytest.approx(forecast.p50_s, abs=1.0)
     lane = lanes_of(bath.cook.kitchen)[0]
     assert len(lane.chart.tints) == 3
     assert lane.chart.bar is not None
@@ -197,10 +197,10 @@ def test_a_slipped_probe_is_told_not_believed_and_mended(bath, signed_in):
     page = bath.page(signed_in)
     assert "Probe slipped" in page
     assert "Probe re-centred" in page
-    following = queries.status_of(bath.fresh())
-    assert not following.is_measured
+    status = queries.status_of(bath.fresh())
+    assert not status.is_measured
     truth = float(bath.run.node_c(np.array([1300.0]), bath.run.grid.core)[0])
-    assert following.present_c == pytest.approx(truth, abs=1.0)
+    assert status.present_c == pytest.approx(truth, abs=1.0)
     assert len(lanes_of(bath.cook.kitchen)[0].chart.rings) > 3
     token = str(uuid.uuid4())
     for _ in range(2):  # two taps are one
@@ -366,12 +366,12 @@ def test_a_finished_cook_shows_how_the_prediction_moved(bath, client, chef):
     for share in (0.3, 0.5, 0.7):
         bath.at(share * bath.true_s)
         bath.forecast()
-    following = queries.status_of(bath.fresh())
-    moved = forecasts_moved(following)
+    status = queries.status_of(bath.fresh())
+    moved = forecasts_moved(status)
     assert moved.middle.startswith("M")
     assert moved.actual_y is None
-    assert cook_chart(following).tints  # the fan is on the cook's own picture
-    actions.do_step(bath.fresh(), chef, following.pull_step.number, uuid.uuid4(), following.steps)
+    assert cook_chart(status).tints  # the fan is on the cook's own picture
+    actions.do_step(bath.fresh(), chef, status.pull_step.number, uuid.uuid4(), status.steps)
     actions.finish(bath.fresh(), chef)
     assert forecasts_moved(queries.status_of(bath.fresh())).actual_y is not None
     client.force_login(chef)

@@ -101,11 +101,11 @@ def test_typed_readings(signed_in, running):
 
 
 def test_a_reading_moves_the_pull(running):
-    following = queries.status_of(running)
-    planned = following.progress.due_s
+    status = queries.status_of(running)
+    planned = status.progress.due_s
     half = planned / 2
     now = running.started_at + dt.timedelta(seconds=half)
-    cool = following.progress.reading_c
+    cool = status.progress.reading_c
     reading_actions.type_reading(running, running.started_by, cool, now)
     behind = queries.CookStatus(Cook.objects.get(pk=running.pk), now)
     assert behind.is_measured

@@ -43,8 +43,8 @@ def next_hands(kitchen):
 
 
 def tap(client, hand, **more):
-    said = [f"{each.following.cook.pk}:{each.step.number}:{each.token}" for each in hand.together]
-    return client.post(reverse("line:do", args=[hand.following.cook.pk]), {"tap": said} | more)
+    said = [f"{each.status.cook.pk}:{each.step.number}:{each.token}" for each in hand.together]
+    return client.post(reverse("line:do", args=[hand.status.cook.pk]), {"tap": said} | more)
 
 
 CHICKEN = {

@@ -41,9 +41,9 @@ def pulled(cook, person, after_s):
 
 def at_minute(cook, minutes):
     with patch.object(Kitchen, "now", lambda self: cook.started_at + dt.timedelta(minutes=minutes)):
-        (following,) = running(cook.kitchen)
+        (status,) = running(cook.kitchen)
         shown = {**board(cook.kitchen), "lanes": lanes_of(cook.kitchen)}
-        return following, following.present_c, following.word_now, shown
+        return status, status.present_c, status.word_now, shown
 
 
 def pull_in(shown):
@@ -55,12 +55,12 @@ def test_a_pull_a_minute_into_the_bath_shows_the_core_it_has(began, chef):
     planned = began.result["pull"]["reading_c"]
     pulled(began, chef, 60.0)
     for minutes in (2, 4):
-        following, present_c, word, _ = at_minute(began, minutes)
-        assert following.course is not None
+        status, present_c, word, _ = at_minute(began, minutes)
+        assert status.course is not None
         assert present_c < 30.0 < planned - 15.0
         assert word == "raw"
     # The same as the heat model says of a minute in the water and then the pan it was put into.
-    following, present_c, _, _ = at_minute(began, 2)
+    status, present_c, _, _ = at_minute(began, 2)
     stages = [
         {"kind": "bath", "water_c": 62, "minutes": 1},
         {"kind": "pan", "pan_c": 220, "seconds_a_side": 60, "sides": 1},
@@ -71,8 +71,8 @@ def test_a_pull_a_minute_into_the_bath_shows_the_core_it_has(began, chef):
 
 def test_a_pull_in_time_is_the_plans_own_curve(began, chef):
     pulled(began, chef, began.result["pull"]["s"] + 5.0)
-    following, _, _, _ = at_minute(began, 0.2 + began.result["pull"]["s"] / 60.0)
-    assert following.course is None
+    status, _, _, _ = at_minute(began, 0.2 + began.result["pull"]["s"] / 60.0)
+    assert status.course is None
 
 
 def test_the_board_asks_before_it_takes_a_slip(client, chef, began):
@@ -100,8 +100,8 @@ def test_a_piece_that_is_left_in_goes_on_heating(began, chef):
     """Nobody tapped the pull: the core is that of a bath of its length so far, not that of the planned pull."""
     pull = began.result["pull"]
     minutes = pull["s"] / 60.0 + 60.0
-    following, present_c, _, shown = at_minute(began, minutes)
-    assert following.course is not None
+    status, present_c, _, shown = at_minute(began, minutes)
+    assert status.course is not None
     bath = simulate(parse_plan({**began.document, "stages": [{"kind": "bath", "water_c": 62, "minutes": minutes}]}))
     assert present_c == pytest.approx(float(bath.reading_c(60.0 * minutes)[0]), abs=0.4)
     assert present_c > pull["reading_c"] + 3.0

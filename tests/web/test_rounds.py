@@ -79,12 +79,12 @@ def test_one_tap_ends_the_round_and_undo_brings_it_back(client, chef, turned):
         assert "Turned each time" in body
         client.post(reverse("line:do", args=[turned.pk]), {"step": 1, "how": "each"})
         cook = Cook.objects.get(pk=turned.pk)
-        following = status_of(cook)
-        assert following.round is None
-        assert len(following.done) == 16
+        status = status_of(cook)
+        assert status.round is None
+        assert len(status.done) == 16
         assert CookEvent.objects.filter(cook=cook, kind="done").count() == 1
-        assert events_of(following)[0].words == "Turned each time, 15"
-        actions.undo_step(cook, chef, uuid.uuid4(), following.last_event)
+        assert events_of(status)[0].words == "Turned each time, 15"
+        actions.undo_step(cook, chef, uuid.uuid4(), status.last_event)
         assert status_of(Cook.objects.get(pk=turned.pk)).round.count == 15
 
 
@@ -95,13 +95,13 @@ def test_missed_turns_reach_the_record_and_the_model(client, chef, turned):
         assert page.status_code == 302
         assert not CookEvent.objects.filter(kind="done").exists()
         client.post(reverse("line:do", args=[turned.pk]), {"step": 1, "how": "missed", "missed": "11"})
-        following = status_of(Cook.objects.get(pk=turned.pk))
-        told = [event.s for event in track_events(following) if event.kind == "turned"]
+        status = status_of(Cook.objects.get(pk=turned.pk))
+        told = [event.s for event in track_events(status) if event.kind == "turned"]
         assert len(told) == 4
         assert told == sorted(told)
         assert told[0] >= 30.0
         assert told[-1] <= 460.0
-        assert events_of(following)[0].words == "Turned, 11 of 15 missed"
+        assert events_of(status)[0].words == "Turned, 11 of 15 missed"
 
 
 @pytest.mark.parametrize("missed", [-1, 16])
@@ -112,8 +112,8 @@ def test_more_than_there_were_cannot_be_missed(turned, chef, missed):
 
 def test_resting_it_before_the_round_is_told_is_taken(turned, chef):
     with at(turned, 480):
-        following = status_of(Cook.objects.get(pk=turned.pk))
-        actions.do_step(turned, chef, 16, uuid.uuid4(), following.steps)
+        status = status_of(Cook.objects.get(pk=turned.pk))
+        actions.do_step(turned, chef, 16, uuid.uuid4(), status.steps)
         after = status_of(Cook.objects.get(pk=turned.pk))
         assert after.progress.next.kind == "end"
 

@@ -45,8 +45,8 @@ def later(cook: Cook, minutes: float):
 def done(cook: Cook, person, times: int = 1) -> Cook:
     for _ in range(times):
         cook = Cook.objects.get(pk=cook.pk)
-        following = status_of(cook)
-        actions.do_step(cook, person, following.progress.next.number, uuid.uuid4(), following.steps)
+        status = status_of(cook)
+        actions.do_step(cook, person, status.progress.next.number, uuid.uuid4(), status.steps)
     return Cook.objects.get(pk=cook.pk)
 
 
@@ -56,10 +56,10 @@ def test_the_preparation_comes_first_and_nothing_heats(sent, chef):
     assert verbs[:3] == ["Dry it", "Season", "Drop"]
     assert verbs.count("Dry it") == 2
     with later(sent, 30):
-        following = status_of(Cook.objects.get(pk=sent.pk))
-        assert following.present_c == pytest.approx(5.0)
-        assert following.course is None
-        assert following.progress.late_s(following.now_s) > 0
+        status = status_of(Cook.objects.get(pk=sent.pk))
+        assert status.present_c == pytest.approx(5.0)
+        assert status.course is None
+        assert status.progress.late_s(status.now_s) > 0
     assert due_cooks() == []
     assert refresh(sent) is None
 
@@ -71,10 +71,10 @@ def test_the_clock_starts_with_the_tap_that_puts_it_in(sent, chef):
         cook = done(sent, chef)
         assert not cook.waits
         assert cook.started_at == cook.kitchen.now()
-        following = status_of(cook)
-        assert following.now_s == 0.0
-        assert following.progress.next.verb == "Lift" or following.progress.next.kind in ("pull", "move")
-        assert following.due_at > cook.started_at
+        status = status_of(cook)
+        assert status.now_s == 0.0
+        assert status.progress.next.verb == "Lift" or status.progress.next.kind in ("pull", "move")
+        assert status.due_at > cook.started_at
     with later(sent, 50):
         assert status_of(Cook.objects.get(pk=sent.pk)).present_c > 15.0
 
@@ -97,8 +97,8 @@ def test_a_planned_start_is_kept_and_late_shows(signed_in, kitchen, chef, prepar
     signed_in.post(reverse("plans:edit", args=[plan.pk]), data)
     cook = Cook.objects.get()
     due = cook.started_at
-    following = status_of(cook)
-    last_s = following.steps[-1].at_s
+    status = status_of(cook)
+    last_s = status.steps[-1].at_s
     assert abs((due + dt.timedelta(seconds=last_s) - wanted).total_seconds()) < 61
     at = due + dt.timedelta(minutes=2)
     with patch.object(Kitchen, "now", lambda self: at):
@@ -120,12 +120,12 @@ def test_its_steps_are_tapped_one_after_the_other_to_the_check(signed_in, sent):
     url = reverse("line:steps", args=[sent.pk])
     body = body_of(signed_in.get(url))
     assert "Dry it" in body
-    following = status_of(sent)
-    start = next(step for step in following.steps if step.kind == "start")
-    for step in following.steps[: start.number]:
+    status = status_of(sent)
+    start = next(step for step in status.steps if step.kind == "start")
+    for step in status.steps[: start.number]:
         signed_in.post(reverse("line:steps-act", args=[sent.pk]), {"step": step.number, "how": "done"})
     assert "In the bath now" in body_of(signed_in.get(url))
-    for step in following.steps[start.number : -1]:
+    for step in status.steps[start.number : -1]:
         signed_in.post(reverse("line:steps-act", args=[sent.pk]), {"step": step.number, "how": "done"})
     body = body_of(signed_in.get(url))
     assert "Check<" in body

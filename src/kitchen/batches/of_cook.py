@@ -15,8 +15,8 @@ from ember.judge.standards import standard
 from ember.quantities import Units
 from ember.track.stage_intervals import OFF_HEAT, stage_intervals
 from kitchen.line.cook_readings import readings_of
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
 
 from .forms import ChillForm
@@ -37,13 +37,13 @@ def _last_c(cook: Cook) -> float:
 
 def heat_ended_at(cook: Cook, now: dt.datetime) -> dt.datetime:
     """When a cook of a plan left its last heat: by the steps as tapped, else as planned."""
-    following = CookStatus(cook, now)
+    status = CookStatus(cook, now)
     upper_c = cools_from_c(standard(cook.kitchen.standard))
-    planned_s = [stage["end_s"] - stage["start_s"] for stage in following.result["stages"]]
+    planned_s = [stage["end_s"] - stage["start_s"] for stage in status.result["stages"]]
     hot = [
         interval.to_s
-        for interval in stage_intervals(following.plan, planned_s, track_events(following), following.now_s)
-        if interval.stage != OFF_HEAT and _is_hot(following.plan.stages[interval.stage], upper_c)
+        for interval in stage_intervals(status.plan, planned_s, track_events(status), status.now_s)
+        if interval.stage != OFF_HEAT and _is_hot(status.plan.stages[interval.stage], upper_c)
     ]
     return cook.started_at + dt.timedelta(seconds=max(hot, default=0.0))
 

@@ -15,9 +15,9 @@ from ember.heat.trajectory import Trajectory
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.demo.simulated_probe import truth_of
 from kitchen.kit.models import Probe
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.line.places import assign
-from kitchen.line.queries import CookStatus
 from kitchen.line.starting import kept_result
 from kitchen.logbook.actions import sign
 
@@ -53,10 +53,10 @@ def past_cook(
     durations = [run.end_s - run.start_s for run in result.stages]
     durations[core.pull_stage or 0] += past["pull_late_s"]
     truth = simulate(timed(truth_of(core, past["size"], past["medium_k"]), durations))
-    following = CookStatus(cook, kitchen.now())
+    status = CookStatus(cook, kitchen.now())
     shift = past["pull_late_s"]
     last_s = 0.0
-    for step in following.steps[1:]:
+    for step in status.steps[1:]:
         at_s = step.at_s + (shift if step.stage > (core.pull_stage or 0) else 0) + float(random.uniform(-2, 2))
         last_s = max(at_s, last_s + 1)
         CookEvent.objects.create(

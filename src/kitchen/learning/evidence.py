@@ -16,9 +16,9 @@ from ember.learn.evidence import watching
 from ember.learn.pool import Observed
 from ember.learn.study import Cook as Learned
 from kitchen.accounts.models import Kitchen
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.forecasting import planned_of, thinned
 from kitchen.line.models import Cook
-from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
 from kitchen.logbook.corrected_readings import corrected
 
@@ -38,11 +38,11 @@ def finished_cooks(kitchen: Kitchen) -> Any:
 
 def learned_from(cook: Cook) -> Learned | None:
     """One cook as evidence; None if its readings say nothing about the kitchen's equipment."""
-    following = CookStatus(cook, cook.kitchen.now())
-    plan = following.plan
+    status = CookStatus(cook, cook.kitchen.now())
+    plan = status.plan
     if plan.pull_stage is None:
         return None
-    stage, place = plan.stages[plan.pull_stage], following.kit.get(plan.pull_stage)
+    stage, place = plan.stages[plan.pull_stage], status.kit.get(plan.pull_stage)
     by_mass = isinstance(plan.piece.shape, FromMass)
     equipment = (stage.kind, str(place["id"])) if place and stage.kind in EQUIPMENT else None
     named_pan = isinstance(stage, Pan) and stage.pan is not None
@@ -55,7 +55,7 @@ def learned_from(cook: Cook) -> Learned | None:
         return None
     readings = thinned([(s, c) for s, c in corrected(cook).readings])
     try:
-        seen = watching(plan, planned_of(following), track_events(following), readings, following.now_s)
+        seen = watching(plan, planned_of(status), track_events(status), readings, status.now_s)
     except (EmberError, np.linalg.LinAlgError) as error:
         log.info("nothing is learned of cook %s: %s", cook.pk, error)
         return None

@@ -9,8 +9,8 @@ from ember.files.stages import Oven
 from ember.learn.recovery import WINDOW_S, Door, Recovery, door_of, recovery_of, usual_rate_k_min
 from kitchen.accounts.models import Kitchen
 from kitchen.kit.models import Equipment
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook, Reading
-from kitchen.line.queries import CookStatus
 from kitchen.line.track_events import track_events
 
 from .evidence import finished_cooks
@@ -40,15 +40,15 @@ def recoveries(kitchen: Kitchen) -> dict[int, Recovered]:
 
 
 def _doors_of(cook: Cook, watched: set[int]) -> list[tuple[int, Door, float]]:
-    following = CookStatus(cook, cook.kitchen.now())
-    events = track_events(following)
+    status = CookStatus(cook, cook.kitchen.now())
+    events = track_events(status)
     doors = []
     for event in events:
         if event.kind not in OPENED:
             continue
         index = max((e.stage for e in events if e.kind == "started" and e.stage is not None and e.s <= event.s),
                     default=0)  # fmt: skip
-        stage, place = following.plan.stages[index], following.kit.get(index)
+        stage, place = status.plan.stages[index], status.kit.get(index)
         if not isinstance(stage, Oven) or place is None or place["id"] not in watched:
             continue
         at = cook.started_at + dt.timedelta(seconds=event.s)

@@ -52,9 +52,9 @@ def must_run(cook: Cook) -> None:
 
 def _waiting(steps: Sequence[Step], done: Collection[int]) -> set[int]:
     """Numbers of the steps that may be done now."""
-    following = next_step(steps, done)
-    numbers = {step.number for step in steps_aside(steps, done)} | ({following.number} if following else set())
-    again = round_of(steps, following.number) if isinstance(following, Step) else None
+    status = next_step(steps, done)
+    numbers = {step.number for step in steps_aside(steps, done)} | ({status.number} if status else set())
+    again = round_of(steps, status.number) if isinstance(status, Step) else None
     if again is not None and again.last + 1 < len(steps):  # what ends a round may be done before it was reported
         numbers.add(again.last + 1)
     return numbers

@@ -22,9 +22,10 @@ from kitchen.plans.models import Plan
 
 from .board_snapshot import with_past
 from .cook_readings import fixed_readings
+from .cook_status import CookStatus
 from .lane_text import age_of_forecasts_s, lanes_as_text
 from .next_actions import hot_handles, next_actions_of
-from .queries import CookStatus, running
+from .queries import running
 from .sources import other_actions
 from .step_cooks import step_actions_of, steps_running
 from .track_events import setting_c
@@ -49,7 +50,7 @@ OFF_K = 0.3  # a bath at its set point shows no second number
 class Lane:
     """A cook's lane."""
 
-    following: CookStatus
+    status: CookStatus
     chart: LaneChart
     sample: tuple[tuple[float, str], ...]
     stage_kind: str
@@ -89,18 +90,18 @@ class Trouble:
     late_s: float
 
 
-def _medium_c(following: CookStatus) -> float | None:
+def _medium_c(status: CookStatus) -> float | None:
     """The setting of the piece's surroundings as last changed, °C; None on the board and on the plate."""
-    stages = following.plan.stages
-    if following.stage >= len(stages) or following.place_kind in (BOARD, Place.PLATE):
+    stages = status.plan.stages
+    if status.stage >= len(stages) or status.place_kind in (BOARD, Place.PLATE):
         return None
-    return setting_c(following, following.stage)
+    return setting_c(status, status.stage)
 
 
-def _found_c(following: CookStatus, fixed: Mapping[int, float]) -> float | None:
+def _found_c(status: CookStatus, fixed: Mapping[int, float]) -> float | None:
     """Reading of the probe fixed in its bath or oven, if it is off the setting; else None."""
-    setting = _medium_c(following)
-    item = fixed.get(following.kit.get(following.stage, {}).get("id", -1))
+    setting = _medium_c(status)
+    item = fixed.get(status.kit.get(status.stage, {}).get("id", -1))
     return item if item is not None and setting is not None and abs(item - setting) >= OFF_K else None
 
 
@@ -172,46 +173,44 @@ def _lane(status: CookStatus, fixed: Mapping[int, float]) -> Lane:
     )  # fmt: skip
 
 
-def _pulls_next(following: CookStatus) -> bool:
+def _pulls_next(status: CookStatus) -> bool:
     """Whether the forecast is about the next step."""
-    step, coming = following.pull_step, following.progress.next
-    return (
-        step is not None and coming is not None and coming.number == step.number and following.forecast_view is not None
-    )
+    step, coming = status.pull_step, status.progress.next
+    return step is not None and coming is not None and coming.number == step.number and status.forecast_view is not None
 
 
-def _span(following: CookStatus) -> tuple[float, float] | None:
+def _span(status: CookStatus) -> tuple[float, float] | None:
     """The interval in which the pull may be due, s from now."""
-    forecast_view = following.forecast_view
+    forecast_view = status.forecast_view
     if (
         forecast_view is None
         or forecast_view.span_s is None
-        or not _pulls_next(following)
+        or not _pulls_next(status)
         or not forecast_view.is_by_readings
     ):
         return None
-    late = 60.0 * following.put_off_min(following.progress.next)
-    return forecast_view.span_s[0] + late - following.now_s, forecast_view.span_s[1] + late - following.now_s
+    late = 60.0 * status.put_off_min(status.progress.next)
+    return forecast_view.span_s[0] + late - status.now_s, forecast_view.span_s[1] + late - status.now_s
 
 
-def _fan(following: CookStatus, rule_c: float | None) -> Fan | None:
+def _fan(status: CookStatus, rule_c: float | None) -> Fan | None:
     """The forecast's fan in probe readings: from what the probe shows now to the target reading."""
-    forecast_view = following.forecast_view
+    forecast_view = status.forecast_view
     if (
         forecast_view is None
-        or not _pulls_next(following)
+        or not _pulls_next(status)
         or not forecast_view.forecast.fan
         or not forecast_view.is_by_readings
     ):
         return None
-    t = np.array(forecast_view.forecast.fan["t_s"]) - following.now_s
+    t = np.array(forecast_view.forecast.fan["t_s"]) - status.now_s
     core = np.array(forecast_view.forecast.fan["core_c"])
     want = forecast_view.answer.want_c
-    now_c = forecast_view.core_at_c(following.now_s)
+    now_c = forecast_view.core_at_c(status.now_s)
     if rule_c is None or want is None or abs(want - now_c) < 0.2:
         return None
-    share = (rule_c - following.present_c) / (want - now_c)
-    return Fan(t, following.present_c + (core - now_c) * share)
+    share = (rule_c - status.present_c) / (want - now_c)
+    return Fan(t, status.present_c + (core - now_c) * share)
 
 
 def _way(letter: str, way: dict[str, Any], late_s: float, wait_peak_c: float | None) -> Way:
@@ -220,9 +219,9 @@ def _way(letter: str, way: dict[str, Any], late_s: float, wait_peak_c: float | N
     return Way(letter, way["kind"], way["setting_c"], max(round(late / 60), 0), price, uuid.uuid4())
 
 
-def _trouble(following: CookStatus) -> Trouble | None:
+def _trouble(status: CookStatus) -> Trouble | None:
     """An untrusted probe, or a late pull: with its cause and the ways out."""
-    forecast_view = following.forecast_view
+    forecast_view = status.forecast_view
     if forecast_view is None:
         return None
     ways = forecast_view.ways
@@ -237,32 +236,32 @@ def _trouble(following: CookStatus) -> Trouble | None:
     return Trouble(head, words, beliefs, forecast_view.needle_helps and bool(forecast_view.fault), told, late_s)
 
 
-def _rule(following: CookStatus) -> str:
+def _rule(status: CookStatus) -> str:
     """Whether the rule is met, or when: by the plan, or by the steps as tapped if these are far off it."""
-    result = following.result
-    if (course := following.course) is not None:
-        return _rule_words(following, course.rule_met_s, following.now_s, "from times tapped")
+    result = status.result
+    if (course := status.course) is not None:
+        return _rule_words(status, course.rule_met_s, status.now_s, "from times tapped")
     if "rule_met_s" not in result:  # begun before this was kept
         return ""
-    return _rule_words(following, result["rule_met_s"], following.progress.plan_s, "on plan")
+    return _rule_words(status, result["rule_met_s"], status.progress.plan_s, "on plan")
 
 
-def _rule_words(following: CookStatus, met_s: float | None, now_s: float, by: str) -> str:
+def _rule_words(status: CookStatus, met_s: float | None, now_s: float, by: str) -> str:
     """The rule in words short enough to stand beside the doneness: "rule at 09:51 on plan"."""
     if met_s is None:
         return f"rule not met {by}"
     left_s = met_s - now_s
     if left_s <= 1:
         return f"rule met {by}"
-    at = (following.now + dt.timedelta(seconds=left_s)).astimezone(following.cook.kitchen.zone)
+    at = (status.now + dt.timedelta(seconds=left_s)).astimezone(status.cook.kitchen.zone)
     return f"rule at {at:%H:%M} {by}"
 
 
-def lanes(kitchen: Kitchen, followings: list[CookStatus], now: dt.datetime) -> list[Lane]:
+def lanes(kitchen: Kitchen, statuses: list[CookStatus], now: dt.datetime) -> list[Lane]:
     """Lanes of these cooks, the earliest first, with the last minutes of their readings."""
     fixed = fixed_readings(kitchen, now)
-    cooks = sorted((f.cook for f in followings), key=lambda cook: cook.started_at)
-    inputs = with_past(kitchen, cooks, {f.cook.pk: f.inputs for f in followings if f.inputs}, now)
+    cooks = sorted((f.cook for f in statuses), key=lambda cook: cook.started_at)
+    inputs = with_past(kitchen, cooks, {f.cook.pk: f.inputs for f in statuses if f.inputs}, now)
     return [_lane(CookStatus(cook, now, inputs[cook.pk]), fixed) for cook in cooks]
 
 
@@ -298,7 +297,7 @@ def board(
     """
     now = kitchen.now()
     everyone = running(kitchen)
-    cooking = [following for following in everyone if not following.cook.waits]
+    cooking = [status for status in everyone if not status.cook.waits]
     by_steps = steps_running(kitchen, now)
     queue: list[Any] = sorted(
         [*next_actions_of(everyone, now), *step_actions_of(by_steps), *other_actions(kitchen, now)],
@@ -320,7 +319,7 @@ def board(
         "oldest_forecast_s": old_s,
         "forecasts_old_s": 60.0 * round(old_s / 60.0) if old_s and old_s > TOLD_OLD_S else None,
         "step_lanes": by_steps,
-        "waiting_lanes": [following for following in everyone if following.cook.waits],
+        "waiting_lanes": [status for status in everyone if status.cook.waits],
         "everything": everything,
         "cooks": {f.cook.pk for f in cooking},
         "more_lanes": len(cooking) - len(shown),

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from ember.track.rounds import round_of
 
+from .cook_status import CookStatus
 from .models import CookEvent
-from .queries import CookStatus
 from .words import OBSERVATIONS, PIECE_EVENTS, ROUND_DONE
 
 
@@ -21,20 +21,20 @@ class Told:
     by: str
 
 
-def events_of(following: CookStatus) -> list[Told]:
+def events_of(status: CookStatus) -> list[Told]:
     """All events of a cook, the newest first."""
-    events = sorted(following.cook.history, key=lambda event: event.pk, reverse=True)
-    return [Told(event.at, _words(following, event), str(event.by)) for event in events]
+    events = sorted(status.cook.history, key=lambda event: event.pk, reverse=True)
+    return [Told(event.at, _words(status, event), str(event.by)) for event in events]
 
 
-def _words(following: CookStatus, event: CookEvent) -> str:
-    steps = following.steps
+def _words(status: CookStatus, event: CookEvent) -> str:
+    steps = status.steps
     verb = steps[event.step].verb if event.step is not None and event.step < len(steps) else ""
     match event.kind:
         case CookEvent.Kind.STARTED:
             return _started_words(verb)
         case CookEvent.Kind.DONE if event.data.get("round"):
-            return _round_words(following, event)
+            return _round_words(status, event)
         case CookEvent.Kind.DONE:
             return f"{verb} skipped" if event.data.get("skipped") else verb
         case CookEvent.Kind.UNDONE:
@@ -64,9 +64,9 @@ def _observation_words(event: CookEvent) -> str:
     return OBSERVATIONS[event.data["what"]] + (f" {c:g} °C" if c is not None else "")
 
 
-def _round_words(following: CookStatus, event: CookEvent) -> str:
+def _round_words(status: CookStatus, event: CookEvent) -> str:
     """ "Turned each time, 32", "Basted, 2 of 6 missed"."""
-    again = round_of(following.steps, event.step or 0)
+    again = round_of(status.steps, event.step or 0)
     if again is None:
         return ""
     did, missed = ROUND_DONE[again.kind], event.data.get("missed", 0)

@@ -23,8 +23,8 @@ from ember.track.ways_out import WayOut, is_late, ways_out
 from kitchen.accounts.models import Kitchen
 
 from .board_snapshot import CookInputs, first_probe_of, inputs_of
+from .cook_status import CookStatus
 from .models import HISTORY, Cook, Forecast, Reading
-from .queries import CookStatus
 from .track_events import setting_c, track_events
 
 EVERY_S = 20.0  # a cook's forecast is looked at so often, and at once after an event
@@ -43,10 +43,10 @@ log = logging.getLogger(__name__)
 Readings = list[tuple[float, float | None]]
 
 
-def planned_of(following: CookStatus) -> Planned:
+def planned_of(status: CookStatus) -> Planned:
     """What the plan predicted when it began."""
-    pull = following.result.get("pull")
-    return Planned(following.planned_stages_s, pull["core_c"] if pull else None)
+    pull = status.result.get("pull")
+    return Planned(status.planned_stages_s, pull["core_c"] if pull else None)
 
 
 def readings_by_probe(cook: Cook) -> Iterator[Readings]:
@@ -81,51 +81,51 @@ def thinned(readings: Readings) -> Readings:
     return old[:: max(len(old) * 2 // MOST_READINGS, 1)] + readings[len(old) :]
 
 
-def medium_seen(following: CookStatus) -> tuple[float, float] | None:
+def medium_seen(status: CookStatus) -> tuple[float, float] | None:
     """The medium by its fixed probe: (K hotter than its setting, standard deviation)."""
-    pull = following.plan.pull_stage
-    if pull is None or following.stage != pull or pull not in following.kit:
+    pull = status.plan.pull_stage
+    if pull is None or status.stage != pull or pull not in status.kit:
         return None
-    since = following.now - dt.timedelta(seconds=OWN_PROBE_S)
-    rows = Reading.objects.of(following.cook.kitchen).filter(
-        probe__fixed_in_id=following.kit[pull]["id"], at__gte=max(since, following.cook.started_at)
+    since = status.now - dt.timedelta(seconds=OWN_PROBE_S)
+    rows = Reading.objects.of(status.cook.kitchen).filter(
+        probe__fixed_in_id=status.kit[pull]["id"], at__gte=max(since, status.cook.started_at)
     )
     temperatures = list(rows.values_list("celsius", flat=True))
     if len(temperatures) < OWN_PROBE_LEAST:
         return None
-    stage = following.plan.stages[pull]
-    return float(np.mean(temperatures)) - setting_c(following, pull), OWN_PROBE_SURE_K.get(stage.kind, USUALLY_SURE_K)
+    stage = status.plan.stages[pull]
+    return float(np.mean(temperatures)) - setting_c(status, pull), OWN_PROBE_SURE_K.get(stage.kind, USUALLY_SURE_K)
 
 
 @dataclass(frozen=True)
 class _Told:
     """A cook as the estimator needs it, read once."""
 
-    following: CookStatus
+    status: CookStatus
     known: Planned
     events: list[Event]
 
     def estimate(self, last: Forecast | None) -> Estimate:
         """The estimate by the first trusted probe, or by the first if none is. Continues from the last forecast."""
-        by_probe = readings_by_probe(self.following.cook)
+        by_probe = readings_by_probe(self.status.cook)
         start = np.array(last.mode) if last and last.mode else None
         return estimate(
-            self.following.plan, self.known, self.events, next(by_probe), self.following.now_s, as_told=True,
-            start=start, medium_seen=medium_seen(self.following), spare=by_probe,
-            searched_misfit=last.misfit if last and _searched_lately(last, self.following.now) else None,
+            self.status.plan, self.known, self.events, next(by_probe), self.status.now_s, as_told=True,
+            start=start, medium_seen=medium_seen(self.status), spare=by_probe,
+            searched_misfit=last.misfit if last and _searched_lately(last, self.status.now) else None,
         )  # fmt: skip
 
     def ways(self, estimated: Estimate, answer: TrackResult, due_s: float) -> list[WayOut]:
         """Ways out for a cook that is late with 90 % probability."""
-        pull, reaches = self.following.plan.pull_stage, answer.reaches_want_at_s
-        if pull is None or self.following.stage != pull or not estimated.used:
+        pull, reaches = self.status.plan.pull_stage, answer.reaches_want_at_s
+        if pull is None or self.status.stage != pull or not estimated.used:
             return []
         if reaches is None or reaches.p10 is None or reaches.p50 is None or reaches.p10 <= due_s:
             return []
         if not is_late(reaches.p50 - due_s, self.known.seconds[pull]):
             return []
-        stage = self.following.plan.stages[pull]
-        return ways_out(estimated, self.known, self.events, self.following.now_s, due_s, stage, pull)
+        stage = self.status.plan.stages[pull]
+        return ways_out(estimated, self.known, self.events, self.status.now_s, due_s, stage, pull)
 
 
 def refresh(cook: Cook, inputs: CookInputs | None = None) -> Forecast | None:
@@ -134,27 +134,27 @@ def refresh(cook: Cook, inputs: CookInputs | None = None) -> Forecast | None:
     `inputs`: its data read together with others', with the whole forecast; read here if omitted.
     """
     inputs = inputs or inputs_of(cook.kitchen, [cook], without=())[cook.pk]
-    following = CookStatus(cook, cook.kitchen.now(), inputs)
+    status = CookStatus(cook, cook.kitchen.now(), inputs)
     last = inputs.forecast
-    if cook.finished_at is not None or cook.waits or following.progress.next is None:
+    if cook.finished_at is not None or cook.waits or status.progress.next is None:
         return None
     began = time.perf_counter()
     try:
-        known = _Told(following, planned_of(following), track_events(following))
+        known = _Told(status, planned_of(status), track_events(status))
         estimated = known.estimate(last)
     except (EmberError, np.linalg.LinAlgError) as error:
         log.warning("no forecast of cook %s: %s", cook.pk, error)
         return None
     took_ms = 1e3 * (time.perf_counter() - began)
     return Forecast.objects.create(
-        kitchen=cook.kitchen, cook=cook, at=following.now, stage=following.stage, took_ms=took_ms,
-        **_foretold(known, estimated), **_kept_for_the_next(estimated, last, following.now),
+        kitchen=cook.kitchen, cook=cook, at=status.now, stage=status.stage, took_ms=took_ms,
+        **_foretold(known, estimated), **_kept_for_the_next(estimated, last, status.now),
     )  # fmt: skip
 
 
 def _foretold(known: _Told, estimated: Estimate) -> dict[str, Any]:
     """The fields of a forecast with its prediction, and the ways out if the pull will be late."""
-    answer, due_s = result_of(estimated), known.following.planned_pull_s
+    answer, due_s = result_of(estimated), known.status.planned_pull_s
     p50_s = answer.reaches_want_at_s.p50 if answer.reaches_want_at_s else None
     fan = estimated.draws.fan
     return {

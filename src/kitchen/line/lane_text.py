@@ -13,7 +13,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from ember.quantities import Units
 
-from .queries import CookStatus
+from .cook_status import CookStatus
 
 KEPT = 2000
 TOKEN = "csrf-token-of-the-session"  # noqa: S105  (a place to put it, not a token)
@@ -35,44 +35,44 @@ def take_lanes(lanes: KeptLanes) -> None:
             _kept[key] = lane
 
 
-def _stamp(following: CookStatus) -> Stamp:
+def _stamp(status: CookStatus) -> Stamp:
     """What a lane was rendered from: another event, reading or forecast makes it outdated."""
-    events, inputs = following.cook.history, following.inputs
+    events, inputs = status.cook.history, status.inputs
     forecast, readings = (inputs.forecast, inputs.readings) if inputs else (None, ())
     return events[-1].pk if events else 0, forecast.pk if forecast else 0, readings[-1] if readings else None
 
 
 def lanes_as_text(
-    followings: Sequence[CookStatus], units: Units, oldest_s: float, draw: Callable[[list[CookStatus]], list[Any]],
+    statuses: Sequence[CookStatus], units: Units, oldest_s: float, draw: Callable[[list[CookStatus]], list[Any]],
     context: dict[str, Any],
 ) -> list[SafeString]:  # fmt: skip
     """Each cook's lane as HTML: cached if no older than `oldest_s` and still current; else rendered."""
     now = time.time()  # not the monotonic clock: lanes are passed between processes
     if len(_kept) > KEPT:
         _kept.clear()
-    stamps = {following.cook.pk: _stamp(following) for following in followings}
+    stamps = {status.cook.pk: _stamp(status) for status in statuses}
     texts: dict[uuid.UUID, str] = {}
     stale = []
-    for following in followings:
-        cached = _kept.get((following.cook.pk, units))
-        if cached is not None and cached[0] == stamps[following.cook.pk] and now - cached[1] <= oldest_s:
-            texts[following.cook.pk] = cached[2]
+    for status in statuses:
+        cached = _kept.get((status.cook.pk, units))
+        if cached is not None and cached[0] == stamps[status.cook.pk] and now - cached[1] <= oldest_s:
+            texts[status.cook.pk] = cached[2]
         else:
-            stale.append(following)
+            stale.append(status)
     for lane in draw(stale):
-        pk = lane.following.cook.pk
+        pk = lane.status.cook.pk
         lane_context = {**context, "lane": lane, "units": units, "csrf_token": TOKEN}
         texts[pk] = render_to_string("line/_lane.html", lane_context)
         _kept[(pk, units)] = (stamps[pk], now, str(texts[pk]))
-    by_start = sorted(followings, key=lambda f: f.cook.started_at)
-    return [mark_safe(texts[following.cook.pk]) for following in by_start]  # noqa: S308  (drawn from a template)
+    by_start = sorted(statuses, key=lambda f: f.cook.started_at)
+    return [mark_safe(texts[status.cook.pk]) for status in by_start]  # noqa: S308  (drawn from a template)
 
 
-def age_of_forecasts_s(followings: Sequence[CookStatus]) -> float | None:
+def age_of_forecasts_s(statuses: Sequence[CookStatus]) -> float | None:
     """Age of the oldest of these cooks' newest forecasts, s of real time; None without any."""
     ages = [
         (timezone.now() - forecast.made_at).total_seconds()
-        for following in followings
-        if following.inputs and (forecast := following.inputs.forecast) and following.progress.next is not None
+        for status in statuses
+        if status.inputs and (forecast := status.inputs.forecast) and status.progress.next is not None
     ]
     return max(ages, default=None)

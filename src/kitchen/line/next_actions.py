@@ -16,9 +16,9 @@ from ember.track.rounds import Round
 from ember.track.steps import MOVES, PLACES, Step
 from kitchen.accounts.models import Kitchen
 
+from .cook_status import CookStatus
 from .models import Cook
 from .offline_steps import plan_coming
-from .queries import CookStatus
 from .taps import slip_s
 from .words import ROUND_DONE, STOP_ROUND
 
@@ -33,7 +33,7 @@ LIE_ON = (Place.WORKTOP, Place.PLANCHA, Place.GRILL, Place.REST_SHELF)  # pieces
 class NextAction:
     """An action for one cook or, with `others`, for several at once."""
 
-    following: CookStatus
+    status: CookStatus
     step: Step | None
     due_at: dt.datetime
     in_s: float
@@ -49,7 +49,7 @@ class NextAction:
     def key(self) -> str:
         """Identity of the action on a page, which sounds once for each."""
         number = "end" if self.step is None else self.step.number
-        return f"{self.following.cook.pk}:{number}" + (f":{self.round_at}" if self.round else "")
+        return f"{self.status.cook.pk}:{number}" + (f":{self.round_at}" if self.round else "")
 
     @property
     def verb(self) -> str:
@@ -64,25 +64,25 @@ class NextAction:
     @property
     def round(self) -> Round | None:
         """Its round: the timer runs by itself, and one tap ends it."""
-        again = self.following.round
+        again = self.status.round
         return again if again and self.step and again.first <= self.step.number <= again.last else None
 
     @property
     def round_at(self) -> int:
         """Number of the next time within the round, from 1; the last once all are due."""
-        return 0 if self.round is None else min(self.following.round_passed + 1, self.round.count)
+        return 0 if self.round is None else min(self.status.round_passed + 1, self.round.count)
 
     @property
     def is_round_over(self) -> bool:
         """Whether all times of the round have passed, so that the page asks whether each was done."""
-        return self.round is not None and self.following.round_passed >= self.round.count
+        return self.round is not None and self.status.round_passed >= self.round.count
 
     @property
     def round_first_at(self) -> dt.datetime | None:
         """When the first of the round was due."""
         if self.round is None:
             return None
-        at = min(self.following.round_passed, self.round.count - 1)
+        at = min(self.status.round_passed, self.round.count - 1)
         return self.due_at - dt.timedelta(seconds=self.round.times_s[at] - self.round.times_s[0])
 
     @property
@@ -95,16 +95,16 @@ class NextAction:
     def what(self) -> str:
         """The object of the verb: "Pork chops 1–4", or the names of several."""
         if not self.others:
-            pieces = self.following.pieces
+            pieces = self.status.pieces
             many = pieces > 1 and self.step is not None and self.step.kind in ("turn", "lay")
-            return f"{self.following.cook.name} 1\u2013{pieces}" if many else self.following.cook.name
-        names = [action.following.cook.name for action in self.together]
+            return f"{self.status.cook.name} 1\u2013{pieces}" if many else self.status.cook.name
+        names = [action.status.cook.name for action in self.together]
         return ", ".join(names[:-1]) + " and " + names[-1]
 
     @property
     def give_or_take_s(self) -> float | None:
         """Uncertainty of the time, s, if it is forecast."""
-        f, step = self.following, self.following.pull_step
+        f, step = self.status, self.status.pull_step
         forecast_view = f.forecast_view
         pulls = self.step is not None and step is not None and self.step.number == step.number
         return (
@@ -130,9 +130,9 @@ class NextAction:
         More than a quarter of the stage, or half an hour, whichever is less.
         """
         step = self.step
-        if step is None or step.kind not in LEAVES or not 0 < step.stage <= len(self.following.result["stages"]):
+        if step is None or step.kind not in LEAVES or not 0 < step.stage <= len(self.status.result["stages"]):
             return None
-        stage = self.following.result["stages"][step.stage - 1]
+        stage = self.status.result["stages"][step.stage - 1]
         return slip_s(self.in_s, stage["end_s"] - stage["start_s"])
 
     @property
@@ -141,17 +141,17 @@ class NextAction:
         if self.step is None:
             return ""
         before = self.step.stage - (1 if self.step.kind in ("move", "pull", "end") else 0)
-        return self.following.place_name(before, self.step.from_place)
+        return self.status.place_name(before, self.step.from_place)
 
     @property
     def to_place(self) -> str:
         """Where it goes, by the kitchen's name."""
-        return self.following.place_name(self.step.stage, self.step.to_place) if self.step else ""
+        return self.status.place_name(self.step.stage, self.step.to_place) if self.step else ""
 
     @property
     def coming(self) -> str:
         """The actions after it as JSON, for a screen without the server (`offline_steps.plan_coming`)."""
-        return plan_coming(self.following, self.step) if self.step else "[]"
+        return plan_coming(self.status, self.step) if self.step else "[]"
 
     @property
     def did(self) -> str:
@@ -177,7 +177,7 @@ class NextAction:
         if self.step is None:
             return ""
         stages = (self.step.stage, self.step.stage - 1)
-        return next((str(s) for i in stages if (s := self.following.kit.get(i, {}).get("station"))), "")
+        return next((str(s) for i in stages if (s := self.status.kit.get(i, {}).get("station"))), "")
 
     @property
     def ready(self) -> str:
@@ -189,14 +189,14 @@ class NextAction:
         """The hazard of the stage this action begins; empty for a turn."""
         if self.step is None or self.step.kind in ("turn", "wash", "prep"):
             return ""
-        plan = self.following.plan
+        plan = self.status.plan
         cautions = cautions_of(plan, cut(plan.piece.cut))
         return next((caution.text for caution in cautions if caution.stage == self.step.stage), "")
 
 
-def next_actions_of(followings: Sequence[CookStatus], now: dt.datetime) -> list[NextAction]:
+def next_actions_of(statuses: Sequence[CookStatus], now: dt.datetime) -> list[NextAction]:
     """The next action of each cook, in order; turns and bastings at one place within seconds are merged."""
-    actions = sorted((action for f in followings for action in _of(f, now)), key=lambda action: action.due_at)
+    actions = sorted((action for f in statuses for action in _of(f, now)), key=lambda action: action.due_at)
     queue: list[NextAction] = []
     for action in actions:
         if queue and _belongs(queue[-1], action):
@@ -206,19 +206,19 @@ def next_actions_of(followings: Sequence[CookStatus], now: dt.datetime) -> list[
     return queue
 
 
-def _of(following: CookStatus, now: dt.datetime) -> Iterator[NextAction]:
+def _of(status: CookStatus, now: dt.datetime) -> Iterator[NextAction]:
     """A cook's next action, and the ones waiting beside it."""
-    due = following.due_at
-    action = NextAction(following, following.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
+    due = status.due_at
+    action = NextAction(status, status.progress.next, due, (due - now).total_seconds(), uuid.uuid4())
     yield action
-    if action.round is not None and action.is_round_over and action.round.last + 1 < len(following.steps):
-        after = following.steps[action.round.last + 1]  # what ends the round is there beside it
+    if action.round is not None and action.is_round_over and action.round.last + 1 < len(status.steps):
+        after = status.steps[action.round.last + 1]  # what ends the round is there beside it
         due += dt.timedelta(seconds=after.at_s - action.round.times_s[-1])
-        yield NextAction(following, after, due, (due - now).total_seconds(), uuid.uuid4())
-    for step in following.aside:
-        later = dt.timedelta(seconds=step.at_s, minutes=following.put_off_min(step))
-        due = following.cook.started_at + later
-        yield NextAction(following, step, due, (due - now).total_seconds(), uuid.uuid4())
+        yield NextAction(status, after, due, (due - now).total_seconds(), uuid.uuid4())
+    for step in status.aside:
+        later = dt.timedelta(seconds=step.at_s, minutes=status.put_off_min(step))
+        due = status.cook.started_at + later
+        yield NextAction(status, step, due, (due - now).total_seconds(), uuid.uuid4())
 
 
 def _belongs(first: NextAction, action: NextAction) -> bool:
@@ -238,24 +238,24 @@ class HotHandle:
     until: dt.datetime
 
 
-def hot_handles(kitchen: Kitchen, now: dt.datetime, followings: Sequence[CookStatus]) -> list[HotHandle]:
-    """Pans recently out of an oven, of the running cooks `followings` and of those just finished."""
+def hot_handles(kitchen: Kitchen, now: dt.datetime, statuses: Sequence[CookStatus]) -> list[HotHandle]:
+    """Pans recently out of an oven, of the running cooks `statuses` and of those just finished."""
     since = now - dt.timedelta(minutes=HANDLE_HOT_MIN)
     over = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).with_events()
     hot: dict[str, dt.datetime] = {}
-    for following in (*followings, *(CookStatus(cook, now) for cook in over)):
-        for pan, at in _out_of_the_oven(following):
+    for status in (*statuses, *(CookStatus(cook, now) for cook in over)):
+        for pan, at in _out_of_the_oven(status):
             until = at + dt.timedelta(minutes=HANDLE_HOT_MIN)
             hot[pan] = max(until, hot.get(pan, until))
     return [HotHandle(pan, until) for pan, until in hot.items() if until > now]
 
 
-def _out_of_the_oven(following: CookStatus) -> Iterator[tuple[str, dt.datetime]]:
+def _out_of_the_oven(status: CookStatus) -> Iterator[tuple[str, dt.datetime]]:
     """Pans of a cook that came out of an oven, and when."""
-    stages = following.plan.stages
-    for number, event in following.done.items():
-        step = following.steps[number]
+    stages = status.plan.stages
+    for number, event in status.done.items():
+        step = status.steps[number]
         before = stages[step.stage - 1] if step.stage and step.kind in MOVES else None
         if isinstance(before, Oven) and before.where == "pan":
             pans = [i for i in range(step.stage) if stages[i].kind == "pan"]
-            yield following.kit.get(pans[-1] if pans else -1, {}).get("name", "the pan"), event.at
+            yield status.kit.get(pans[-1] if pans else -1, {}).get("name", "the pan"), event.at

@@ -10,37 +10,37 @@ from ember.files.actions import PLACE_WORDS
 from ember.track.rounds import round_of
 from ember.track.steps import ASIDE, Step
 
-from .queries import CookStatus
+from .cook_status import CookStatus
 from .step_cooks import StepCookStatus, recorded_words
 
 MOST = 40
 
 
-def plan_coming(following: CookStatus, step: Step) -> str:
+def plan_coming(status: CookStatus, step: Step) -> str:
     """JSON rows {number, words, how, after_s} of the steps after one of a plan's cook: s after that was tapped."""
-    again = round_of(following.steps, step.number)
+    again = round_of(status.steps, step.number)
     last, at_s = (again.last, again.times_s[-1]) if again else (step.number, step.at_s)
     rows = []
-    for each in following.steps[last + 1 : last + 1 + MOST]:
+    for each in status.steps[last + 1 : last + 1 + MOST]:
         if each.kind in ASIDE:
             continue
         if each.is_check:  # that is written down on a page of the server's
             break
-        how = each.how or f"{PLACE_WORDS[each.from_place]} to {following.place_name(each.stage, each.to_place)}"
-        words = f"{each.verb} {following.cook.name}"
+        how = each.how or f"{PLACE_WORDS[each.from_place]} to {status.place_name(each.stage, each.to_place)}"
+        words = f"{each.verb} {status.cook.name}"
         rows.append({"number": each.number, "words": words, "how": how, "after_s": max(each.at_s - at_s, 0.0)})
         at_s = each.at_s
     return json.dumps(rows)
 
 
-def steps_coming(following: StepCookStatus) -> str:
+def steps_coming(status: StepCookStatus) -> str:
     """The same for a cook that goes by steps; a step not timed from the one before has its time, ms."""
-    return json.dumps(list(_rows(following))[:MOST])
+    return json.dumps(list(_rows(status))[:MOST])
 
 
-def _rows(following: StepCookStatus) -> Iterator[dict[str, Any]]:
-    before = following.next
-    for step in following.coming[1:]:
+def _rows(status: StepCookStatus) -> Iterator[dict[str, Any]]:
+    before = status.next
+    for step in status.coming[1:]:
         step_row = {
             "number": step.number,
             "words": f"{step.verb} {step.what}",
@@ -50,5 +50,5 @@ def _rows(following: StepCookStatus) -> Iterator[dict[str, Any]]:
         if before is not None and step.after == before.number:
             yield step_row | {"after_s": step.seconds}
         else:
-            yield step_row | {"due": round(following.due_at(step).timestamp() * 1000)}
+            yield step_row | {"due": round(status.due_at(step).timestamp() * 1000)}
         before = step

@@ -25,9 +25,9 @@ from kitchen.web import KitchenRequest, parse_count, token_of
 
 from . import actions, queries
 from .access import cook_of
+from .cook_status import CookStatus
 from .errors import LineError
 from .models import CookEvent
-from .queries import CookStatus
 from .words import PIECE_DONE
 
 MOST_IN_A_PAN = 12
@@ -46,57 +46,57 @@ class Spot:
     sides: tuple[float, ...]
 
 
-def pans_of(following: CookStatus, stage: int) -> list[list[int]]:
+def pans_of(status: CookStatus, stage: int) -> list[list[int]]:
     """The pieces of each pan, as many as do not crowd it."""
-    pieces = following.pieces
-    fits = max(min(lay_down_of(following.plan, stage).crowded_from - 1, MOST_IN_A_PAN), 1)
+    pieces = status.pieces
+    fits = max(min(lay_down_of(status.plan, stage).crowded_from - 1, MOST_IN_A_PAN), 1)
     return [list(range(first, min(first + fits, pieces + 1))) for first in range(1, pieces + 1, fits)]
 
 
-def _began(following: CookStatus, stage: int, events: list[CookEvent]) -> dt.datetime:
+def _began(status: CookStatus, stage: int, events: list[CookEvent]) -> dt.datetime:
     """When the pan was first used for the stage; now if it was not."""
-    into = [e.at for n, e in following.done.items() if following.steps[n].stage == stage]
-    return min([*into, *(event.at for event in events)], default=following.now)
+    into = [e.at for n, e in status.done.items() if status.steps[n].stage == stage]
+    return min([*into, *(event.at for event in events)], default=status.now)
 
 
 def _followed(request: KitchenRequest, pk: uuid.UUID, stage: int) -> CookStatus:
     """The status of a cook with this stage in a pan. Raises Http404."""
-    following = queries.status_of(cook_of(request, pk))
-    stages = following.plan.stages
+    status = queries.status_of(cook_of(request, pk))
+    stages = status.plan.stages
     if stage >= len(stages) or not isinstance(stages[stage], Pan):
         raise Http404
-    return following
+    return status
 
 
 def pan(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     """Show the map of one pan; as a fragment every second or two."""
-    following = _followed(request, pk, stage)
+    status = _followed(request, pk, stage)
     template = "line/_pan.html" if request.htmx and not request.htmx.boosted else "line/pan.html"
-    return render(request, template, _context(request, following, stage))
+    return render(request, template, _context(request, status, stage))
 
 
-def _context(request: KitchenRequest, following: CookStatus, stage: int) -> dict[str, Any]:
-    pans = pans_of(following, stage)
+def _context(request: KitchenRequest, status: CookStatus, stage: int) -> dict[str, Any]:
+    pans = pans_of(status, stage)
     which = min(max(parse_count(request.GET.get("pan") or request.POST.get("pan")) or 1, 1), len(pans))
     numbers = pans[which - 1]
-    events = actions.piece_events(following.cook, stage, numbers)
-    began = _began(following, stage, events)
+    events = actions.piece_events(status.cook, stage, numbers)
+    began = _began(status, stage, events)
     did = [
         (numbers.index(e.data["piece"]) + 1, e.data["did"], (e.at - began).total_seconds()) for e in events
     ]  # fmt: skip
-    stage_row = following.plan.stages[stage]
+    stage_row = status.plan.stages[stage]
     assert isinstance(stage_row, Pan)  # noqa: S101  (looked up so)
-    job = lay_down_of(following.plan, stage)
+    job = lay_down_of(status.plan, stage)
     side_s, sides = stage_row.side_s or USUAL_SIDE_S, stage_row.exposures or USUAL_SIDES
-    now_s = max((following.now - began).total_seconds(), 0.0)
+    now_s = max((status.now - began).total_seconds(), 0.0)
     map_now = pan_map(job, len(numbers), side_s, sides, did, now_s)
     placed = _placed(map_now, numbers, began, now_s, sides)
     last_event = events[-1].pk if events else None
     return {
-        "cook": following.cook, "following": following, "stage": stage, "which": which, "pans": pans, "map": map_now,
+        "cook": status.cook, "status": status, "stage": stage, "which": which, "pans": pans, "map": map_now,
         "spots": placed, "next": next((spot for spot in placed if spot.is_next), None), "side_s": side_s,
-        "name": following.place_name(stage, Place.PAN),
-        "last_event": last_event, "vessel": stage_row.pan, "now": following.now,
+        "name": status.place_name(stage, Place.PAN),
+        "last_event": last_event, "vessel": stage_row.pan, "now": status.now,
         "chart": _chart(map_now), "done_word": PIECE_DONE, "sears_c": SEARS_FROM_C, "token": uuid.uuid4(),
         "rate": request.kitchen.clock_rate if request.kitchen.is_demo else 1.0,
         "crowds": map_now.laid + 1 >= map_now.crowded_from and map_now.laid < len(numbers),
@@ -152,15 +152,15 @@ def _once_more(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpRespon
 @require_POST
 def tap(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     """Record that a piece was laid, turned or lifted, or undo the last such action in this pan."""
-    following = _followed(request, pk, stage)
+    status = _followed(request, pk, stage)
     piece, did, problem = parse_count(request.POST.get("piece")), request.POST.get("did", ""), ""
     try:
         if did == "undo":
-            piece = _last_touched(following, stage, piece)
+            piece = _last_touched(status, stage, piece)
         if piece is None:
             raise LineError("Which piece? Look again.")
         meant = parse_count(request.POST.get("event")) if did == "undo" else None
-        actions.do_piece(following.cook, request.user, stage, piece, did, token_of(request.POST.get("token")), meant)
+        actions.do_piece(status.cook, request.user, stage, piece, did, token_of(request.POST.get("token")), meant)
     except LineError as error:
         problem = str(error)
     if request.htmx:
@@ -172,8 +172,8 @@ def tap(request: KitchenRequest, pk: uuid.UUID, stage: int) -> HttpResponse:
     return redirect(reverse("line:pan", args=[pk, stage]) + (f"?pan={which}" if which else ""))
 
 
-def _last_touched(following: CookStatus, stage: int, piece: int | None) -> int | None:
+def _last_touched(status: CookStatus, stage: int, piece: int | None) -> int | None:
     """The piece last laid, turned or lifted in the pan of `piece`; `piece` if there is none."""
-    numbers = next((numbers for numbers in pans_of(following, stage) if piece in numbers), [])
-    events = actions.piece_events(following.cook, stage, numbers)
+    numbers = next((numbers for numbers in pans_of(status, stage) if piece in numbers), [])
+    events = actions.piece_events(status.cook, stage, numbers)
     return int(events[-1].data["piece"]) if events else piece

@@ -9,9 +9,10 @@ from functools import cached_property
 from ember.files.actions import PLACE_WORDS
 from ember.track.steps import ASIDE, Step
 
+from .cook_status import CookStatus
 from .models import Cook
 from .next_actions import NextAction, next_actions_of
-from .queries import CookStatus, status_of
+from .queries import status_of
 from .step_cooks import StepPlace
 
 
@@ -33,27 +34,27 @@ class PlanStep:
 class PlanSteps:
     """A plan's cook for the steps page."""
 
-    following: CookStatus
+    status: CookStatus
 
     @property
     def cook(self) -> Cook:
         """The cook."""
-        return self.following.cook
+        return self.status.cook
 
     @property
     def now(self) -> dt.datetime:
         """The kitchen's present."""
-        return self.following.now
+        return self.status.now
 
     @property
     def steps(self) -> list[Step]:
         """All its steps."""
-        return self.following.steps
+        return self.status.steps
 
     @cached_property
     def action(self) -> NextAction:
         """The next action: of the chain, or one beside it that is due earlier."""
-        return next_actions_of([self.following], self.now)[0]
+        return next_actions_of([self.status], self.now)[0]
 
     @property
     def next(self) -> PlanStep | None:
@@ -64,12 +65,12 @@ class PlanSteps:
     @property
     def coming(self) -> list[PlanStep]:
         """The next step and those after it; a round counts as one."""
-        first, step = self.action.step, self.following.progress.next
+        first, step = self.action.step, self.status.progress.next
         beside = [] if first is None or first is step else [first]
         return [self._said(each) for each in (*beside, *(self._chain(step) if step else []))]
 
     def _chain(self, step: Step) -> list[Step]:
-        again = self.following.round
+        again = self.status.round
         last = again.last if again is not None else -1
         chain = [step]
         for each in self.steps[step.number + 1 :]:
@@ -80,18 +81,18 @@ class PlanSteps:
 
     def due_at(self, step: PlanStep) -> dt.datetime:
         """When a step is due, counted from the next one."""
-        following = self.following
+        status = self.status
         if self.action.step is not None and step.number == self.action.step.number:
             return self.action.due_at
-        first = following.progress.next
+        first = status.progress.next
         ahead = 0.0 if first is None else self.steps[step.number].at_s - self._next_at_s(first)
-        return following.due_at + dt.timedelta(seconds=max(ahead, 0.0))
+        return status.due_at + dt.timedelta(seconds=max(ahead, 0.0))
 
     def _next_at_s(self, first: Step) -> float:
-        again = self.following.round
+        again = self.status.round
         if again is None:
             return first.at_s
-        return again.times_s[min(self.following.round_passed, again.count - 1)]
+        return again.times_s[min(self.status.round_passed, again.count - 1)]
 
     @property
     def in_s(self) -> float:
@@ -101,7 +102,7 @@ class PlanSteps:
     @property
     def place(self) -> str:
         """Where the piece is."""
-        return "" if self.cook.waits else self.following.place
+        return "" if self.cook.waits else self.status.place
 
     @property
     def water_c(self) -> float | None:
@@ -144,22 +145,22 @@ class PlanSteps:
     @property
     def core_c(self) -> float:
         """Present core, °C."""
-        return self.following.present_c
+        return self.status.present_c
 
     @property
     def can_undo(self) -> bool:
         """Whether there is a step to undo."""
-        return self.following.can_undo
+        return self.status.can_undo
 
     @property
     def last_event(self) -> int | None:
         """The event that an undo would undo."""
-        return self.following.last_event
+        return self.status.last_event
 
     @property
     def last_done(self) -> PlanStep | None:
         """The last step done."""
-        number = self.following.last_number
+        number = self.status.last_number
         return None if number is None else self._said(self.steps[number])
 
     def _said(self, step: Step) -> PlanStep:
@@ -170,7 +171,7 @@ class PlanSteps:
             what = ""
         elif step.kind not in ("prep", "turn", "baste") and not how:
             to_c = step.to_c if step.kind != "end" else None
-            how = f"{PLACE_WORDS[step.from_place]} to {self.following.place_name(step.stage, step.to_place)}"
+            how = f"{PLACE_WORDS[step.from_place]} to {self.status.place_name(step.stage, step.to_place)}"
         return PlanStep(step.number, verb, what, how, step.kind, to_c)
 
 

@@ -18,7 +18,7 @@ from ember.track.as_done import plan_as_done
 from ember.track.steps import ASIDE, MOVES
 
 from .board_snapshot import snapshot_of
-from .queries import CookStatus
+from .cook_steps import CookSteps
 from .track_events import track_events
 
 FloatArray = NDArray[np.float64]
@@ -56,41 +56,41 @@ class RealCourse:
         return float(self.core_c[self.t_s <= s + 1e-6].max(initial=float(self.core_c[0])))
 
 
-def real_course(following: CookStatus) -> RealCourse | None:
+def real_course(so_far: CookSteps) -> RealCourse | None:
     """The course of a cook with steps tapped far off their times, or a changed setting; None if the plan still
     holds.
     """
-    reported = track_events(following)
+    reported = track_events(so_far)
     changed = any(event.kind in HEAT_CHANGES for event in reported)
-    if not changed and not _is_off(following) and not _is_overdue(following):
+    if not changed and not _is_off(so_far) and not _is_overdue(so_far):
         return None
     last_s = max((event.s for event in reported), default=0.0)
-    stretches = 1 + int(max(following.now_s - last_s, 0.0) // AHEAD_S)
+    stretches = 1 + int(max(so_far.now_s - last_s, 0.0) // AHEAD_S)
     events = tuple((e.kind, round(e.s, 1), e.stage, e.c) for e in reported)
-    return _simulated(following.cook.pk, following.planned_stages_s, events, last_s + stretches * AHEAD_S)
+    return _simulated(so_far.cook.pk, so_far.planned_stages_s, events, last_s + stretches * AHEAD_S)
 
 
 def _is_far(planned_s: float, took_s: float) -> bool:
     return abs(took_s - planned_s) > max(OFF_S, OFF_SHARE * planned_s)
 
 
-def _is_overdue(following: CookStatus) -> bool:
+def _is_overdue(so_far: CookSteps) -> bool:
     """Whether the piece stays in its stage far longer than planned."""
-    chain = [n for n in following.done if following.steps[n].kind not in ASIDE]
-    moves = [step for step in following.steps if step.kind in MOVES and step.number > max(chain, default=-1)]
+    chain = [n for n in so_far.done if so_far.steps[n].kind not in ASIDE]
+    moves = [step for step in so_far.steps if step.kind in MOVES and step.number > max(chain, default=-1)]
     if not chain or not moves:
         return False
-    last = following.steps[max(chain)]
-    since_s = following.now_s - (following.done[last.number].at - following.cook.started_at).total_seconds()
+    last = so_far.steps[max(chain)]
+    since_s = so_far.now_s - (so_far.done[last.number].at - so_far.cook.started_at).total_seconds()
     planned_s = moves[0].at_s - last.at_s
     return since_s > planned_s and _is_far(planned_s, since_s)
 
 
-def _is_off(following: CookStatus) -> bool:
+def _is_off(so_far: CookSteps) -> bool:
     moves = sorted(
-        (following.steps[n].at_s, (event.at - following.cook.started_at).total_seconds())
-        for n, event in following.done.items()
-        if following.steps[n].kind in MOVES and not event.data.get("skipped")
+        (so_far.steps[n].at_s, (event.at - so_far.cook.started_at).total_seconds())
+        for n, event in so_far.done.items()
+        if so_far.steps[n].kind in MOVES and not event.data.get("skipped")
     )
     before = (0.0, 0.0)
     for planned, done in moves:

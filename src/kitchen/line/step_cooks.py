@@ -274,15 +274,15 @@ def step_status_of(cook: Cook) -> StepCookStatus:
 def steps_running(kitchen: Kitchen, now: dt.datetime) -> list[StepCookStatus]:
     """All running cooks that go by steps, the one that is due first in front."""
     cooks = Cook.objects.of(kitchen).by_steps().filter(finished_at=None).select_related("kitchen")
-    followings = [StepCookStatus(cook, now) for cook in cooks.with_events()]
-    return sorted(followings, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
+    statuses = [StepCookStatus(cook, now) for cook in cooks.with_events()]
+    return sorted(statuses, key=lambda f: (f.next is None, f.due_at(f.next) if f.next else f.cook.started_at))
 
 
 @dataclass(frozen=True)
 class StepAction:
     """The next action of a cook that goes by steps, in the queue of the line."""
 
-    following: StepCookStatus
+    status: StepCookStatus
     step: ClockStep | None
     due_at: dt.datetime
     in_s: float
@@ -296,22 +296,22 @@ class StepAction:
         return self.in_s <= self.early_s
 
 
-def step_actions_of(followings: Sequence[StepCookStatus]) -> list[StepAction]:
+def step_actions_of(statuses: Sequence[StepCookStatus]) -> list[StepAction]:
     """The next action of each cook."""
     actions = []
-    for f in followings:
+    for f in statuses:
         due = f.due_at(f.next) if f.next else f.now
         actions.append(StepAction(f, f.next, due, (due - f.now).total_seconds(), uuid.uuid4()))
     return actions
 
 
-def steps_record(following: StepCookStatus) -> dict[str, Any]:
+def steps_record(status: StepCookStatus) -> dict[str, Any]:
     """Planned and done times, step by step, for the log."""
     rows = []
-    for step in following.steps:
-        event = following.done.get(step.number)
-        before = following.done.get(step.after) if step.after is not None else None
-        planned = following.begins_at + dt.timedelta(seconds=step.at_s)
+    for step in status.steps:
+        event = status.done.get(step.number)
+        before = status.done.get(step.after) if step.after is not None else None
+        planned = status.begins_at + dt.timedelta(seconds=step.at_s)
         if before is not None:  # so long after the step it counts from, whenever that was done
             planned = before.at + dt.timedelta(seconds=step.seconds)
         rows.append(

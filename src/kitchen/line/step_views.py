@@ -31,37 +31,37 @@ AFTER_SHOWN = 2
 PLAN_MORE_S = 120.0
 
 
-def _due_at(following: StepCookStatus | PlanSteps) -> Callable[[Any], dt.datetime]:
+def _due_at(status: StepCookStatus | PlanSteps) -> Callable[[Any], dt.datetime]:
     """When a step of this cook is due."""
-    return following.due_at
+    return status.due_at
 
 
-def steps_context(following: StepCookStatus | PlanSteps) -> dict[str, Any]:
+def steps_context(status: StepCookStatus | PlanSteps) -> dict[str, Any]:
     """Context of the steps page."""
-    coming, due_at = following.coming, _due_at(following)
-    places = following.places
+    coming, due_at = status.coming, _due_at(status)
+    places = status.places
     pot = None
-    is_plan = isinstance(following, PlanSteps)
-    if following.cook.kind == Cook.Kind.EGGS and any(p.where != "out" for p in places):
+    is_plan = isinstance(status, PlanSteps)
+    if status.cook.kind == Cook.Kind.EGGS and any(p.where != "out" for p in places):
         order = sorted(places, key=lambda p: (p.where == "waits", p.due_at, p.number))
         pot = egg_pot([(p.number, p.where, p.share, round(p.due_at.timestamp() * 1000)) for p in order])
     return {
-        "f": following,
-        "cook": following.cook,
-        "step": following.next,
-        "due_at": due_at(following.next) if following.next else None,
+        "f": status,
+        "cook": status.cook,
+        "step": status.next,
+        "due_at": due_at(status.next) if status.next else None,
         "after": [{"step": step, "due_at": due_at(step)} for step in coming[1 : 1 + AFTER_SHOWN]],
         "left": max(len(coming) - 1 - AFTER_SHOWN, 0),
         "pot": pot,
         "one_by_one": len(places) > 1,
         "token": uuid.uuid4(),
-        "now": following.now,
-        "rate": following.cook.kitchen.clock_rate if following.cook.kitchen.is_demo else 1.0,
+        "now": status.now,
+        "rate": status.cook.kitchen.clock_rate if status.cook.kitchen.is_demo else 1.0,
         "more_s": PLAN_MORE_S if is_plan else MORE_S,
-        "rule": steps_verdict(following) if not isinstance(following, PlanSteps) and following.next is None else None,
+        "rule": steps_verdict(status) if not isinstance(status, PlanSteps) and status.next is None else None,
         "is_plan": is_plan,
-        "coming": following.action.coming if isinstance(following, PlanSteps) else steps_coming(following),
-        "action": following.action if isinstance(following, PlanSteps) else None,
+        "coming": status.action.coming if isinstance(status, PlanSteps) else steps_coming(status),
+        "action": status.action if isinstance(status, PlanSteps) else None,
     }
 
 
@@ -92,7 +92,7 @@ def _to_check(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 def _act(request: KitchenRequest, cook: Cook, how: str) -> None:
-    following = _following(cook)
+    status = _following(cook)
     token = token_of(request.POST.get("token"))
     number = parse_count(request.POST.get("step"))
     more_s = MORE_S if cook.goes_by_steps else PLAN_MORE_S
@@ -101,12 +101,12 @@ def _act(request: KitchenRequest, cook: Cook, how: str) -> None:
             missed = 0 if how == "each" else parse_count(request.POST.get("missed"))
             if missed is None:
                 raise LineError("Missed: enter how many, as a whole number.")
-            actions.end_round(cook, request.user, -1 if number is None else number, token, following.steps, missed)  # type: ignore[arg-type]
+            actions.end_round(cook, request.user, -1 if number is None else number, token, status.steps, missed)  # type: ignore[arg-type]
         case "done" | "skip":
             wanted = -1 if number is None else number
-            actions.do_step(cook, request.user, wanted, token, following.steps, how == "skip")  # type: ignore[arg-type]
+            actions.do_step(cook, request.user, wanted, token, status.steps, how == "skip")  # type: ignore[arg-type]
         case "more" if number is not None:
-            actions.put_off(cook, request.user, number, more_s / 60.0, token, following.steps)  # type: ignore[arg-type]
+            actions.put_off(cook, request.user, number, more_s / 60.0, token, status.steps)  # type: ignore[arg-type]
         case "undo":
             actions.undo_step(cook, request.user, token, parse_count(request.POST.get("event")))
         case "check":

@@ -10,27 +10,27 @@ from ember.track.rounds import round_of
 from ember.track.steps import MOVES
 from ember.track.thermal_history import set_to_c
 
+from .cook_steps import CookSteps
 from .models import CookEvent
 from .observations import observations_of
-from .queries import CookStatus
 
 
-def setting_c(following: CookStatus, stage: int) -> float:
+def setting_c(so_far: CookSteps, stage: int) -> float:
     """A stage's setting as last changed, else as planned."""
-    return set_to_c(following.plan.stages[stage], stage, track_events(following))
+    return set_to_c(so_far.plan.stages[stage], stage, track_events(so_far))
 
 
-def track_events(following: CookStatus) -> list[Event]:
+def track_events(so_far: CookSteps) -> list[Event]:
     """A cook's events in the form of the estimator."""
-    start = following.cook.started_at
+    start = so_far.cook.started_at
     events: list[Event] = []
-    last = len(following.plan.stages)
-    for number, event in following.done.items():
+    last = len(so_far.plan.stages)
+    for number, event in so_far.done.items():
         if event.data.get("round"):
             if number == event.step:
-                events += _turned(following, event)
+                events += _turned(so_far, event)
             continue
-        step, s = following.steps[number], max((event.at - start).total_seconds(), 0.0)
+        step, s = so_far.steps[number], max((event.at - start).total_seconds(), 0.0)
         if event.data.get("skipped"):
             continue
         if step.kind == "turn":
@@ -41,7 +41,7 @@ def track_events(following: CookStatus) -> list[Event]:
             events.append(Event(kind="ended", s=s, stage=min(step.stage, last) - 1))
         elif step.kind in MOVES:
             events.append(Event(kind="started", s=s, stage=step.stage))
-    for event in observations_of(following.cook):
+    for event in observations_of(so_far.cook):
         s, what = max((event.at - start).total_seconds(), 0.0), event.data["what"]
         if what == "wait":
             continue
@@ -50,22 +50,22 @@ def track_events(following: CookStatus) -> list[Event]:
     return sorted(events, key=lambda event: event.s)
 
 
-def _turned(following: CookStatus, event: CookEvent) -> list[Event]:
+def _turned(so_far: CookSteps, event: CookEvent) -> list[Event]:
     """The turns of a round reported at its end: at their times; if some were missed, spread evenly."""
-    again = round_of(following.steps, event.step or 0)
+    again = round_of(so_far.steps, event.step or 0)
     missed = int(event.data.get("missed", 0))
     if again is None or again.kind != "turn" or not missed:
         return []  # turned each time: at the stage's own pace, which needs no telling
-    end_s = _done_s(following, event)
+    end_s = _done_s(so_far, event)
     if missed >= again.count:
         return [Event(kind="turned", s=end_s)]  # it lay on one side to the end
-    stage = following.steps[again.first].stage
-    into = next(step for step in following.steps if step.kind in MOVES and step.stage == stage)
-    into_event = following.done.get(into.number)
-    late_s = 0.0 if into_event is None else _done_s(following, into_event) - into.at_s
+    stage = so_far.steps[again.first].stage
+    into = next(step for step in so_far.steps if step.kind in MOVES and step.stage == stage)
+    into_event = so_far.done.get(into.number)
+    late_s = 0.0 if into_event is None else _done_s(so_far, into_event) - into.at_s
     turns_done = np.linspace(0, again.count - 1, again.count - missed).round().astype(int)
     return [Event(kind="turned", s=min(max(again.times_s[i] + late_s, 0.0), end_s)) for i in turns_done]
 
 
-def _done_s(following: CookStatus, event: CookEvent) -> float:
-    return float((event.at - following.cook.started_at).total_seconds())
+def _done_s(so_far: CookSteps, event: CookEvent) -> float:
+    return float((event.at - so_far.cook.started_at).total_seconds())

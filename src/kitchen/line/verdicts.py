@@ -52,13 +52,13 @@ def of_safety(rule: SafetyOut) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def steps_verdict(following: StepCookStatus) -> dict[str, Any]:
+def steps_verdict(status: StepCookStatus) -> dict[str, Any]:
     """The verdict on a cook that goes by steps, by the seconds between going in and coming out."""
-    cook, heated_s, planned_s = following.cook, following.heated_s, following.planned_heat_s
+    cook, heated_s, planned_s = status.cook, status.heated_s, status.planned_heat_s
     try:
         match cook.kind:
             case Cook.Kind.BRINE:
-                return _brine_verdict(following)
+                return _brine_verdict(status)
             case Cook.Kind.BACK:
                 request = parse_chill(cook.document)
                 rule = rule_as_done(request, standard(request.standard), heated_s or 0.0)
@@ -72,15 +72,15 @@ def steps_verdict(following: StepCookStatus) -> dict[str, Any]:
         return empty_verdict() | no_verdict(error.message)
 
 
-def _brine_verdict(following: StepCookStatus) -> dict[str, Any]:
+def _brine_verdict(status: StepCookStatus) -> dict[str, Any]:
     """Whether curing salt is within its limit, and the time in salt was as planned."""
-    request = parse_brine(following.cook.document)
+    request = parse_brine(status.cook.document)
     if request.cure is None:
         return empty_verdict() | no_verdict("no curing salt: no rule applies")
     answer = answer_brine(request)
     section = {"id": "nitrite", "standard": request.standard, "section": "", "edition": "", "text": answer.why}
     verdict = empty_verdict() | {"kind": "nitrite", "rule": section, "advisory_allowed": False}
-    lasted, planned = following.heated_s, following.planned_heat_s
+    lasted, planned = status.heated_s, status.planned_heat_s
     if not answer.allowed:
         return verdict | {"state": State.NOT_MET.value, "met": False, "reason": answer.why.rstrip(".")}
     if lasted is None or (request.school != "injected" and lasted < CURED_SHORT * planned):

@@ -26,6 +26,7 @@ from kitchen.web import KitchenRequest, clean_text, is_uuid, parse_count, token_
 
 from . import actions, queries, reading_actions, shared_board
 from .access import any_cook_of, cook_of, tapped_cook_of
+from .cook_status import CookStatus
 from .csv_readings import MOST_BYTES, read_csv
 from .errors import LineError
 from .events import events_of
@@ -163,25 +164,25 @@ def _told_again(request: KitchenRequest, cook: Cook, problem: str = "") -> HttpR
     return redirect("line:check", pk=cook.pk)
 
 
-def _tellable(following: queries.CookStatus) -> list[tuple[str, str]]:
+def _tellable(status: CookStatus) -> list[tuple[str, str]]:
     """Observations a cook allows now, besides a new setting: (code, the button's words)."""
-    stages, begun = following.plan.stages, open_ends(following.cook)
-    here = stages[following.stage] if following.stage < len(stages) else None
+    stages, begun = status.plan.stages, open_ends(status.cook)
+    here = stages[status.stage] if status.stage < len(stages) else None
     kinds = ["resumed" if "interrupted" in begun else "interrupted"]
     if here is not None and here.kind == "oven":
         kinds.append("closed" if "opened" in begun else "opened")
-    if following.has_probe:
+    if status.has_probe:
         kinds.append("probe-moved")
     return [(what, OBSERVATIONS[what]) for what in kinds]
 
 
-def _places(request: KitchenRequest, following: queries.CookStatus) -> Iterator[dict[str, Any]]:
+def _places(request: KitchenRequest, status: CookStatus) -> Iterator[dict[str, Any]]:
     """Stages still to come with the equipment they may use."""
     there = list(Equipment.objects.of(request.kitchen).current())
-    for i, stage in enumerate(following.plan.stages):
+    for i, stage in enumerate(status.plan.stages):
         fitting = [e for e in there if e.kind == held_in(stage)]
-        if i >= following.stage and fitting:
-            now = following.kit.get(i, {}).get("id")
+        if i >= status.stage and fitting:
+            now = status.kit.get(i, {}).get("id")
             yield {"stage": i, "name": STAGE_NAMES[stage.kind], "fitting": fitting, "now": now}
 
 
@@ -190,7 +191,7 @@ def check(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     cook = any_cook_of(request, pk)
     if cook.goes_by_steps:
         return redirect("line:steps", pk=pk)
-    following = queries.status_of(cook)
+    status = queries.status_of(cook)
     form = CheckForm(request.POST or None, request.user.units, Piece.model_validate(cook.document["piece"]))
     if cook.finished_at is not None:
         return redirect("logbook:record", pk=cook.pk)
@@ -205,17 +206,17 @@ def check(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         return redirect("line:check", pk=cook.pk)
     context: dict[str, Any] = {
         "form": form,
-        "following": following,
+        "status": status,
         "cook": cook,
         "token": uuid.uuid4(),
-        "chart": cook_chart(following),
+        "chart": cook_chart(status),
         "checks": [event for event in cook.history if event.kind == "checked"],
-        "places": list(_places(request, following)),
-        "events": events_of(following),
-        "inside": inside_now(following),
-        "moved": forecasts_moved(following),
-        "forecast_view": following.forecast_view,
-        "tellable": _tellable(following),
+        "places": list(_places(request, status)),
+        "events": events_of(status),
+        "inside": inside_now(status),
+        "moved": forecasts_moved(status),
+        "forecast_view": status.forecast_view,
+        "tellable": _tellable(status),
     }
     return render(request, "line/check.html", context, status=422 if request.method == "POST" else 200)
 

@@ -8,8 +8,8 @@ import numpy as np
 
 from ember.food.catalogue import cuts
 from ember.judge.states import State
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook, CookEvent
-from kitchen.line.queries import CookStatus
 from kitchen.line.step_cooks import StepCookStatus, step_status_of, steps_record
 from kitchen.line.verdicts import steps_verdict
 
@@ -19,22 +19,22 @@ from .verdicts import plan_verdict, state_of
 BRINE_KEPT = ("nitrite_ppm", "limit_ppm", "allowed", "why", "salt_pct_meat", "confirmed_by", "confirmed_at")
 
 
-def off_plan(following: CookStatus, taken: list[tuple[float, float]]) -> list[dict[str, Any]]:
+def off_plan(status: CookStatus, taken: list[tuple[float, float]]) -> list[dict[str, Any]]:
     """Rows of plan, done and difference, each with its unit: "s", "c" or "pct"."""
     rows: list[dict[str, Any]] = []
-    result = following.cook.result
+    result = status.cook.result
     pull = result.get("pull")
     if pull:
-        step = following.pull_step
-        event = following.done.get(step.number) if step else None
-        actual = (event.at - following.cook.started_at).total_seconds() if event else None
+        step = status.pull_step
+        event = status.done.get(step.number) if step else None
+        actual = (event.at - status.cook.started_at).total_seconds() if event else None
         rows.append({"what": "Pulled after", "unit": "s", "plan": pull["s"], "done": actual})
         rows.append(
             {"what": "Core at pull", "unit": "c", "plan": pull["reading_c"], "done": _reading_at(taken, actual)}
         )
     peak = max((c for _, c in taken), default=None)
     rows.append({"what": "Peak core", "unit": "c", "plan": result["core"]["peak_reading_c"], "done": peak})
-    if weighed := _weighed_pct(following.cook):
+    if weighed := _weighed_pct(status.cook):
         rows.append({"what": "Yield", "unit": "pct", "plan": result["yield_pct"], "done": weighed})
     for row in rows:
         row["off"] = None if row["done"] is None or row["plan"] is None else row["done"] - row["plan"]
@@ -76,12 +76,12 @@ def corrections(cook: Cook) -> list[dict[str, Any]]:
     ]
 
 
-def build_eggs(following: StepCookStatus) -> dict[str, Any]:
+def build_eggs(status: StepCookStatus) -> dict[str, Any]:
     """The record of a cook that goes by steps: planned and done, and its rule by the steps as tapped."""
-    cook, verdict = following.cook, steps_verdict(following)
+    cook, verdict = status.cook, steps_verdict(status)
     return {
         **_head(cook),
-        **steps_record(following),
+        **steps_record(status),
         "off_plan": [],
         "checks": checks(cook),
         "corrections": corrections(cook),
@@ -140,14 +140,14 @@ def identity_of(cook: Cook) -> dict[str, Any]:
     }
 
 
-def build(following: CookStatus) -> dict[str, Any]:
+def build(status: CookStatus) -> dict[str, Any]:
     """The whole record, as it is stored under a signature."""
-    cook = following.cook
+    cook = status.cook
     counted = corrected(cook)
-    verdict = plan_verdict(following, counted)
+    verdict = plan_verdict(status, counted)
     return {
         **_head(cook),
-        "off_plan": off_plan(following, counted.readings),
+        "off_plan": off_plan(status, counted.readings),
         "checks": checks(cook),
         "corrections": corrections(cook),
         "verdict": verdict,

@@ -11,7 +11,7 @@ from ember.judge.readings import as_json, judge_readings
 from ember.judge.states import State
 from ember.report.outcome import ovens_of
 from ember.track.as_done import plan_as_done, stage_min, verdict_as_done
-from kitchen.line.queries import CookStatus
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.track_events import track_events
 from kitchen.line.verdicts import no_verdict, unread
 
@@ -28,14 +28,14 @@ def state_of(verdict: Mapping[str, Any] | None) -> State:
     return State(verdict["state"]) if verdict.get("state") else State.of(verdict.get("met"))
 
 
-def plan_verdict(following: CookStatus, counted: Corrected) -> dict[str, Any]:
+def plan_verdict(status: CookStatus, counted: Corrected) -> dict[str, Any]:
     """The verdict on a cook of a plan."""
-    events = track_events(following)
-    as_reported = (following.plan, following.planned_stages_s, events, following.now_s)
+    events = track_events(status)
+    as_reported = (status.plan, status.planned_stages_s, events, status.now_s)
     verdict = None
     if counted.readings:
         done = plan_as_done(*as_reported)
-        verdict = _on_readings(following, counted, ovens_of(done, [stage_min(stage) for stage in done.stages]))
+        verdict = _on_readings(status, counted, ovens_of(done, [stage_min(stage) for stage in done.stages]))
         if verdict is not None and verdict["state"] != State.NOT_MET:
             return verdict
     by_times = verdict_as_done(*as_reported)  # a simulation: only where the readings do not settle it
@@ -49,25 +49,25 @@ def plan_verdict(following: CookStatus, counted: Corrected) -> dict[str, Any]:
     return verdict
 
 
-def _on_readings(following: CookStatus, counted: Corrected, ovens: Any) -> dict[str, Any] | None:
-    piece = following.plan.piece
+def _on_readings(status: CookStatus, counted: Corrected, ovens: Any) -> dict[str, Any] | None:
+    piece = status.plan.piece
     try:
         request = JudgeRequest(
             format="open-ember/judge",
             version=1,
             piece=JudgedPiece(
                 cut=piece.cut,
-                history=list(following.plan.history),
+                history=list(status.plan.history),
                 origin=piece.origin,
                 mass_g=piece.mass_g,
                 treated=piece.treated,
                 composition=piece.composition,
                 shape=piece.shape,
             ),
-            guests=following.plan.guests,
-            advisory=following.plan.advisory,
-            standard=following.plan.standard,
-            house=following.plan.house,
+            guests=status.plan.guests,
+            advisory=status.plan.advisory,
+            standard=status.plan.standard,
+            house=status.plan.house,
             ovens=None if ovens is None else [OvenIn(air=oven.air, celsius=oven.celsius) for oven in ovens],
             readings=_one_a_moment(counted.wire),
             checks=_one_a_moment(counted.by_hand),

@@ -46,7 +46,7 @@ def record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     page = Paginator(found_by(request.kitchen, query), PER_PAGE).get_page(request.GET.get("page"))
     signed = getattr(cook, "sign_off", None)
     record_data = signed.record if signed else record_of(cook)
-    following = None if cook.goes_by_steps else status_of(cook)
+    status = None if cook.goes_by_steps else status_of(cook)
     late, after_signing = came_late(cook)
     context = {
         "late_readings": late,
@@ -59,9 +59,9 @@ def record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         "state": record_state(record_data),
         "signed": signed,
         "additions": cook.additions.select_related("by").order_by("at") if signed else [],
-        "chart": cook_chart(following) if following else None,
-        "moved": forecasts_moved(following) if following else [],
-        "following": following,
+        "chart": cook_chart(status) if status else None,
+        "moved": forecasts_moved(status) if status else [],
+        "status": status,
         "start": cook.started_at,
     }
     return render(request, "logbook/record.html", context)

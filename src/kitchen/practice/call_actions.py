@@ -8,8 +8,9 @@ from django.db import transaction
 
 from ember.judge.doneness import word_for
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook
-from kitchen.line.queries import CookStatus, status_of
+from kitchen.line.queries import status_of
 
 from .models import Call, Sharing
 
@@ -18,9 +19,9 @@ class CallError(Exception):
     """A call that cannot be made, in words for the cook."""
 
 
-def reading_now(following: CookStatus) -> float | None:
+def reading_now(status: CookStatus) -> float | None:
     """The probe's reading now; None without a fresh, trusted one."""
-    return following.readings[-1][1] if following.is_measured else None
+    return status.readings[-1][1] if status.is_measured else None
 
 
 @transaction.atomic
@@ -37,19 +38,19 @@ def call(
         raise CallError("Choose the sense you judged by.")
     if cook.finished_at is not None or cook.goes_by_steps:
         raise CallError("This call is finished. Make a new one.")
-    following = status_of(cook)
+    status = status_of(cook)
     if called_c is None:
-        scale_word = next((one for one in following.scale if one.word == word), None)
+        scale_word = next((one for one in status.scale if one.word == word), None)
         if scale_word is None:
             raise CallError("Choose a word, or enter a temperature.")
         called_c = scale_word.aim_c
     else:
-        word = word_for(following.scale, called_c).word
+        word = word_for(status.scale, called_c).word
     now = cook.kitchen.now()
-    read = reading_now(following)
+    read = reading_now(status)
     return Call.objects.create(
-        kitchen=cook.kitchen, person=person, cook=cook, name=cook.name, cut=following.plan.piece.cut,
-        wanted=(following.plan.target.doneness or "") if following.plan.target else "", sense=sense, word=word,
+        kitchen=cook.kitchen, person=person, cook=cook, name=cook.name, cut=status.plan.piece.cut,
+        wanted=(status.plan.target.doneness or "") if status.plan.target else "", sense=sense, word=word,
         called_c=called_c, token=token, at=now, read_c=read, read_at=None if read is None else now,
     )  # fmt: skip
 

@@ -16,8 +16,9 @@ from ember.practice.calls import Call as CoreCall
 from ember.quantities import parse_temperature
 from kitchen.accounts.models import Person
 from kitchen.drawings.calls_chart import calls_chart
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook
-from kitchen.line.queries import CookStatus, running
+from kitchen.line.queries import running
 from kitchen.web import KitchenRequest, token_of
 
 from . import call_actions

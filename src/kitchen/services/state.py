@@ -8,8 +8,9 @@ from dataclasses import dataclass
 
 from ember.files.service import ServiceAnswer, TaskOut
 from ember.service.task_ref import TaskKind, TaskRef, stage_task
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook
-from kitchen.line.queries import CookStatus, status_of
+from kitchen.line.queries import status_of
 
 from .models import Service, TaskEvent
 
@@ -70,31 +71,31 @@ def task_actuals(service: Service) -> dict[Key, TaskActual]:
 
 def _of_cook(dish: str, cook: Cook) -> Iterator[tuple[Key, TaskActual]]:
     """The stages of a cook as tasks of its dish."""
-    following = status_of(cook)
-    begun = _begun(following)
-    last = len(following.plan.stages)
+    status = status_of(cook)
+    begun = _begun(status)
+    last = len(status.plan.stages)
     for i in range(last):
         if i not in begun:
             return
         ended = begun.get(i + 1) or cook.finished_at
-        minutes = None if ended is not None else _expected_min(following, i, begun[i])
+        minutes = None if ended is not None else _expected_min(status, i, begun[i])
         yield (dish, stage_task(i), 0), TaskActual(begun[i], ended, minutes)
 
 
-def _begun(following: CookStatus) -> dict[int, dt.datetime]:
+def _begun(status: CookStatus) -> dict[int, dt.datetime]:
     """When each stage began."""
     begun: dict[int, dt.datetime] = {}
-    for number, event in sorted(following.done.items()):
-        step = following.steps[number]
+    for number, event in sorted(status.done.items()):
+        step = status.steps[number]
         if step.kind in ("start", "move", "pull", "lay", "end"):
             begun.setdefault(step.stage, event.at)
     return begun
 
 
-def _expected_min(following: CookStatus, stage: int, since: dt.datetime) -> float | None:
+def _expected_min(status: CookStatus, stage: int, since: dt.datetime) -> float | None:
     """Expected duration of the running stage by its forecast, whole minutes."""
-    due = following.due_at
-    step = following.progress.next
+    due = status.due_at
+    step = status.progress.next
     if step is None or step.kind not in ("move", "pull", "end") or step.stage != stage + 1:
         return None
     return float(max(round((due - since).total_seconds() / 60.0), 1))

@@ -11,6 +11,6 @@ register = template.Library()
 
 
 @register.simple_tag
-def steps_coming(following: StepCookStatus) -> str:
+def steps_coming(status: StepCookStatus) -> str:
     """The steps still to come, as JSON, for a screen without the server."""
-    return rows_of(following)
+    return rows_of(status)
