@@ -145,6 +145,7 @@ class Supervisor:
         """Serve until told to stop."""
         signal.signal(signal.SIGTERM, self._stop_signal)
         signal.signal(signal.SIGINT, self._stop_signal)
+        LOCAL.mkdir(parents=True, exist_ok=True)
         SERVER_STATE.write_text(json.dumps({"pid": os.getpid(), "port": self.port}))
         try:
             self._bring_up()
