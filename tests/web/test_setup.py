@@ -60,11 +60,23 @@ def test_the_first_chef_begins_a_kitchen(client, db):
 
 
 def test_what_is_wrong_stands_beside_its_field_and_nothing_is_lost(client, db):
-    wrong = TYPED | {"name": " ", "password": "short", "equipment": "2 ovens, 1 spaceship", "altitude": "9999"}
+    wrong = TYPED | {
+        "name": " ",
+        "password": "short",
+        "standard": "",
+        "equipment": "2 ovens, 1 spaceship",
+        "altitude": "9999",
+    }
     page = client.post(address(), wrong)
     assert page.status_code == 422
     body = body_of(page)
-    for words in ("Enter a name", "too short", "“1 spaceship” is not known", "less than or equal to 5000"):
+    for words in (
+        "Enter a name",
+        "too short",
+        "“1 spaceship” is not known",
+        "Choose the standard",
+        "less than or equal to 5000",
+    ):
         assert words in body
     assert "2 ovens, 1 spaceship" in body
     assert "Bo Marek" in page.content.decode()

@@ -27,8 +27,12 @@ class SetupForm(forms.Form):
 
     name = forms.CharField(max_length=80, label="Kitchen's name", error_messages={"required": "Enter a name."})
     place = forms.CharField(max_length=80, required=False, label="Place, if it has several kitchens")
-    time_zone = forms.ChoiceField(choices=TIME_ZONES, label="Time zone", initial="UTC")
-    standard = forms.ChoiceField(choices=(), label="Food safety standard")
+    time_zone = forms.ChoiceField(
+        choices=TIME_ZONES, label="Time zone", initial="UTC", widget=forms.Select(attrs={"data-own-zone": ""})
+    )
+    standard = forms.ChoiceField(
+        choices=(), label="Food safety standard", error_messages={"required": "Choose the standard you work by."}
+    )
     altitude = forms.FloatField(
         min_value=ALTITUDE_M[0], max_value=ALTITUDE_M[1], initial=0, label="Metres above sea level", required=False
     )
@@ -43,7 +47,9 @@ class SetupForm(forms.Form):
     temperature_unit = forms.ChoiceField(choices=TEMPERATURE_UNITS, label="Temperature")
     length_unit = forms.ChoiceField(choices=LENGTH_UNITS, label="Length")
     mass_unit = forms.ChoiceField(choices=MASS_UNITS, label="Weight")
-    equipment = forms.CharField(required=False, initial=USUAL_KIT, max_length=600, label="Equipment")
+    equipment = forms.CharField(
+        required=False, initial=USUAL_KIT, max_length=600, label="Equipment", widget=forms.Textarea(attrs={"rows": 2})
+    )
     people = forms.CharField(
         required=False, max_length=4000, label="People, one name a line", widget=forms.Textarea(attrs={"rows": 4})
     )
@@ -56,7 +62,7 @@ class SetupForm(forms.Form):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         rules: Any = self.fields["standard"]
-        rules.choices = [(key, f"{rule.name} {rule.edition}") for key, rule in standards().items()]
+        rules.choices = [("", "Choose …")] + [(key, f"{rule.name} {rule.edition}") for key, rule in standards().items()]
 
     def parts(self) -> list[tuple[str, list[forms.BoundField]]]:
         """The fields under their headings."""

@@ -34,7 +34,7 @@ class Command(BaseCommand):
         """Check what was given by the form of the first run, create, print."""
         form = SetupForm()
         typed = {field.name: field.initial for field in form}
-        typed |= {"standard": form.fields["standard"].choices[0][0], "password": NO_PASSWORD}  # type: ignore[attr-defined]
+        typed |= {"standard": form.fields["standard"].choices[1][0], "password": NO_PASSWORD}  # type: ignore[attr-defined]
         typed |= {"temperature_unit": "C", "length_unit": "mm", "mass_unit": "g", "example_plans": False}
         typed |= {name: value for name, value in options.items() if name in typed and value is not None}
         form = SetupForm(typed)
