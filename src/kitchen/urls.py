@@ -6,13 +6,14 @@ from django.urls import include, path
 
 from . import views
 from .line import brine_cooks
+from .today.views import today
 
 handler403 = "kitchen.errors.forbidden"
 handler404 = "kitchen.errors.not_found"
 handler500 = "kitchen.errors.server_error"
 
 urlpatterns = [
-    path("", views.home, name="home"),
+    path("", today, name="home"),
     path("healthz", views.healthz, name="healthz"),
     path("sw.js", views.service_worker, name="service-worker"),
     path("manifest.webmanifest", views.manifest, name="manifest"),

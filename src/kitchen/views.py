@@ -1,4 +1,4 @@
-"""The front page and the health check."""
+"""The service worker, the manifest and the health check."""
 
 from __future__ import annotations
 
@@ -8,17 +8,9 @@ from django.contrib.auth.decorators import login_not_required
 from django.contrib.staticfiles import finders
 from django.db import connection
 from django.http import HttpResponse, JsonResponse
-from django.shortcuts import redirect
 from django.templatetags.static import static
 
-from kitchen.line.models import Cook
 from kitchen.web import KitchenRequest
-
-
-def home(request: KitchenRequest) -> HttpResponse:
-    """Redirect to the line while something is cooking, else to the plans."""
-    cooking = Cook.objects.of(request.kitchen).filter(finished_at=None).exists()
-    return redirect("line:board" if cooking else "plans:list")
 
 
 @login_not_required

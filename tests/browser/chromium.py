@@ -6,6 +6,7 @@ import base64
 import tempfile
 from pathlib import Path
 from types import TracebackType
+from urllib.parse import urlsplit
 
 from django.core.exceptions import ObjectDoesNotExist
 from selenium.common.exceptions import (
@@ -109,6 +110,16 @@ class Browser:
         """Nobody is signed in, and no page of this address is kept: the last test's line is not this one's."""
         self.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
         self.driver.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": url, "storageTypes": "cache_storage"})
+
+    def leave(self) -> None:
+        """Let go of the page, and leave nothing of it on the device: no kept page, no unsent tap, no draft."""
+        address = urlsplit(self.driver.current_url)
+        self.open("about:blank")
+        if address.scheme.startswith("http"):
+            origin = f"{address.scheme}://{address.netloc}"
+            kinds = "cache_storage,indexeddb,local_storage"
+            self.driver.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": origin, "storageTypes": kinds})
+        self.console()
 
     def sign_in(self, url: str, name: str, password: str) -> None:
         """Sign in by the form, whoever was signed in before."""

@@ -67,8 +67,7 @@ def demo(transactional_db: Any, browser: Browser, demo_rows: dict[str, bytes]) -
                 copy.write(text)
     shared_board._boards.clear()  # of the last test's kitchen, which had the same number
     yield Kitchen.objects.get()
-    browser.open("about:blank")
-    browser.console()
+    browser.leave()
 
 
 @pytest.fixture

@@ -101,6 +101,8 @@ def fits(browser: Browser, what: str, size: tuple[int, int]) -> None:
 
 def whole(browser: Browser, what: str) -> None:
     """The page as it stands fits every window, axe finds nothing that matters, and the console is silent."""
+    headings = [heading.get_attribute("textContent") for heading in browser.all("h1")]
+    assert len(headings) == 1, (what, headings)
     try:
         for size in NARROW:
             fits(browser, what, size)

@@ -177,3 +177,11 @@ def test_washing_hands_is_among_the_steps_and_holds_up_nothing(signed_in, kitche
     wash = next(step for step in status_of(cook).steps if step.kind == "wash")
     signed_in.post(reverse("line:steps-act", args=[cook.pk]), {"step": wash.number, "how": "done"})
     assert "Wash hands" not in body_of(signed_in.get(url)).split("steps-after")[0]
+
+
+def test_preparation_is_late_only_once_its_own_minutes_have_passed(sent):
+    for minutes, in_s in ((0.5, 150.0), (2.9, 6.0), (3.5, -30.0)):
+        with later(sent, minutes):
+            status = status_of(Cook.objects.get(pk=sent.pk))
+            assert status.progress.next.verb == "Dry it"
+            assert status.progress.due_s - status.now_s == pytest.approx(in_s, abs=0.01)

@@ -59,7 +59,8 @@ def progress(
         plan_s = min(reached_s, float(t[-1]))
         return Progress(done, None, begun, plan_s, float(np.interp(plan_s, t, c)), False, False)
     if _is_before_the_heat(steps, following):
-        return Progress(done, following, following.at_s, min(now_s, 0.0), float(c[0]), False, False)
+        due_s = _due_before_the_heat(steps, following, now_s)
+        return Progress(done, following, due_s, min(now_s, 0.0), float(c[0]), False, False)
     if (again := round_of(steps, following.number)) is not None:  # it runs by itself, to its last time
         plan_s, last_s = min(reached_s, again.times_s[-1]), again.times_s[-1]
         due_s = next((s for s in again.times_s if s > reached_s and s >= following.at_s - 1e-6), last_s)
@@ -95,6 +96,13 @@ def _by_reading(
 def _is_before_the_heat(steps: list[Step], following: Step) -> bool:
     """Whether the next step is the start, or preparation before it: these keep their planned time."""
     return following.number <= next((step.number for step in steps if step.kind == "start"), -1)
+
+
+def _due_before_the_heat(steps: list[Step], step: Step, now_s: float) -> float:
+    """When a step before the heat is due, s: preparation first to begin, and from then on to be done."""
+    if step.kind != "prep" or now_s < step.at_s:
+        return step.at_s
+    return next(each.at_s for each in steps[step.number + 1 :] if each.kind not in ASIDE)
 
 
 def _place_on_curve(t: np.ndarray, c: np.ndarray, from_s: float, to_s: float, reading_c: float) -> float | None:

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "kitchen.cuts",
     "kitchen.demo",
     "kitchen.setup",
+    "kitchen.today",
 ]
 
 MIDDLEWARE = [

@@ -1,0 +1,1 @@
+"""What needs somebody now: the first page after sign-in."""

@@ -1,0 +1,184 @@
+"""What Today shows, section by section. Temperatures are in °C, as `in_units` reads them."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator
+from dataclasses import dataclass
+from operator import attrgetter
+from typing import Any
+
+from django.urls import reverse
+
+from ember.judge.states import State
+from kitchen.accounts.models import Kitchen, Person
+from kitchen.batches.cooling_status import CoolingStatus, cooling_statuses
+from kitchen.batches.models import Batch
+from kitchen.brines.queries import kept_brines
+from kitchen.kit.models import Equipment, Probe
+from kitchen.kit.queries import equipment_rows, probe_rows
+from kitchen.line.models import Cook
+from kitchen.line.next_actions import NextAction, next_actions_of
+from kitchen.line.queries import running
+from kitchen.line.sources import other_actions
+from kitchen.line.step_cooks import StepAction, step_actions_of, steps_running
+from kitchen.logbook.queries import finished, row_of
+from kitchen.plans.models import Plan
+from kitchen.services.models import Service
+
+FIRST = 3  # next actions shown; the line shows them all
+MOST = 8  # rows of one kind; more are counted
+MOST_BATCHES = 200
+DAYS_AHEAD = 3
+USE_BY_DAYS = 1  # use-by of today and tomorrow
+MOST_YESTERDAY = 40
+
+
+@dataclass(frozen=True)
+class Row:
+    """A thing that needs somebody, with the page on which it is done."""
+
+    name: str
+    words: str
+    url: str
+    at: dt.datetime | None = None
+    is_late: bool = False
+
+
+@dataclass(frozen=True)
+class Yesterday:
+    """Yesterday in a line."""
+
+    cooks: int
+    not_met: int
+    unsigned: int
+
+
+def line_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:
+    """The next actions of everything that cooks, late ones first."""
+    queue: list[Any] = [
+        *next_actions_of(running(kitchen), now),
+        *step_actions_of(steps_running(kitchen, now)),
+        *other_actions(kitchen, now),
+    ]
+    return [_action(action) for action in sorted(queue, key=attrgetter("due_at"))]
+
+
+def _action(action: Any) -> Row:
+    late = action.in_s < 0
+    if isinstance(action, NextAction):
+        url = reverse("line:check" if action.is_check else "line:steps", args=[action.status.cook.pk])
+        return Row(action.verb, action.what, url, action.due_at, late)
+    if isinstance(action, StepAction):
+        url = reverse("line:steps", args=[action.status.cook.pk])
+        return Row(action.step.verb if action.step else "Finish", action.status.cook.name, url, action.due_at, late)
+    return Row(action.task.name, str(action.service), reverse("line:board"), action.due_at, late)
+
+
+def service_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:
+    """The services of today and the days ahead, the first plate in front."""
+    today = now.astimezone(kitchen.zone).date()
+    rows = []
+    for service in Service.objects.of(kitchen).current().filter(ended_at=None).prefetch_related("dishes"):
+        plates = [dish.plate_up for dish in service.dishes.all()]
+        first, last = min(plates, default=None), max(plates, default=None)
+        soon = first is not None and (first.astimezone(kitchen.zone).date() - today).days <= DAYS_AHEAD
+        if not service.is_running and not (soon and last is not None and last >= now):
+            continue
+        words, late = _service_words(service)
+        rows.append(Row(service.name, words, reverse("services:service", args=[service.pk]), first, late))
+    return sorted(rows, key=lambda row: row.at or now)
+
+
+def _service_words(service: Service) -> tuple[str, bool]:
+    if service.proposed is not None:
+        return "changes to the plan need a decision", True
+    if service.is_running:
+        return "on the line", False
+    if not service.schedule:
+        return "not planned yet", False
+    return ("planned", False) if service.fits else ("does not fit", True)
+
+
+def batch_rows(kitchen: Kitchen, now: dt.datetime) -> Iterator[Row]:
+    """Batches whose cooling was missed, those that cool, and those to be used by tomorrow."""
+    today = now.astimezone(kitchen.zone).date()
+    rows = list(Batch.objects.of(kitchen).select_related("kitchen", "out_by")[:MOST_BATCHES])
+    for status in cooling_statuses(rows, now):
+        url = reverse("batches:batch", args=[status.batch.pk])
+        if status.is_open and (row := _batch(status, today, url)) is not None:
+            yield row
+
+
+def _batch(status: CoolingStatus, today: dt.date, url: str) -> Row | None:
+    name = status.batch.name
+    if status.is_missed:
+        return Row(name, "cooling missed: needs a corrective action", url, None, True)
+    if status.is_past:
+        return Row(name, "past its use-by date", url, None, True)
+    if status.waits_for_cold:
+        return Row(name, "off the heat: start chilling", url, status.into_cold_by)
+    if (stage := status.next_stage) is not None:
+        return Row(name, f"cooling to {stage.to_c:g} °C", url, stage.due_at)
+    if status.use_by is not None and (status.use_by - today).days <= USE_BY_DAYS:
+        day = "today" if status.use_by == today else "tomorrow"
+        return Row(name, f"use by {day}: {status.left} left", url)
+    return None
+
+
+def check_rows(kitchen: Kitchen) -> Iterator[Row]:
+    """Thermometers and equipment whose check is due."""
+    page = reverse("kit:kit")
+    things: list[tuple[Probe | Equipment, Any, str]] = [
+        *((row.probe, row.due, f"probe-{row.probe.pk}") for row in probe_rows(kitchen)),
+        *((r.equipment, r.due, f"kit-{r.equipment.pk}") for r in equipment_rows(kitchen) if r.equipment.has_setting),
+    ]
+    for thing, due, anchor in things:
+        what = "check in ice" if isinstance(thing, Probe) else "check its setting"
+        if due.days is None:
+            yield Row(str(thing), f"{what}: never checked", f"{page}#{anchor}")
+        elif due.days <= 0:
+            late = f", {due.overdue} day{'s' if due.overdue > 1 else ''} late" if due.overdue else ""
+            yield Row(str(thing), what + late, f"{page}#{anchor}", None, bool(due.overdue))
+
+
+def brine_rows(kitchen: Kitchen, person: Person) -> Iterator[Row]:
+    """Brines with curing salt that nobody confirmed as they stand."""
+    for brine in kept_brines(kitchen):
+        if brine.has_nitrite and brine.confirmation is None:
+            mine = brine.updated_by_id == person.pk
+            words = "waits for a second person to confirm it" if mine else "confirm strength, grams and meat"
+            yield Row(brine.name, words, reverse("brines:kept", args=[brine.pk]))
+
+
+def unsigned_rows(kitchen: Kitchen) -> tuple[list[Row], int]:
+    """Finished cooks that nobody signed, the newest first, and how many there are."""
+    cooks = finished(kitchen).filter(sign_off=None)
+    rows = []
+    for cook in cooks[:MOST]:
+        missed = row_of(cook).state == State.NOT_MET
+        words = "rule not met: corrective action, then sign" if missed else "read and sign"
+        rows.append(Row(cook.name, words, reverse("logbook:record", args=[cook.pk]), cook.finished_at, missed))
+    return rows, cooks.count()
+
+
+def yesterday_of(kitchen: Kitchen, now: dt.datetime) -> Yesterday:
+    """What was cooked yesterday, by the kitchen's clock."""
+    midnight = now.astimezone(kitchen.zone).replace(hour=0, minute=0, second=0, microsecond=0)
+    cooks = finished(kitchen).filter(finished_at__gte=midnight - dt.timedelta(days=1), finished_at__lt=midnight)
+    rows = [row_of(cook) for cook in cooks[:MOST_YESTERDAY]]
+    not_met = sum(row.state == State.NOT_MET for row in rows)
+    return Yesterday(cooks.count(), not_met, sum(not row.signed for row in rows))
+
+
+def still_to_set_up(kitchen: Kitchen) -> list[Row]:
+    """What a kitchen that has finished no cook yet still lacks."""
+    if Cook.objects.of(kitchen).filter(finished_at__isnull=False).exists():
+        return []
+    steps: list[tuple[Any, str, str, str]] = [
+        (Equipment.objects.of(kitchen).current(), "Equipment", "ovens, baths and pans", "kit:kit"),
+        (Probe.objects.of(kitchen), "A probe", "or type the readings in", "kit:kit"),
+        (kitchen.memberships.filter(left_at=None)[1:], "People", "each gets a link for a password", "accounts:more"),
+        (Plan.objects.of(kitchen).current(), "A plan", "measure a piece and choose its doneness", "plans:list"),
+    ]  # fmt: skip
+    return [Row(name, words, reverse(url)) for rows, name, words, url in steps if not rows.exists()]

@@ -1,0 +1,38 @@
+"""The page that answers what needs somebody now."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import render
+
+from kitchen.web import KitchenRequest
+
+from . import rows
+
+
+def today(request: KitchenRequest) -> HttpResponse:
+    """Now, due and to decide; the fragment alone when the page asks for it again."""
+    kitchen, now = request.kitchen, request.kitchen.now()
+    actions = rows.line_rows(kitchen, now)
+    checks = list(rows.check_rows(kitchen))
+    decide: list[rows.Row] = []
+    unsigned = 0
+    if request.membership.is_chef:
+        decide, unsigned = rows.unsigned_rows(kitchen)
+    context: dict[str, Any] = {
+        "now": now,
+        "actions": actions[: rows.FIRST],
+        "more_actions": max(len(actions) - rows.FIRST, 0),
+        "services": rows.service_rows(kitchen, now)[: rows.MOST],
+        "batches": sorted(rows.batch_rows(kitchen, now), key=lambda row: (not row.is_late, row.at or now))[: rows.MOST],
+        "checks": checks[: rows.MOST],
+        "more_checks": max(len(checks) - rows.MOST, 0),
+        "brines": list(rows.brine_rows(kitchen, request.user))[: rows.MOST],
+        "unsigned": decide,
+        "more_unsigned": max(unsigned - len(decide), 0),
+        "yesterday": rows.yesterday_of(kitchen, now),
+        "to_set_up": rows.still_to_set_up(kitchen) if request.membership.is_chef else [],
+    }
+    return render(request, "today/_today.html" if request.htmx else "today/today.html", context)
