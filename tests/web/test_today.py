@@ -34,6 +34,7 @@ def test_what_cooks_comes_with_its_next_action_and_late_is_told(signed_in, plan,
     assert reverse("line:steps", args=[cook.pk]) in body
     assert "Test strip" in body
     assert "today-late" not in body
+    assert body.count('aria-current="page"') == 1  # one place is marked in the rail
     later = kitchen.now() + dt.timedelta(hours=5)
     with patch.object(Kitchen, "now", lambda self: later):
         assert "today-late" in body_of(signed_in.get(HOME))
@@ -62,7 +63,7 @@ def test_the_galleys_day_for_a_chef_and_for_a_cook(client, galley):
     client.force_login(Person.objects.get(username="runa"))
     body = body_of(client.get(HOME))
     for words in (
-        "Shin, braised in its stock", "cooling missed: needs a corrective action", "cooling to ", "2 days late",
+        "Shin, braised in its stock", "cooling missed: needs a corrective action", "cooling to 21.1 °C", "2 days late",
         "check in ice", "Short ribs, cured", "waits for a second person", "read and sign", "Lamb rump, kelp salt",
     ):  # fmt: skip
         assert words in body

@@ -119,7 +119,7 @@ def _batch(status: CoolingStatus, today: dt.date, url: str) -> Row | None:
     if status.waits_for_cold:
         return Row(name, "off the heat: start chilling", url, status.into_cold_by)
     if (stage := status.next_stage) is not None:
-        return Row(name, f"cooling to {stage.to_c:g} °C", url, stage.due_at)
+        return Row(name, f"cooling to {stage.to_c:.1f} °C", url, stage.due_at)
     if status.use_by is not None and (status.use_by - today).days <= USE_BY_DAYS:
         day = "today" if status.use_by == today else "tomorrow"
         return Row(name, f"use by {day}: {status.left} left", url)
