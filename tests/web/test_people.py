@@ -59,6 +59,14 @@ def test_a_person_is_added_by_a_link_that_works_once(at_the_desk, client):
     assert Person.objects.get(username="mira").check_password(NEW)
 
 
+def test_a_taken_sign_in_name_is_told_beside_it_and_nothing_is_lost(at_the_desk, mate):
+    sent = {"name": "Mira Holt", "username": "mira", "role": "cook", "password": ""}
+    page = at_the_desk.post(reverse("accounts:people"), sent)
+    assert page.status_code == 422
+    assert "Somebody has this sign-in name already." in body_of(page)
+    assert 'value="Mira Holt"' in body_of(page)
+
+
 def test_a_link_ends_by_its_age_and_by_a_newer_one(at_the_desk, mate, client):
     url = reverse("accounts:password-link", args=[membership_of(mate).pk])
     first = address_in(at_the_desk.post(url))
@@ -86,6 +94,7 @@ def test_a_first_password_is_changed_before_anything_else(at_the_desk):
     client.post(reverse("accounts:sign-in"), {"username": "mira", "password": first})
     page = client.get(reverse("plans:list"), follow=True)
     assert "Choose your own password" in body_of(page)
+    assert client.get(reverse("service-worker")).status_code == 200  # a script behind a redirect is refused
     changed = client.post(
         reverse("accounts:password"), {"old_password": first, "new_password1": NEW, "new_password2": NEW}
     )

@@ -10,7 +10,10 @@ from django.urls import reverse
 
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.demo.build import build
+from kitchen.line.models import Cook
 from kitchen.line.starting import start
+from kitchen.services.actions import create
+from kitchen.services.models import Service
 
 from .pages import body_of
 
@@ -82,3 +85,29 @@ def test_a_person_reads_their_own_units(client, galley):
     body = body_of(client.get(HOME))
     assert " °F" in body
     assert " °C" not in body
+
+
+def test_a_dismissed_proposal_needs_no_decision(signed_in, kitchen, chef):
+    head = {"name": "Deck supper", "covers": 12, "hands": 2, "opens": dt.time(0, 5), "closes": dt.time(23, 55)}
+    service = create(kitchen, chef, head)
+    Service.objects.filter(pk=service.pk).update(started_at=kitchen.now(), proposal={"late": [["roast", 4]]})
+    body = body_of(signed_in.get(HOME))
+    assert "on the line" in body
+    assert "need a decision" not in body
+
+
+def test_yesterday_counts_every_cook_and_judges_the_signed(client, galley):
+    cooks = list(Cook.objects.select_related("sign_off"))
+    short = next(cook for cook in cooks if cook.name.startswith("Harbour cod"))  # signed, its rule not met
+    that_day = [cook for cook in cooks if _day(cook, galley) == _day(short, galley)]
+    unsigned = sum(not hasattr(cook, "sign_off") for cook in that_day)
+    client.force_login(Person.objects.get(username="runa"))
+    with patch.object(Kitchen, "now", lambda self: short.finished_at + dt.timedelta(days=1)):
+        body = body_of(client.get(HOME))
+    told = f"{unsigned} not signed yet; of the signed, " if unsigned else ""
+    plural = "" if len(that_day) == 1 else "s"
+    assert f"{len(that_day)} cook{plural}, {told}<b>rule not met by 1</b>." in body
+
+
+def _day(cook, kitchen):
+    return cook.finished_at.astimezone(kitchen.zone).date()

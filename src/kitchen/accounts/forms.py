@@ -16,6 +16,9 @@ from .models import Kitchen, Membership, Person
 TIME_ZONES = [(name, name.replace("_", " ")) for name in sorted(available_timezones()) if "/" in name or name == "UTC"]
 
 
+NAME_TAKEN = "Somebody has this sign-in name already."
+
+
 class SignInForm(AuthenticationForm):
     """The sign-in form, with the kitchen's own wording."""
 
@@ -80,6 +83,7 @@ class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
         fields = ["name", "username"]
         labels = {"username": "Sign-in name"}
         help_texts = {"username": ""}
+        error_messages = {"username": {"unique": NAME_TAKEN}}
 
     def clean_password(self) -> str:
         """The password, if it is long enough and not a common one; it may be empty."""

@@ -12,7 +12,7 @@ from django.utils import timezone
 from ember.quantities import Units
 
 SESSION_KEY = "kitchen"
-WITH_A_FIRST_PASSWORD = ("/more/password/", "/sign-out/")
+WITH_A_FIRST_PASSWORD = ("accounts:password", "accounts:sign-out")
 
 
 class KitchenMiddleware:
@@ -34,10 +34,15 @@ class KitchenMiddleware:
                 return self.get_response(request)
             return render(request, "accounts/no_kitchen.html", status=403)
         request.membership, request.kitchen = chosen, chosen.kitchen
-        if request.user.must_change_password and request.path not in WITH_A_FIRST_PASSWORD:
-            return redirect("accounts:password")
         with timezone.override(chosen.kitchen.zone):
             return self.get_response(request)
+
+    def process_view(self, request: Any, view: Any, args: Any, kwargs: Any) -> HttpResponse | None:
+        """A redirect to the choice of an own password, while a person still has the one somebody gave them."""
+        is_open = not getattr(view, "login_required", True)  # the service worker and the like
+        if request.kitchen is None or not request.user.must_change_password or is_open:
+            return None
+        return None if request.resolver_match.view_name in WITH_A_FIRST_PASSWORD else redirect("accounts:password")
 
 
 def kitchen(request: HttpRequest) -> dict[str, Any]:

@@ -129,9 +129,9 @@ class Membership(models.Model):
 LINK_VALID_FOR = dt.timedelta(days=3)
 
 
-def hash_of(secret: str) -> str:
-    """What is stored of a link's secret, which is long and random: a plain hash is enough."""
-    return hashlib.sha256(secret.encode()).hexdigest()
+def hash_token(token: str) -> str:
+    """Hash of a device's token or a link's secret. They are long and random, so a plain hash is enough."""
+    return hashlib.sha256(token.encode()).hexdigest()
 
 
 class PasswordLink(models.Model):
@@ -151,13 +151,13 @@ class PasswordLink(models.Model):
         """Make a link, void the person's earlier ones, and return the secret of its address."""
         secret = secrets.token_urlsafe(24)
         cls.objects.filter(person=person, used_at=None).delete()
-        cls.objects.create(person=person, secret_hash=hash_of(secret), made_by=made_by)
+        cls.objects.create(person=person, secret_hash=hash_token(secret), made_by=made_by)
         return secret
 
     @classmethod
     def find(cls, secret: str) -> PasswordLink | None:
         """The link with this secret, if it can still be used."""
-        known = cls.objects.select_related("person").filter(secret_hash=hash_of(secret), used_at=None)
+        known = cls.objects.select_related("person").filter(secret_hash=hash_token(secret), used_at=None)
         return known.filter(made_at__gt=timezone.now() - LINK_VALID_FOR).first()
 
 

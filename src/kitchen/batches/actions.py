@@ -66,7 +66,7 @@ def _add(batch: Batch, person: Person, kind: str, **more: Any) -> BatchEvent:
 
 @transaction.atomic
 def into_the_cold(batch: Batch, person: Person, place: str) -> BatchEvent:
-    """Record where the batch was put to cool. Recording the same place twice does nothing."""
+    """Record where the batch was put to cool. The same place twice changes nothing."""
     held, course = _held(batch)
     before = held.events.filter(kind=Kind.COLD).last()
     if before is not None and before.note == place and not course.waits_for_cold:

@@ -11,6 +11,7 @@ import numpy as np
 from ember.judge.cooling import cooling_steps
 from ember.judge.record import TemperatureRecord
 from ember.judge.standards import standard
+from kitchen.accounts.models import Kitchen
 
 from .models import Batch, BatchEvent
 
@@ -218,6 +219,20 @@ def cooling_statuses(batches: list[Batch], now: dt.datetime) -> list[CoolingStat
     for event in BatchEvent.objects.filter(batch__in=batches).select_related("by"):
         by_batch[event.batch_id].append(event)
     return [CoolingStatus(batch, by_batch[batch.pk], now) for batch in batches]
+
+
+MOST_ON_SHELF = 500
+
+
+def shelf_of(kitchen: Kitchen, now: dt.datetime) -> tuple[list[CoolingStatus], list[CoolingStatus]]:
+    """The batches that are there, missed coolings first, then those cooling, then by use-by date; and those gone."""
+    rows = list(Batch.objects.of(kitchen).select_related("kitchen", "out_by")[:MOST_ON_SHELF])
+    statuses = cooling_statuses(rows, now)
+    return sorted((s for s in statuses if s.is_open), key=_order), [s for s in statuses if not s.is_open]
+
+
+def _order(status: CoolingStatus) -> tuple[bool, bool, dt.date]:
+    return (not status.is_missed, status.is_cold, status.use_by or status.batch.out_at.date())
 
 
 def cooling_status_of(batch: Batch, now: dt.datetime) -> CoolingStatus:

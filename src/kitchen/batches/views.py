@@ -20,25 +20,17 @@ from kitchen.web import KitchenRequest
 
 from . import actions
 from .commands import COMMANDS, Wrong, held_words
-from .cooling_status import CoolingStatus, cooling_status_of, cooling_statuses
+from .cooling_status import cooling_status_of, shelf_of
 from .forms import ReadingForm
 from .models import Batch
 
-MOST_SHOWN = 500
 COLD_KINDS = ("fridge", "chiller")
-
-
-def _order(course: CoolingStatus) -> tuple[bool, bool, Any]:
-    return (not course.is_missed, course.is_cold, course.use_by or course.batch.out_at.date())
 
 
 def shelf(request: KitchenRequest) -> HttpResponse:
     """All batches: missed coolings first, then those cooling, then by use-by date."""
-    rows = list(Batch.objects.of(request.kitchen).select_related("kitchen", "out_by")[:MOST_SHOWN])
-    courses = cooling_statuses(rows, request.kitchen.now())
-    there = sorted((course for course in courses if course.is_open), key=_order)
-    gone = [course for course in courses if not course.is_open][:20]
-    return render(request, "batches/shelf.html", {"there": there, "gone": gone})
+    there, gone = shelf_of(request.kitchen, request.kitchen.now())
+    return render(request, "batches/shelf.html", {"there": there, "gone": gone[:20]})
 
 
 def _batch_of(request: KitchenRequest, pk: uuid.UUID) -> Batch:

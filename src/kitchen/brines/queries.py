@@ -22,6 +22,14 @@ def kept_as(brines: Iterable[BrinePlan], recipe: Mapping[str, Any]) -> BrinePlan
     return next((brine for brine in brines if fingerprint_of(brine.document) == wanted), None)
 
 
+def unconfirmed_brines(kitchen: Kitchen) -> list[BrinePlan]:
+    """Saved brines with curing salt that nobody confirmed as they stand."""
+    rows = Confirmation.objects.filter(plan__kitchen=kitchen).values_list("plan_id", "fingerprint")
+    confirmed = set(rows)
+    salted = (brine for brine in kept_brines(kitchen) if brine.has_nitrite)
+    return [brine for brine in salted if (brine.pk, fingerprint_of(brine.document)) not in confirmed]
+
+
 def confirmation_of(kitchen: Kitchen, recipe: Mapping[str, Any]) -> Confirmation | None:
     """A second person's confirmation of a recipe to the gram, under any name."""
     return (

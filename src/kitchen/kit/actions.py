@@ -8,10 +8,10 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from kitchen.accounts.models import Kitchen, Person
+from kitchen.accounts.models import Kitchen, Person, hash_token
 from kitchen.web import clean_text
 
-from .models import Device, Equipment, KitCheck, Probe, hash_token
+from .models import Device, Equipment, KitCheck, Probe
 
 MAX_PROBES = 8
 SAME_START_S = 120.0  # clocks drift, and a post waits on its way; a device that starts anew is off by more

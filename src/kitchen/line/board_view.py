@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from operator import attrgetter
 from typing import Any
@@ -27,7 +27,7 @@ from .lane_text import age_of_forecasts_s, lanes_as_text
 from .next_actions import hot_handles, next_actions_of
 from .queries import running
 from .sources import other_actions
-from .step_cooks import step_actions_of, steps_running
+from .step_cooks import StepCookStatus, step_actions_of, steps_running
 from .track_events import setting_c
 
 PAST_MIN = 4.25  # 60 px: the trace has a column of its own, beside the figure
@@ -274,6 +274,14 @@ def _ticks(now: dt.datetime) -> list[dict[str, Any]]:
     return [{"at": at, "x": minutes * PX_PER_MIN} for at, minutes in ahead if 2.5 < minutes < LAST_TICK_MIN]
 
 
+def action_queue(
+    kitchen: Kitchen, statuses: Sequence[CookStatus], by_steps: Sequence[StepCookStatus], now: dt.datetime
+) -> list[Any]:
+    """The next actions of plans, of cooks that go by steps and of other apps, the one due first in front."""
+    actions = [*next_actions_of(statuses, now), *step_actions_of(by_steps), *other_actions(kitchen, now)]
+    return sorted(actions, key=attrgetter("due_at"))
+
+
 def _latest(kitchen: Kitchen) -> Any:
     """Recently changed plans, offered while nothing is cooking."""
     return Plan.objects.of(kitchen).current().order_by("-updated_at")[:LATEST_SHOWN]
@@ -299,10 +307,7 @@ def board(
     everyone = running(kitchen)
     cooking = [status for status in everyone if not status.cook.waits]
     by_steps = steps_running(kitchen, now)
-    queue: list[Any] = sorted(
-        [*next_actions_of(everyone, now), *step_actions_of(by_steps), *other_actions(kitchen, now)],
-        key=attrgetter("due_at"),
-    )
+    queue = action_queue(kitchen, everyone, by_steps, now)
     shown = cooking if everything else cooking[:MOST_LANES]
     ticks = _ticks(now)
     old_s = age_of_forecasts_s(cooking)

@@ -23,10 +23,10 @@ from django.views.decorators.csrf import csrf_exempt
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
 from ember.files.wrong import describe_validation
-from kitchen.accounts.models import Kitchen
+from kitchen.accounts.models import Kitchen, hash_token
 from kitchen.errors import problem
 from kitchen.kit.actions import boot_of, note_behind, set_clock
-from kitchen.kit.models import Device, Probe, hash_token
+from kitchen.kit.models import Device, Probe
 from kitchen.line import reading_actions
 from kitchen.line.models import LEAST_READ_C, MOST_READ_C, Cook, CookEvent
 from kitchen.web import LAST_YEAR

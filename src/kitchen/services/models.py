@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import uuid
 from typing import Any, ClassVar, Self
 
@@ -70,6 +71,12 @@ class Service(KitchenOwned):
     def is_running(self) -> bool:
         """Whether it was sent to the line and has not ended."""
         return self.started_at is not None and self.ended_at is None
+
+    @property
+    def plates(self) -> tuple[dt.datetime, dt.datetime] | None:
+        """The first and the last plate-up; None without a dish."""
+        times = [dish.plate_up for dish in self.dishes.all()]
+        return (min(times), max(times)) if times else None
 
     @property
     def last_way(self) -> dict[str, Any] | None:

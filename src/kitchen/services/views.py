@@ -46,10 +46,9 @@ def services(request: KitchenRequest) -> HttpResponse:
     now = request.kitchen.now()
     service_rows: list[dict[str, Any]] = []
     for service_row in rows:
-        plates = [dish.plate_up for dish in service_row.dishes.all()]
-        service_rows.append({"service": service_row, "first": min(plates, default=None),
-                             "last": max(plates, default=None),
-                      "dishes": len(plates), "over": bool(plates) and max(plates) < now})  # fmt: skip
+        first, last = service_row.plates or (None, None)
+        dishes, over = len(service_row.dishes.all()), last is not None and last < now
+        service_rows.append({"service": service_row, "first": first, "last": last, "dishes": dishes, "over": over})
     service_rows.sort(key=lambda r: (not r["service"].is_running, r["over"], r["first"] or now))
     return render(request, "services/list.html", {"rows": service_rows})
 

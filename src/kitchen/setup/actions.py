@@ -35,8 +35,10 @@ class NewKitchen:
     """What a kitchen begins with."""
 
     kitchen: dict[str, Any]
-    chef: dict[str, Any]  # username, name, and their units
-    password: str | None = None
+    username: str
+    chef: str
+    units: dict[str, str] = field(default_factory=dict)
+    password: str = ""  # empty: they choose one by a link
     equipment: list[dict[str, Any]] = field(default_factory=list)
     people: list[tuple[str, str]] = field(default_factory=list)  # (sign-in name, name)
     has_example_plans: bool = False
@@ -50,10 +52,8 @@ class AlreadySetUpError(Exception):
 def create_kitchen(wanted: NewKitchen) -> Person:
     """Create a kitchen and return its first chef. Each further person gets a link from the chef later."""
     kitchen = Kitchen.objects.create(**wanted.kitchen)
-    chef = add_person(kitchen, wanted.chef["username"], wanted.chef["name"], wanted.password, Membership.Role.CHEF)
-    for name, value in wanted.chef.items():
-        setattr(chef, name, value)
-    chef.save()
+    chef = add_person(kitchen, wanted.username, wanted.chef, wanted.password or None, Membership.Role.CHEF)
+    Person.objects.filter(pk=chef.pk).update(**wanted.units)
     for item in wanted.equipment:
         keep_equipment(kitchen, None, item, chef)
     for username, name in wanted.people:

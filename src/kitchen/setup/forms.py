@@ -11,7 +11,7 @@ from django.utils.text import slugify
 
 from ember.judge.standards import standards
 from ember.kit.thermometers import ALTITUDE_M
-from kitchen.accounts.forms import TIME_ZONES
+from kitchen.accounts.forms import NAME_TAKEN, TIME_ZONES
 from kitchen.accounts.models import LENGTH_UNITS, MASS_UNITS, TEMPERATURE_UNITS, Person
 from kitchen.kit.quick_add import UnknownEquipment, read_equipment
 from kitchen.web import clean_text
@@ -82,7 +82,7 @@ class SetupForm(forms.Form):
         for check in Person._meta.get_field("username").validators:
             check(username)
         if Person.objects.filter(username=username).exists():
-            raise forms.ValidationError("Somebody has this sign-in name already.")
+            raise forms.ValidationError(NAME_TAKEN)
         return username
 
     def clean_equipment(self) -> list[dict[str, Any]]:
@@ -126,7 +126,7 @@ class SetupForm(forms.Form):
         units = {key: typed[key] for key in ("temperature_unit", "length_unit", "mass_unit")}
         return NewKitchen(
             kitchen=kitchen | {"altitude_m": typed["altitude"] or 0.0},
-            chef={"username": typed["username"], "name": clean_text(typed["chef"], 60), **units},
-            password=typed["password"], equipment=typed["equipment"], people=typed["people"],
+            username=typed["username"], chef=clean_text(typed["chef"], 60), units=units, password=typed["password"],
+            equipment=typed["equipment"], people=typed["people"],
             has_example_plans=typed["example_plans"],
         )  # fmt: skip

@@ -5,33 +5,31 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Iterator
 from dataclasses import dataclass
-from operator import attrgetter
 from typing import Any
 
 from django.urls import reverse
 
 from ember.judge.states import State
 from kitchen.accounts.models import Kitchen, Person
-from kitchen.batches.cooling_status import CoolingStatus, cooling_statuses
-from kitchen.batches.models import Batch
-from kitchen.brines.queries import kept_brines
+from kitchen.batches.cooling_status import CoolingStatus, shelf_of
+from kitchen.brines.queries import unconfirmed_brines
 from kitchen.kit.models import Equipment, Probe
 from kitchen.kit.queries import equipment_rows, probe_rows
+from kitchen.line.board_view import action_queue
 from kitchen.line.models import Cook
-from kitchen.line.next_actions import NextAction, next_actions_of
+from kitchen.line.next_actions import NextAction
 from kitchen.line.queries import running
-from kitchen.line.sources import other_actions
-from kitchen.line.step_cooks import StepAction, step_actions_of, steps_running
+from kitchen.line.step_cooks import StepAction, steps_running
+from kitchen.logbook.models import SignOff
 from kitchen.logbook.queries import finished, row_of
+from kitchen.logbook.record import record_state
 from kitchen.plans.models import Plan
 from kitchen.services.models import Service
 
 FIRST = 3  # next actions shown; the line shows them all
 MOST = 8  # rows of one kind; more are counted
-MOST_BATCHES = 200
 DAYS_AHEAD = 3
 USE_BY_DAYS = 1  # use-by of today and tomorrow
-MOST_YESTERDAY = 40
 
 
 @dataclass(frozen=True)
@@ -47,7 +45,7 @@ class Row:
 
 @dataclass(frozen=True)
 class Yesterday:
-    """Yesterday in a line."""
+    """Yesterday in a line; `not_met` of the signed cooks."""
 
     cooks: int
     not_met: int
@@ -56,12 +54,8 @@ class Yesterday:
 
 def line_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:
     """The next actions of everything that cooks, late ones first."""
-    queue: list[Any] = [
-        *next_actions_of(running(kitchen), now),
-        *step_actions_of(steps_running(kitchen, now)),
-        *other_actions(kitchen, now),
-    ]
-    return [_action(action) for action in sorted(queue, key=attrgetter("due_at"))]
+    queue = action_queue(kitchen, running(kitchen), steps_running(kitchen, now), now)
+    return [_action(action) for action in queue]
 
 
 def _action(action: Any) -> Row:
@@ -80,8 +74,7 @@ def service_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:
     today = now.astimezone(kitchen.zone).date()
     rows = []
     for service in Service.objects.of(kitchen).current().filter(ended_at=None).prefetch_related("dishes"):
-        plates = [dish.plate_up for dish in service.dishes.all()]
-        first, last = min(plates, default=None), max(plates, default=None)
+        first, last = service.plates or (None, None)
         soon = first is not None and (first.astimezone(kitchen.zone).date() - today).days <= DAYS_AHEAD
         if not service.is_running and not (soon and last is not None and last >= now):
             continue
@@ -91,7 +84,7 @@ def service_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:
 
 
 def _service_words(service: Service) -> tuple[str, bool]:
-    if service.proposed is not None:
+    if service.proposed is not None and service.proposed.schedule is not None:  # else it was dismissed
         return "changes to the plan need a decision", True
     if service.is_running:
         return "on the line", False
@@ -103,10 +96,9 @@ def _service_words(service: Service) -> tuple[str, bool]:
 def batch_rows(kitchen: Kitchen, now: dt.datetime) -> Iterator[Row]:
     """Batches whose cooling was missed, those that cool, and those to be used by tomorrow."""
     today = now.astimezone(kitchen.zone).date()
-    rows = list(Batch.objects.of(kitchen).select_related("kitchen", "out_by")[:MOST_BATCHES])
-    for status in cooling_statuses(rows, now):
-        url = reverse("batches:batch", args=[status.batch.pk])
-        if status.is_open and (row := _batch(status, today, url)) is not None:
+    there, _ = shelf_of(kitchen, now)
+    for status in there:
+        if (row := _batch(status, today, reverse("batches:batch", args=[status.batch.pk]))) is not None:
             yield row
 
 
@@ -144,11 +136,10 @@ def check_rows(kitchen: Kitchen) -> Iterator[Row]:
 
 def brine_rows(kitchen: Kitchen, person: Person) -> Iterator[Row]:
     """Brines with curing salt that nobody confirmed as they stand."""
-    for brine in kept_brines(kitchen):
-        if brine.has_nitrite and brine.confirmation is None:
-            mine = brine.updated_by_id == person.pk
-            words = "waits for a second person to confirm it" if mine else "confirm strength, grams and meat"
-            yield Row(brine.name, words, reverse("brines:kept", args=[brine.pk]))
+    for brine in unconfirmed_brines(kitchen):
+        mine = brine.updated_by_id == person.pk
+        words = "waits for a second person to confirm it" if mine else "confirm strength, grams and meat"
+        yield Row(brine.name, words, reverse("brines:kept", args=[brine.pk]))
 
 
 def unsigned_rows(kitchen: Kitchen) -> tuple[list[Row], int]:
@@ -165,10 +156,11 @@ def unsigned_rows(kitchen: Kitchen) -> tuple[list[Row], int]:
 def yesterday_of(kitchen: Kitchen, now: dt.datetime) -> Yesterday:
     """What was cooked yesterday, by the kitchen's clock."""
     midnight = now.astimezone(kitchen.zone).replace(hour=0, minute=0, second=0, microsecond=0)
-    cooks = finished(kitchen).filter(finished_at__gte=midnight - dt.timedelta(days=1), finished_at__lt=midnight)
-    rows = [row_of(cook) for cook in cooks[:MOST_YESTERDAY]]
-    not_met = sum(row.state == State.NOT_MET for row in rows)
-    return Yesterday(cooks.count(), not_met, sum(not row.signed for row in rows))
+    cooks = Cook.objects.of(kitchen).filter(finished_at__gte=midnight - dt.timedelta(days=1), finished_at__lt=midnight)
+    records = SignOff.objects.filter(cook__in=cooks).values_list("record", flat=True)
+    states = [record_state(record) for record in records]
+    number = cooks.count()
+    return Yesterday(number, states.count(State.NOT_MET), number - len(states))
 
 
 def still_to_set_up(kitchen: Kitchen) -> list[Row]:

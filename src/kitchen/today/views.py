@@ -32,7 +32,8 @@ def today(request: KitchenRequest) -> HttpResponse:
         "brines": list(rows.brine_rows(kitchen, request.user))[: rows.MOST],
         "unsigned": decide,
         "more_unsigned": max(unsigned - len(decide), 0),
-        "yesterday": rows.yesterday_of(kitchen, now),
         "to_set_up": rows.still_to_set_up(kitchen) if request.membership.is_chef else [],
     }
-    return render(request, "today/_today.html" if request.htmx else "today/today.html", context)
+    if request.htmx:
+        return render(request, "today/_today.html", context)
+    return render(request, "today/today.html", context | {"yesterday": rows.yesterday_of(kitchen, now)})

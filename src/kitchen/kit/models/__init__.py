@@ -3,6 +3,6 @@
 from .calibration import Taught
 from .checks import KitCheck
 from .equipment import Equipment
-from .probes import Device, DeviceClock, Probe, hash_token
+from .probes import Device, DeviceClock, Probe
 
-__all__ = ["Device", "DeviceClock", "Equipment", "KitCheck", "Probe", "Taught", "hash_token"]
+__all__ = ["Device", "DeviceClock", "Equipment", "KitCheck", "Probe", "Taught"]

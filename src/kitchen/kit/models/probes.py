@@ -2,17 +2,11 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 
 from django.db import models
 
 from kitchen.accounts.models import KitchenOwned
-
-
-def hash_token(token: str) -> str:
-    """Hash of a device token. Tokens are long and random, so a plain hash is enough."""
-    return hashlib.sha256(token.encode()).hexdigest()
 
 
 class Device(KitchenOwned):

@@ -12,9 +12,9 @@ from django.utils import timezone
 
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
-from kitchen.accounts.models import Kitchen, Membership, Person
+from kitchen.accounts.models import Kitchen, Membership, Person, hash_token
 from kitchen.demo.kitchen import PASSWORD, PLANS
-from kitchen.kit.models import Device, Probe, hash_token
+from kitchen.kit.models import Device, Probe
 from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.line.starting import kept_result
 

@@ -13,7 +13,6 @@ from kitchen.setup.forms import SetupForm
 
 OPTIONAL = ("place", "time_zone", "standard", "altitude", "temperature_unit", "length_unit", "mass_unit", "equipment",
             "people")  # fmt: skip
-NO_PASSWORD = "chosen-by-the-link-below"  # noqa: S105  (only passes the form's check; never stored)
 
 
 class Command(BaseCommand):
@@ -34,15 +33,15 @@ class Command(BaseCommand):
         """Check what was given by the form of the first run, create, print."""
         form = SetupForm()
         typed = {field.name: field.initial for field in form}
-        typed |= {"standard": form.fields["standard"].choices[1][0], "password": NO_PASSWORD}  # type: ignore[attr-defined]
+        typed |= {"standard": form.fields["standard"].choices[1][0]}  # type: ignore[attr-defined]
         typed |= {"temperature_unit": "C", "length_unit": "mm", "mass_unit": "g", "example_plans": False}
         typed |= {name: value for name, value in options.items() if name in typed and value is not None}
         form = SetupForm(typed)
+        form.fields["password"].required = False  # it is chosen by the link
         if not form.is_valid():
             faults = [f"--{name.replace('_', '-')}: {' '.join(map(str, words))}" for name, words in form.errors.items()]
             raise CommandError("\n".join(faults))
         wanted = form.wanted()
-        wanted.password = None
         chef = create_kitchen(wanted)
         address = options["base"].rstrip("/") + reverse("accounts:choose-password", args=[password_link_for(chef)])
         self.stdout.write(f"{wanted.kitchen['name']} is there. {chef} chooses a password at\n  {address}")
