@@ -6,7 +6,8 @@ from django.urls import include, path
 
 from . import views
 from .line import brine_cooks
-from .today.views import today
+from .search.views import search
+from .today.views import counts, today
 
 handler403 = "kitchen.errors.forbidden"
 handler404 = "kitchen.errors.not_found"
@@ -14,6 +15,8 @@ handler500 = "kitchen.errors.server_error"
 
 urlpatterns = [
     path("", today, name="home"),
+    path("search/", search, name="search"),
+    path("counts/", counts, name="counts"),
     path("healthz", views.healthz, name="healthz"),
     path("sw.js", views.service_worker, name="service-worker"),
     path("manifest.webmanifest", views.manifest, name="manifest"),
@@ -25,6 +28,7 @@ urlpatterns = [
     path("brines/", include("kitchen.brines.urls")),
     path("brines/<uuid:pk>/start/", brine_cooks.start, name="start-brine"),
     path("brines/label/<uuid:pk>/", brine_cooks.label, name="brine-label"),
+    path("store/brines/", brine_cooks.in_progress, name="brines-in-progress"),
     path("eggs/", include("kitchen.eggs.urls")),
     path("log/", include("kitchen.logbook.urls")),
     path("book/", include("kitchen.book.urls")),

@@ -131,7 +131,7 @@ class Person:
 
     def post(self, path: str, values: dict[str, Any], page: str = "") -> str:
         """A form, with the token of a page that has one."""
-        token = re.search(r'name="csrfmiddlewaretoken" value="(\w+)"', page or self.get("/more/"))
+        token = re.search(r'name="csrfmiddlewaretoken" value="(\w+)"', page or self.get("/you/"))
         assert token, "a page without a form"
         body = urllib.parse.urlencode({**values, "csrfmiddlewaretoken": token[1]}, doseq=True).encode()
         request = urllib.request.Request(self.server.url + path, body, {"Referer": self.server.url})

@@ -135,9 +135,10 @@ def test_every_screen_is_whole_and_accessible(browser, live_server, demo):
     record = Cook.objects.filter(finished_at__isnull=False).first()
     running = Cook.objects.get(finished_at=None)
     paths = (
-        "/plans/", f"/plans/{plan.pk}/", "/line/", f"/line/{running.pk}/check/", f"/log/{record.pk}/", "/more/",
+        "/plans/", f"/plans/{plan.pk}/", "/line/", f"/line/{running.pk}/check/", f"/log/{record.pk}/",
+        "/you/", "/kitchen/settings/", "/kitchen/people/", "/kitchen/devices/", "/search/?q=a", "/store/brines/",
         "/standards/", "/standards/uk-fsa/", "/doneness/", "/cuts/", "/cuts/own/new/", f"/plans/{plan.pk}/card/",
-        "/more/kit/", "/more/kit/new/", "/more/api/", f"/line/{running.pk}/pan/1/",
+        "/kitchen/equipment/", "/kitchen/equipment/new/", "/kitchen/devices/api/", f"/line/{running.pk}/pan/1/",
     )  # fmt: skip
     whole_and_accessible(browser, url, paths)
 

@@ -12,7 +12,7 @@ from tests.conftest import PASSWORD
 from .pages import body_of
 
 PAGES = [
-    "plans:list", "plans:new", "line:board", "logbook:log", "accounts:more", "standards:mine", "standards:doneness",
+    "plans:list", "plans:new", "line:board", "logbook:log", "accounts:you", "standards:mine", "standards:doneness",
     "cuts:catalogue", "kit:kit", "eggs:kinds", "brines:desk",
 ]  # fmt: skip
 
@@ -137,7 +137,7 @@ def test_a_weak_first_password_is_refused_beside_its_field(client, chef):
 def test_own_units_are_kept_and_used(client, cook_person, plan):
     client.force_login(cook_person)
     wanted = {"temperature_unit": "F", "length_unit": "in", "mass_unit": "lb", "theme": "night"}
-    client.post(reverse("accounts:more"), wanted)
+    client.post(reverse("accounts:you"), wanted)
     body = body_of(client.get(reverse("plans:edit", args=[plan.pk])))
     assert 'data-theme="night"' in body
     assert "°F" in body

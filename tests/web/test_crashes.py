@@ -67,7 +67,7 @@ def test_a_body_over_the_limit_is_said(client, device, settings):
 ENDLESS = "9" * 4000
 PAGES = [
     ("book:report", {"from": "9999-12-31", "to": "9999-12-31"}), ("book:report", {"from": "0001-01-01"}),
-    ("book:report-csv", {"from": "9999-12-31"}), ("book:find", {"q": "9999-12-31"}),
+    ("book:report-csv", {"from": "9999-12-31"}), ("search", {"q": "9999-12-31"}),
     ("logbook:log", {"q": "9999-12-31"}),
     ("book:trends", {"weeks": ENDLESS}), ("plans:list", {"page": ENDLESS}), ("line:board", {"all": ENDLESS}),
 ]  # fmt: skip

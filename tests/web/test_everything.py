@@ -104,7 +104,7 @@ def test_search_trends_log_and_archive_open_every_kind(client, chef, kitchen, fu
     client.force_login(chef)
     for cook in full:
         assert client.get(reverse("logbook:record", args=[cook.pk])).status_code == 200
-        assert cook.name in body_of(client.get(reverse("book:find"), {"q": cook.name}))
+        assert cook.name in body_of(client.get(reverse("search"), {"q": cook.name}))
     assert client.get(reverse("book:trends")).status_code == 200
     assert "1 not met" in body_of(client.get(reverse("book:trends"))).replace("<b>1</b>", "1")
     response = client.get(reverse("book:everything"))

@@ -56,7 +56,7 @@ def test_odd_text_everywhere(chef_in, running, plan, document, odd):
     ok(chef_in.post(reverse("kit:altitude"), {"altitude": text}))
     ok(chef_in.post(reverse("kit:add-device"), {"name": text, "probes": text}))
     ok(chef_in.post(reverse("accounts:people"), {"name": text, "username": text, "password": text, "role": text}))
-    ok(chef_in.post(reverse("accounts:more"), {"temperature_unit": text}))
+    ok(chef_in.post(reverse("accounts:you"), {"temperature_unit": text}))
     ok(chef_in.post(reverse("line:stop", args=[running.pk]), {"why": text}))
     ok(chef_in.post(reverse("logbook:correct", args=[running.pk]), {"note": text}))
 

@@ -109,7 +109,7 @@ def test_a_changed_password_ends_other_sessions(mate):
     wrong = here.post(reverse("accounts:password"), {"old_password": "no", "new_password1": NEW, "new_password2": NEW})
     assert wrong.status_code == 422
     sent = {"old_password": "harbour bell 31", "new_password1": NEW, "new_password2": NEW}
-    assert here.post(reverse("accounts:password"), sent).url == reverse("accounts:more")
+    assert here.post(reverse("accounts:password"), sent).url == reverse("accounts:you")
     assert here.get(reverse("plans:list")).status_code == 200
     assert there.get(reverse("plans:list")).status_code == 302
 
@@ -123,7 +123,7 @@ def test_who_leaves_sees_nothing_from_the_next_request_on(at_the_desk, mate):
     assert "can no longer sign in here" in body_of(page)
     assert "Former staff, 1" in body_of(page)
     assert client.get(reverse("line:board")).status_code == 403
-    assert client.post(reverse("accounts:more"), {"theme": "day"}).status_code == 403
+    assert client.post(reverse("accounts:you"), {"theme": "day"}).status_code == 403
     at_the_desk.post(reverse("accounts:come-back", args=[row.pk]))
     assert client.get(reverse("line:board")).status_code == 200
 

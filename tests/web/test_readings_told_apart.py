@@ -80,7 +80,7 @@ def test_a_clock_ten_minutes_slow_without_sent_at_is_noticed(post, signed_in):
     answer = post({"readings": [{"probe": "1", "at": old, "celsius": 40.0}]}).json()
     assert answer["kept"] == 1
     assert answer["newest_behind_s"] == pytest.approx(600, abs=20)
-    assert "its clock is slow" in body_of(signed_in.get(reverse("kit:kit")))
+    assert "its clock is slow" in body_of(signed_in.get(reverse("kit:devices")))
     (reading,) = Reading.objects.all()
     assert reading.received_at - reading.at == pytest.approx(dt.timedelta(minutes=10), abs=dt.timedelta(seconds=20))
     post({"readings": [{"probe": "1", "at": timezone.now().isoformat(), "celsius": 40.0}]})

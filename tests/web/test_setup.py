@@ -52,7 +52,7 @@ def test_the_first_chef_begins_a_kitchen(client, db):
     assert not Person.objects.get(username="bo").has_usable_password()
     assert Equipment.objects.filter(kitchen=kitchen).count() == 10
     assert Plan.objects.filter(kitchen=kitchen).count() > 3
-    for name in ("home", "plans:list", "line:board", "kit:kit", "accounts:more", "services:list"):
+    for name in ("home", "plans:list", "line:board", "kit:kit", "accounts:you", "services:list"):
         assert client.get(reverse(name), follow=True).status_code == 200
     assert address() == ""
     assert client.get(url).status_code == 404

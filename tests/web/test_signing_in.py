@@ -45,7 +45,7 @@ def test_the_way_in_in_place(client, door, chef):
 
 
 def test_a_form_is_sent_after_signing_in_as_it_was_typed(client, door):
-    url = reverse("accounts:more")
+    url = reverse("accounts:you")
     typed = {"temperature_unit": "F", "note": ["one & two", "“three”"], "token": "t"}
     answer = client.post(url + "?a=1", typed)
     assert answer.status_code == 401

@@ -1,4 +1,4 @@
-"""Trends of signed records, finding across everything, who did what, how long readings are kept, papers in parts."""
+"""Trends of signed records, who did what, how long readings are kept, papers in parts."""
 
 from __future__ import annotations
 
@@ -15,7 +15,6 @@ from pypdf import PdfReader
 from kitchen.accounts.models import Kitchen
 from kitchen.book import actions, retention
 from kitchen.book.audit import audit_entries, links_found
-from kitchen.book.find import found_of
 from kitchen.book.models import Entry, Paper
 from kitchen.book.paper import ask_for, make, paper_of, parts_of
 from kitchen.book.report import report_of
@@ -148,34 +147,10 @@ def test_a_probes_last_check_counts_in_the_verdict(kitchen, running, cook_person
 # Find, who did what -------------------------------------------------------------------------------------------------
 
 
-def test_anything_is_found_by_words_or_by_its_day(kitchen, running, chef, cook_person):
-    actions.write(kitchen, chef, {"kind": "cold", "what": "Strip fridge", "celsius": 3.0, "note": ""}, uuid.uuid4())
-    oven = Equipment.objects.create(kitchen=kitchen, kind="oven", name="Strip oven")
-    check_kit(oven, chef, {"kind": "setting", "wanted_c": 180.0, "read_c": 174.0})
-    Cook.objects.filter(pk=running.pk).update(finished_at=kitchen.now())
-    today = kitchen.now().astimezone(kitchen.zone).date()
-    for text in ("strip", today.isoformat()):
-        assert [kind.name for kind in found_of(kitchen, text, chef.units)] == ["Cooks", "Book", "Equipment checks"]
-    assert found_of(kitchen, "no such thing", chef.units) == []
-    assert [kind.name for kind in found_of(kitchen, chef.name, chef.units)] == ["Book", "Equipment checks"]
-
-
-def test_the_page_of_what_is_found(signed_in, kitchen, chef, stranger, client):
-    for i in range(23):
-        found = {"kind": "cold", "what": f"Deck <b>fridge</b> {i}", "celsius": 3.0, "note": ""}
-        actions.write(kitchen, chef, found, uuid.uuid4())
-    body = body_of(signed_in.get(reverse("book:find"), {"q": "deck"}))
-    assert "newest 20 of 23" in body
-    assert "<b>fridge</b>" not in body
-    assert "No records match" in body_of(signed_in.get(reverse("book:find"), {"q": "x" * 300}))
-    client.force_login(stranger)
-    assert "No records match" in body_of(client.get(reverse("book:find"), {"q": "deck"}))
-
-
 def test_who_did_what_is_told_from_the_chain(signed_in, kitchen, running, chef, cook_person):
     actions.write(kitchen, chef, {"kind": "hot", "what": "Soup", "celsius": 70.0, "note": "lid on"}, uuid.uuid4())
     told = audit_entries(links_found(kitchen, "", ""))
-    assert (told[0].who, told[0].what, told[0].words) == (str(chef), "book: Soup", "lid on, 70 °C")
+    assert (told[0].who, told[0].what, told[0].words) == (str(chef), "daily log: Soup", "lid on, 70 °C")
     assert (told[-1].who, told[-1].what, told[-1].words) == (str(cook_person), "cook: began", running.name)
     assert len(audit_entries(links_found(kitchen, str(chef.pk), ""))) == 1
     assert links_found(kitchen, "", "lid on").count() == 1

@@ -48,5 +48,5 @@ def change(request: KitchenRequest) -> HttpResponse:
         actions.set_password(request.user, form.cleaned_data["new_password1"])
         update_session_auth_hash(request, request.user)
         messages.success(request, "Password changed. Your other devices are signed out.")
-        return redirect("home" if was_first else "accounts:more")
+        return redirect("home" if was_first else "accounts:you")
     return render(request, "accounts/password.html", {"form": form}, status=422 if form.errors else 200)

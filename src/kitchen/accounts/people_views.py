@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib import messages
+from django.core.exceptions import PermissionDenied
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
@@ -13,14 +16,27 @@ from kitchen.web import KitchenRequest
 from . import actions
 from .access import chef_required
 from .forms import NewPersonForm
-from .models import Membership
-from .views import more_page
+from .models import LINK_VALID_FOR, Membership
+
+
+def people_page(request: KitchenRequest, status: int = 200, **more: Any) -> HttpResponse:
+    """Render the page; `more` holds a form with errors, or a link that is shown once."""
+    rows = request.kitchen.memberships.select_related("person").order_by("person__name")
+    context = {
+        "people": [row for row in rows if row.left_at is None],
+        "people_gone": [row for row in rows if row.left_at is not None],
+        "new_person": NewPersonForm(),
+        "roles": Membership.Role.choices,
+        "link_days": LINK_VALID_FOR.days,
+        **more,
+    }
+    return render(request, "accounts/people.html", context, status=status)
 
 
 def _with_link(request: KitchenRequest, membership: Membership, secret: str) -> HttpResponse:
     """The page with a link that is shown once."""
     address = request.build_absolute_uri(reverse("accounts:choose-password", args=[secret]))
-    return more_page(request, link={"person": membership.person, "address": address})
+    return people_page(request, link={"person": membership.person, "address": address})
 
 
 def _current(request: KitchenRequest, pk: int) -> Membership:
@@ -29,13 +45,15 @@ def _current(request: KitchenRequest, pk: int) -> Membership:
     return get_object_or_404(rows, pk=pk, kitchen=request.kitchen, left_at=None)
 
 
-@require_POST
-@chef_required
-def add(request: KitchenRequest) -> HttpResponse:
-    """Add a person, with a first password or a link to choose one."""
+def people(request: KitchenRequest) -> HttpResponse:
+    """Who works here; a chef adds a person, with a first password or a link to choose one."""
+    if request.method != "POST":
+        return people_page(request)
+    if not request.membership.is_chef:
+        raise PermissionDenied("Only a chef of this kitchen can do this.")
     form = NewPersonForm(request.POST)
     if not form.is_valid():
-        return more_page(request, 422, new_person=form)
+        return people_page(request, 422, new_person=form)
     data = form.cleaned_data
     person = actions.add_person(
         request.kitchen, data["username"], data["name"], data["password"] or None, data["role"], is_first_password=True
@@ -44,7 +62,7 @@ def add(request: KitchenRequest) -> HttpResponse:
         membership = person.memberships.get()
         return _with_link(request, membership, actions.make_password_link(membership, request.user))
     messages.success(request, f"{person} can sign in now, and will choose a new password then.")
-    return redirect("accounts:more")
+    return redirect("accounts:people")
 
 
 @require_POST
@@ -58,7 +76,7 @@ def change_role(request: KitchenRequest, pk: int) -> HttpResponse:
             actions.set_role(membership, role)
         except actions.LastChefError as error:
             messages.error(request, str(error))
-    return redirect("accounts:more")
+    return redirect("accounts:people")
 
 
 @require_POST
@@ -70,7 +88,7 @@ def make_link(request: KitchenRequest, pk: int) -> HttpResponse:
         secret = actions.make_password_link(membership, request.user)
     except actions.OtherKitchenError as error:
         messages.error(request, str(error))
-        return redirect("accounts:more")
+        return redirect("accounts:people")
     return _with_link(request, membership, secret)
 
 
@@ -87,7 +105,7 @@ def leave(request: KitchenRequest, pk: int) -> HttpResponse:
         undo = reverse("accounts:come-back", args=[membership.pk])
         words = f"{membership.person} can no longer sign in here. Their records stay."
         messages.success(request, words, extra_tags="" if membership.person == request.user else undo)
-    return redirect("accounts:more")
+    return redirect("accounts:people")
 
 
 @require_POST
@@ -97,4 +115,4 @@ def come_back(request: KitchenRequest, pk: int) -> HttpResponse:
     membership = get_object_or_404(Membership, pk=pk, kitchen=request.kitchen)
     actions.resume_membership(membership)
     messages.success(request, f"{membership.person} can sign in again.")
-    return redirect("accounts:more")
+    return redirect("accounts:people")

@@ -28,7 +28,7 @@ TABLES: dict[str, tuple[str, str, tuple[str, ...]]] = {
     "services_taskevent": ("service", "by_id", ("kind",)),
     "kit_kitcheck": ("kit check", "by_id", ("kind",)),
     "brines_confirmation": ("brine confirmed", "by_id", ()),
-    "book_entry": ("book", "by_id", ("what", "kind")),
+    "book_entry": ("daily log", "by_id", ("what", "kind")),
 }
 
 

@@ -18,7 +18,6 @@ urlpatterns = [
     path("report.json", report_views.report_json, name="report-json"),
     path("trends/", trend_views.trends, name="trends"),
     path("who/", views.who, name="who"),
-    path("find/", views.find, name="find"),
     path("keep/", views.keep, name="keep"),
     path("chain.jsonl", views.chain, name="chain"),
     path("everything.zip", views.everything, name="everything"),

@@ -24,7 +24,6 @@ from kitchen.web import KitchenRequest, attachment, clean_text, parse_count, tok
 from . import actions, retention
 from .audit import audit_entries, links_found
 from .export import write_export
-from .find import found_of
 from .forms import EntryForm
 from .models import Entry, Link
 from .verify import links_of
@@ -99,12 +98,12 @@ def keep(request: KitchenRequest) -> HttpResponse:
     months = parse_count(text)
     if text and (months is None or months > MOST_MONTHS):
         messages.error(request, "Choose how long to keep them.")
-        return redirect("accounts:more")
+        return redirect("accounts:kitchen")
     try:
         retention.keep_for(request.kitchen, request.user, months)
     except retention.RetentionError as error:
         messages.error(request, str(error))
-    return redirect("accounts:more")
+    return redirect("accounts:kitchen")
 
 
 @chef_required
@@ -150,10 +149,3 @@ def who(request: KitchenRequest) -> HttpResponse:
     page = Paginator(links_found(request.kitchen, person, text), PER_PAGE).get_page(request.GET.get("page"))
     context = {"page": page, "deeds": audit_entries(page), "people": people, "person": person, "query": text}
     return render(request, "book/who.html", context)
-
-
-def find(request: KitchenRequest) -> HttpResponse:
-    """Search by name, person, note or day across all records."""
-    query = clean_text(request.GET.get("q"), 80)
-    matches = found_of(request.kitchen, query, request.user.units) if query else []
-    return render(request, "book/find.html", {"query": query, "found": matches})

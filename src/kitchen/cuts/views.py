@@ -27,6 +27,11 @@ def _matches(entry: Cut, words: list[str]) -> bool:
     return all(word in text for word in words)
 
 
+def anchor_of(entry: Cut) -> str:
+    """Where a cut stands on its page."""
+    return f"cut-{entry.id.replace('/', '-')}"
+
+
 def catalogue(request: KitchenRequest) -> HttpResponse:
     """Every cut with its doneness words and methods; `q` searches names, tissue and methods."""
     query = clean_text(request.GET.get("q"), 120)

@@ -17,15 +17,14 @@ from kitchen.web import KitchenRequest, parse_count
 
 from . import actions, queries
 from .forms import AltitudeForm, EquipmentForm, ProbeCheckForm, SettingCheckForm
-from .models import Device, Equipment, Probe
+from .models import Equipment, Probe
 
 
 def kit_page(request: KitchenRequest, status: int = 200, **more: Any) -> HttpResponse:
-    """Render the page; `more` adds a form with errors, or a new token that is shown once."""
+    """Render the page; `more` adds a form with errors."""
     context = {
         "rows": queries.equipment_rows(request.kitchen),
         "probes": queries.probe_rows(request.kitchen),
-        "devices": Device.objects.of(request.kitchen).prefetch_related("probes").order_by("revoked_at", "name"),
         "boils_c": queries.boils_at_c(request.kitchen),
         "wrong": {},
         "limit_k": PROBE_LIMIT_K,
@@ -139,30 +138,6 @@ def altitude(request: KitchenRequest) -> HttpResponse:
     request.kitchen.altitude_m = form.cleaned_data["altitude"]
     request.kitchen.save(update_fields=["altitude_m"])
     messages.success(request, "Kept.")
-    return redirect("kit:kit")
-
-
-@require_POST
-@chef_required
-def add_device(request: KitchenRequest) -> HttpResponse:
-    """Create a device; the response shows its token once, and only its hash is stored."""
-    try:
-        device, token = actions.add_device(
-            request.kitchen, request.POST.get("name", ""), parse_count(request.POST.get("probes", "1")) or 0
-        )
-    except actions.DeviceError as error:
-        messages.error(request, str(error))
-        return redirect("kit:kit")
-    return kit_page(request, new_token=(device.name, token))
-
-
-@require_POST
-@chef_required
-def revoke(request: KitchenRequest, pk: int) -> HttpResponse:
-    """Revoke a device's token."""
-    device = get_object_or_404(Device.objects.of(request.kitchen), pk=pk)
-    actions.revoke(device)
-    messages.success(request, f"{device.name} revoked. Its past readings stay.")
     return redirect("kit:kit")
 
 

@@ -25,6 +25,7 @@ from kitchen.web import KitchenRequest, token_of
 from .access import any_cook_of
 from .models import Cook
 from .step_actions import start_steps
+from .step_cooks import steps_running
 
 
 @transaction.atomic
@@ -60,6 +61,14 @@ def start(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         messages.error(request, str(error))
         return redirect("brines:kept", pk=plan.pk)
     return redirect("line:steps", pk=cook.pk)
+
+
+def in_progress(request: KitchenRequest) -> HttpResponse:
+    """The brines that are on, the one to take out next in front."""
+    now = request.kitchen.now()
+    brines = [status for status in steps_running(request.kitchen, now) if status.cook.kind == Cook.Kind.BRINE]
+    brines.sort(key=lambda status: status.next_due or now)
+    return render(request, "brines/in_progress.html", {"brines": brines, "now": now})
 
 
 def label(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:

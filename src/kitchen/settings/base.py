@@ -76,6 +76,7 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
                 "kitchen.accounts.middleware.kitchen",
+                "kitchen.places.places",
             ],
             "builtins": ["kitchen.units.templatetags.units", "kitchen.accounts.templatetags.once"],
         },

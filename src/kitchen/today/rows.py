@@ -153,6 +153,19 @@ def unsigned_rows(kitchen: Kitchen) -> tuple[list[Row], int]:
     return rows, cooks.count()
 
 
+def waiting_counts(kitchen: Kitchen, person: Person, is_chef: bool) -> dict[str, int]:
+    """How many things wait for this person in each place of the rail, by its code."""
+    now = kitchen.now()
+    brines = [brine for brine in unconfirmed_brines(kitchen) if brine.updated_by_id != person.pk]
+    batches = [row for row in batch_rows(kitchen, now) if row.is_late or (row.at is not None and row.at <= now)]
+    services = [row for row in service_rows(kitchen, now) if row.is_late]
+    late = [row for row in line_rows(kitchen, now) if row.is_late]
+    waiting = {"plan": len(brines), "line": len(late), "store": len(batches), "service": len(services)}
+    if is_chef:
+        waiting["log"] = finished(kitchen).filter(sign_off=None).count()
+    return waiting
+
+
 def yesterday_of(kitchen: Kitchen, now: dt.datetime) -> Yesterday:
     """What was cooked yesterday, by the kitchen's clock."""
     midnight = now.astimezone(kitchen.zone).replace(hour=0, minute=0, second=0, microsecond=0)
@@ -170,7 +183,7 @@ def still_to_set_up(kitchen: Kitchen) -> list[Row]:
     steps: list[tuple[Any, str, str, str]] = [
         (Equipment.objects.of(kitchen).current(), "Equipment", "ovens, baths and pans", "kit:kit"),
         (Probe.objects.of(kitchen), "A probe", "or type the readings in", "kit:kit"),
-        (kitchen.memberships.filter(left_at=None)[1:], "People", "each gets a link for a password", "accounts:more"),
+        (kitchen.memberships.filter(left_at=None)[1:], "People", "each gets a link for a password", "accounts:people"),
         (Plan.objects.of(kitchen).current(), "A plan", "measure a piece and choose its doneness", "plans:list"),
     ]  # fmt: skip
     return [Row(name, words, reverse(url)) for rows, name, words, url in steps if not rows.exists()]

@@ -11,6 +11,14 @@ from kitchen.web import KitchenRequest
 
 from . import rows
 
+COUNTED = ("plan", "service", "line", "store", "log")
+
+
+def counts(request: KitchenRequest) -> HttpResponse:
+    """What waits for this person in each place, for the rail."""
+    waiting = rows.waiting_counts(request.kitchen, request.user, request.membership.is_chef)
+    return render(request, "today/_counts.html", {"counts": [(code, waiting.get(code, 0)) for code in COUNTED]})
+
 
 def today(request: KitchenRequest) -> HttpResponse:
     """Now, due and to decide; the fragment alone when the page asks for it again."""

@@ -7,6 +7,7 @@ import "./lost.js";
 import "./columns.js";
 import "./countdowns.js";
 import "./menus.js";
+import "./find.js";
 import "./alarms.js";
 import "./held_swaps.js";
 import "./typed.js";

@@ -1,4 +1,4 @@
-"""Search across cooks, batches, the book and equipment checks."""
+"""Records that match a text: cooks, batches, the daily log and equipment checks."""
 
 from __future__ import annotations
 
@@ -11,18 +11,17 @@ from django.db.models import Q, QuerySet
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
 from kitchen.batches.models import Batch
+from kitchen.book.models import Entry
+from kitchen.book.rows import Row, of_batches, of_checks, of_cooks, of_entries
 from kitchen.kit.models import KitCheck
 from kitchen.logbook.queries import found as cooks_found
 from kitchen.web import day_in
 
-from .models import Entry
-from .rows import Row, of_batches, of_checks, of_cooks, of_entries
-
-MOST = 20  # of each kind
+MOST = 12  # of each kind
 
 
 @dataclass(frozen=True)
-class Found:
+class RecordGroup:
     """Matches of one kind, newest first; `more`: how many beyond those shown."""
 
     name: str
@@ -42,7 +41,7 @@ def _in(rows: QuerySet[Any], kitchen: Kitchen, text: str, when: str, *fields: st
     return rows.filter(**{f"{when}__gte": begin, f"{when}__lt": begin + dt.timedelta(days=1)})
 
 
-def found_of(kitchen: Kitchen, text: str, units: Units) -> list[Found]:
+def record_groups(kitchen: Kitchen, text: str, units: Units) -> list[RecordGroup]:
     """Matches for a text by name, person, note or day, only of kinds with any."""
     cooks = cooks_found(kitchen, text)
     batches = _in(Batch.objects.of(kitchen), kitchen, text, "out_at", "name", "out_by__name", "events__note")
@@ -52,10 +51,10 @@ def found_of(kitchen: Kitchen, text: str, units: Units) -> list[Found]:
     kinds = (
         ("Cooks", cooks, list(of_cooks(_first(cooks), units))),
         ("Batches", batches, list(of_batches(_first(batches), kitchen.now()))),
-        ("Book", entries, list(of_entries(_first(entries), units))),
+        ("Daily log", entries, list(of_entries(_first(entries), units))),
         ("Equipment checks", checks, list(of_checks(_first(checks), units))),
     )
-    return [Found(name, rows, query.count() - len(rows)) for name, query, rows in kinds if rows]
+    return [RecordGroup(name, rows, query.count() - len(rows)) for name, query, rows in kinds if rows]
 
 
 def _first(rows: QuerySet[Any]) -> QuerySet[Any]:
