@@ -13,7 +13,7 @@ from django.utils.text import slugify
 if TYPE_CHECKING:
     from django_htmx.middleware import HtmxDetails
 
-    from kitchen.accounts.models import Kitchen, Membership, Person
+    from kitchen.accounts.models import Kitchen, Membership, Person, Tablet
 
 
 class KitchenRequest(HttpRequest):
@@ -22,6 +22,8 @@ class KitchenRequest(HttpRequest):
     user: Person
     kitchen: Kitchen
     membership: Membership
+    tablet: Tablet | None
+    is_locked: bool
     htmx: HtmxDetails
 
 

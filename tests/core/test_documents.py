@@ -36,6 +36,17 @@ def test_the_map_names_every_package():
                 assert f"{folder.name}/" in contents, folder
 
 
+def test_a_template_tag_stands_on_one_line():
+    """Django takes one that goes on in the next line for text, and shows it."""
+    broken = [
+        f"{page}:{n}"
+        for page in sorted((ROOT / "src" / "kitchen" / "templates").rglob("*.html"))
+        for n, line in enumerate(page.read_text("utf-8").splitlines(), 1)
+        if line.count("{%") != line.count("%}") or line.count("{{") != line.count("}}")
+    ]
+    assert not broken
+
+
 def test_lines_of_templates_can_be_read():
     """140 characters: what fits beside a diff."""
     pages = sorted((ROOT / "src" / "kitchen" / "templates").rglob("*.html"))

@@ -40,7 +40,7 @@ def write(client, kind="cold", **typed):
 @pytest.fixture
 def signed(running, chef):
     cook = finish(running, chef, "stopped for the test")
-    return sign(cook, chef).cook
+    return sign(cook, chef, "password").cook
 
 
 # Entries ------------------------------------------------------------------------------------------------------------

@@ -17,6 +17,7 @@ from kitchen.line.brine_cooks import start_brine
 from kitchen.line.models import Cook
 from kitchen.line.step_cooks import step_status_of
 
+from ..conftest import PASSWORD
 from ..seen import has_word
 from .pages import body_of
 
@@ -101,7 +102,7 @@ def test_a_brine_with_curing_salt_waits_for_a_second_person(client, kitchen, che
     page = reverse("brines:kept", args=[cured.pk])
     assert "A second person must confirm" in body_of(client.get(page, follow=True))
     assert "must confirm this brine first" in body_of(client.post(reverse("start-brine", args=[cured.pk]), follow=True))
-    refused = client.post(reverse("brines:confirm", args=[cured.pk]), follow=True)
+    refused = client.post(reverse("brines:confirm", args=[cured.pk]), {"own_password": PASSWORD}, follow=True)
     assert "must confirm (not the author)" in body_of(refused)
     assert not Confirmation.objects.exists()
     client.force_login(cook_person)
@@ -109,7 +110,7 @@ def test_a_brine_with_curing_salt_waits_for_a_second_person(client, kitchen, che
     assert "Check the bag" in body
     assert "6.25 %" in body
     for _ in range(2):
-        client.post(reverse("brines:confirm", args=[cured.pk]))
+        client.post(reverse("brines:confirm", args=[cured.pk]), {"own_password": PASSWORD})
     assert Confirmation.objects.count() == 1
     token = str(uuid.uuid4())
     for _ in range(2):
@@ -120,7 +121,7 @@ def test_a_brine_with_curing_salt_waits_for_a_second_person(client, kitchen, che
 
 
 def test_a_change_voids_the_confirmation(kitchen, chef, cook_person, cured):
-    actions.confirm(cured, cook_person)
+    actions.confirm(cured, cook_person, "password")
     changed = {**cured.document, "meat_g": cured.document["meat_g"] - 100}
     plan = save_request(BrinePlan, kitchen, chef, cured.name, changed)
     assert plan.confirmation is None
@@ -135,7 +136,7 @@ def test_what_is_over_its_limit_is_not_confirmed(kitchen, chef, cook_person):
     assert form.is_valid()
     plan = save_request(BrinePlan, kitchen, chef, "Too much", form.document())
     with pytest.raises(actions.BrineError, match="Refused"):
-        actions.confirm(plan, cook_person)
+        actions.confirm(plan, cook_person, "password")
 
 
 def test_a_brine_without_curing_salt_starts_at_once_and_is_not_confirmed(kitchen, chef, cook_person):
@@ -143,12 +144,12 @@ def test_a_brine_without_curing_salt_starts_at_once_and_is_not_confirmed(kitchen
     assert form.is_valid()
     plan = save_request(BrinePlan, kitchen, chef, "Plain", form.document())
     with pytest.raises(actions.BrineError, match="nothing to confirm"):
-        actions.confirm(plan, cook_person)
+        actions.confirm(plan, cook_person, "password")
     assert start_brine(plan, chef, uuid.uuid4()).kind == Cook.Kind.BRINE
 
 
 def test_it_runs_by_its_steps_to_the_log(client, chef, cook_person, cured):
-    actions.confirm(cured, cook_person)
+    actions.confirm(cured, cook_person, "password")
     cook = start_brine(cured, chef, uuid.uuid4(), "Walk-in")
     client.force_login(cook_person)
     assert "Weigh" in body_of(client.get(reverse("line:board")))
@@ -169,7 +170,7 @@ def test_it_runs_by_its_steps_to_the_log(client, chef, cook_person, cured):
 
 
 def test_the_label_says_what_a_stranger_must_know(client, chef, cook_person, cured):
-    actions.confirm(cured, cook_person)
+    actions.confirm(cured, cook_person, "password")
     cook = start_brine(cured, chef, uuid.uuid4())
     client.force_login(chef)
     body = body_of(client.get(reverse("brine-label", args=[cook.pk])))
@@ -187,7 +188,7 @@ def test_putting_away_and_back(signed_in, kitchen, cured):
 
 
 def test_brines_of_another_kitchen_are_not_there(client, stranger, chef, cook_person, cured):
-    actions.confirm(cured, cook_person)
+    actions.confirm(cured, cook_person, "password")
     cook = start_brine(cured, chef, uuid.uuid4())
     client.force_login(stranger)
     assert client.get(reverse("brines:kept", args=[cured.pk])).status_code == 404

@@ -343,7 +343,7 @@ def test_the_record_stands_and_is_signed(client, chef, kitchen):
     assert "Rule met: core" in body
     assert "judged by the heat model, from the times tapped" in body
     assert "Lift" in body
-    sign(Cook.objects.get(), chef)
+    sign(Cook.objects.get(), chef, "password")
     body = body_of(client.get(reverse("logbook:record", args=[cook.pk])))
     assert "A signed record cannot be changed." in body
     with pytest.raises(Exception, match="signed"):
@@ -360,9 +360,9 @@ def test_eggs_out_too_soon_need_a_corrective_action(client, chef, kitchen):
     assert "Not met: core peaked" in body
     assert "Record a corrective action" in body
     with pytest.raises(LineError, match="corrective action"):
-        sign(Cook.objects.get(), chef)
+        sign(Cook.objects.get(), chef, "password")
     actions.correct(cook, chef, "Back in the water for 9 min")
-    assert sign(Cook.objects.get(), chef).record["state"] == "not-met"
+    assert sign(Cook.objects.get(), chef, "password").record["state"] == "not-met"
 
 
 # Kitchens apart ------------------------------------------------------------------------------------------------------

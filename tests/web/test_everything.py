@@ -70,7 +70,7 @@ def full(kitchen, chef, cook_person, document):
         actions.finish(cook, cook_person)
         actions.correct(cook, cook_person, "Thrown away")
     for cook in cooks[::2]:
-        sign(cook, chef)
+        sign(cook, chef, "password")
     for kind in Entry.Kind:
         if kind != Entry.Kind.ADDITION:
             entry = {"kind": kind, "what": "Deck fridge", "celsius": 3.0, "note": "as usual", "accepted": True}
@@ -172,7 +172,7 @@ def test_one_check_of_the_core_is_a_reading(client, kitchen, chef, document):
     cook = cooked(kitchen, chef, document, 1.0)
     actions.check(cook, chef, {"sense": "probe", "sense_name": "Probe", "core_c": 75.1}, uuid.uuid4())
     actions.finish(cook, chef)
-    record = sign(cook, chef).record
+    record = sign(cook, chef, "password").record
     assert (record["state"], record["verdict"]["basis"], record["readings"]) == ("met", "readings", 1)
     assert record["cut"] == "Chicken breast"
     assert record["plan"]["name"] == "Test strip"

@@ -15,6 +15,7 @@ from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.logbook.actions import sign
 from kitchen.logbook.models import SignOff
 
+from ..conftest import PASSWORD
 from .pages import body_of
 from .posting import posted
 
@@ -171,11 +172,11 @@ def test_a_missed_rule_is_not_signed_without_a_word(client, chef, running, cook_
     client.force_login(chef)
     url = reverse("logbook:record", args=[running.pk])
     assert "Enter the corrective action" in body_of(client.post(
-        reverse("logbook:sign", args=[running.pk]), follow=True
+        reverse("logbook:sign", args=[running.pk]), {"own_password": PASSWORD}, follow=True
     ))  # fmt: skip
     assert not SignOff.objects.exists()
     client.post(reverse("logbook:correct", args=[running.pk]), {"note": "Back in the oven, 66 after 5 min"})
-    client.post(reverse("logbook:sign", args=[running.pk]))
+    client.post(reverse("logbook:sign", args=[running.pk]), {"own_password": PASSWORD})
     assert SignOff.objects.get().record["corrections"][0]["note"].startswith("Back in the oven")
     body = body_of(client.get(url))
     assert "A signed record cannot be changed" in body
@@ -190,7 +191,7 @@ def test_a_cook_cannot_sign(signed_in, running, cook_person):
 
 def test_a_running_cook_cannot_be_signed(running, chef):
     with pytest.raises(actions.LineError, match="Finish"):
-        sign(running, chef)
+        sign(running, chef, "password")
 
 
 @pytest.mark.parametrize(
@@ -212,7 +213,7 @@ def test_a_running_cook_cannot_be_signed(running, chef):
 def test_the_database_itself_refuses_to_change_a_signed_record(running, chef, cook_person, statement):
     read_back(running, 20, 64, 64, 64)
     actions.finish(running, cook_person)
-    sign(running, chef)
+    sign(running, chef, "password")
     with (
         pytest.raises(DatabaseError, match=r"never changed|signed"),
         transaction.atomic(),

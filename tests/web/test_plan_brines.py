@@ -70,7 +70,7 @@ def test_another_kitchens_brine_is_no_choice(client, stranger, chops, cured):
 def test_it_does_not_start_before_a_second_person_confirmed_and_keeps_who_did(plan_with_cure, cured, chef, cook_person):
     with pytest.raises(line_actions.LineError, match="second person"):
         starting.start(plan_with_cure, chef)
-    brine_actions.confirm(cured, cook_person)
+    brine_actions.confirm(cured, cook_person, "password")
     cook = starting.start(plan_with_cure, chef)
     assert cook.result["confirmed"][0]["by"] == str(cook_person)
 
@@ -81,7 +81,7 @@ def test_kept_on_the_bench_it_is_still_the_confirmed_recipe(signed_in, kitchen, 
     typed = posted(chops) | {"then": "keep", "tags": ""}
     signed_in.post(reverse("plans:new"), typed)
     plan = Plan.objects.of(kitchen).get()
-    brine_actions.confirm(cured, cook_person)
+    brine_actions.confirm(cured, cook_person, "password")
     body = body_of(signed_in.get(reverse("plans:edit", args=[plan.pk])))
     assert "Confirmed by" in body
     assert f'<option value="{cured.pk}" selected>Deck cure</option>' in body
@@ -96,14 +96,14 @@ def test_a_damaged_recipe_is_said_and_breaks_nothing(signed_in, chops):
 
 
 def test_a_recipe_changed_by_a_gram_is_not_the_confirmed_one(plan_with_cure, cured, chef, cook_person):
-    brine_actions.confirm(cured, cook_person)
+    brine_actions.confirm(cured, cook_person, "password")
     plan_with_cure.document["stages"][0]["recipe"]["cure"]["grams"] = 10
     with pytest.raises(line_actions.LineError, match="second person"):
         starting.start(plan_with_cure, chef)
 
 
 def test_more_meat_than_it_was_weighed_for_does_not_start(plan_with_cure, cured, chef, cook_person):
-    brine_actions.confirm(cured, cook_person)
+    brine_actions.confirm(cured, cook_person, "password")
     plan_with_cure.document["piece"]["count"] = 12
     with pytest.raises(line_actions.LineError, match="weighed for 2400 g"):
         starting.start(plan_with_cure, chef)

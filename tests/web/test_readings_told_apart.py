@@ -117,7 +117,7 @@ def test_what_comes_after_a_signature_never_changes_the_record(post, signed_in, 
     assert readings_of(running).count() == 3
 
     monkeypatch.setattr("kitchen.accounts.models.Kitchen.now", lambda self: end + dt.timedelta(minutes=1))
-    signature = sign(running, chef)
+    signature = sign(running, chef, "password")
     csv_url = reverse("logbook:readings-csv", args=[running.pk])
     record_url = reverse("logbook:record", args=[running.pk])
     csv = b"".join(signed_in.get(csv_url).streaming_content)

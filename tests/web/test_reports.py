@@ -31,7 +31,7 @@ def today(kitchen):
 @pytest.fixture
 def a_day(kitchen, running, chef):
     """A signed cook, two entries, one of them missed, and a check."""
-    sign(finish(running, chef, "fire drill"), chef)
+    sign(finish(running, chef, "fire drill"), chef, "password")
     for celsius, note in ((3.2, ""), (8.5, "moved to the walk-in")):
         found = {"kind": "cold", "what": "Deck fridge", "celsius": celsius, "note": note}
         actions.write(kitchen, chef, found, uuid.uuid4())

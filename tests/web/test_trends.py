@@ -65,7 +65,7 @@ def finished_cook(plan, person, days, late_s=0.0, peak_k=0.0, weighed_g=None):
 def test_signed_cooks_are_counted_by_week_and_by_cut(kitchen, plan, cook_person, chef):
     mass = plan.document["piece"].get("mass_g")
     for days, late, peak, weighed in ((15, 200, 2.4, None), (15, 10, -1.6, None), (1, 70, 0.2, None)):
-        sign(finished_cook(plan, cook_person, days, late, peak, weighed), chef)
+        sign(finished_cook(plan, cook_person, days, late, peak, weighed), chef, "password")
     finished_cook(plan, cook_person, 1, 900, 9.0)  # nobody signed it: not counted
     found = trends_of(kitchen, kitchen.now().date() - dt.timedelta(days=40))
     assert (found.total.cooks, found.total.timed, found.total.late) == (3, 3, 2)
@@ -85,7 +85,7 @@ def test_what_was_weighed_is_held_against_the_planned_yield(kitchen, chef, cook_
     row = next(row for row in record_of(cook)["off_plan"] if row["what"] == "Yield")
     assert row["done"] == pytest.approx(75.0)
     assert row["off"] == pytest.approx(75.0 - cook.result["yield_pct"])
-    sign(cook, chef)
+    sign(cook, chef, "password")
     total = trends_of(kitchen, kitchen.now().date() - dt.timedelta(days=7)).total
     assert (total.weighed, total.yield_pct) == (1, pytest.approx(75.0))
     assert total.yield_off == pytest.approx(75.0 - cook.result["yield_pct"])
@@ -99,7 +99,7 @@ def test_trends_of_nothing_say_so(signed_in, kitchen, stranger):
 
 
 def test_the_page_of_trends(signed_in, kitchen, plan, cook_person, chef):
-    sign(finished_cook(plan, cook_person, 3, 200, 2.4), chef)
+    sign(finished_cook(plan, cook_person, 3, 200, 2.4), chef, "password")
     oven = Equipment.objects.create(kitchen=kitchen, kind="oven", name="Oven 7")
     for read in (174.0, 171.0):
         check_kit(oven, chef, {"kind": "setting", "wanted_c": 180.0, "read_c": read})
@@ -277,6 +277,6 @@ def test_a_long_report_comes_week_by_week(signed_in, long_month):
 def test_signed_records_hold_what_the_probes_were_off(running, chef, kitchen):
     from kitchen.line.actions import finish
 
-    record = sign(finish(running, chef, "fire drill"), chef).record
+    record = sign(finish(running, chef, "fire drill"), chef, "password").record
     assert record["probes"] == []
     assert SignOff.objects.get().record == record

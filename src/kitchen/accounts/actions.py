@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import datetime as dt
+
+from django.contrib.auth.hashers import make_password
 from django.db import transaction
 from django.utils import timezone
 
@@ -18,13 +21,17 @@ class OtherKitchenError(Exception):
 
 @transaction.atomic
 def add_person(
-    kitchen: Kitchen, username: str, name: str, password: str | None, role: str, is_first_password: bool = False
-) -> Person:
-    """Create a person with a role in a kitchen; without a password they need a link to choose one."""
+    kitchen: Kitchen, username: str, name: str, password: str | None, role: str, is_first_password: bool = False,
+    by: Person | None = None, last_day: dt.date | None = None,
+) -> Person:  # fmt: skip
+    """Create a person with a role in a kitchen; without a password they need a link to choose one. An inspector has a
+    last day; `by` whom they were added.
+    """
     person = Person.objects.create_user(
-        username=username, password=password, name=name, must_change_password=is_first_password and bool(password)
-    )
-    Membership.objects.create(person=person, kitchen=kitchen, role=role)
+        username=username, password=password, name=name, created_by=by,
+        must_change_password=is_first_password and bool(password),
+    )  # fmt: skip
+    Membership.objects.create(person=person, kitchen=kitchen, role=role, last_day=last_day)
     return person
 
 
@@ -38,12 +45,13 @@ def _keep_a_chef(membership: Membership) -> None:
 
 
 @transaction.atomic
-def set_role(membership: Membership, role: str) -> None:
-    """Change a person's role. Raises LastChefError where nobody would be left to sign records."""
+def set_role(membership: Membership, role: str, last_day: dt.date | None = None) -> None:
+    """Change a person's role; an inspector has a last day. Raises LastChefError where nobody would be left to sign."""
     if role != Membership.Role.CHEF:
         _keep_a_chef(membership)
     membership.role = role
-    membership.save(update_fields=["role"])
+    membership.last_day = last_day
+    membership.save(update_fields=["role", "last_day"])
 
 
 @transaction.atomic
@@ -93,3 +101,9 @@ def set_password(person: Person, password: str) -> None:
     person.set_password(password)
     person.must_change_password = False
     person.save(update_fields=["password", "must_change_password"])
+
+
+def set_pin(person: Person, pin: str) -> None:
+    """Set the PIN for shared tablets; wrong tries before no longer count."""
+    person.pin_hash, person.pin_misses = make_password(pin), 0
+    person.save(update_fields=["pin_hash", "pin_misses"])

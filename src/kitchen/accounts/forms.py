@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 from zoneinfo import available_timezones
 
@@ -11,11 +12,13 @@ from django.contrib.auth.password_validation import validate_password
 
 from kitchen.web import clean_text
 
+from .confirming import is_pin
 from .models import Kitchen, Membership, Person
 
 TIME_ZONES = [(name, name.replace("_", " ")) for name in sorted(available_timezones()) if "/" in name or name == "UTC"]
 
 
+PIN_ATTRIBUTES = {"inputmode": "numeric", "autocomplete": "off", "maxlength": "6", "pattern": "[0-9]{6}"}
 NAME_TAKEN = "Somebody has this sign-in name already."
 
 
@@ -49,6 +52,45 @@ class OwnSettingsForm(forms.ModelForm):  # type: ignore[type-arg]
         }
 
 
+class PinForm(forms.Form):
+    """A new PIN, twice, with the password."""
+
+    pin = forms.CharField(label="New PIN", widget=forms.PasswordInput(attrs=PIN_ATTRIBUTES))
+    pin_again = forms.CharField(label="New PIN again", widget=forms.PasswordInput(attrs=PIN_ATTRIBUTES))
+    own_password = forms.CharField(
+        label="Your password", strip=False,
+        widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}),
+    )  # fmt: skip
+
+    def __init__(self, person: Person, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.person = person
+
+    def clean_pin(self) -> str:
+        """Six digits that are not the first ones somebody would try."""
+        pin: str = self.cleaned_data["pin"]
+        if not is_pin(pin):
+            raise forms.ValidationError("Enter six digits.")
+        steps = {int(b) - int(a) for a, b in pairwise(pin)}
+        if steps in ({0}, {1}, {-1}) or pin[:3] == pin[3:] or pin[:2] == pin[2:4] == pin[4:]:
+            raise forms.ValidationError("Too easy to guess: choose digits that do not run or repeat.")
+        return pin
+
+    def clean_own_password(self) -> str:
+        """The password, if it is this person's."""
+        password: str = self.cleaned_data["own_password"]
+        if not self.person.check_password(password):
+            raise forms.ValidationError("Wrong password.")
+        return password
+
+    def clean(self) -> dict[str, Any]:
+        """The PIN typed twice the same."""
+        data = super().clean() or {}
+        if "pin" in data and data.get("pin_again") != data["pin"]:
+            self.add_error("pin_again", "The two do not match.")
+        return data
+
+
 class KitchenForm(forms.ModelForm):  # type: ignore[type-arg]
     """A kitchen's name and time zone."""
 
@@ -73,6 +115,9 @@ class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
     """Adds a person to this kitchen; without a first password they get a link to choose one."""
 
     role = forms.ChoiceField(choices=Membership.Role.choices)
+    last_day = forms.DateField(
+        label="Last day, for an inspector", required=False, widget=forms.DateInput(attrs={"type": "date"})
+    )
     password = forms.CharField(
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
         label="First password (or leave empty for a link)", strip=False, required=False,
@@ -84,6 +129,16 @@ class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
         labels = {"username": "Sign-in name"}
         help_texts = {"username": ""}
         error_messages = {"username": {"unique": NAME_TAKEN}}
+
+    def clean(self) -> dict[str, Any]:
+        """An inspector with a last day; nobody else with one."""
+        data = super().clean() or {}
+        is_inspector = data.get("role") == Membership.Role.INSPECTOR
+        if is_inspector and not data.get("last_day") and "last_day" not in self.errors:
+            self.add_error("last_day", "Enter the last day an inspector may look.")
+        if not is_inspector:
+            data["last_day"] = None
+        return data
 
     def clean_password(self) -> str:
         """The password, if it is long enough and not a common one; it may be empty."""

@@ -1,18 +1,23 @@
-"""Sets the signed-in person's kitchen on every request."""
+"""Sets the signed-in person's kitchen on every request, and refuses what a role or a locked tablet does not allow."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
 
+from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from ember.quantities import Units
 
+from . import tablets
+from .signing_in import refuse_locked
+
 SESSION_KEY = "kitchen"
 WITH_A_FIRST_PASSWORD = ("accounts:password", "accounts:sign-out")
+WHO_ONLY_READS_SENDS = ("accounts:you", "accounts:password", "accounts:sign-out", "accounts:lock")
 
 
 class KitchenMiddleware:
@@ -24,6 +29,7 @@ class KitchenMiddleware:
     def __call__(self, request: Any) -> HttpResponse:
         """The view's response, or a page for a person who belongs to no kitchen."""
         request.membership = request.kitchen = None
+        request.tablet, request.is_locked = tablets.tablet_of(request), False
         if not request.user.is_authenticated:
             return self.get_response(request)
         memberships = request.user.current_memberships  # the sign-in backend fetched them with their kitchens
@@ -34,15 +40,32 @@ class KitchenMiddleware:
                 return self.get_response(request)
             return render(request, "accounts/no_kitchen.html", status=403)
         request.membership, request.kitchen = chosen, chosen.kitchen
+        if request.tablet is not None and request.tablet.kitchen_id != chosen.kitchen_id:
+            request.tablet = None  # another kitchen's
+        request.is_locked = tablets.is_locked(request)
         with timezone.override(chosen.kitchen.zone):
             return self.get_response(request)
 
     def process_view(self, request: Any, view: Any, args: Any, kwargs: Any) -> HttpResponse | None:
-        """A redirect to the choice of an own password, while a person still has the one somebody gave them."""
+        """What is done instead of the view: a locked tablet asks for a name and PIN, and a person whose password
+        somebody else chose for a new one. Raises PermissionDenied where a person who only reads sends something.
+        """
         is_open = not getattr(view, "login_required", True)  # the service worker and the like
-        if request.kitchen is None or not request.user.must_change_password or is_open:
+        if request.kitchen is None or is_open:
             return None
-        return None if request.resolver_match.view_name in WITH_A_FIRST_PASSWORD else redirect("accounts:password")
+        name = request.resolver_match.view_name
+        if (
+            request.is_locked
+            and name not in tablets.OPEN
+            and not (request.method == "GET" and name in tablets.READABLE)
+        ):
+            return refuse_locked(request)
+        if request.user.must_change_password and name not in WITH_A_FIRST_PASSWORD:
+            return redirect("accounts:password")
+        is_write = request.method not in ("GET", "HEAD", "OPTIONS") and not getattr(view, "computes", False)
+        if request.membership.only_reads and is_write and name not in WHO_ONLY_READS_SENDS:
+            raise PermissionDenied("An inspector reads everything and changes nothing.")
+        return None
 
 
 def kitchen(request: HttpRequest) -> dict[str, Any]:
@@ -52,6 +75,9 @@ def kitchen(request: HttpRequest) -> dict[str, Any]:
     signed_in = person is not None and bool(person.is_authenticated)
     return {
         "kitchen": here,
+        "tablet": getattr(request, "tablet", None),
+        "is_locked": getattr(request, "is_locked", False),
+        "names_here": lambda: tablets.names_of(request.tablet),  # type: ignore[attr-defined]
         "membership": getattr(request, "membership", None),
         "kitchen_now": here.now() if here else None,
         "units": person.units if person is not None and signed_in else Units(),

@@ -83,6 +83,9 @@ class Person(AbstractUser):
 
     is_muted = models.BooleanField(default=False)
     must_change_password = models.BooleanField(default=False)
+    created_by = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
+    pin_hash = models.CharField(max_length=128, blank=True)
+    pin_misses = models.PositiveSmallIntegerField(default=0)
 
     first_name = None  # type: ignore[assignment]
     last_name = None  # type: ignore[assignment]
@@ -98,7 +101,12 @@ class Person(AbstractUser):
     @property
     def current_memberships(self) -> list[Membership]:
         """Memberships that have not ended, oldest first."""
-        return [membership for membership in self.memberships.all() if membership.left_at is None]
+        return [membership for membership in self.memberships.all() if membership.is_current]
+
+    @property
+    def has_pin(self) -> bool:
+        """Whether this person can sign in with a PIN on a shared tablet."""
+        return bool(self.pin_hash) and self.pin_misses < MOST_PIN_MISSES
 
 
 class Membership(models.Model):
@@ -107,15 +115,23 @@ class Membership(models.Model):
     class Role(models.TextChoices):
         COOK = "cook", "Cook"
         CHEF = "chef", "Chef"
+        INSPECTOR = "inspector", "Inspector"
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="memberships")
     kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="memberships")
-    role = models.CharField(max_length=4, choices=Role, default=Role.COOK)
+    role = models.CharField(max_length=9, choices=Role, default=Role.COOK)
     left_at = models.DateTimeField(null=True, blank=True)
+    last_day = models.DateField(null=True, blank=True)
 
     class Meta:
         ordering = ("id",)
-        constraints = [models.UniqueConstraint(fields=["person", "kitchen"], name="one_role_in_a_kitchen")]
+        constraints = [
+            models.UniqueConstraint(fields=["person", "kitchen"], name="one_role_in_a_kitchen"),
+            models.CheckConstraint(
+                condition=~models.Q(role="inspector") | models.Q(last_day__isnull=False),
+                name="an_inspector_has_a_last_day",
+            ),
+        ]
 
     def __str__(self) -> str:
         return f"{self.person}, {self.get_role_display().lower()} in {self.kitchen}"
@@ -125,7 +141,20 @@ class Membership(models.Model):
         """Whether this person may sign records and change the kitchen."""
         return self.role == self.Role.CHEF
 
+    @property
+    def only_reads(self) -> bool:
+        """Whether this person sees everything and changes nothing."""
+        return self.role == self.Role.INSPECTOR
 
+    @property
+    def is_current(self) -> bool:
+        """Whether it has not ended: a last day is a whole day on the kitchen's clock."""
+        if self.left_at is not None:
+            return False
+        return self.last_day is None or timezone.now().astimezone(self.kitchen.zone).date() <= self.last_day
+
+
+MOST_PIN_MISSES = 5
 LINK_VALID_FOR = dt.timedelta(days=3)
 
 
@@ -159,6 +188,35 @@ class PasswordLink(models.Model):
         """The link with this secret, if it can still be used."""
         known = cls.objects.select_related("person").filter(secret_hash=hash_token(secret), used_at=None)
         return known.filter(made_at__gt=timezone.now() - LINK_VALID_FOR).first()
+
+
+IDLE_CHOICES = [(2, "2 minutes"), (5, "5 minutes"), (10, "10 minutes"), (30, "30 minutes")]
+
+
+class Tablet(models.Model):
+    """A device that several people share: a chef enrolled it, and people sign in on it with a PIN.
+
+    Only a hash of its cookie's secret is stored. `misses`: wrong PINs since `missed_at` minus the time they count.
+    """
+
+    kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="tablets")
+    name = models.CharField(max_length=60)
+    secret_hash = models.CharField(max_length=64, unique=True)
+    idle_minutes = models.PositiveSmallIntegerField(choices=IDLE_CHOICES, default=5)
+    enrolled_by = models.ForeignKey(Person, null=True, on_delete=models.SET_NULL, related_name="+")
+    enrolled_at = models.DateTimeField(default=timezone.now)
+    revoked_at = models.DateTimeField(null=True, blank=True)
+    misses = models.PositiveSmallIntegerField(default=0)
+    missed_at = models.DateTimeField(null=True, blank=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+    @classmethod
+    def find(cls, secret: str) -> Tablet | None:
+        """The tablet with this secret, if its enrolment stands."""
+        known = cls.objects.select_related("kitchen").filter(secret_hash=hash_token(secret), revoked_at=None)
+        return known.first()
 
 
 Owned = TypeVar("Owned", bound="KitchenOwned")

@@ -14,6 +14,7 @@ from django.views.decorators.debug import sensitive_post_parameters
 from kitchen.web import KitchenRequest
 
 from . import actions
+from .forms import PinForm
 from .models import PasswordLink
 
 BACKEND = "kitchen.accounts.backends.MemberBackend"
@@ -50,3 +51,15 @@ def change(request: KitchenRequest) -> HttpResponse:
         messages.success(request, "Password changed. Your other devices are signed out.")
         return redirect("home" if was_first else "accounts:you")
     return render(request, "accounts/password.html", {"form": form}, status=422 if form.errors else 200)
+
+
+@sensitive_post_parameters()
+@never_cache
+def choose_pin(request: KitchenRequest) -> HttpResponse:
+    """Set one's PIN for shared tablets."""
+    form = PinForm(request.user, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        actions.set_pin(request.user, form.cleaned_data["pin"])
+        messages.success(request, "PIN saved.")
+        return redirect("accounts:you")
+    return render(request, "accounts/choose_pin.html", {"form": form}, status=422 if form.errors else 200)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 from typing import Any
 
 from django.contrib import messages
@@ -9,14 +10,21 @@ from django.core.exceptions import PermissionDenied
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from kitchen.web import KitchenRequest
+from kitchen.web import KitchenRequest, day_in
 
 from . import actions
 from .access import chef_required
 from .forms import NewPersonForm
 from .models import LINK_VALID_FOR, Membership
+
+INSPECTED_FOR = dt.timedelta(days=7)
+
+
+def _today(request: KitchenRequest) -> dt.date:
+    return timezone.now().astimezone(request.kitchen.zone).date()
 
 
 def people_page(request: KitchenRequest, status: int = 200, **more: Any) -> HttpResponse:
@@ -24,6 +32,7 @@ def people_page(request: KitchenRequest, status: int = 200, **more: Any) -> Http
     rows = request.kitchen.memberships.select_related("person").order_by("person__name")
     context = {
         "people": [row for row in rows if row.left_at is None],
+        "today": _today(request),
         "people_gone": [row for row in rows if row.left_at is not None],
         "new_person": NewPersonForm(),
         "roles": Membership.Role.choices,
@@ -56,8 +65,9 @@ def people(request: KitchenRequest) -> HttpResponse:
         return people_page(request, 422, new_person=form)
     data = form.cleaned_data
     person = actions.add_person(
-        request.kitchen, data["username"], data["name"], data["password"] or None, data["role"], is_first_password=True
-    )
+        request.kitchen, data["username"], data["name"], data["password"] or None, data["role"], is_first_password=True,
+        by=request.user, last_day=data["last_day"],
+    )  # fmt: skip
     if not data["password"]:
         membership = person.memberships.get()
         return _with_link(request, membership, actions.make_password_link(membership, request.user))
@@ -68,12 +78,15 @@ def people(request: KitchenRequest) -> HttpResponse:
 @require_POST
 @chef_required
 def change_role(request: KitchenRequest, pk: int) -> HttpResponse:
-    """Change a person's role between cook and chef."""
+    """Change a person's role; an inspector's last day is in a week, unless one is sent."""
     membership = _current(request, pk)
     role = request.POST.get("role")
     if role in Membership.Role.values:
+        last_day = None
+        if role == Membership.Role.INSPECTOR:
+            last_day = day_in(request.POST.get("last_day")) or _today(request) + INSPECTED_FOR
         try:
-            actions.set_role(membership, role)
+            actions.set_role(membership, role, last_day)
         except actions.LastChefError as error:
             messages.error(request, str(error))
     return redirect("accounts:people")

@@ -9,11 +9,12 @@ from django.contrib.auth.middleware import LoginRequiredMiddleware
 from django.contrib.auth.views import LoginView
 from django.core import signing
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django_htmx.http import trigger_client_event
 
 from kitchen.web import KitchenRequest
 
+from . import lockouts, tablets
 from .forms import SignInForm
 from .models import Kitchen
 
@@ -39,11 +40,24 @@ def held(text: str) -> dict[str, Any] | None:
     return sent
 
 
+def refuse_locked(request: Any) -> HttpResponse:
+    """The names of a locked tablet, in place or as a page; what was posted is kept for whoever comes next."""
+    context = {"names": tablets.names_of(request.tablet), "held": hold(request) if request.method == "POST" else ""}
+    if request.htmx or request.headers.get("X-Kept-Tap"):
+        return render(request, "accounts/_names_dialog.html", context, status=401)
+    if request.method == "POST":
+        return render(request, "accounts/names.html", context, status=401)
+    request.session[tablets.BACK] = request.get_full_path()
+    return redirect("accounts:names")
+
+
 class SignInMiddleware(LoginRequiredMiddleware):
     """Requires sign-in: 401 for a fragment, a page that keeps the input for a posted form, a redirect for the rest."""
 
     def handle_no_permission(self, request: Any, view_func: Any) -> Any:
         """The response to a request without a session."""
+        if request.tablet is not None:
+            return refuse_locked(request)
         if request.htmx or request.headers.get("X-Kept-Tap"):
             return render(request, "accounts/_sign_in.html", {"form": SignInForm(request)}, status=401)
         if request.method == "POST":
@@ -62,22 +76,42 @@ class SignInView(LoginView):
     request: KitchenRequest
 
     def dispatch(self, request: Any, *args: Any, **kwargs: Any) -> Any:
-        """Show the sign-in form; say so in place where the person signed in elsewhere meanwhile."""
-        if request.htmx and request.user.is_authenticated:
+        """Show the sign-in form, or a shared tablet's names; say so in place where the person signed in meanwhile."""
+        is_locked = request.is_locked  # its person must sign in again
+        if request.htmx and request.user.is_authenticated and not is_locked:
             return self._in_place()
+        self.redirect_authenticated_user = not is_locked
+        if request.method == "GET" and request.tablet is not None and "name" not in request.GET:
+            return redirect("accounts:names")
         return super().dispatch(request, *args, **kwargs)
+
+    def get_initial(self) -> dict[str, Any]:
+        """The name that was tapped on a tablet."""
+        return super().get_initial() | {"username": self.request.GET.get("name", "")}
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Whether there is a kitchen to sign in to."""
         return super().get_context_data(**kwargs, nobody_yet=not Kitchen.objects.exists())
 
+    def post(self, request: Any, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Try to sign in, unless this address or name was tried too often."""
+        if lockouts.is_slowed(request, request.POST.get("username", "")):
+            return render(request, "accounts/locked.html", status=429)
+        return super().post(request, *args, **kwargs)
+
     def form_valid(self, form: AuthenticationForm) -> HttpResponse:
         """Sign in and continue what was being done."""
+        back = str(self.request.session.get(tablets.BACK, ""))
         response = super().form_valid(form)
+        if self.request.tablet is not None:
+            tablets.unlock(self.request)
+            response = redirect(back) if back else response
         if self.request.htmx:
-            return self._in_place()
-        sent = held(self.request.POST.get("held", ""))
-        return render(self.request, "accounts/held.html", {"sent": sent}) if sent else response
+            response = self._in_place()
+        elif sent := held(self.request.POST.get("held", "")):
+            response = render(self.request, "accounts/held.html", {"sent": sent})
+        lockouts.remember(self.request, response, self.request.user)
+        return response
 
     def form_invalid(self, form: AuthenticationForm) -> HttpResponse:
         """Show the errors; the packed form is kept."""

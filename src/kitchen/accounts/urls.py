@@ -4,7 +4,7 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
-from . import password_views, people_views, views
+from . import password_views, people_views, tablet_views, views
 from .signing_in import SignInView
 
 app_name = "accounts"
@@ -15,6 +15,12 @@ urlpatterns = [
         login_not_required(SignInView.as_view()),
         name="sign-in",
     ),
+    path("names/", tablet_views.names, name="names"),
+    path("names/<int:pk>/", tablet_views.pin, name="pin"),
+    path("names/lock/", tablet_views.lock, name="lock"),
+    path("kitchen/devices/tablets/", tablet_views.enrol, name="enrol-tablet"),
+    path("kitchen/devices/tablets/<int:pk>/revoke/", tablet_views.revoke, name="revoke-tablet"),
+    path("you/pin/", password_views.choose_pin, name="choose-pin"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path("you/", views.you, name="you"),
     path("kitchen/settings/", views.kitchen_settings, name="kitchen"),

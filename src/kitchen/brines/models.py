@@ -31,8 +31,9 @@ class BrinePlan(SavedRequest):
 
     @property
     def confirmation(self) -> Confirmation | None:
-        """The confirmation of this brine as it stands; a change voids earlier ones."""
-        return self.confirmations.filter(fingerprint=fingerprint_of(self.document)).order_by("-at").first()
+        """The confirmation of this brine as it stands that no start has used yet; a change voids earlier ones."""
+        rows = self.confirmations.filter(fingerprint=fingerprint_of(self.document), use=None)
+        return rows.select_related("by").order_by("-at").first()
 
 
 class Confirmation(models.Model):
@@ -43,9 +44,21 @@ class Confirmation(models.Model):
     at = models.DateTimeField()
     fingerprint = models.CharField(max_length=64)
     document = models.JSONField()
+    how = models.CharField(max_length=8, blank=True)  # by PIN or password; empty where it was not asked yet
 
     class Meta:
         ordering = ["-at"]
 
     def __str__(self) -> str:
         return f"{self.plan} confirmed by {self.by}"
+
+
+class ConfirmationUse(models.Model):
+    """The one start a confirmation was for. `cook_key`: the cook that was started."""
+
+    confirmation = models.OneToOneField(Confirmation, on_delete=models.CASCADE, related_name="use")
+    cook_key = models.UUIDField()
+    at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.confirmation}, used"

@@ -24,16 +24,19 @@ def kept_as(brines: Iterable[BrinePlan], recipe: Mapping[str, Any]) -> BrinePlan
 
 def unconfirmed_brines(kitchen: Kitchen) -> list[BrinePlan]:
     """Saved brines with curing salt that nobody confirmed as they stand."""
-    rows = Confirmation.objects.filter(plan__kitchen=kitchen).values_list("plan_id", "fingerprint")
+    rows = Confirmation.objects.filter(plan__kitchen=kitchen, use=None).values_list("plan_id", "fingerprint")
     confirmed = set(rows)
     salted = (brine for brine in kept_brines(kitchen) if brine.has_nitrite)
     return [brine for brine in salted if (brine.pk, fingerprint_of(brine.document)) not in confirmed]
 
 
-def confirmation_of(kitchen: Kitchen, recipe: Mapping[str, Any]) -> Confirmation | None:
-    """A second person's confirmation of a recipe to the gram, under any name."""
+def confirmation_of(
+    kitchen: Kitchen, recipe: Mapping[str, Any], besides: Iterable[Confirmation] = ()
+) -> Confirmation | None:
+    """A second person's unused confirmation of a recipe to the gram, under any name; none of `besides`."""
     return (
-        Confirmation.objects.filter(plan__kitchen=kitchen, fingerprint=fingerprint_of(dict(recipe)))
+        Confirmation.objects.filter(plan__kitchen=kitchen, fingerprint=fingerprint_of(dict(recipe)), use=None)
+        .exclude(pk__in=[other.pk for other in besides])
         .select_related("by")
         .order_by("-at")
         .first()

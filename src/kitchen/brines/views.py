@@ -16,6 +16,7 @@ from ember.cure.answer import answer_brine, words
 from ember.cure.same_salt import with_method
 from ember.errors import EmberError
 from ember.files.brine import BrineAnswer, parse_brine
+from kitchen.accounts.confirming import NotConfirmedError, confirm_person
 from kitchen.accounts.editions import edition_of, wants_both
 from kitchen.desk import saved_requests
 from kitchen.desk.pages import address, fragment, is_fragment
@@ -112,6 +113,9 @@ def _context(
         "edition": form.data.get("edition") or (edition_of(plan.document) if plan is not None else ""),
         "confirmation": plan.confirmation if plan is not None and same else None,
         "is_own": plan is not None and plan.updated_by_id == request.user.pk,
+        "why_not_second": actions.why_not_second(plan, request.user)
+        if plan is not None and document.get("cure")
+        else "",
         "kept": BrinePlan.objects.of(request.kitchen).current()[:60],
         "places": vessel_places(request.kitchen),
         "token": uuid.uuid4(),
@@ -208,8 +212,8 @@ def confirm(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Record a second person's confirmation."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
     try:
-        actions.confirm(plan, request.user)
-    except actions.BrineError as error:
+        actions.confirm(plan, request.user, confirm_person(request))
+    except (actions.BrineError, NotConfirmedError) as error:
         messages.error(request, str(error))
     return redirect(address_of(plan, request))
 

@@ -76,7 +76,7 @@ def past_cook(
             cook=cook, kind="corrected", at=finished + dt.timedelta(minutes=5), by=by, data={"note": note}
         )
     if past["signed_by"]:
-        sign(cook, people[past["signed_by"]])
+        sign(cook, people[past["signed_by"]], "password")
     return cook
 
 

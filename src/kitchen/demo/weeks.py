@@ -71,13 +71,13 @@ def add_weeks(
 
 def _signed(cook: Cook, chef: Person, person: Person) -> None:
     try:
-        sign(cook, chef)
+        sign(cook, chef, "password")
     except LineError:  # its rule was missed: with a word of what was done about it
         note = {"note": "Back in for a few minutes, then read again."}
         CookEvent.objects.create(
             cook=cook, kind="corrected", at=cook.finished_at or cook.started_at, by=person, data=note
         )
-        sign(cook, chef)
+        sign(cook, chef, "password")
 
 
 def _cook(

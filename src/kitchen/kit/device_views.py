@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
+from kitchen.accounts.models import IDLE_CHOICES
 from kitchen.web import KitchenRequest, parse_count
 
 from . import actions
@@ -19,7 +20,13 @@ from .models import Device
 def devices_page(request: KitchenRequest, **more: Any) -> HttpResponse:
     """Render the page; `more` adds a new token that is shown once."""
     rows = Device.objects.of(request.kitchen).prefetch_related("probes").order_by("revoked_at", "name")
-    return render(request, "kit/devices.html", {"devices": rows, **more})
+    context = {
+        "devices": rows,
+        "tablets": request.kitchen.tablets.filter(revoked_at=None).order_by("name"),
+        "idle_choices": IDLE_CHOICES,
+        **more,
+    }
+    return render(request, "kit/devices.html", context)
 
 
 def devices(request: KitchenRequest) -> HttpResponse:

@@ -16,7 +16,7 @@ from django.views.decorators.http import require_POST
 from ember.cure.answer import answer_brine
 from ember.files.brine import parse_brine
 from kitchen.accounts.models import Person
-from kitchen.brines.actions import BrineError, held_against
+from kitchen.brines.actions import BrineError, held_against, use_confirmation
 from kitchen.brines.models import BrinePlan
 from kitchen.brines.queries import vessel_places
 from kitchen.desk.pages import code_of
@@ -24,7 +24,7 @@ from kitchen.web import KitchenRequest, token_of
 
 from .access import any_cook_of
 from .models import Cook
-from .step_actions import start_steps
+from .step_actions import start_steps, started_with
 from .step_cooks import steps_running
 
 
@@ -38,15 +38,23 @@ def start_brine(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = 
     result = answer_brine(parse_brine(document))
     if not result.allowed:
         raise BrineError(f"Refused: {result.why}")
+    if (there := started_with(plan.kitchen, token)) is not None:
+        return there
     more: dict[str, Any] = {}
-    if plan.has_nitrite:
-        confirmation = plan.confirmation
-        if confirmation is None:
-            raise BrineError("Curing salt: a second person must confirm this brine first.")
-        more = {"confirmed_by": str(confirmation.by), "confirmed_at": confirmation.at.isoformat()}
-    return start_steps(
+    confirmation = plan.confirmation if plan.has_nitrite else None
+    if confirmation is not None:
+        more = {
+            "confirmed_by": str(confirmation.by), "confirmed_at": confirmation.at.isoformat(),
+            "confirmed_how": confirmation.how,
+        }  # fmt: skip
+    elif plan.has_nitrite:
+        raise BrineError("Curing salt: a second person must confirm this brine first, for each start.")
+    cook = start_steps(
         plan.kitchen, person, plan.name, document, token, None, place, document.get("temp_c", 4.0), **more
     )
+    if confirmation is not None:
+        use_confirmation(confirmation, cook.pk, cook.started_at)
+    return cook
 
 
 @require_POST

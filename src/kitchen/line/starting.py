@@ -18,6 +18,8 @@ from ember.report.brines import refused
 from ember.solve.log_ends import rule_met_s
 from ember.track.full_steps import full_steps_of, with_preparation
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.brines.actions import BrineError, use_confirmation
+from kitchen.brines.models import Confirmation
 from kitchen.brines.queries import confirmation_of
 from kitchen.kit.calibration import as_cooked
 from kitchen.kit.models import Probe
@@ -85,7 +87,8 @@ def _made(
     if learned is not document:
         document, core = learned, parse_plan(learned)
     result = evaluate(core)
-    confirmed = _confirmed(plan.kitchen, document, result)
+    confirmations = _confirmations(plan.kitchen, document, result)
+    confirmed = _confirmed(confirmations)
     result_kept = kept_result(core, result, prepared=not waits)
     before_s = max(-result_kept["steps"][0]["at_s"], 0.0)
     cook = Cook.objects.create(
@@ -98,6 +101,11 @@ def _made(
         started_by=person,
         waits=waits,
     )
+    for _, confirmation in confirmations:
+        try:
+            use_confirmation(confirmation, cook.pk, now)
+        except BrineError as error:
+            raise LineError(f"Not started: {error}") from None
     due = {"due_at": due_at.isoformat()} if due_at is not None else {}
     CookEvent.objects.create(
         cook=cook, kind=CookEvent.Kind.STARTED, step=None if waits else 0, at=now, by=person, token=unused(token),
@@ -109,19 +117,29 @@ def _made(
     return cook
 
 
-def _confirmed(kitchen: Kitchen, document: dict[str, Any], result: Result) -> dict[str, Any]:
-    """Who confirmed the curing salt of a plan's brines; empty without any."""
-    problems = []
+def _confirmations(kitchen: Kitchen, document: dict[str, Any], result: Result) -> list[tuple[int, Confirmation]]:
+    """The stage and confirmation of each brine of a plan with curing salt."""
+    confirmations: list[tuple[int, Confirmation]] = []
     for brine in result.brines:
         if why := refused(brine):
             raise LineError(f"Not started: {why}")
         if brine.nitrite_ppm is None:
             continue
-        confirmation = confirmation_of(kitchen, document["stages"][brine.stage]["recipe"])
+        recipe = document["stages"][brine.stage]["recipe"]
+        confirmation = confirmation_of(kitchen, recipe, [other for _, other in confirmations])
         if confirmation is None:
-            raise LineError("Not started: curing salt. A second person must confirm the brine first.")
-        problems.append({"stage": brine.stage, "by": str(confirmation.by), "at": confirmation.at.isoformat()})
-    return {"confirmed": problems} if problems else {}
+            raise LineError("Not started: curing salt. A second person must confirm the brine first, for each start.")
+        confirmations.append((brine.stage, confirmation))
+    return confirmations
+
+
+def _confirmed(confirmations: list[tuple[int, Confirmation]]) -> dict[str, Any]:
+    """Who confirmed the curing salt, by stage; empty without any."""
+    confirmed = [
+        {"stage": stage, "by": str(each.by), "at": each.at.isoformat(), "how": each.how}
+        for stage, each in confirmations
+    ]
+    return {"confirmed": confirmed} if confirmed else {}
 
 
 def attach_probe(cook: Cook, probe: Probe, at: dt.datetime) -> ProbeUse:

@@ -50,6 +50,12 @@ def _answered(document: dict[str, Any]) -> tuple[str, dict[str, Any]]:
     return Cook.Kind.EGGS, answer(parse_egg(document)).model_dump(mode="json", include=KEPT)
 
 
+def started_with(kitchen: Kitchen, token: uuid.UUID) -> Cook | None:
+    """The cook that a token has started already."""
+    known = CookEvent.objects.filter(token=token, cook__kitchen=kitchen, kind=CookEvent.Kind.STARTED).first()
+    return known.cook if known else None
+
+
 @transaction.atomic
 def start_steps(
     kitchen: Kitchen, person: Person, name: str, document: dict[str, Any], token: uuid.UUID,
@@ -59,9 +65,8 @@ def start_steps(
 
     `more` is stored with it. Raises EmberError if it cannot be done.
     """
-    known = CookEvent.objects.filter(token=token, cook__kitchen=kitchen, kind=CookEvent.Kind.STARTED).first()
-    if known is not None:
-        return known.cook
+    if (there := started_with(kitchen, token)) is not None:
+        return there
     now = kitchen.now()
     kind, steps_answer = _answered(document)
     steps_answer |= {

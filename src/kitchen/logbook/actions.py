@@ -14,8 +14,10 @@ from .record import record_of
 
 
 @transaction.atomic
-def sign(cook: Cook, person: Person) -> SignOff:
+def sign(cook: Cook, person: Person, how: str) -> SignOff:
     """Sign a finished cook; from then on the database refuses to change it. Signing twice does nothing.
+
+    `how`: by PIN or password.
 
     Raises LineError for a running cook, or one that missed its rule and has no corrective action.
     """
@@ -24,7 +26,9 @@ def sign(cook: Cook, person: Person) -> SignOff:
         return known
     if cook.finished_at is None:
         raise LineError("Finish the cook before signing it off.")
-    signature = SignOff(cook=cook, by=person, at=cook.kitchen.now())  # from here on later readings do not count
+    signature = SignOff(
+        cook=cook, by=person, at=cook.kitchen.now(), how=how
+    )  # from here on later readings do not count
     signature.record = record = record_of(cook)
     if record["state"] == State.NOT_MET and not record["corrections"]:
         raise LineError("The rule was not met. Enter the corrective action, then sign off.")

@@ -15,6 +15,7 @@ class SignOff(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
     record = models.JSONField()
+    how = models.CharField(max_length=8, blank=True)  # by PIN or password; empty where it was not asked yet
 
     def __str__(self) -> str:
         return f"{self.cook} signed by {self.by}"

@@ -16,7 +16,10 @@ from kitchen.line.verdicts import steps_verdict
 from .corrected_readings import corrected
 from .verdicts import plan_verdict, state_of
 
-BRINE_KEPT = ("nitrite_ppm", "limit_ppm", "allowed", "why", "salt_pct_meat", "confirmed_by", "confirmed_at")
+BRINE_KEPT = (
+    "nitrite_ppm", "limit_ppm", "allowed", "why", "salt_pct_meat", "confirmed_by", "confirmed_at",
+    "confirmed_how",
+)  # fmt: skip
 
 
 def off_plan(status: CookStatus, taken: list[tuple[float, float]]) -> list[dict[str, Any]]:

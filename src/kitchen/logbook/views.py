@@ -15,6 +15,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
+from kitchen.accounts.confirming import NotConfirmedError, confirm_person
 from kitchen.line import actions as line_actions
 from kitchen.line.cook_readings import came_late, readings_of
 from kitchen.line.errors import LineError
@@ -87,8 +88,8 @@ def sign(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Sign a record, which cannot be undone."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     try:
-        actions.sign(cook, request.user)
-    except LineError as error:
+        actions.sign(cook, request.user, confirm_person(request))
+    except (LineError, NotConfirmedError) as error:
         messages.error(request, str(error))
     return redirect("logbook:record", pk=pk)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import os
 from pathlib import Path
 
@@ -117,7 +118,9 @@ SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_FAILURE_VIEW = "kitchen.errors.csrf_failure"
 
 AXES_FAILURE_LIMIT = 8
-AXES_COOLOFF_TIME = 0.25  # hours
+AXES_COOLOFF_TIME = dt.timedelta(minutes=15)
+AXES_CLIENT_IP_CALLABLE = "kitchen.accounts.lockouts.address_of"
+TRUSTED_PROXIES = [address for address in os.environ.get("EMBER_PROXIES", "").split(",") if address]
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_TEMPLATE = "accounts/locked.html"
 AXES_RESET_ON_SUCCESS = True

@@ -8,6 +8,7 @@ import "./columns.js";
 import "./countdowns.js";
 import "./menus.js";
 import "./find.js";
+import "./tablet.js";
 import "./alarms.js";
 import "./held_swaps.js";
 import "./typed.js";
