@@ -45,6 +45,16 @@ def cook_person(kitchen: Any) -> Any:
 
 
 @pytest.fixture
+def chef_in(chef: Any) -> Any:
+    """A browser of its own in which the chef is signed in."""
+    from django.test import Client
+
+    client = Client()
+    client.force_login(chef)
+    return client
+
+
+@pytest.fixture
 def stranger(db: Any) -> Any:
     """A chef of another kitchen."""
     from kitchen.accounts.actions import add_person

@@ -179,10 +179,10 @@ def test_the_label_says_what_a_stranger_must_know(client, chef, cook_person, cur
     assert " style=" not in body
 
 
-def test_putting_away_and_back(signed_in, kitchen, cured):
-    signed_in.post(reverse("brines:put-away", args=[cured.pk]))
+def test_putting_away_and_back(signed_in, kitchen, cured, chef_in):
+    chef_in.post(reverse("brines:put-away", args=[cured.pk]))
     assert not BrinePlan.objects.of(kitchen).current().exists()
-    signed_in.post(reverse("brines:put-back", args=[cured.pk]))
+    chef_in.post(reverse("brines:put-back", args=[cured.pk]))
     assert BrinePlan.objects.of(kitchen).current().exists()
     assert signed_in.post(reverse("brines:keep"), TYPED).status_code == 422, "a name first"
 

@@ -22,12 +22,6 @@ OVEN = {"kind": "oven", "name": "Oven 7", "station": "Pass", "places": "4", "che
 
 
 @pytest.fixture
-def chef_in(client, chef):
-    client.force_login(chef)
-    return client
-
-
-@pytest.fixture
 def oven(kitchen):
     return Equipment.objects.create(kitchen=kitchen, kind="oven", name="Oven 7")
 

@@ -58,12 +58,6 @@ def asked(kitchen, chef, oven):
     return Study.objects.get(pk=study.pk)
 
 
-@pytest.fixture
-def chef_in(client, chef):
-    client.force_login(chef)
-    return client
-
-
 def test_an_oven_that_runs_cool_is_found_from_its_cooks(kitchen, chef, cook_person, oven, roast):
     device, _ = add_device(kitchen, "Needle", 1)
     rng = np.random.default_rng(5)

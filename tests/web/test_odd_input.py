@@ -17,12 +17,6 @@ ODD = ["", "\x00", "a\x00b", "\ud800", "9" * 400, "1e400", "-", "½", "²", "<sc
 SPREAD = 3  # each field of the bench meets every third odd text, each text every third field
 
 
-@pytest.fixture
-def chef_in(client, chef):
-    client.force_login(chef)
-    return client
-
-
 @pytest.mark.parametrize("odd", ODD)
 def test_odd_text_everywhere(chef_in, running, plan, document, odd):
     def ok(response):

@@ -159,15 +159,15 @@ def test_what_the_form_does_not_show_is_kept(signed_in, plan, document):
     assert plan.document["piece"]["composition"]["fat"] == 0.1
 
 
-def test_copy_delete_and_undo(signed_in, plan, kitchen):
+def test_copy_delete_and_undo(signed_in, plan, kitchen, chef_in):
     signed_in.post(reverse("plans:copy", args=[plan.pk]))
     assert set(Plan.objects.of(kitchen).values_list("name", flat=True)) == {"Test strip", "Test strip (2)"}
-    response = signed_in.post(reverse("plans:delete", args=[plan.pk]), follow=True)
+    response = chef_in.post(reverse("plans:delete", args=[plan.pk]), follow=True)
     body = body_of(response)
-    assert "Deleted Test strip" in body
+    assert "Archived: Test strip" in body
     assert reverse("plans:restore", args=[plan.pk]) in body
     assert signed_in.get(reverse("plans:edit", args=[plan.pk])).status_code == 404
-    signed_in.post(reverse("plans:restore", args=[plan.pk]))
+    chef_in.post(reverse("plans:restore", args=[plan.pk]))
     assert signed_in.get(reverse("plans:edit", args=[plan.pk])).status_code == 200
 
 

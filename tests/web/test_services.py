@@ -456,11 +456,11 @@ def test_only_a_chef_sends_it(signed_in, two):
     assert "A chef can send it" in body_of(signed_in.get(reverse("services:service", args=[two.pk])))
 
 
-def test_put_away_and_back(signed_in, two):
-    body = body_of(signed_in.post(reverse("services:put-away", args=[two.pk]), follow=True))
+def test_put_away_and_back(signed_in, two, chef_in):
+    body = body_of(chef_in.post(reverse("services:put-away", args=[two.pk]), follow=True))
     assert "Archive" in body
     assert signed_in.get(reverse("services:service", args=[two.pk])).status_code == 404
-    signed_in.post(reverse("services:put-back", args=[two.pk]))
+    chef_in.post(reverse("services:put-back", args=[two.pk]))
     assert signed_in.get(reverse("services:service", args=[two.pk])).status_code == 200
 
 

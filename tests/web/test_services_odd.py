@@ -42,12 +42,6 @@ def service(kitchen, chef, plan, evening):
     return planned(Service.objects.get(pk=found.pk))
 
 
-@pytest.fixture
-def chef_in(client, chef):
-    client.force_login(chef)
-    return client
-
-
 def test_whatever_task_is_asked_for(chef_in, service):
     for name in ("service", "menu", "lists", "calendar", "late", "shares"):
         for query in ({}, {"task": "a:b"}, {"task": LONG}, {"task": f"{NOBODY}:s0:0"}):

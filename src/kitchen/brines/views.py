@@ -16,6 +16,7 @@ from ember.cure.answer import answer_brine, words
 from ember.cure.same_salt import with_method
 from ember.errors import EmberError
 from ember.files.brine import BrineAnswer, parse_brine
+from kitchen.accounts.access import chef_required
 from kitchen.accounts.confirming import NotConfirmedError, confirm_person
 from kitchen.accounts.editions import edition_of, wants_both
 from kitchen.desk import saved_requests
@@ -219,6 +220,7 @@ def confirm(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
+@chef_required
 def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Archive a brine, with an undo."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
@@ -228,6 +230,7 @@ def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
+@chef_required
 def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Restore an archived brine."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen), pk=pk)

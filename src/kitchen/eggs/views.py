@@ -16,6 +16,7 @@ from django.views.decorators.http import require_POST
 from ember.eggs.emulsion import reduction_min, scaled
 from ember.eggs.kinds import egg_of, equivalents
 from ember.errors import EmberError
+from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import edition_of, wants_both
 from kitchen.desk import saved_requests
 from kitchen.desk.pages import address, fragment, is_fragment
@@ -248,6 +249,7 @@ def kept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
+@chef_required
 def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Archive a saved request, with an undo."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen).current(), pk=pk)
@@ -257,6 +259,7 @@ def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
+@chef_required
 def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Restore an archived request."""
     plan = get_object_or_404(EggPlan.objects.of(request.kitchen), pk=pk)

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 from ember.errors import BadInput
 from ember.food.catalogue import cuts
 from ember.food.search import search
+from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import Meanwhile, edition_of, is_stale, wants_both
 from kitchen.accounts.once import computes
 from kitchen.cuts.models import OwnCut
@@ -236,15 +237,17 @@ def copy(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
+@chef_required
 def delete(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Archive a plan, with an undo on the next page."""
     plan = get_object_or_404(plans_of(request), pk=pk)
     actions.delete(plan, request.user)
-    messages.success(request, f"Deleted {plan.name}.", extra_tags=reverse("plans:restore", args=[plan.pk]))
+    messages.success(request, f"Archived: {plan.name}.", extra_tags=reverse("plans:restore", args=[plan.pk]))
     return redirect("plans:list")
 
 
 @require_POST
+@chef_required
 def restore(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Restore an archived plan."""
     plan = get_object_or_404(Plan.objects.of(request.kitchen), pk=pk)

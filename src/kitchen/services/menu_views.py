@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 
 from ember.service.companions import companion_kinds
 from ember.service.task_ref import TaskKind, TaskRef
+from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import Meanwhile, changed_fields, edition_of, is_stale, wants_both
 from kitchen.web import KitchenRequest
 
@@ -179,6 +180,7 @@ def _companions(request: KitchenRequest, service: Service, dish: Dish, rows: lis
 
 
 @require_POST
+@chef_required
 def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Archive a service, with an undo."""
     service = service_of(request, pk)
@@ -188,6 +190,7 @@ def put_away(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 
 
 @require_POST
+@chef_required
 def put_back(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Restore a service."""
     actions.put_back(get_object_or_404(Service.objects.of(request.kitchen), pk=pk))
