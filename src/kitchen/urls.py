@@ -38,5 +38,6 @@ urlpatterns = [
     path("", include("kitchen.readings.urls")),
     path("", include("kitchen.standards.urls")),
     path("cuts/", include("kitchen.cuts.urls")),
+    path("demo/", include("kitchen.demo.urls")),
     path("set-up/", include("kitchen.setup.urls")),
 ]

@@ -77,6 +77,7 @@ class Supervisor:
         self.started_cluster = False
         self.web: subprocess.Popen[bytes] | None = None
         self.worker: subprocess.Popen[bytes] | None = None
+        self.galley: subprocess.Popen[bytes] | None = None
         self.stopping = False
 
     def _stop_signal(self, number: int, frame: FrameType | None) -> None:
@@ -98,6 +99,17 @@ class Supervisor:
         command = ["nice", "-n", "10", sys.executable, "-m", "django", "procrastinate", "worker"]
         with (LOCAL / "worker.log").open("ab") as log:
             self.worker = subprocess.Popen(
+                command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True,
+                stdout=log, stderr=log,
+            )  # fmt: skip
+
+    def _spawn_galley(self) -> None:
+        """The demonstration's probes; they stop with the rest."""
+        url = f"http://127.0.0.1:{self.port}"
+        own = ["-m", "kitchen.demo.galley", "--url", url, "--tokens", str(LOCAL)]
+        command = ["nice", "-n", "10", sys.executable, *own]
+        with (LOCAL / "galley.log").open("ab") as log:
+            self.galley = subprocess.Popen(
                 command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True,
                 stdout=log, stderr=log,
             )  # fmt: skip
@@ -130,11 +142,14 @@ class Supervisor:
             if self.worker is not None and self.worker.poll() is not None:
                 say("The worker stopped; starting it again ...")
                 self._spawn_worker()
+            if self.galley is not None and self.galley.poll() is not None:
+                self._spawn_galley()
 
     def _stop_web(self) -> None:
         _stop(self.web)
 
     def _shut_down(self) -> None:
+        _stop(self.galley)
         _stop(self.worker)
         self._stop_web()
         if self.started_cluster:
@@ -153,6 +168,8 @@ class Supervisor:
                 self._wait_for_first_page()
             if not self.stopping:
                 self._spawn_worker()
+                if self.with_demo:
+                    self._spawn_galley()
                 self._greet()
             self._watch()
         finally:

@@ -16,6 +16,7 @@ from . import tablets
 from .signing_in import refuse_locked
 
 SESSION_KEY = "kitchen"
+DEMO_PACES = (("0", "Pause"), ("1", "1×"), ("10", "10×"), ("60", "60×"))
 WITH_A_FIRST_PASSWORD = ("accounts:password", "accounts:sign-out")
 WHO_ONLY_READS_SENDS = ("accounts:you", "accounts:password", "accounts:sign-out", "accounts:lock")
 
@@ -79,6 +80,7 @@ def kitchen(request: HttpRequest) -> dict[str, Any]:
         "is_locked": getattr(request, "is_locked", False),
         "names_here": lambda: tablets.names_of(request.tablet),  # type: ignore[attr-defined]
         "membership": getattr(request, "membership", None),
+        "demo_paces": DEMO_PACES,
         "kitchen_now": here.now() if here else None,
         "units": person.units if person is not None and signed_in else Units(),
         "theme": person.theme if person is not None and signed_in else "day",

@@ -42,7 +42,7 @@ class Kitchen(models.Model):
                 condition=models.Q(clock_rate=1.0) | models.Q(is_demo=True), name="only_a_demo_clock_runs_fast"
             ),
             models.CheckConstraint(
-                condition=models.Q(clock_rate__gt=0) & models.Q(clock_rate__lte=3600), name="clock_rate_in_range"
+                condition=models.Q(clock_rate__gte=0) & models.Q(clock_rate__lte=3600), name="clock_rate_in_range"
             ),
             models.CheckConstraint(
                 condition=models.Q(readings_kept_months=None) | models.Q(readings_kept_months__gte=LEAST_KEPT_MONTHS),

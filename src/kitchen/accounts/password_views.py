@@ -16,8 +16,7 @@ from kitchen.web import KitchenRequest
 from . import actions
 from .forms import PinForm
 from .models import PasswordLink
-
-BACKEND = "kitchen.accounts.backends.MemberBackend"
+from .signing_in import BACKEND
 
 
 @sensitive_post_parameters()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib.auth import login
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.middleware import LoginRequiredMiddleware
 from django.contrib.auth.views import LoginView
@@ -16,7 +17,7 @@ from kitchen.web import KitchenRequest
 
 from . import lockouts, tablets
 from .forms import SignInForm
-from .models import Kitchen
+from .models import Kitchen, Membership, Person
 
 HELD_SALT = "held-form"
 HELD_FOR_S = 12 * 3600  # a shift
@@ -49,6 +50,22 @@ def refuse_locked(request: Any) -> HttpResponse:
         return render(request, "accounts/names.html", context, status=401)
     request.session[tablets.BACK] = request.get_full_path()
     return redirect("accounts:names")
+
+
+BACKEND = "kitchen.accounts.backends.MemberBackend"
+
+
+def demo_people() -> list[Membership]:
+    """Who can be tapped to look at the demonstration: nobody where a real kitchen is."""
+    if Kitchen.objects.filter(is_demo=False).exists():
+        return []
+    rows = Membership.objects.filter(kitchen__is_demo=True, left_at=None).select_related("person", "kitchen")
+    return [row for row in rows.order_by("pk") if row.is_current]
+
+
+def demo_person(username: str) -> Person | None:
+    """The person of the demonstration with this sign-in name."""
+    return next((row.person for row in demo_people() if row.person.username == username), None) if username else None
 
 
 class SignInMiddleware(LoginRequiredMiddleware):
@@ -91,10 +108,14 @@ class SignInView(LoginView):
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Whether there is a kitchen to sign in to."""
-        return super().get_context_data(**kwargs, nobody_yet=not Kitchen.objects.exists())
+        nobody_yet = not Kitchen.objects.exists()
+        return super().get_context_data(**kwargs, nobody_yet=nobody_yet, demo_people=demo_people())
 
     def post(self, request: Any, *args: Any, **kwargs: Any) -> HttpResponse:
         """Try to sign in, unless this address or name was tried too often."""
+        if (person := demo_person(request.POST.get("demo", ""))) is not None:
+            login(request, person, backend=BACKEND)
+            return redirect("home")
         if lockouts.is_slowed(request, request.POST.get("username", "")):
             return render(request, "accounts/locked.html", status=429)
         return super().post(request, *args, **kwargs)

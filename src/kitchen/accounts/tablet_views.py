@@ -22,8 +22,7 @@ from . import tablets
 from .access import chef_required
 from .confirming import NotConfirmedError, check_pin, confirm_person
 from .models import IDLE_CHOICES, Membership, Tablet
-from .password_views import BACKEND
-from .signing_in import held
+from .signing_in import BACKEND, held
 
 
 @never_cache

@@ -72,6 +72,12 @@ def _names(model: Any, payloads: list[tuple[Link, dict[str, Any]]], field: str) 
     return {str(key): name for key, name in model.objects.filter(pk__in=keys).values_list("pk", "name")}
 
 
+def _happened_at(link: Link, record: dict[str, Any]) -> dt.datetime:
+    """When what a record says happened: a late tap or a batch may be written down afterwards."""
+    at = record.get("at") or record.get("out_at")
+    return dt.datetime.fromisoformat(at) if at else link.at
+
+
 def _audit_entry(
     link: Link, record: dict[str, Any], names: dict[int, str], of: dict[str, dict[str, str]]
 ) -> AuditEntry:
@@ -86,7 +92,7 @@ def _audit_entry(
         "" if read is None else f"{read:g} °C",
     ]
     return AuditEntry(
-        link.number, link.at, names.get(record.get(who) or 0, "system"),
+        link.number, _happened_at(link, record), names.get(record.get(who) or 0, "system"),
         f"{thing}: {EVENTS.get(said, said)}".rstrip(": "),
         ", ".join(word for word in words if word), str(record.get("cook_id") or ""), link.digest,
     )  # fmt: skip

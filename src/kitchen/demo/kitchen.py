@@ -45,10 +45,19 @@ EQUIPMENT: list[dict[str, Any]] = [
 # Equipment, days ago, set to and measured, °C.
 CHECKS = [
     ("Oven 1", 9, 180.0, 171.5), ("Oven 1", 9, 120.0, 116.0), ("Oven 2", 30, 150.0, 151.0), ("Bath A", 3, 57.0, 57.1),
-    ("Bath B", 20, 64.0, 63.5), ("Pan 1", 6, 220.0, 214.0), ("Walk-in", 2, 3.0, 3.8),
+    ("Bath B", 20, 64.0, 63.5), ("Pan 1", 6, 220.0, 214.0), ("Pan 2", 6, 200.0, 203.0), ("Walk-in", 2, 3.0, 3.8),
+    ("Blast chiller", 11, 3.0, 2.4),
 ]  # fmt: skip
-# Days ago, where, measured, °C: of the needle box.
-PROBE_CHECKS = [(4, "ice", 0.2), (4, "boil", 99.6)]
+# Device, probe, days ago, where, measured, °C.
+PROBE_CHECKS = [
+    ("Needle box", "1", 4, "ice", 0.2),
+    ("Needle box", "1", 4, "boil", 99.6),
+    ("Four wires", "1", 5, "ice", 0.1),
+    ("Four wires", "2", 5, "ice", -0.3),
+    ("Four wires", "3", 5, "ice", 0.0),
+    ("Four wires", "4", 33, "ice", 0.4),
+    ("Bath A controller", "1", 12, "ice", 0.1),
+]
 
 
 def _plan(name: str, piece: dict[str, Any], target: str, stages: list[dict[str, Any]], **more: Any) -> dict[str, Any]:

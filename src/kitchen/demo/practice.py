@@ -17,6 +17,7 @@ HABITS = {
     "tobin": (("press", 22, 3.4, 1.2, 2.1), ("pin", 27, -0.9, -0.2, 1.1), ("juices", 13, 1.4, 1.1, 2.8),
               ("cut", 6, 0.2, 0.2, 0.8)),
     "pell": (("press", 9, -2.6, -1.8, 2.4), ("pin", 5, 1.5, 1.5, 2.0)),
+    "runa": (("press", 14, 0.9, 0.5, 1.3), ("cut", 8, 0.1, 0.1, 0.6)),
 }  # fmt: skip
 PIECES = (
     ("Lamb rump, kelp salt", "lamb/rump", "medium", 57.5),
@@ -24,14 +25,17 @@ PIECES = (
     ("Roe loin, juniper", "venison/loin", "rare", 50.0),
 )
 DAYS = 40.0
+# Person, drill, level, number, what they did.
 DRILLS = (
-    ("pan", 1, 7, 7 * "wait:60 turn " + "wait:60 rest wait:300 cut"),
-    ("scramble", 1, 3, "wait:60 wait:60 off"),
+    ("tobin", "pan", 1, 7, 7 * "wait:60 turn " + "wait:60 rest wait:300 cut"),
+    ("tobin", "scramble", 1, 3, "wait:60 wait:60 off"),
+    ("pell", "pan", 1, 12, 5 * "wait:60 turn " + "wait:60 rest wait:300 cut"),
+    ("runa", "pan", 2, 5, 6 * "wait:60 turn " + "wait:60 rest wait:300 cut"),
 )
 
 
 def add_practice(kitchen: Kitchen, people: dict[str, Person]) -> None:
-    """Create calls over the last weeks, two drills, and one person who shares their practice."""
+    """Create calls over the last weeks, drills, and one person who shares their practice."""
     random = np.random.default_rng(SEED)
     for username, habits in HABITS.items():
         rows = []
@@ -47,7 +51,7 @@ def add_practice(kitchen: Kitchen, people: dict[str, Person]) -> None:
                 ))  # fmt: skip
         Call.objects.bulk_create(sorted(rows, key=lambda made_call: made_call.at))
     share(kitchen, people["pell"], True)
-    for kind, level, seed, did in DRILLS:
-        drill = drill_actions.begin(kitchen, people["tobin"], kind, level, seed)
+    for username, kind, level, seed, did in DRILLS:
+        drill = drill_actions.begin(kitchen, people[username], kind, level, seed)
         for what in did.split():
             drill = drill_actions.act(drill, what)

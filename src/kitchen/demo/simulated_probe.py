@@ -30,11 +30,12 @@ from ember.food.catalogue import cut
 from ember.food.geometry import body_size, with_size
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
+from ember.heat.trajectory import Trajectory
 from ember.solve.log_ends import with_log_ends
 from ember.track.full_steps import BOARD
 from ember.track.steps import MOVES, Step, step_from, steps_of
 
-from .simulated_faults import KINDS, Fault, Sender
+from .simulated_faults import KINDS, SLIPPED_K, Fault, Sender
 
 MEDIUM_KEYS = ("water_c", "air_c", "pan_c", "plate_c", "oil_c")
 CHANNEL_SIZE = 0.025
@@ -79,10 +80,10 @@ def truth_of(plan: Plan, size: float, medium_k: float) -> Plan:
     return plan.model_copy(update={"piece": piece, "stages": stages})
 
 
-def reading_now(
+def cooked_so_far(
     truth: Plan, steps: list[Step], events: list[dict[str, Any]], started: dt.datetime, now: dt.datetime
-) -> float:
-    """What the probe shows now, °C: the truth simulated through the stages as they were really timed."""
+) -> Trajectory:
+    """The truth simulated through the stages as they were really timed, until now."""
     now_s = max((now - started).total_seconds(), 1.0)
     done = _done_at_s(events, started)
     begun, exposures, left_s = _gone_through(len(truth.stages), steps, done)
@@ -92,7 +93,14 @@ def reading_now(
         stages.append(lasting(truth.stages[i], end_s - begun[i], exposures.get(i, 1)))
     if left_s is not None and now_s > left_s:
         stages.append(lasting(_cooling(), now_s - left_s))
-    ran = simulate(truth.model_copy(update={"stages": stages or [truth.stages[0]]}))
+    return simulate(truth.model_copy(update={"stages": stages or [truth.stages[0]]}))
+
+
+def reading_now(
+    truth: Plan, steps: list[Step], events: list[dict[str, Any]], started: dt.datetime, now: dt.datetime
+) -> float:
+    """What the probe shows now, °C."""
+    ran = cooked_so_far(truth, steps, events, started, now)
     return float(ran.reading_c(ran.end_s)[0])
 
 
@@ -141,8 +149,12 @@ def _as_planned(plan: Plan) -> list[StageOut]:
 class SimulatedProbe:
     """Probes in pieces; each channel's piece is slightly thicker than the one before."""
 
-    def __init__(self, api: Api, size: float, medium_k: float, noise_k: float, seed: int) -> None:
+    def __init__(
+        self, api: Api, size: float, medium_k: float, noise_k: float, seed: int, slipped_in: str = ""
+    ) -> None:  # fmt: skip
+        """`slipped_in`: name of the cook whose probe slid outwards, until somebody reports it reinserted."""
         self.api, self.size, self.medium_k, self.noise_k = api, size, medium_k, noise_k
+        self.slipped_in = slipped_in
         self.random = random.Random(seed)  # noqa: S311
         self.plans: dict[tuple[str, str], tuple[Plan, list[Step]]] = {}
 
@@ -155,6 +167,10 @@ class SimulatedProbe:
             self.plans[key] = truth_of(plan, size, self.medium_k), steps
         return self.plans[key]
 
+    def _is_slipped(self, cook: dict[str, Any]) -> bool:
+        reinserted = any(report["what"] == "probe-moved" for report in cook.get("reports", ()))
+        return bool(self.slipped_in) and cook["name"] == self.slipped_in and not reinserted
+
     def measure(self) -> tuple[list[dict[str, Any]], dt.datetime]:
         """A reading of each probe that is in a piece, and the kitchen's time."""
         answer = self.api.call("cooks")
@@ -165,6 +181,7 @@ class SimulatedProbe:
             for code in cook["probes"]:
                 truth, steps = self._known(cook, code)
                 celsius = reading_now(truth, steps, cook["events"], started, now) + self.random.gauss(0, self.noise_k)
+                celsius += SLIPPED_K if self._is_slipped(cook) else 0.0
                 measured.append({"probe": code, "at": now.isoformat(), "celsius": round(celsius, 2)})
         return measured, now
 

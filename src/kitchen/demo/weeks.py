@@ -15,13 +15,15 @@ from ember.heat.simulate import simulate
 from ember.kit.equipment import held_in
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.demo.simulated_probe import truth_of
-from kitchen.kit.models import Equipment, Probe
+from kitchen.kit.models import Equipment, Probe, Taught
+from kitchen.learning import actions as learning
 from kitchen.line.errors import LineError
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.places import equipment_snapshot
 from kitchen.line.starting import kept_result
 from kitchen.logbook.actions import sign
 
+from .clock import set_to
 from .past import add_readings, timed
 
 WEEKS, A_WEEK = 7, 5
@@ -30,6 +32,10 @@ SEED = 417
 TRUE_OFF_K = {"Oven 1": -9.0, "Oven 2": 2.0}
 COOK_K, COOK_SIZE = 2.5, 0.045
 LATE_S, LOST_PCT = 35.0, 1.2
+FROM_TIME, DAY_H = dt.time(11, 10), 7.0
+STAYS_AT_MOST = 2.0  # times as long as planned
+LEARNED, LEARNED_AGO = "Oven 1", dt.timedelta(days=2)
+UNSIGNED = 3  # of the newest
 # Plans in turn, with the oven of each.
 IN_TURN = [
     ("Chicken breast for the crossing", "Oven 1"), ("Lamb rump, kelp salt", "Oven 1"),
@@ -62,10 +68,10 @@ def add_weeks(
             core = parse_plan(plans[name].document)
             result = evaluate(core)
             known[name] = _Known(plans[name], core, result, kept_result(core, result))
-        days = 7.0 * weeks - 7.0 * number / A_WEEK + 2.5
+        days = 7.0 * weeks - 7.0 * (number + 1) / A_WEEK + 1.0
         person = people[BY[number % len(BY)]]
         cook = _cook(kitchen, known[name], there[oven], person, probe, days, random)
-        if number < (weeks - 1) * A_WEEK:
+        if number < weeks * A_WEEK - UNSIGNED:
             _signed(cook, people["runa"], person)
 
 
@@ -80,11 +86,28 @@ def _signed(cook: Cook, chef: Person, person: Person) -> None:
         sign(cook, chef, "password")
 
 
+def _in_the_day(kitchen: Kitchen, days: float, random: np.random.Generator) -> dt.datetime:
+    """A time between late morning and supper, so many days ago."""
+    day = (kitchen.now() - dt.timedelta(days=days)).astimezone(kitchen.zone).date()
+    begin = dt.datetime.combine(day, FROM_TIME, kitchen.zone)
+    return begin + dt.timedelta(hours=float(random.uniform(0.0, DAY_H)))
+
+
+def _pulled_late_s(really: Plan, durations_s: list[float], pull: int, reading_c: float) -> float:
+    """How much later than planned the probe really shows the temperature to pull at, s: cooks go by the probe."""
+    longer = [*durations_s[:pull], STAYS_AT_MOST * durations_s[pull]]
+    ran = simulate(timed(really.model_copy(update={"stages": really.stages[: pull + 1]}), longer))
+    t = np.arange(sum(durations_s[:pull]), ran.end_s, 5.0)
+    there = np.flatnonzero(ran.reading_c(t) >= reading_c)
+    at_s = float(t[there[0]]) if len(there) else ran.end_s
+    return at_s - sum(durations_s[: pull + 1])
+
+
 def _cook(
     kitchen: Kitchen, known: _Known, oven: Equipment, person: Person, probe: Probe, days: float,
     random: np.random.Generator,
 ) -> Cook:  # fmt: skip
-    started = kitchen.now() - dt.timedelta(days=days, minutes=float(random.uniform(0, 240)))
+    started = _in_the_day(kitchen, days, random)
     cook = Cook.objects.create(
         kitchen=kitchen, plan=known.plan, name=known.plan.name, document=known.plan.document, started_at=started,
         started_by=person, result=known.kept,
@@ -92,11 +115,13 @@ def _cook(
     kit = {str(i): equipment_snapshot(oven) for i, stage in enumerate(known.core.stages) if held_in(stage) == "oven"}
     CookEvent.objects.create(cook=cook, kind="started", step=0, at=started, by=person, data={"kit": kit})
     pull = known.core.pull_stage or 0
-    late_s = float(max(random.normal(LATE_S, 60.0), -40.0))
     durations = [run.end_s - run.start_s for run in known.result.stages]
-    durations[pull] += late_s
     medium_k = TRUE_OFF_K[oven.name] + float(random.normal(0, COOK_K))
-    truth = simulate(timed(truth_of(known.core, float(np.exp(random.normal(0, COOK_SIZE))), medium_k), durations))
+    really = truth_of(known.core, float(np.exp(random.normal(0, COOK_SIZE))), medium_k)
+    late_s = _pulled_late_s(really, durations, pull, known.result.stages[pull].reading_c)
+    late_s = max(late_s + float(random.normal(LATE_S, 40.0)), 0.5 * (30.0 - durations[pull]))
+    durations[pull] += late_s
+    truth = simulate(timed(really, durations))
     at_s = 0.0
     for step in known.kept["steps"][1:]:
         wanted = step["at_s"] + (late_s if step["stage"] > pull else 0.0) + float(random.uniform(-2, 2))
@@ -118,3 +143,16 @@ def _cook(
     cook.finished_at = finished
     cook.save(update_fields=["finished_at"])
     return cook
+
+
+def add_learned(kitchen: Kitchen, chef: Person) -> None:
+    """What the chef accepted two days ago of a study of the cooks before: how far an oven is off."""
+    now = kitchen.now()
+    set_to(kitchen, now - LEARNED_AGO)
+    study = learning.ask(kitchen, chef)
+    learning.make(study)
+    study.refresh_from_db()
+    for row in study.found or []:
+        if row["name"] == LEARNED and row["kind"] == Taught.Kind.OVEN and not row["why_not"]:
+            learning.accept(study, row["kind"], row["key"], chef)
+    set_to(kitchen, now)

@@ -306,6 +306,11 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
             for e in cook.history
             if e.kind in (CookEvent.Kind.STARTED, CookEvent.Kind.DONE, CookEvent.Kind.UNDONE) and e.step is not None
         ]
+        reports = [
+            {"what": e.data.get("what", ""), "at": e.at.isoformat()}
+            for e in cook.history
+            if e.kind == CookEvent.Kind.TOLD
+        ]
         codes = [u.probe.code for u in cook.probe_history if u.during.upper is None and u.probe.device_id == device.pk]
         answer_rows.append(
             {
@@ -315,6 +320,7 @@ def cooks(request: HttpRequest, device: Device) -> JsonResponse:
                 "steps": steps,
                 "started_at": cook.started_at.isoformat(),
                 "events": events,
+                "reports": reports,
                 "probes": codes,
             }
         )

@@ -42,6 +42,7 @@ COOKS = {
                 "steps": {"type": "array", "items": {"type": "object"}},
                 "started_at": {"type": "string", "format": "date-time"},
                 "events": {"type": "array", "items": {"type": "object"}},
+                "reports": {"type": "array", "items": {"type": "object"}},
                 "probes": {"type": "array", "items": {"type": "string"}},
             },
         }},

@@ -5,7 +5,9 @@ from __future__ import annotations
 import datetime as dt
 import logging
 import time
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -78,8 +80,21 @@ def plans_of(service: Service) -> QuerySet[PlanningJob]:
     return service.planning_jobs.exclude(kind=PlanningJob.Kind.LATE)
 
 
+_plans_at_once: ContextVar[bool] = ContextVar("plans_at_once", default=False)
+
+
+@contextmanager
+def planned_at_once() -> Iterator[None]:
+    """Context manager: what is planned inside is planned here and now, without the worker."""
+    token = _plans_at_once.set(True)
+    try:
+        yield
+    finally:
+        _plans_at_once.reset(token)
+
+
 def _set_going(job: PlanningJob) -> None:
-    if settings.PLANNING_AT_ONCE:
+    if settings.PLANNING_AT_ONCE or _plans_at_once.get():
         run(job, None)
     else:
         from .tasks import plan_soon

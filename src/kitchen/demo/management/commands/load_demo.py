@@ -8,13 +8,11 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 
 from kitchen.accounts.models import Kitchen
-from kitchen.demo.build import build
-from kitchen.demo.simulated_probe import DEVICES
-from kitchen.kit.models import Device
+from kitchen.demo.build import load
 
 
 class Command(BaseCommand):
-    """`./ember manage load_demo`: MV Tern Island with plans, a probe and past cooks."""
+    """`./ember manage load_demo`: MV Tern Island in the middle of its evening."""
 
     help = "Load the demonstration kitchen (MV Tern Island)."
 
@@ -24,9 +22,4 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         if options["if_empty"] and Kitchen.objects.exists():
             return
-        tokens = {device: Device.new_token() for device in DEVICES}
-        build(tokens["probe"], tokens, weeks=True)
-        for device, name in DEVICES.items():
-            path = settings.LOCAL / name
-            path.touch(mode=0o600)
-            path.write_text(tokens[device])
+        load(settings.LOCAL)
