@@ -188,7 +188,7 @@ def test_keeping_opening_putting_away_and_back(signed_in, kitchen, chef_in):
     assert EggPlan.objects.get().document["count"] == 9, "the same name replaces"
     chef_in.post(reverse("eggs:put-away", args=[plan.pk]))
     assert not EggPlan.objects.of(kitchen).current().exists()
-    assert "Undo" in body_of(signed_in.get("/eggs/boil/"))
+    assert "Undo" in body_of(chef_in.get("/eggs/boil/"))
     chef_in.post(reverse("eggs:put-back", args=[plan.pk]))
     assert EggPlan.objects.of(kitchen).current().exists()
 

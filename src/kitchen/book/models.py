@@ -94,3 +94,30 @@ class Entry(KitchenOwned):
 
     def __str__(self) -> str:
         return f"{self.get_kind_display()}: {self.what or self.note}"
+
+
+EVERY_CHOICES = [
+    (2, "every 2 hours"), (4, "every 4 hours"), (8, "every 8 hours"), (12, "twice a day"), (24, "once a day"),
+]  # fmt: skip
+
+
+class ScheduledCheck(KitchenOwned):
+    """A check of the kitchen's own schedule: which storage or holding, how often, and who, if it is one person's."""
+
+    KINDS = [(Entry.Kind.COLD.value, Entry.Kind.COLD.label), (Entry.Kind.HOT.value, Entry.Kind.HOT.label)]
+
+    kind = models.CharField(max_length=10, choices=KINDS)
+    what = models.CharField(max_length=120)
+    equipment = models.ForeignKey("kit.Equipment", on_delete=models.PROTECT, null=True, blank=True, related_name="+")
+    every_h = models.PositiveSmallIntegerField(choices=EVERY_CHOICES)
+    who = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, blank=True, related_name="+"
+    )
+    since = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["what", "id"]
+
+    def __str__(self) -> str:
+        return f"{self.what}, {self.get_every_h_display()}"

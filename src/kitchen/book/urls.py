@@ -8,6 +8,8 @@ app_name = "book"
 
 urlpatterns = [
     path("", views.book, name="book"),
+    path("schedule/", views.add_scheduled, name="add-scheduled"),
+    path("schedule/<int:pk>/end/", views.end_scheduled, name="end-scheduled"),
     path("write/<str:kind>/", views.write, name="write"),
     path("report/", report_views.report, name="report"),
     path("report.pdf", paper_views.ask, name="report-pdf"),

@@ -25,7 +25,8 @@ from . import actions, retention
 from .audit import audit_entries, links_found
 from .export import write_export
 from .forms import EntryForm
-from .models import Entry, Link
+from .models import Entry, Link, ScheduledCheck
+from .schedule import ScheduledCheckForm, add_check, end_check, scheduled_checks
 from .verify import links_of
 from .words import WHAT
 
@@ -41,7 +42,9 @@ def _kind(text: str) -> str:
     return text
 
 
-def _page(request: KitchenRequest, form: EntryForm, status: int = 200, problem: str = "") -> HttpResponse:
+def _page(
+    request: KitchenRequest, form: EntryForm, status: int = 200, problem: str = "", **more: Any
+) -> HttpResponse:  # fmt: skip
     query = clean_text(request.GET.get("q"), 80)
     rows = Entry.objects.of(request.kitchen).select_related("by", "equipment", "cook")
     if query:
@@ -52,8 +55,10 @@ def _page(request: KitchenRequest, form: EntryForm, status: int = 200, problem: 
         "page": Paginator(rows, PER_PAGE).get_page(request.GET.get("page")), "what": WHAT[form.kind],
         "problem": problem, "rule": actions.rule_for(request.kitchen, form.kind),
         "token": request.POST.get("token") or uuid.uuid4(), "links": last.number if last else 0,
-        "is_chef": request.membership.is_chef,
+        "is_chef": request.membership.is_chef, **more,
     }  # fmt: skip
+    context |= {"schedule": scheduled_checks(request.kitchen), "now": request.kitchen.now()}
+    context.setdefault("schedule_form", ScheduledCheckForm(request.kitchen))
     return render(request, "book/book.html", context, status=status)
 
 
@@ -62,6 +67,26 @@ def book(request: KitchenRequest) -> HttpResponse:
     kind = request.GET.get("kind", Entry.Kind.COLD)
     kind = kind if kind in WRITTEN else Entry.Kind.COLD
     return _page(request, EntryForm(kind, None, request.kitchen, request.user.units))
+
+
+@require_POST
+@chef_required
+def add_scheduled(request: KitchenRequest) -> HttpResponse:
+    """Put a check on the kitchen's schedule."""
+    form = ScheduledCheckForm(request.kitchen, request.POST)
+    if not form.is_valid():
+        entry_form = EntryForm(Entry.Kind.COLD, None, request.kitchen, request.user.units)
+        return _page(request, entry_form, 422, schedule_form=form)
+    add_check(request.kitchen, form.cleaned_data)
+    return redirect("book:book")
+
+
+@require_POST
+@chef_required
+def end_scheduled(request: KitchenRequest, pk: int) -> HttpResponse:
+    """Take a check off the schedule."""
+    end_check(get_object_or_404(ScheduledCheck.objects.of(request.kitchen), pk=pk, ended_at=None))
+    return redirect("book:book")
 
 
 @require_POST

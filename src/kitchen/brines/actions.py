@@ -53,6 +53,12 @@ def use_confirmation(confirmation: Confirmation, cook_key: uuid.UUID, at: dt.dat
         ) from None
 
 
+def ask_again(plan: BrinePlan) -> None:
+    """Ask for a second person for another start."""
+    plan.asked_at = plan.kitchen.now()
+    plan.save(update_fields=["asked_at"])
+
+
 @transaction.atomic
 def confirm(plan: BrinePlan, person: Person, how: str) -> Confirmation:
     """Record a second person's confirmation of a brine with curing salt, for one start; `how`: by PIN or password.
@@ -70,6 +76,7 @@ def confirm(plan: BrinePlan, person: Person, how: str) -> Confirmation:
         raise BrineError(f"Refused: {result.why}")
     if (there := plan.confirmation) is not None:
         return there
+    BrinePlan.objects.filter(pk=plan.pk).update(asked_at=None)
     return Confirmation.objects.create(
         plan=plan, by=person, at=plan.kitchen.now(), fingerprint=fingerprint_of(plan.document),
         document=plan.document, how=how,

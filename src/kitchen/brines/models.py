@@ -19,7 +19,9 @@ def fingerprint_of(document: dict[str, Any]) -> str:
 
 
 class BrinePlan(SavedRequest):
-    """An `open-ember/brine` request under a name."""
+    """An `open-ember/brine` request under a name. `asked_at`: when somebody asked for a second person once more."""
+
+    asked_at = models.DateTimeField(null=True, blank=True)
 
     class Meta(SavedRequest.Meta):
         constraints = saved_request_constraints("brine_plan", "open-ember/brine", "a_brine")

@@ -23,11 +23,18 @@ def kept_as(brines: Iterable[BrinePlan], recipe: Mapping[str, Any]) -> BrinePlan
 
 
 def unconfirmed_brines(kitchen: Kitchen) -> list[BrinePlan]:
-    """Saved brines with curing salt that nobody confirmed as they stand."""
-    rows = Confirmation.objects.filter(plan__kitchen=kitchen, use=None).values_list("plan_id", "fingerprint")
-    confirmed = set(rows)
-    salted = (brine for brine in kept_brines(kitchen) if brine.has_nitrite)
-    return [brine for brine in salted if (brine.pk, fingerprint_of(brine.document)) not in confirmed]
+    """Saved brines with curing salt that wait for a second person: never confirmed as they stand, or asked for again
+    after a start has used the confirmation.
+    """
+    rows = Confirmation.objects.filter(plan__kitchen=kitchen).values_list("plan_id", "fingerprint", "use")
+    ever = {(plan, mark) for plan, mark, _ in rows}
+    unused = {(plan, mark) for plan, mark, use in rows if use is None}
+    waiting = []
+    for brine in kept_brines(kitchen):
+        key = (brine.pk, fingerprint_of(brine.document))
+        if brine.has_nitrite and (key not in ever or (brine.asked_at is not None and key not in unused)):
+            waiting.append(brine)
+    return waiting
 
 
 def confirmation_of(

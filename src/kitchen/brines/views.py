@@ -30,7 +30,7 @@ from kitchen.web import KitchenRequest, is_uuid
 from . import actions
 from .forms import BrineForm
 from .models import BrinePlan
-from .queries import vessel_places
+from .queries import unconfirmed_brines, vessel_places
 
 CHART_STEPS, MOST_CHART_STEPS = (0.2, 0.5, 1.0, 2.0, 5.0, 10.0), 6  # per cent of salt a line
 
@@ -114,6 +114,7 @@ def _context(
         "edition": form.data.get("edition") or (edition_of(plan.document) if plan is not None else ""),
         "confirmation": plan.confirmation if plan is not None and same else None,
         "is_own": plan is not None and plan.updated_by_id == request.user.pk,
+        "is_waiting": plan is not None and any(row.pk == plan.pk for row in unconfirmed_brines(request.kitchen)),
         "why_not_second": actions.why_not_second(plan, request.user)
         if plan is not None and document.get("cure")
         else "",
@@ -205,6 +206,15 @@ def address_of(plan: BrinePlan, request: KitchenRequest) -> str:
 def kept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Show a saved brine on the desk."""
     plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
+    return redirect(address_of(plan, request))
+
+
+@require_POST
+def ask(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
+    """Ask for a second person to confirm it again: it stands on their Today."""
+    plan = get_object_or_404(BrinePlan.objects.of(request.kitchen).current(), pk=pk)
+    actions.ask_again(plan)
+    messages.success(request, "It stands on Today for whoever can confirm it.")
     return redirect(address_of(plan, request))
 
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.book.actions import held_against
-from kitchen.book.models import Entry
+from kitchen.book.models import Entry, ScheduledCheck
 from kitchen.kit.models import Equipment
 
 # Hours ago, who, kind, what, °C, taken in, note; what is a name of the kit where there is one.
@@ -29,6 +29,20 @@ ENTRIES: list[tuple[float, str, str, str, float | None, bool | None, str]] = [
     (5.5, "tobin", "hot", "Soup well", 66.0, None, ""),
     (2.0, "pell", "note", "Ice machine", None, None, "descaled, first tray thrown away"),
 ]
+
+
+# Kind, what, every so many hours, how long ago it was put on the schedule, hours.
+SCHEDULE = [("cold", "Walk-in", 8, 200.0), ("hot", "Soup well", 4, 200.0), ("cold", "Blast chiller", 12, 30.0)]
+
+
+def add_schedule(kitchen: Kitchen) -> None:
+    """The kitchen's own schedule of checks."""
+    kit = {item.name: item for item in Equipment.objects.of(kitchen).current()}
+    for kind, what, every_h, hours in SCHEDULE:
+        since = kitchen.now() - dt.timedelta(hours=hours)
+        ScheduledCheck.objects.create(
+            kitchen=kitchen, kind=kind, what=what, equipment=kit.get(what), every_h=every_h, since=since
+        )
 
 
 def add_entries(kitchen: Kitchen, people: dict[str, Person]) -> None:

@@ -23,7 +23,7 @@ from kitchen.kit.queries import boils_at_c
 from kitchen.plans import actions as plan_actions
 
 from .batches import add_batches
-from .book import add_entries
+from .book import add_entries, add_schedule
 from .clock import set_to
 from .evening import OPENS, add_evening
 from .kitchen import (
@@ -86,6 +86,7 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
     add_batches(kitchen, people)
     add_service(kitchen, people["runa"], plans)
     add_entries(kitchen, people)
+    add_schedule(kitchen)
     random = np.random.default_rng(SEED)
     for past in PAST:
         past_cook(kitchen, people, probe, plans[past["plan"]], past, random)

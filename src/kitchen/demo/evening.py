@@ -35,8 +35,9 @@ from kitchen.services.models import Service
 from kitchen.services.planning import planned_at_once
 
 from .clock import set_to
+from .galley import MEDIUM_K, NOISE_K, SIZE, SLIPPED_IN
 from .simulated_faults import SLIPPED_K
-from .simulated_probe import cooked_so_far, truth_of
+from .simulated_probe import channel_size, cooked_so_far, truth_of
 
 OPENS = dt.time(19, 12)  # on the kitchen's clock, whatever the time outside
 PLANNED, BEGINS = dt.time(16, 5), dt.time(16, 12)
@@ -48,7 +49,7 @@ SERVICE: dict[str, Any] = {
 # Plan, name, plate-up, portions, what is beside it, and the probe in it.
 DISHES: list[tuple[str, str, dt.time, int, list[dict[str, Any]], tuple[str, str]]] = [
     ("Roe loin, juniper", "Roe loin", dt.time(19, 18), 3, [], ("Four wires", "3")),
-    ("Lamb rump, kelp salt", "Lamb rump", dt.time(19, 38), 4, [], ("Four wires", "1")),
+    ("Lamb rump, kelp salt", "Lamb rump", dt.time(19, 22), 4, [], ("Four wires", "1")),
     ("Bosun's strip, smoked butter", "Smoked strip", dt.time(19, 45), 8, [{"id": "c1", "kind": "pan-sauce"}],
      ("Needle box", "1")),
     ("Haunch steaks, bramble", "Haunch steaks", dt.time(20, 5), 4, [{"id": "c1", "kind": "blanch", "name": "Kale"}],
@@ -58,12 +59,11 @@ DISHES: list[tuple[str, str, dt.time, int, list[dict[str, Any]], tuple[str, str]
     ("Chicken breast for the crossing", "Chicken breast", dt.time(20, 58), 12, [], ("", "")),
 ]  # fmt: skip
 LATE = "Lamb rump, kelp salt"  # nobody has pulled it yet
-SLIPPED, SLIPPED_FOR_S = "Turkey for the long crossing", 420.0
+SLIPPED_FOR_S = 420.0
 EGGS, BRINE = "Rye and smoked herring", "Short ribs, cured"
 CREW = ("tobin", "pell")
 TAPPED_AFTER_S = (4.0, 25.0)  # how long after an action is due somebody taps it
-READING_EVERY_S, NOISE_K = 15.0, 0.05
-SIZE, MEDIUM_K = 1.03, -0.4  # how the pieces and media truly are: as the simulated probes' own
+READING_EVERY_S = 15.0
 SEED = 1912
 
 
@@ -195,7 +195,6 @@ def _tap(evening: _Evening, action: Any) -> None:
 
 def _add_readings(evening: _Evening, cook: Cook, until: dt.datetime) -> None:
     """What its probe has shown so far; that of the slipped one jumps."""
-    truth = truth_of(parse_plan(cook.document), SIZE, MEDIUM_K)
     steps = [step_from(step) for step in cook.result["steps"]]
     events = [
         {"kind": str(event.kind), "step": event.step, "at": event.at.isoformat()}
@@ -203,10 +202,11 @@ def _add_readings(evening: _Evening, cook: Cook, until: dt.datetime) -> None:
         if event.step is not None
     ]
     for use in cook.probe_history:
+        truth = truth_of(parse_plan(cook.document), SIZE * channel_size(use.probe.code), MEDIUM_K)
         ran = cooked_so_far(truth, steps, events, cook.started_at, until)
         t = np.arange(0.0, ran.end_s, READING_EVERY_S)
         shown = ran.reading_c(t) + evening.random.normal(0.0, NOISE_K, len(t))
-        if cook.name == SLIPPED:
+        if cook.name == SLIPPED_IN:
             shown[t > ran.end_s - SLIPPED_FOR_S] += SLIPPED_K
         at = [cook.started_at + dt.timedelta(seconds=float(s)) for s in t]
         Reading.objects.bulk_create(

@@ -20,7 +20,7 @@ from .simulated_faults import Sender
 from .simulated_probe import DEVICES, Api, SimulatedBath, SimulatedProbe
 
 EVERY_S = 2.0
-SIZE, MEDIUM_K, NOISE_K = 1.03, -0.4, 0.05
+SIZE, MEDIUM_K, NOISE_K = 1.0, 0.0, 0.05
 BATH_SET_C = 56.2
 SLIPPED_IN = "Turkey for the long crossing"
 SEEDS = {"probe": 7, "wires": 8, "bath": 9}

@@ -38,7 +38,7 @@ from ember.track.steps import MOVES, Step, step_from, steps_of
 from .simulated_faults import KINDS, SLIPPED_K, Fault, Sender
 
 MEDIUM_KEYS = ("water_c", "air_c", "pan_c", "plate_c", "oil_c")
-CHANNEL_SIZE = 0.025
+CHANNEL_SIZE = 0.01
 BATH_STARTS_BELOW_K, BATH_CATCHES_UP = 1.5, 0.2  # a step
 DEVICES = {"probe": "demo-probe-token", "wires": "demo-wires-token", "bath": "demo-bath-token"}
 COOKS = ("bath", "oven", "pan", "plancha", "fry", "simmer", "poach", "reheat", "hold")
@@ -146,6 +146,11 @@ def _as_planned(plan: Plan) -> list[StageOut]:
     return [StageOut.model_construct(None, **run) for run in kept]
 
 
+def channel_size(code: str) -> float:
+    """The size of a channel's piece, as a factor: each is slightly thicker than the one before."""
+    return 1.0 + CHANNEL_SIZE * (int(code) - 1 if code.isdigit() else 0)
+
+
 class SimulatedProbe:
     """Probes in pieces; each channel's piece is slightly thicker than the one before."""
 
@@ -163,7 +168,7 @@ class SimulatedProbe:
         if key not in self.plans:
             plan = parse_plan(cook["plan"])
             steps = [step_from(step) for step in cook["steps"]] or steps_of(plan, _as_planned(plan))
-            size = self.size * (1.0 + CHANNEL_SIZE * (int(code) - 1 if code.isdigit() else 0))
+            size = self.size * channel_size(code)
             self.plans[key] = truth_of(plan, size, self.medium_k), steps
         return self.plans[key]
 

@@ -62,7 +62,7 @@ def tap(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         shared_board.forget(request.kitchen.pk)
     if request.POST.get("from") == "line":
         return redirect("line:board")
-    return redirect("services:service", pk=pk)
+    return redirect("services:lists" if request.POST.get("from") == "lists" else "services:service", pk=pk)
 
 
 @require_POST

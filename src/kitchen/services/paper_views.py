@@ -15,6 +15,7 @@ from kitchen.web import KitchenRequest, attachment
 from .models import Service
 from .presenters import HANDS, Task, side_dishes_of, tasks_of
 from .scale import brines_of, for_portions
+from .state import task_actuals
 from .views import plates_of, service_of
 
 
@@ -51,8 +52,12 @@ def lists(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     tasks = tasks_of(service.answer)
     if not tasks:
         return redirect("services:service", pk=pk)
+    done = task_actuals(service)
+    ticked = {task.key for task in tasks if (task.dish, task.id, task.n) in done}
     context = {
         "service": service,
+        "ticked": ticked,
+        "token": uuid.uuid4(),
         "days": by_day(service, tasks),
         "stations": by_station(service, tasks),
         "menu": plates_of(service),

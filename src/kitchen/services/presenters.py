@@ -9,7 +9,7 @@ from typing import Any
 
 from ember.files.service import EquipmentIn, ServiceAnswer, ServiceRequest, TaskIn, UseIn
 from ember.quantities import Units
-from ember.service.task_ref import TaskRef
+from ember.service.task_ref import TaskKind, TaskRef
 from kitchen.drawings.service_lanes import BarIn, LaneIn, ServiceChart, SettingIn, service_lanes
 from kitchen.units.number_text import figure
 
@@ -59,6 +59,11 @@ class Task:
     def setting_c(self) -> float | None:
         """Setting of its equipment, °C; None without one."""
         return next((use.setting_c for use in self.uses if use.setting_c is not None), None)
+
+    @property
+    def may_tick(self) -> bool:
+        """Whether a list can tick it: it starts no cook."""
+        return self.ref.kind in (TaskKind.PREP, TaskKind.SIDE, TaskKind.SETTING, TaskKind.PLATE)
 
     @property
     def place(self) -> str:

@@ -61,6 +61,7 @@ MIDDLEWARE = [
     "kitchen.line.queued_taps.KeptTapsMiddleware",
     "kitchen.accounts.once.OnceMiddleware",
     "kitchen.errors.NotAllowedMiddleware",
+    "kitchen.today.middleware.BackToTodayMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 

@@ -1,4 +1,4 @@
-"""What Today shows, section by section. Temperatures are in °C, as `in_units` reads them."""
+"""What Today shows as now and as due. Temperatures are in °C, as `in_units` reads them."""
 
 from __future__ import annotations
 
@@ -9,10 +9,10 @@ from typing import Any
 
 from django.urls import reverse
 
-from ember.judge.states import State
-from kitchen.accounts.models import Kitchen, Person
+from ember.service.task_ref import TaskKind, TaskRef
+from kitchen.accounts.models import Kitchen
 from kitchen.batches.cooling_status import CoolingStatus, shelf_of
-from kitchen.brines.queries import unconfirmed_brines
+from kitchen.book.schedule import scheduled_checks
 from kitchen.kit.models import Equipment, Probe
 from kitchen.kit.queries import equipment_rows, probe_rows
 from kitchen.line.board_view import action_queue
@@ -20,36 +20,39 @@ from kitchen.line.models import Cook
 from kitchen.line.next_actions import NextAction
 from kitchen.line.queries import running
 from kitchen.line.step_cooks import StepAction, steps_running
-from kitchen.logbook.models import SignOff
-from kitchen.logbook.queries import finished, row_of
-from kitchen.logbook.record import record_state
 from kitchen.plans.models import Plan
 from kitchen.services.models import Service
+from kitchen.services.state import scheduled, task_actuals
 
 FIRST = 3  # next actions shown; the line shows them all
 MOST = 8  # rows of one kind; more are counted
 DAYS_AHEAD = 3
 USE_BY_DAYS = 1  # use-by of today and tomorrow
+BRINE_AHEAD = dt.timedelta(hours=24)
+SCHEDULE_SLACK = dt.timedelta(hours=1)
+PREPARES = (TaskKind.PREP, TaskKind.SIDE)
+
+
+@dataclass(frozen=True)
+class InPlace:
+    """An action that is done in the row itself: where it is sent, with what. `reads`: name of the temperature asked."""
+
+    url: str
+    button: str
+    sends: tuple[tuple[str, str], ...] = ()
+    reads: str = ""
 
 
 @dataclass(frozen=True)
 class Row:
-    """A thing that needs somebody, with the page on which it is done."""
+    """A thing that needs somebody, with the page that shows it, and its action where that needs no page."""
 
     name: str
     words: str
     url: str
     at: dt.datetime | None = None
     is_late: bool = False
-
-
-@dataclass(frozen=True)
-class Yesterday:
-    """Yesterday in a line; `not_met` of the signed cooks."""
-
-    cooks: int
-    not_met: int
-    unsigned: int
+    act: InPlace | None = None
 
 
 def line_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:
@@ -62,11 +65,35 @@ def _action(action: Any) -> Row:
     late = action.in_s < 0
     if isinstance(action, NextAction):
         url = reverse("line:check" if action.is_check else "line:steps", args=[action.status.cook.pk])
-        return Row(action.verb, action.what, url, action.due_at, late)
+        act = None
+        if action.is_early and not action.is_check and action.round is None and action.far_too_early_s is None:
+            taps = [(each.status.cook.pk, each.step.number, each.token) for each in action.together if each.step]
+            sends = tuple(("tap", f"{cook}:{number}:{token}") for cook, number, token in taps)
+            act = InPlace(reverse("line:do", args=[action.status.cook.pk]), "Done", sends)
+        return Row(action.verb, action.what, url, action.due_at, late, act)
     if isinstance(action, StepAction):
-        url = reverse("line:steps", args=[action.status.cook.pk])
-        return Row(action.step.verb if action.step else "Finish", action.status.cook.name, url, action.due_at, late)
-    return Row(action.task.name, str(action.service), reverse("line:board"), action.due_at, late)
+        cook, step = action.status.cook, action.step
+        url = reverse("line:steps", args=[cook.pk])
+        act = None
+        if step and action.is_early and action.status.far_too_early_s is None:
+            act = InPlace(
+                reverse("line:do", args=[cook.pk]), "Done", (("tap", f"{cook.pk}:{step.number}:{action.token}"),)
+            )
+        return Row(step.verb if step else "Finish", cook.name, url, action.due_at, late, act)
+    return _task(action, late)
+
+
+def _task(action: Any, late: bool) -> Row:
+    task = action.task
+    act = None
+    if action.in_s <= action.early_s:
+        sends = {
+            "from": "line", "means": "begin" if action.begins else "end", "dish": task.dish, "task": task.id,
+            "n": str(task.n), "token": str(action.token),
+        }  # fmt: skip
+        button = "Start" if action.starts_a_cook else "Done" if action.begins else "Out"
+        act = InPlace(reverse("services:tap", args=[action.service.pk]), button, tuple(sends.items()))
+    return Row(task.name, str(action.service), reverse("line:board"), action.due_at, late, act)
 
 
 def service_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:
@@ -111,7 +138,8 @@ def _batch(status: CoolingStatus, today: dt.date, url: str) -> Row | None:
     if status.waits_for_cold:
         return Row(name, "off the heat: start chilling", url, status.into_cold_by)
     if (stage := status.next_stage) is not None:
-        return Row(name, f"cooling to {stage.to_c:.1f} °C", url, stage.due_at)
+        act = InPlace(reverse("batches:act", args=[status.batch.pk]), "Log", (("what", "read"),), "celsius")
+        return Row(name, f"cooling to {stage.to_c:.1f} °C", url, stage.due_at, False, act)
     if status.use_by is not None and (status.use_by - today).days <= USE_BY_DAYS:
         day = "today" if status.use_by == today else "tomorrow"
         return Row(name, f"use by {day}: {status.left} left", url)
@@ -126,54 +154,55 @@ def check_rows(kitchen: Kitchen) -> Iterator[Row]:
         *((r.equipment, r.due, f"kit-{r.equipment.pk}") for r in equipment_rows(kitchen) if r.equipment.has_setting),
     ]
     for thing, due, anchor in things:
-        what = "check in ice" if isinstance(thing, Probe) else "check its setting"
+        what, act = "check its setting", None
+        if isinstance(thing, Probe):
+            what = "check in ice"
+            act = InPlace(reverse("kit:check-probe", args=[thing.pk]), "Log", (("kind", "ice"),), "read")
         if due.days is None:
-            yield Row(str(thing), f"{what}: never checked", f"{page}#{anchor}")
+            yield Row(str(thing), f"{what}: never checked", f"{page}#{anchor}", act=act)
         elif due.days <= 0:
             late = f", {due.overdue} day{'s' if due.overdue > 1 else ''} late" if due.overdue else ""
-            yield Row(str(thing), what + late, f"{page}#{anchor}", None, bool(due.overdue))
+            yield Row(str(thing), what + late, f"{page}#{anchor}", None, bool(due.overdue), act)
 
 
-def brine_rows(kitchen: Kitchen, person: Person) -> Iterator[Row]:
-    """Brines with curing salt that nobody confirmed as they stand."""
-    for brine in unconfirmed_brines(kitchen):
-        mine = brine.updated_by_id == person.pk
-        words = "waits for a second person to confirm it" if mine else "confirm strength, grams and meat"
-        yield Row(brine.name, words, reverse("brines:kept", args=[brine.pk]))
+def scheduled_rows(kitchen: Kitchen, now: dt.datetime) -> Iterator[Row]:
+    """Checks of the kitchen's own schedule that are to be logged now."""
+    for row in scheduled_checks(kitchen):
+        if not row.is_due(now):
+            continue
+        check = row.check
+        last = f"last {row.last.celsius:.1f} °C" if row.last and row.last.celsius is not None else "not logged yet"
+        who = f", {check.who}" if check.who else ""
+        place = ("equipment", str(check.equipment_id)) if check.equipment_id else ("what", check.what)
+        act = InPlace(reverse("book:write", args=[check.kind]), "Log", (place,), "celsius")
+        late = now - row.due_at > SCHEDULE_SLACK
+        page = f"{reverse('book:book')}?kind={check.kind}"
+        yield Row(check.what, f"{check.get_every_h_display()}{who}; {last}", page, row.due_at, late, act)
 
 
-def unsigned_rows(kitchen: Kitchen) -> tuple[list[Row], int]:
-    """Finished cooks that nobody signed, the newest first, and how many there are."""
-    cooks = finished(kitchen).filter(sign_off=None)
-    rows = []
-    for cook in cooks[:MOST]:
-        missed = row_of(cook).state == State.NOT_MET
-        words = "rule not met: corrective action, then sign" if missed else "read and sign"
-        rows.append(Row(cook.name, words, reverse("logbook:record", args=[cook.pk]), cook.finished_at, missed))
-    return rows, cooks.count()
+def brine_end_rows(kitchen: Kitchen, now: dt.datetime) -> Iterator[Row]:
+    """Brines to take out within a day."""
+    for status in steps_running(kitchen, now):
+        due = status.next_due if status.cook.kind == Cook.Kind.BRINE else None
+        if status.next is not None and due is not None and due - now <= BRINE_AHEAD:
+            url = reverse("line:steps", args=[status.cook.pk])
+            yield Row(status.cook.name, status.next.verb.lower(), url, due, due < now)
 
 
-def waiting_counts(kitchen: Kitchen, person: Person, is_chef: bool) -> dict[str, int]:
-    """How many things wait for this person in each place of the rail, by its code."""
-    now = kitchen.now()
-    brines = [brine for brine in unconfirmed_brines(kitchen) if brine.updated_by_id != person.pk]
-    batches = [row for row in batch_rows(kitchen, now) if row.is_late or (row.at is not None and row.at <= now)]
-    services = [row for row in service_rows(kitchen, now) if row.is_late]
-    late = [row for row in line_rows(kitchen, now) if row.is_late]
-    waiting = {"plan": len(brines), "line": len(late), "store": len(batches), "service": len(services)}
-    if is_chef:
-        waiting["log"] = finished(kitchen).filter(sign_off=None).count()
-    return waiting
-
-
-def yesterday_of(kitchen: Kitchen, now: dt.datetime) -> Yesterday:
-    """What was cooked yesterday, by the kitchen's clock."""
-    midnight = now.astimezone(kitchen.zone).replace(hour=0, minute=0, second=0, microsecond=0)
-    cooks = Cook.objects.of(kitchen).filter(finished_at__gte=midnight - dt.timedelta(days=1), finished_at__lt=midnight)
-    records = SignOff.objects.filter(cook__in=cooks).values_list("record", flat=True)
-    states = [record_state(record) for record in records]
-    number = cooks.count()
-    return Yesterday(number, states.count(State.NOT_MET), number - len(states))
+def prep_rows(kitchen: Kitchen, now: dt.datetime) -> Iterator[Row]:
+    """Today's preparation of each service of today and the days ahead: how much of it is left."""
+    today = now.astimezone(kitchen.zone).date()
+    for service in Service.objects.of(kitchen).current().filter(ended_at=None).exclude(schedule=None):
+        done = task_actuals(service)
+        tasks = [
+            task
+            for task in scheduled(service)
+            if TaskRef.of(task.id).kind in PREPARES and task.start.astimezone(kitchen.zone).date() == today
+        ]
+        left = [task for task in tasks if (task.dish, task.id, task.n) not in done]
+        if left:
+            words = f"{len(left)} of {len(tasks)} tasks of today's preparation left"
+            yield Row(service.name, words, f"{reverse('services:lists', args=[service.pk])}#prep", left[0].start)
 
 
 def still_to_set_up(kitchen: Kitchen) -> list[Row]:
