@@ -41,7 +41,7 @@ def test_the_catalogue_shows_every_cut_and_finds(client, cook_person):
     found = body_of(client.get(reverse("cuts:catalogue"), {"q": "tough braise"}))
     assert "Oxtail" in found
     assert "Sole fillet" not in found
-    assert "No cut is called" in body_of(client.get(reverse("cuts:catalogue"), {"q": "unicorn"}))
+    assert "No cut matches" in body_of(client.get(reverse("cuts:catalogue"), {"q": "unicorn"}))
 
 
 def test_a_chef_makes_an_own_cut_and_plans_it(as_chef, own, kitchen):

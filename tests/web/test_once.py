@@ -215,7 +215,7 @@ def test_every_form_that_changes_something_carries_a_token():
     }
     computes.add("accounts/held.html")  # sends the token it was sent with
     computes |= {"accounts/choose_password.html", "setup/begin.html"}  # their addresses work once
-    computes |= {"accounts/names.html", "accounts/_pin.html", "base.html", "demo/_bar.html"}  # signing in, locking: again is the same
+    computes |= {"accounts/names.html", "accounts/_pin.html", "base.html", "demo/_bar.html"}  # again is the same
     root = Path(__file__).resolve().parents[2] / "src" / "kitchen" / "templates"
     without = []
     for page in sorted(root.rglob("*.html")):

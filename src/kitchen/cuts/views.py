@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import uuid
-from typing import Any
 
 from django.contrib import messages
 from django.http import HttpResponse
@@ -11,42 +10,40 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from ember.food.catalogue import Cut, cuts
-from ember.judge.categories import CATEGORIES
-from ember.judge.doneness import scales
 from kitchen.accounts.access import chef_required
-from kitchen.web import KitchenRequest, clean_text
+from kitchen.web import KitchenRequest, clean_text, parse_count
 
 from . import actions
+from .catalogue import WITHIN_MIN, Filters, animals, by_animal, methods_there, rows
 from .forms import OwnCutForm
 from .models import OwnCut
 
 
-def _matches(entry: Cut, words: list[str]) -> bool:
-    text = " ".join([entry.name, entry.id, *entry.tissue, *entry.methods, CATEGORIES[entry.category]]).lower()
-    return all(word in text for word in words)
-
-
-def anchor_of(entry: Cut) -> str:
-    """Where a cut stands on its page."""
-    return f"cut-{entry.id.replace('/', '-')}"
+def _filters(request: KitchenRequest) -> Filters:
+    """The filters of the address; unknown ones filter nothing."""
+    known = {key for key, _ in methods_there()}
+    there = {animal for _, family in animals() for animal in family}
+    asked = request.GET
+    within = parse_count(asked.get("within"))
+    return Filters(
+        text=clean_text(asked.get("q"), 120),
+        animal=asked["animal"] if asked.get("animal") in there else "",
+        method=asked["method"] if asked.get("method") in known else "",
+        within_min=within if within in WITHIN_MIN else 0,
+    )
 
 
 def catalogue(request: KitchenRequest) -> HttpResponse:
-    """Every cut with its doneness words and methods; `q` searches names, tissue and methods."""
-    query = clean_text(request.GET.get("q"), 120)
-    rows: dict[str, list[dict[str, Any]]] = {}
-    for cut_entry in cuts().values():
-        if _matches(cut_entry, query.lower().split()):
-            words = scales()[cut_entry.doneness][1:]
-            category = CATEGORIES[cut_entry.category]
-            rows.setdefault(cut_entry.species.capitalize(), []).append(
-                {"cut": cut_entry, "words": words, "category": category}
-            )
+    """Every cut with what sets it apart; filtered by words, animal, method and time."""
+    filters = _filters(request)
+    found = [row for row in rows() if filters.holds(row)]
     context = {
-        "species": rows,
-        "query": query,
-        "count": sum(len(group) for group in rows.values()),
+        "species": by_animal(found),
+        "filters": filters,
+        "count": len(found),
+        "animals": animals(),
+        "methods": methods_there(),
+        "within": WITHIN_MIN,
         "own": OwnCut.objects.of(request.kitchen).current(),
     }
     if request.htmx and request.htmx.target == "cut-rows":

@@ -13,7 +13,6 @@ from ember.food.search import search as cuts_by_text
 from kitchen.accounts.models import Kitchen, Membership
 from kitchen.brines.models import BrinePlan
 from kitchen.cuts.models import OwnCut
-from kitchen.cuts.views import anchor_of
 from kitchen.eggs.models import EggPlan
 from kitchen.line.models import Cook
 from kitchen.places import PLACES
@@ -60,7 +59,8 @@ def _rows(name: str, rows: QuerySet[Any], hit: Callable[[Any], Hit]) -> HitGroup
 def _cuts(kitchen: Kitchen, text: str) -> HitGroup:
     own = OwnCut.objects.of(kitchen).current().filter(name__icontains=text)[:MOST]
     hits = [Hit(cut.name, "your cut", f"{reverse('plans:new')}?own={cut.pk}") for cut in own]
-    known = [Hit(cut.name, cut.species, f"{reverse('cuts:catalogue')}#{anchor_of(cut)}") for cut in cuts_by_text(text)]
+    page = reverse("cuts:catalogue")
+    known = [Hit(cut.name, cut.species, f"{page}#cut-{cut.id.replace('/', '-')}") for cut in cuts_by_text(text)]
     hits += known[: MOST - len(hits)]
     return HitGroup("Cuts", hits, max(len(own) + len(known) - len(hits), 0))
 
