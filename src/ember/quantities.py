@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from .errors import BadInput
+from .numbers import NUMBER, number_of
 
 TemperatureUnit = Literal["C", "F"]
 LengthUnit = Literal["mm", "in"]
@@ -21,52 +22,67 @@ MM_PER_INCH = 25.4
 G_PER_LB = 453.59237
 G_PER_OZ = G_PER_LB / 16
 
-_NUMBER = r"[-+\u2212]?\d+(?:[.,]\d+)?|[-+\u2212]?[.,]\d+"
-_PART = re.compile(rf"\s*({_NUMBER})\s*([^\d\s,.+\-\u2212]*)\s*")
-_FRACTIONS = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅓": 1 / 3, "⅔": 2 / 3, "⅛": 0.125}
+ML_PER_FL_OZ = 29.5735295625
+ML_PER_QT = 32 * ML_PER_FL_OZ
+M_PER_FT = 0.3048
 
-_LENGTH = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH, '"': MM_PER_INCH}
-_MASS = {"g": 1.0, "kg": 1000.0, "lb": G_PER_LB, "lbs": G_PER_LB, "oz": G_PER_OZ}
+_UNIT = re.compile(r"\s*([^\d\s,.+\-\u2212½¼¾⅓⅔⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞]*(?: oz)?)\s*")
+
+_LENGTH = {
+    "mm": 1.0, "cm": 10.0, "m": 1000.0, "in": MM_PER_INCH, "inch": MM_PER_INCH, "inches": MM_PER_INCH, '"': MM_PER_INCH,
+    "\u2033": MM_PER_INCH, "\u201d": MM_PER_INCH, "ft": 12 * MM_PER_INCH, "foot": 12 * MM_PER_INCH,
+    "feet": 12 * MM_PER_INCH, "'": 12 * MM_PER_INCH, "\u2032": 12 * MM_PER_INCH, "\u2019": 12 * MM_PER_INCH,
+}  # fmt: skip
+_MASS = {
+    "g": 1.0, "gram": 1.0, "grams": 1.0, "kg": 1000.0, "kilo": 1000.0, "kilos": 1000.0, "lb": G_PER_LB, "lbs": G_PER_LB,
+    "pound": G_PER_LB, "pounds": G_PER_LB, "oz": G_PER_OZ, "ounce": G_PER_OZ, "ounces": G_PER_OZ,
+}  # fmt: skip
+_VOLUME = {
+    "ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0, "litre": 1000.0, "litres": 1000.0, "liter": 1000.0,
+    "liters": 1000.0, "fl oz": ML_PER_FL_OZ, "floz": ML_PER_FL_OZ, "pt": 16 * ML_PER_FL_OZ, "qt": ML_PER_QT,
+    "gal": 4 * ML_PER_QT,
+}  # fmt: skip
+_HEIGHT = {"m": 1.0, "ft": M_PER_FT, "feet": M_PER_FT, "'": M_PER_FT, "\u2032": M_PER_FT, "\u2019": M_PER_FT}
 _TIME = {
-    "s": 1.0,
-    "sec": 1.0,
-    "min": 60.0,
-    "h": 3600.0,
-    "hr": 3600.0,
-    "d": 86400.0,
-    "day": 86400.0,
-    "days": 86400.0,
-}
+    "s": 1.0, "sec": 1.0, "secs": 1.0, "second": 1.0, "seconds": 1.0, "min": 60.0, "mins": 60.0, "minute": 60.0,
+    "minutes": 60.0, "h": 3600.0, "hr": 3600.0, "hrs": 3600.0, "hour": 3600.0, "hours": 3600.0, "d": 86400.0,
+    "day": 86400.0, "days": 86400.0,
+}  # fmt: skip
+# In these nobody writes three decimals: a point before three digits may part thousands.
+_NO_THREE_DECIMALS = {"g", "gram", "grams", "mm", "ml", "s", "sec", "secs", "min", "mins", "W"}
+_NEXT_SMALLER = {"h": "min", "hr": "min", "hour": "min", "hours": "min", "min": "s"}  # "1 h 50" is understood
 
 
-def _number(text: str) -> float:
-    return float(text.replace(",", ".").replace("\u2212", "-"))
-
-
-def _parts(text: str, what: str) -> list[tuple[float, str]]:
-    """Split "1 h 50 min" into [(1, "h"), (50, "min")]."""
+def _parts(text: str, what: str, default: str) -> list[tuple[float, str]]:
+    """Split "1 h 50 min" into [(1, "h"), (50, "min")]; a number without a unit is in the default one."""
     cleaned = text.strip()
-    for sign, value in _FRACTIONS.items():
-        cleaned = re.sub(rf"(\d)\s*{sign}", lambda m, v=value: f"{int(m[1]) + v:g}", cleaned)  # type: ignore[misc]
-        cleaned = cleaned.replace(sign, f"{value:g}")
     parts: list[tuple[float, str]] = []
     position = 0
     while position < len(cleaned):
-        match = _PART.match(cleaned, position)
-        if match is None or match.end() == position:
-            raise BadInput(f"“{text.strip()[:40]}” is not a {what}. Enter a number, like 38.")
-        parts.append((_number(match[1]), match[2].lower().rstrip(".")))
-        position = match.end()
+        match = NUMBER.match(cleaned, position)
+        if match is None:
+            raise BadInput(f"“{cleaned[:40]}” is not a {what}. Enter a number, like 38.")
+        after = _UNIT.match(cleaned, match.end())
+        unit = (after[1] if after else "").lower().rstrip(".")
+        value = number_of(match[0], (unit or default) not in _NO_THREE_DECIMALS)
+        if not math.isfinite(value):
+            raise BadInput(f"“{cleaned[:40]}” is too large for a {what}.")
+        if not unit and parts:
+            unit = _NEXT_SMALLER.get(parts[-1][1], "")
+            if not unit:
+                raise BadInput(f"“{cleaned[:40]}” has a number without its unit. Write each with its unit.")
+        parts.append((value, unit))
+        position = after.end() if after else match.end()
     if not parts:
         raise BadInput(f"Enter a {what}, like 38.")
-    if not all(math.isfinite(value) for value, _ in parts):
-        raise BadInput(f"“{text.strip()[:40]}” is too large for a {what}.")
+    if len(parts) > 1 and not parts[0][1]:
+        raise BadInput(f"“{cleaned[:40]}” has a number without its unit. Write each with its unit.")
     return parts
 
 
 def _sum_of(text: str, what: str, factors: dict[str, float], default: str) -> float:
     total = 0.0
-    for value, unit in _parts(text, what):
+    for value, unit in _parts(text, what, default):
         factor = factors.get(unit or default)
         if factor is None:
             raise BadInput(f"“{unit}” is not a unit of {what}. Use {', '.join(k for k in factors if k.isalpha())}.")
@@ -80,7 +96,7 @@ def parse_temperature(text: str, unit: TemperatureUnit = "C") -> float:
     >>> round(parse_temperature("130 F"), 2)
     54.44
     """
-    parts = _parts(text.replace("°", "").replace("º", ""), "temperature")
+    parts = _parts(text.replace("°", "").replace("º", ""), "temperature", unit)
     if len(parts) != 1:
         raise BadInput(f"“{text.strip()[:40]}” is not a temperature. Enter one number, like 54.5.")
     value, said = parts[0]
@@ -106,6 +122,24 @@ def parse_mass(text: str, unit: MassUnit = "g") -> float:
     1021
     """
     return _sum_of(text, "mass", _MASS, unit)
+
+
+def parse_volume(text: str, unit: str = "ml") -> float:
+    """ml from text such as "250", "1.5 l" or "8 fl oz".
+
+    >>> parse_volume("1.5 l"), round(parse_volume("8", "fl oz"))
+    (1500.0, 237)
+    """
+    return _sum_of(text, "volume", _VOLUME, unit)
+
+
+def parse_height(text: str, unit: str = "m") -> float:
+    """m above the sea from text such as "1,600 ft" or "500".
+
+    >>> parse_height("500"), round(parse_height("5280 ft"))
+    (500.0, 1609)
+    """
+    return _sum_of(text, "height", _HEIGHT, unit)
 
 
 def parse_minutes(text: str) -> float:
@@ -177,6 +211,42 @@ class Units:
     def mass_value(self, g: float) -> float:
         """A mass, in this unit."""
         return g if self.mass == "g" else g / G_PER_LB
+
+    @property
+    def small_mass(self) -> str:
+        """The unit of an egg, of salt: grams, or ounces where masses are in pounds."""
+        return "g" if self.mass == "g" else "oz"
+
+    @property
+    def volume(self) -> str:
+        """The unit of small volumes."""
+        return "ml" if self.mass == "g" else "fl oz"
+
+    @property
+    def pot_volume(self) -> str:
+        """The unit of what a pot holds."""
+        return "l" if self.mass == "g" else "qt"
+
+    @property
+    def height(self) -> str:
+        """The unit of height above the sea."""
+        return "m" if self.length == "mm" else "ft"
+
+    def small_mass_value(self, g: float) -> float:
+        """A small mass, in its unit."""
+        return g if self.mass == "g" else g / G_PER_OZ
+
+    def volume_value(self, ml: float) -> float:
+        """A small volume, in its unit."""
+        return ml if self.mass == "g" else ml / ML_PER_FL_OZ
+
+    def pot_volume_value(self, litres: float) -> float:
+        """A pot's volume, in its unit."""
+        return litres if self.mass == "g" else 1000.0 * litres / ML_PER_QT
+
+    def height_value(self, m: float) -> float:
+        """A height above the sea, in its unit."""
+        return m if self.length == "mm" else m / M_PER_FT
 
     @property
     def degree(self) -> str:

@@ -19,6 +19,8 @@ from kitchen.plans.words import fit_lines, price_lines
 from .pages import body_of
 from .posting import UNITS, posted
 
+HTMX = {"HX-Request": "true"}
+
 STEPS = [
     {"kind": "season", "minutes": 2, "before": 0},
     {"kind": "rub", "minutes": 3, "before": 1, "with": ["pepper", "garlic"]},
@@ -266,3 +268,22 @@ def test_the_numbers_of_the_chart_stand_in_a_table(signed_in, document):
     assert len(rows) >= 8
     for row in rows:
         assert f"<td>{row.core_c:.1f}</td>" in table
+
+
+def test_a_measure_far_from_usual_is_asked_about(signed_in, document):
+    """5.5 g of turkey: asked about once, and remembered."""
+    typed = {**posted(document), "cut": "turkey/whole", "shape": "from_mass", "mass": "5.5"}
+    body = body_of(signed_in.post(reverse("plans:bench"), typed, headers=HTMX))
+    assert "5.5 g? Whole turkey is usually about" in body
+    assert 'data-do="sure:mass=5.5"' in body
+    sure = body_of(signed_in.post(reverse("plans:bench"), typed | {"do": "sure:mass=5.5"}, headers=HTMX))
+    assert "is usually about" not in sure
+    assert 'name="sure" value="mass=5.5"' in sure
+    again = body_of(signed_in.post(reverse("plans:bench"), typed | {"sure": "mass=5.5", "mass": "6"}, headers=HTMX))
+    assert "6 g? Whole turkey" in again  # only that value was right
+
+
+def test_a_number_that_could_be_two_is_asked_about(signed_in, document):
+    typed = {**posted(document), "mass": "5,500"}
+    body = body_of(signed_in.post(reverse("plans:bench"), typed, headers=HTMX))
+    assert "could be 5500 or 5.5" in body

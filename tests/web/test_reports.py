@@ -114,7 +114,7 @@ def test_on_paper_with_who_signed_and_the_chain(signed_in, kitchen, a_day, chef)
     text = "".join(page.extract_text() for page in PdfReader(io.BytesIO(response.content)).pages)
     for words in (str(kitchen), "Deck fridge", "moved to the walk-in", str(chef), "3-501.16", "rule 1"):
         assert words in text
-    assert text.count("Hold cold at 41") == 1  # a rule is written out once, and numbered
+    assert text.count("Hold cold at 5 °C") == 1  # a rule is written out once, and numbered
     assert report_of(kitchen, *[kitchen.now().date()] * 2).digest in text.replace("\n", "")
 
 

@@ -163,7 +163,7 @@ def moves_of(request: Timed, minutes: float) -> list[Move]:
     changes.append((f"Egg at {other_start:.0f} °C", {"egg": _egg(request, start_c=other_start)}))
     for sign in (-1, 1):
         mass = min(max(egg.mass_g + sign * off, egg.kind.mass_g[0]), egg.kind.mass_g[1])
-        changes.append((f"{mass:g} g egg", {"egg": _egg(request, mass_g=mass)}))
+        changes.append((f"{mass:.0f} g egg", {"egg": _egg(request, mass_g=mass)}))
     if isinstance(request, BoilRequest):
         twice = 12 if request.count < 9 else 2 * request.count
         changes.append((f"{twice} in the pot", {"count": twice}))

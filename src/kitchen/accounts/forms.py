@@ -10,6 +10,7 @@ from django import forms
 from django.contrib.auth.forms import AuthenticationForm
 from django.contrib.auth.password_validation import validate_password
 
+from kitchen.units.dates import DEFAULT, LANGUAGES
 from kitchen.web import clean_text
 
 from .confirming import is_pin
@@ -92,19 +93,24 @@ class PinForm(forms.Form):
 
 
 class KitchenForm(forms.ModelForm):  # type: ignore[type-arg]
-    """A kitchen's name and time zone."""
+    """A kitchen's name, time zone and the language of its dates."""
 
     time_zone = forms.ChoiceField(choices=TIME_ZONES, label="Time zone")
+    date_language = forms.ChoiceField(choices=LANGUAGES, label="Days are written in", required=False)
 
     class Meta:
         model = Kitchen
-        fields = ["name", "place", "time_zone"]
+        fields = ["name", "place", "time_zone", "date_language"]
         labels = {"place": "Place, if it has several"}
         error_messages = {"name": {"required": "Enter the kitchen's name."}}
 
     def clean_name(self) -> str:
         """The name without control characters."""
         return clean_text(self.cleaned_data["name"], 80)
+
+    def clean_date_language(self) -> str:
+        """The language; British English if none was chosen."""
+        return self.cleaned_data["date_language"] or DEFAULT
 
     def clean_place(self) -> str:
         """The place without control characters."""

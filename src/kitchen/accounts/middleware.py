@@ -11,6 +11,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 
 from ember.quantities import Units
+from kitchen.units.dates import dates_in
 
 from . import tablets
 from .signing_in import refuse_locked
@@ -44,7 +45,7 @@ class KitchenMiddleware:
         if request.tablet is not None and request.tablet.kitchen_id != chosen.kitchen_id:
             request.tablet = None  # another kitchen's
         request.is_locked = tablets.is_locked(request)
-        with timezone.override(chosen.kitchen.zone):
+        with timezone.override(chosen.kitchen.zone), dates_in(chosen.kitchen.date_language):
             return self.get_response(request)
 
     def process_view(self, request: Any, view: Any, args: Any, kwargs: Any) -> HttpResponse | None:

@@ -13,6 +13,7 @@ from django.db import connection, models
 from django.utils import timezone
 
 from ember.quantities import Units
+from kitchen.units.dates import DEFAULT, LANGUAGES
 
 TEMPERATURE_UNITS = [("C", "°C"), ("F", "°F")]
 LENGTH_UNITS = [("mm", "mm"), ("in", "in")]
@@ -29,6 +30,7 @@ class Kitchen(models.Model):
     standard = models.CharField(max_length=60, default="us-food-code-2022")
     house = models.JSONField(default=dict, blank=True)
     time_zone = models.CharField(max_length=60, default="UTC")
+    date_language = models.CharField(max_length=5, choices=LANGUAGES, default=DEFAULT)
     altitude_m = models.FloatField(default=0.0)
     readings_kept_months = models.PositiveSmallIntegerField(null=True, blank=True)  # None: for good
     is_demo = models.BooleanField(default=False)

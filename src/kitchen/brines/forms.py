@@ -43,7 +43,7 @@ class BrineForm(DeskForm):
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
         ("school", "Method", ""), ("flesh", "Of", ""), ("cut", "Cut", ""), ("meat", "Mass", "g"),
         ("shape", "Shape", ""), ("size", "Thickness", "mm"),
-        ("water", "Water", "g"), ("salt_pct", "Salt", "%"), ("sugar", "Sugar", "g"), ("hours", "Hours", ""),
+        ("water", "Water", "g"), ("salt_pct", "Salt", "%"), ("sugar", "Sugar", "oz"), ("hours", "Hours", ""),
         ("temp", "At", "c"),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
@@ -64,10 +64,10 @@ class BrineForm(DeskForm):
         add["size"] = fields.length("Thickness", units, 1, 600, required=False)
         add["water"] = fields.mass("Water", units, 0, 1_000_000, required=False)
         add["salt_pct"] = fields.plain_number("Salt", 0, 36, "%", required=False)
-        add["sugar"] = fields.mass("Sugar", units, 0, 1_000_000, required=False)
+        add["sugar"] = fields.small_mass("Sugar", units, 0, 1_000_000, required=False)
         add["hours"] = fields.plain_number("Hours", 0.02, 2160, required=False)
         add["temp"] = fields.temperature("At", units, -1, 25)
-        add["cure"] = fields.plain_number("Curing salt", 0.01, 100_000, "g", required=False)
+        add["cure"] = fields.small_mass("Curing salt", units, 0.01, 100_000, required=False)
         sold = [(f"{s.pct:g}", s.name) for s in salt_data().strength]
         choices = [("", "choose"), *sold, (OWN_STRENGTH, "another")]
         add["strength"] = forms.ChoiceField(choices=choices, required=False)

@@ -118,7 +118,12 @@ class DeskForm(forms.Form):
         return any(self[name].errors for name, _, _ in self.MORE)
 
     def _unit(self, unit: str) -> str:
-        return {"c": self.units.degree, "g": self.units.mass, "mm": self.units.length}.get(unit, unit)
+        units = self.units
+        known = {
+            "c": units.degree, "g": units.mass, "mm": units.length, "oz": units.small_mass, "l": units.pot_volume,
+            "ml": units.volume, "m": units.height,
+        }  # fmt: skip
+        return known.get(unit, unit)
 
     @property
     def title(self) -> str:

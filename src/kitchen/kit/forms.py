@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django import forms
@@ -27,8 +28,6 @@ class EquipmentForm(forms.Form):
     station = forms.CharField(max_length=40, required=False, label="Station")
     places = forms.IntegerField(required=False, min_value=1, max_value=99, label="Racks or places")
     material = forms.ChoiceField(choices=[("", "–"), *Equipment.Material.choices], required=False)
-    heat_min = forms.FloatField(required=False, min_value=0.05, max_value=200, label="Heats, °C a minute")
-    cool_min = forms.FloatField(required=False, min_value=0.01, max_value=200, label="Cools, °C a minute")
     check_days = forms.IntegerField(min_value=1, max_value=366, initial=28, label="Check every, days")
 
     def __init__(self, data: Any, units: Units, **kwargs: Any) -> None:
@@ -36,6 +35,9 @@ class EquipmentForm(forms.Form):
         self.fields["diameter"] = fields.length("Diameter", units, *PAN_MM, required=False, label="Pan: diameter")
         self.fields["mass"] = fields.mass("Mass", units, 1e3 * PAN_KG[0], 1e3 * PAN_KG[1], required=False)
         self.fields["mass"].label = "Pan: mass"
+        for name, word, least in (("heat_min", "Heats", 0.05), ("cool_min", "Cools", 0.01)):
+            label = f"{word}, {units.degree} a minute"
+            self.fields[name] = fields.temperature_rate(word, units, least, 200.0, required=False, label=label)
         self.order_fields(ORDER)
         for name, field in self.fields.items():
             field.widget.attrs["id"] = f"kit-{name}"
@@ -104,4 +106,6 @@ class ProbeCheckForm(forms.Form):
 class AltitudeForm(forms.Form):
     """The kitchen's altitude."""
 
-    altitude = forms.FloatField(min_value=ALTITUDE_M[0], max_value=ALTITUDE_M[1], label="Altitude, m")
+    def __init__(self, data: Mapping[str, Any] | None, units: Units) -> None:
+        super().__init__(data)
+        self.fields["altitude"] = fields.height("Altitude", units, *ALTITUDE_M)

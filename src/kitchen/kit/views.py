@@ -132,12 +132,12 @@ def check_probe(request: KitchenRequest, pk: int) -> HttpResponse:
 @chef_required
 def altitude(request: KitchenRequest) -> HttpResponse:
     """Set the kitchen's altitude, which decides where water boils."""
-    form = AltitudeForm(request.POST)
+    form = AltitudeForm(request.POST, request.user.units)
     if not form.is_valid():
         return kit_page(request, 422, wrong={"altitude": True, "form": form})
     request.kitchen.altitude_m = form.cleaned_data["altitude"]
     request.kitchen.save(update_fields=["altitude_m"])
-    messages.success(request, "Kept.")
+    messages.success(request, "Saved.")
     return redirect("kit:kit")
 
 

@@ -146,6 +146,10 @@ class Chain:
         """size:VALUE, in the person's unit"""
         self.rest["size"] = what
 
+    def sure(self, what: str) -> None:
+        """sure:MEASURE=VALUE, in SI: an odd measure is right"""
+        self.rest["sure"] = f"{self.rest.get('sure', '')} {what}".strip()[-200:]
+
     def prep(self, what: str) -> None:
         """prep:KIND"""
         if kind := prep_kinds().get(what):
@@ -224,8 +228,8 @@ def _numbered(data: Mapping[str, str], letter: str) -> list[Values]:
 
 VERBS: dict[str, Callable[[Chain, str], None]] = {
     "add": Chain.add, "remove": Chain.remove, "move": Chain.move, "left": Chain.left, "right": Chain.right,
-    "end": Chain.end, "take": Chain.take, "size": Chain.size, "prep": Chain.prep, "unprep": Chain.unprep,
-    "other": Chain.other, "method": Chain.method,
+    "end": Chain.end, "take": Chain.take, "size": Chain.size, "sure": Chain.sure, "prep": Chain.prep,
+    "unprep": Chain.unprep, "other": Chain.other, "method": Chain.method,
 }  # fmt: skip
 
 

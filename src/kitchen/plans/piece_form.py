@@ -7,13 +7,15 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from django import forms
+from django.utils.html import format_html
 
 from ember.files.piece import OwnCut, Piece
 from ember.food.catalogue import Cut, cut, cuts
-from ember.food.geometry import body_size
+from ember.food.geometry import body_size, typical_mass_g
 from ember.judge.doneness import scale_of
 from ember.quantities import Units
 from kitchen.units import fields
+from kitchen.units.number_text import figure
 
 SHAPES = [
     ("slab", "Flat piece"), ("cylinder", "Roll"), ("sphere", "Ball"), ("general", "Between"),
@@ -60,6 +62,10 @@ def own_words(along: Mapping[str, Any]) -> Own:
         return ()
 
 
+# How far from the usual piece of its cut a measure may be before the bench asks.
+MASS_FACTOR, SIZE_FACTOR = 8.0, 4.0
+
+
 class PieceForm(forms.Form):
     """The piece and its target."""
 
@@ -81,9 +87,11 @@ class PieceForm(forms.Form):
         min_value=1, max_value=200, required=False, widget=forms.TextInput(attrs={"inputmode": "numeric"})
     )
     along = forms.CharField(required=False, max_length=4000, widget=forms.HiddenInput)
+    sure = forms.CharField(required=False, max_length=200, widget=forms.HiddenInput)
 
     def __init__(self, data: Mapping[str, str] | None, units: Units, cut_entry: Cut, **kwargs: Any) -> None:
         super().__init__(data, **kwargs)
+        self.units = units
         self.carried = read_along((data if data is not None else self.initial).get(ALONG))
         own = own_words(self.carried)
         by_mass = (data or {}).get("shape") == "from_mass"
@@ -117,10 +125,33 @@ class PieceForm(forms.Form):
             self.add_error("target_core", "Enter the core temperature you want.")
         if cleaned.get("shape") == "from_mass" and cleaned.get("mass") is None and "mass" not in self.errors:
             self.add_error("mass", "Enter the mass: the size is worked out from it.")
+        self._ask_about_odd_measures(cleaned)
         size, spread = cleaned.get("size"), cleaned.get("spread")
         if size is not None and cleaned.get("shape") != "from_mass" and spread is not None and spread / 2 >= size:
             self.add_error("spread", "The spread must be less than twice the size.")
         return cleaned
+
+    def _ask_about_odd_measures(self, cleaned: dict[str, Any]) -> None:
+        """Ask about a mass or size far from what is usual for the cut, unless somebody said that it is right."""
+        known = cuts().get(cleaned.get("cut", ""))
+        if known is None:
+            return
+        sure = set((cleaned.get("sure") or "").split())
+        measured = cleaned.get("shape") != "from_mass"
+        asked = (
+            ("mass", usual_mass_g(known), MASS_FACTOR, self.units.mass_value, self.units.mass),
+            ("size", known.form.size_mm, SIZE_FACTOR, self.units.length_value, self.units.length),
+        )
+        for name, usual, factor, shown, unit in asked:
+            value = cleaned.get(name)
+            if not value or (name == "size" and not measured) or usual / factor <= value <= usual * factor:
+                continue
+            if (right := sure_of(name, value)) not in sure:
+                typed, common = figure(shown(value), 2), float(f"{shown(usual):.2g}")
+                self.add_error(name, format_html(
+                    '{} {}? {} is usually about {} {}. <button type="button" class="act-quiet" data-do="sure:{}">'
+                    "It is right</button>", typed, unit, known.name, figure(common, 2), unit, right,
+                ))  # fmt: skip
 
     def piece(self, old: Mapping[str, Any]) -> dict[str, Any]:
         """The piece as the core's JSON, after validation; `old` is the saved piece of the same cut, or empty."""
@@ -152,6 +183,16 @@ class PieceForm(forms.Form):
             "guests": typed["guests"] or "general",
             "advisory": typed["advisory"],
         }
+
+
+def sure_of(name: str, value: float) -> str:
+    """How the form remembers that a measure in SI is right."""
+    return f"{name}={value:.4g}"
+
+
+def usual_mass_g(cut_entry: Cut) -> float:
+    """Mass of a cut's usual piece, g."""
+    return typical_mass_g(cut_entry.form, float(cut_entry.mass_fractions.density(20.0)))
 
 
 def shape_of(kind: str, size_mm: float | None, old: Mapping[str, Any]) -> dict[str, Any]:
@@ -197,6 +238,9 @@ def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
     return {
         "name": document.get("name", ""),
         "cut": piece["cut"],
+        "sure": " ".join(
+            sure_of(name, value) for name, value in (("mass", piece.get("mass_g")), ("size", size_mm(piece))) if value
+        ),
         "shape": shape["kind"] if shape["kind"] in dict(SHAPES) else "slab",
         "size": size_mm(piece),
         "mass": _number(piece.get("mass_g")),

@@ -12,12 +12,12 @@ from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.files.result import Result
 from ember.food.catalogue import cut
-from ember.practice.calls import FEW, Advice
+from ember.practice.calls import FEW, NEAR_K, Advice
 from ember.quantities import Units
 from kitchen.drawings.drill_chart import drill_chart
 from kitchen.drawings.plan_chart import time_columns
 from kitchen.plans.pictures import face_of
-from kitchen.units.number_text import fixed
+from kitchen.units.number_text import figure, fixed
 
 from .models import Call
 from .words import SHORT
@@ -42,7 +42,9 @@ def advice_words(advices: Sequence[Advice], units: Units) -> list[tuple[str, str
             continue
         name = SHORT[advice.sense]
         if advice.kind == "trust":
-            lines.append((f"Trust {name}.", f"{100 * advice.near:.0f} of 100 calls land within 2 °C of the probe."))
+            near = figure(units.temperature_step(NEAR_K), 1)
+            why = f"{100 * advice.near:.0f} of 100 calls land within {near} {units.degree} of the probe."
+            lines.append((f"Trust {name}.", why))
         else:
             by = fixed(units.temperature_step(advice.by_k), 1)
             too = "high" if advice.kind == "lower" else "low"

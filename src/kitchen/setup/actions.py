@@ -57,7 +57,7 @@ def create_kitchen(wanted: NewKitchen) -> Person:
     for item in wanted.equipment:
         keep_equipment(kitchen, None, item, chef)
     for username, name in wanted.people:
-        add_person(kitchen, username, name, None, Membership.Role.COOK)
+        add_person(kitchen, username, name, None, Membership.Role.COOK, by=chef)
     if wanted.has_example_plans:
         for document in PLANS:
             own = document | {"standard": kitchen.standard}

@@ -9,11 +9,14 @@ from django import forms
 from django.contrib.auth.password_validation import validate_password
 from django.utils.text import slugify
 
+from ember.errors import BadInput
 from ember.judge.standards import standards
 from ember.kit.thermometers import ALTITUDE_M
+from ember.quantities import parse_height
 from kitchen.accounts.forms import NAME_TAKEN, TIME_ZONES
 from kitchen.accounts.models import LENGTH_UNITS, MASS_UNITS, TEMPERATURE_UNITS, Person
 from kitchen.kit.quick_add import UnknownEquipment, read_equipment
+from kitchen.units.dates import DEFAULT, LANGUAGES
 from kitchen.web import clean_text
 
 from .actions import NewKitchen
@@ -30,12 +33,11 @@ class SetupForm(forms.Form):
     time_zone = forms.ChoiceField(
         choices=TIME_ZONES, label="Time zone", initial="UTC", widget=forms.Select(attrs={"data-own-zone": ""})
     )
+    date_language = forms.ChoiceField(choices=LANGUAGES, label="Days are written in", initial=DEFAULT, required=False)
     standard = forms.ChoiceField(
         choices=(), label="Food safety standard", error_messages={"required": "Choose the standard you work by."}
     )
-    altitude = forms.FloatField(
-        min_value=ALTITUDE_M[0], max_value=ALTITUDE_M[1], initial=0, label="Metres above sea level", required=False
-    )
+    altitude = forms.CharField(max_length=20, initial="0 m", label="Height above sea level, m or ft", required=False)
     chef = forms.CharField(max_length=60, label="Your name", error_messages={"required": "Enter your name."})
     username = forms.CharField(
         max_length=150, label="Sign-in name", error_messages={"required": "Enter a sign-in name."}
@@ -55,7 +57,7 @@ class SetupForm(forms.Form):
     )
     example_plans = forms.BooleanField(required=False, label="Begin with example plans", initial=True)
 
-    KITCHEN = ("name", "place", "time_zone", "standard", "altitude")
+    KITCHEN = ("name", "place", "time_zone", "date_language", "standard", "altitude")
     CHEF = ("chef", "username", "password", "temperature_unit", "length_unit", "mass_unit")
     LATER = ("equipment", "people", "example_plans")
 
@@ -75,6 +77,17 @@ class SetupForm(forms.Form):
         if not name:
             raise forms.ValidationError("Enter a name.")
         return name
+
+    def clean_altitude(self) -> float:
+        """Metres above the sea."""
+        text = self.cleaned_data["altitude"]
+        try:
+            metres = parse_height(text) if text else 0.0
+        except BadInput as error:
+            raise forms.ValidationError(error.message) from None
+        if not ALTITUDE_M[0] <= metres <= ALTITUDE_M[1]:
+            raise forms.ValidationError(f"Enter a height from {ALTITUDE_M[0]:.0f} to {ALTITUDE_M[1]:.0f} m.")
+        return metres
 
     def clean_username(self) -> str:
         """A sign-in name that nobody has and that can be typed."""
@@ -123,6 +136,7 @@ class SetupForm(forms.Form):
         """What was asked for, after validation."""
         typed = self.cleaned_data
         kitchen = {key: typed[key] for key in ("name", "place", "time_zone", "standard")}
+        kitchen["date_language"] = typed["date_language"] or DEFAULT
         units = {key: typed[key] for key in ("temperature_unit", "length_unit", "mass_unit")}
         return NewKitchen(
             kitchen=kitchen | {"altitude_m": typed["altitude"] or 0.0},

@@ -13,7 +13,17 @@ from django.utils.safestring import SafeString, mark_safe
 
 from ember.errors import BadInput
 from ember.food.catalogue import cuts
-from ember.quantities import Units, parse_clock, parse_length, parse_mass, parse_minutes, parse_temperature
+from ember.numbers import NUMBER, number_of
+from ember.quantities import (
+    Units,
+    parse_clock,
+    parse_height,
+    parse_length,
+    parse_mass,
+    parse_minutes,
+    parse_temperature,
+    parse_volume,
+)
 
 from .number_text import clock_span, figure, minutes_text
 
@@ -96,6 +106,77 @@ def mass(what: str, units: Units, low_g: float, high_g: float, **kwargs: Any) ->
     )
 
 
+def small_mass(what: str, units: Units, low_g: float, high_g: float, **kwargs: Any) -> MeasureField:
+    """g of something small, from the person's unit: grams or ounces."""
+    digits = 1 if units.mass == "g" else 2
+    return MeasureField(
+        what,
+        lambda text: parse_mass(text, units.small_mass),
+        lambda g: figure(units.small_mass_value(g), digits),
+        units.small_mass,
+        low_g,
+        high_g,
+        **kwargs,
+    )
+
+
+def volume(what: str, units: Units, low_ml: float, high_ml: float, **kwargs: Any) -> MeasureField:
+    """ml from the person's unit: millilitres or fluid ounces."""
+    return MeasureField(
+        what,
+        lambda text: parse_volume(text, units.volume),
+        lambda ml: figure(units.volume_value(ml), 1),
+        units.volume,
+        low_ml,
+        high_ml,
+        **kwargs,
+    )
+
+
+def pot_volume(what: str, units: Units, low_l: float, high_l: float, **kwargs: Any) -> MeasureField:
+    """Litres from the person's unit: litres or quarts."""
+    return MeasureField(
+        what,
+        lambda text: parse_volume(text, units.pot_volume) / 1000.0,
+        lambda litres: figure(units.pot_volume_value(litres), 1),
+        units.pot_volume,
+        low_l,
+        high_l,
+        **kwargs,
+    )
+
+
+def height(what: str, units: Units, low_m: float, high_m: float, **kwargs: Any) -> MeasureField:
+    """m above the sea from the person's unit: metres or feet."""
+    return MeasureField(
+        what,
+        lambda text: parse_height(text, units.height),
+        lambda m: figure(units.height_value(m), 0),
+        units.height,
+        low_m,
+        high_m,
+        **kwargs,
+    )
+
+
+def temperature_rate(what: str, units: Units, low_k: float, high_k: float, **kwargs: Any) -> MeasureField:
+    """K a minute, from the person's degrees a minute."""
+    per = units.temperature_step(1.0)
+    return MeasureField(
+        what,
+        lambda text: number_of(text) / per if NUMBER.fullmatch(text.strip()) else _no_number(text),
+        lambda k: figure(per * k, 2),
+        f"{units.degree} a minute",
+        low_k,
+        high_k,
+        **kwargs,
+    )
+
+
+def _no_number(text: str) -> float:
+    raise BadInput(f"“{text[:40]}” is not a number.")
+
+
 def minutes(what: str, low: float, high: float, **kwargs: Any) -> MeasureField:
     """Minutes from "20", "1 h 50 min" or "45 s"."""
     return MeasureField(what, parse_minutes, minutes_text, "", low, high, **kwargs)
@@ -110,10 +191,10 @@ def plain_number(what: str, low: float, high: float, unit: str = "", **kwargs: A
     """A bare number."""
 
     def read(text: str) -> float:
-        try:
-            return float(text.replace(",", ".").replace("\u2212", "-"))
-        except ValueError:
-            raise BadInput(f"“{text[:40]}” is not a number.") from None
+        match = NUMBER.fullmatch(text.strip())
+        if match is None:
+            raise BadInput(f"“{text[:40]}” is not a number.")
+        return number_of(match[0], unit not in ("g", "ml", "W"))
 
     return MeasureField(what, read, lambda v: figure(v, 1), unit, low, high, **kwargs)
 

@@ -32,18 +32,69 @@ def half_mm(mm: float) -> str:
     return f"{whole or ''}½" if half else str(whole)
 
 
-_CELSIUS = re.compile(r"(-?\d+(?:\.\d+)?) °C")
+_N = r"\u2212?-?\d+(?:\.\d+)?"
+_LIST = rf"{_N}(?:(?:,| to| and| or|,? or| \u2013|\u2013) ?{_N})*"
+_BOTH = re.compile(rf"({_LIST}) °F \(({_LIST}) °C\)")
+_BOTH_MASS = re.compile(rf"({_N}) lb \(({_N}) kg\)")
+_STEP = re.compile(
+    rf"(?<=within )({_N}) °C\b|({_N}) °C(?= (?:colder|cooler|hotter|warmer|higher|lower|short|off|more|less)\b)"
+)
+_MEASURE = re.compile(rf"({_LIST}) ?(°C|mm|cm|kg|g|ml|l|m)(?![\w/°])")
+_NUMBER = re.compile(_N)
+G_PER_OZ, ML_PER_FL_OZ, ML_PER_QT, M_PER_FT = 28.349523, 29.573530, 946.352946, 0.3048
 
 
 def in_units(text: str, units: Units) -> str:
-    """A message of the core, which uses °C, with temperatures in the person's unit.
+    """A text of the core, which states measures in metric units or as its source does, in the person's units.
 
     >>> in_units("it comes to 54.5 °C", Units("F"))
     'it comes to 130.1 °F'
+    >>> in_units("cool from 135 to 70 °F (57 to 21 °C)", Units("F")), in_units("145 °F (63 °C) for 15 s", Units())
+    ('cool from 135 to 70 °F', '63 °C for 15 s')
+    >>> in_units("3 °C colder, within 2 °C", Units("F"))
+    '5.4 °F colder, within 3.6 °F'
+    >>> in_units("snip it every 3 cm; 200 g in 2.8 l", Units("F", "in", "lb"))
+    'snip it every 1.2 in; 7.1 oz in 3 qt'
     """
-    if units.temperature == "C":
-        return text
-    return _CELSIUS.sub(lambda m: f"{figure(units.temperature_value(float(m[1])), 1)} °F", text)
+    text = _BOTH.sub(lambda m: f"{m[1]} °F" if units.temperature == "F" else f"{m[2]} °C", text)
+    text = _BOTH_MASS.sub(lambda m: f"{m[1]} lb" if units.mass == "lb" else f"{m[2]} kg", text)
+    if units.temperature == "F":
+        text = _STEP.sub(lambda m: f"{figure(units.temperature_step(_value(m[1] or m[2])), 1)} °F", text)
+    return _MEASURE.sub(lambda m: _measure_text(m[0], m[1], m[2], units), text)
+
+
+def _value(text: str) -> float:
+    return float(text.replace("\u2212", "-"))
+
+
+def _measure_text(whole: str, numbers: str, unit: str, units: Units) -> str:
+    """One measure, or a list of them with one unit."""
+    found = [_value(each) for each in _NUMBER.findall(numbers)]
+    largest = max(abs(each) for each in found)
+    if unit == "°C":
+        factor, to, digits = None, "°F", 1
+    elif unit in ("mm", "cm", "m"):
+        to = "ft" if unit == "m" else "in"
+        factor, digits = {"mm": 1 / 25.4, "cm": 1 / 2.54, "m": 1 / M_PER_FT}[unit], 0 if unit == "m" else 1
+        if unit == "mm" and largest < 12.0:
+            digits = 2
+    elif unit in ("g", "kg"):
+        grams = 1000.0 if unit == "kg" else 1.0
+        in_pounds = largest * grams >= 453.0
+        to, factor, digits = ("lb", grams / 453.59237, 1) if in_pounds else ("oz", grams / G_PER_OZ, 1)
+    else:
+        ml = 1000.0 if unit == "l" else 1.0
+        in_quarts = largest * ml >= ML_PER_QT
+        to, factor, digits = ("qt", ml / ML_PER_QT, 1) if in_quarts else ("fl oz", ml / ML_PER_FL_OZ, 1)
+    chosen = {"°C": units.temperature == "F", "mm": units.length == "in", "cm": units.length == "in"}
+    if not chosen.get(unit, units.length == "in" if unit == "m" else units.mass == "lb"):
+        return whole
+
+    def one(match: re.Match[str]) -> str:
+        value = _value(match[0])
+        return figure(units.temperature_value(value) if factor is None else value * factor, digits)
+
+    return f"{_NUMBER.sub(one, numbers)} {to}"
 
 
 def minutes_text(minutes: float) -> str:

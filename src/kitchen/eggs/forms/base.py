@@ -11,7 +11,7 @@ from django import forms
 from ember.quantities import Units
 from kitchen.desk.forms import DeskForm
 
-EGG = (("kind", "Kind", ""), ("mass", "Mass", "g"), ("count", "Eggs", ""), ("start", "Start", "c"))
+EGG = (("kind", "Kind", ""), ("mass", "Mass", "oz"), ("count", "Eggs", ""), ("start", "Start", "c"))
 
 
 class EggForm(DeskForm):

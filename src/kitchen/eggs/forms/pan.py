@@ -29,8 +29,8 @@ class ScrambleForm(EggForm):
         "liquid": 0.0, "plate": 45.0,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("school", "Method", ""), *EGG, ("liquid", "Milk, cream", "g"), ("pan", "Pan", "mm"),
-        ("stop", "Stop", ""), ("stop_g", "with", "g"),
+        ("school", "Method", ""), *EGG, ("liquid", "Milk, cream", "oz"), ("pan", "Pan", "mm"),
+        ("stop", "Stop", ""), ("stop_g", "with", "oz"),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
         ("off", "Off at", "c"), ("pan_c", "Pan begins at", "c"), ("power", "Burner gives", "W"),
@@ -43,12 +43,12 @@ class ScrambleForm(EggForm):
         add["school"] = forms.ChoiceField(choices=[(k, school.name) for k, school in data.scramble.items()])
         add["count"] = count_field("Eggs", 60)
         add["kind"] = forms.ChoiceField(choices=[(k.id, k.name) for k in kinds().values()])
-        add["mass"] = fields.mass("Mass", units, 5, 2500, required=False)
+        add["mass"] = fields.small_mass("Mass", units, 5, 2500, required=False)
         add["start"] = fields.temperature("Start", units, -0.5, 45)
-        add["liquid"] = fields.mass("Milk or cream", units, 0, 3000, required=False)
+        add["liquid"] = fields.small_mass("Milk or cream", units, 0, 3000, required=False)
         add["pan"] = fields.length("Pan", units, 120, 500)
         add["stop"] = forms.ChoiceField(choices=[(k, school.name) for k, school in data.stop.items()])
-        add["stop_g"] = fields.mass("Stopped with", units, 0, 1000, required=False)
+        add["stop_g"] = fields.small_mass("Stopped with", units, 0, 1000, required=False)
         add["off"] = fields.temperature("Off at", units, 55, 90, required=False)
         add["pan_c"] = fields.temperature("Pan begins at", units, 40, 260, required=False)
         add["power"] = fields.plain_number("Burner", 20, 6000, "W", required=False)
@@ -79,7 +79,7 @@ class OmeletteForm(EggForm):
         add["school"] = forms.ChoiceField(choices=[(k, school.name) for k, school in pan_data().omelette.items()])
         add["count"] = count_field("Eggs", 20)
         add["kind"] = forms.ChoiceField(choices=[(k.id, k.name) for k in kinds().values()])
-        add["mass"] = fields.mass("Mass", units, 5, 2500, required=False)
+        add["mass"] = fields.small_mass("Mass", units, 5, 2500, required=False)
         add["start"] = fields.temperature("Start", units, -0.5, 45)
         add["pan"] = fields.length("Pan", units, 120, 500)
         add["pan_c"] = fields.temperature("Pan", units, 90, 260, required=False)

@@ -29,13 +29,13 @@ class SauceForm(EggForm):
         "clarified": True, "yolk_c": 65.0, "there": 3.0, "hold_c": 58.0, "hold": 45.0, "covers": 8,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("sauce", "Sauce", ""), ("school", "Method", ""), ("yolks", "Yolks", "g"), ("liquid", "Reduction", "g"),
-        ("butter", "Butter", "g"), ("clarified", "Clarified", ""), ("yolk_c", "Whisked to", "c"),
+        ("sauce", "Sauce", ""), ("school", "Method", ""), ("yolks", "Yolks", "oz"), ("liquid", "Reduction", "oz"),
+        ("butter", "Butter", "oz"), ("clarified", "Clarified", ""), ("yolk_c", "Whisked to", "c"),
         ("there", "and kept there", "min"), ("hold_c", "Held at", "c"), ("hold", "for", "min"),
         ("covers", "Covers", ""),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("acid", "Reduction is acid", ""), ("sugar", "Sugar", "g"), ("reduce", "Reduced from", "ml"),
+        ("acid", "Reduction is acid", ""), ("sugar", "Sugar", "oz"), ("reduce", "Reduced from", "ml"),
         ("reduce_mm", "in a pan of", "mm"), ("reduce_w", "on a burner of", "W"),
     )  # fmt: skip
 
@@ -45,11 +45,11 @@ class SauceForm(EggForm):
         sauces = [("hollandaise", "Hollandaise"), ("bearnaise", "Béarnaise"), ("sabayon", "Sabayon")]
         add["sauce"] = forms.ChoiceField(choices=sauces)
         add["school"] = forms.ChoiceField(choices=[(k, school.name) for k, school in sauce_data().schools.items()])
-        add["yolks"] = fields.mass("Yolks", units, 1, 50_000)
-        add["liquid"] = fields.mass("Reduction", units, 0, 20_000, required=False)
+        add["yolks"] = fields.small_mass("Yolks", units, 1, 50_000)
+        add["liquid"] = fields.small_mass("Reduction", units, 0, 20_000, required=False)
         add["acid"] = forms.BooleanField(required=False)
-        add["sugar"] = fields.mass("Sugar", units, 0, 20_000, required=False)
-        add["butter"] = fields.mass("Butter", units, 0, 50_000, required=False)
+        add["sugar"] = fields.small_mass("Sugar", units, 0, 20_000, required=False)
+        add["butter"] = fields.small_mass("Butter", units, 0, 50_000, required=False)
         add["clarified"] = forms.BooleanField(required=False)
         add["yolk_c"] = fields.temperature("Whisked to", units, 5, 99)
         add["there"] = fields.minutes("Kept there", 0, 120, required=False)
@@ -57,7 +57,7 @@ class SauceForm(EggForm):
         add["hold"] = fields.minutes("Held for", 0, 1440, required=False)
         add["covers"] = forms.IntegerField(min_value=1, max_value=2000, required=False,
                                            widget=forms.TextInput(attrs={"inputmode": "numeric"}))  # fmt: skip
-        add["reduce"] = fields.plain_number("Reduced from", 1, 50_000, "ml", required=False)
+        add["reduce"] = fields.volume("Reduced from", units, 1, 50_000, required=False)
         add["reduce_mm"] = fields.length("Pan", units, 80, 800, required=False)
         add["reduce_w"] = fields.plain_number("Burner", 50, 30_000, "W", required=False)
 
@@ -81,9 +81,9 @@ class PastaForm(EggForm):
         "cheese": 40.0, "fat": 30.0, "fat_c": 60.0, "water": 30.0, "water_c": 90.0, "starch": True,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("bound", "Binds", ""), ("pasta", "Hot and drained", "g"), ("pasta_c", "at", "c"), ("egg", "Egg", "g"),
-        ("egg_c", "at", "c"), ("cheese", "Cheese", "g"), ("fat", "Fat", "g"), ("fat_c", "at", "c"),
-        ("water", "Pasta water", "g"), ("water_c", "at", "c"), ("starch", "It is starchy", ""),
+        ("bound", "Binds", ""), ("pasta", "Hot and drained", "oz"), ("pasta_c", "at", "c"), ("egg", "Egg", "oz"),
+        ("egg_c", "at", "c"), ("cheese", "Cheese", "oz"), ("fat", "Fat", "oz"), ("fat_c", "at", "c"),
+        ("water", "Pasta water", "oz"), ("water_c", "at", "c"), ("starch", "It is starchy", ""),
     )  # fmt: skip
     MORE: ClassVar[tuple[tuple[str, str, str], ...]] = (("yolk_pct", "Yolk, of the egg", "share"),)
 
@@ -95,7 +95,7 @@ class PastaForm(EggForm):
             ("pasta", "Pasta", 50_000, True), ("egg", "Egg", 50_000, True), ("cheese", "Cheese", 5000, False),
             ("fat", "Fat", 5000, False), ("water", "Water", 5000, False),
         ):  # fmt: skip
-            add[name] = fields.mass(what, units, 1 if must else 0, most, required=must)
+            add[name] = fields.small_mass(what, units, 1 if must else 0, most, required=must)
         for name, what, low, high in (
             ("pasta_c", "Pasta", 20, 100), ("egg_c", "Egg", 0, 50), ("fat_c", "Fat", 0, 180),
             ("water_c", "Water", 0, 100),
@@ -184,20 +184,20 @@ class StirredForm(EggForm):
         "there": 0.25, "starch_g": 0.0,
     }  # fmt: skip
     SHOWN: ClassVar[tuple[tuple[str, str, str], ...]] = (
-        ("yolks", "Yolks", "g"), ("sugar", "Sugar", "g"), ("yolk_start", "Yolks at", "c"), ("cream", "Cream", "g"),
+        ("yolks", "Yolks", "oz"), ("sugar", "Sugar", "oz"), ("yolk_start", "Yolks at", "c"), ("cream", "Cream", "oz"),
         ("cream_c", "Cream at", "c"), ("pours", "Pours", ""), ("to_c", "Stirred to", "c"),
-        ("there", "kept there", "min"), ("starch_g", "Starch", "g"),
+        ("there", "kept there", "min"), ("starch_g", "Starch", "oz"),
     )  # fmt: skip
 
     def build(self, units: Units) -> None:
         """Build the fields: yolks, cream, and the end temperature."""
         add = self.fields
-        add["yolks"] = fields.mass("Yolks", units, 1, 50_000)
-        add["sugar"] = fields.mass("Sugar", units, 0, 20_000, required=False)
+        add["yolks"] = fields.small_mass("Yolks", units, 1, 50_000)
+        add["sugar"] = fields.small_mass("Sugar", units, 0, 20_000, required=False)
         add["yolk_start"] = fields.temperature("Yolks", units, 0, 50)
-        add["cream"] = fields.mass("Cream", units, 1, 50_000)
+        add["cream"] = fields.small_mass("Cream", units, 1, 50_000)
         add["cream_c"] = fields.temperature("Cream", units, 20, 100)
         add["pours"] = count_field("Pours", 20)
         add["to_c"] = fields.temperature("Stirred to", units, 60, 99)
         add["there"] = fields.minutes("Kept there", 0, 60, required=False)
-        add["starch_g"] = fields.mass("Starch", units, 0, 2000, required=False)
+        add["starch_g"] = fields.small_mass("Starch", units, 0, 2000, required=False)

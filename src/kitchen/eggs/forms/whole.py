@@ -39,12 +39,12 @@ class WholeForm(EggForm):
         """Build the fields: kind, size, start, water, cooling, and the target."""
         add = self.fields
         add["kind"] = forms.ChoiceField(choices=[(k.id, k.name) for k in kinds().values()])
-        add["mass"] = fields.mass("Mass", units, 5, 2500, required=False)
+        add["mass"] = fields.small_mass("Mass", units, 5, 2500, required=False)
         add["girth"] = fields.length("Girth", units, 50, 600, required=False)
         add["count"] = count_field("Eggs", 500)
         add["start"] = fields.temperature("Start", units, -0.5, 45)
-        add["altitude"] = fields.plain_number("Altitude", -400, 5000, "m", required=False)
-        add["litres"] = fields.plain_number("Water", 0.2, 200, "l", required=False)
+        add["altitude"] = fields.height("Altitude", units, -400, 5000, required=False)
+        add["litres"] = fields.pot_volume("Water", units, 0.2, 200, required=False)
         add["power"] = fields.plain_number("Burner", 0, 60_000, "W", required=False)
         add["after"] = forms.ChoiceField(choices=AFTER)
         words = [(word, word.capitalize()) for word in YOLK_WORDS]

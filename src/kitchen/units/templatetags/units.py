@@ -13,6 +13,7 @@ from ember.judge.words import MOST_LOGS, verdict_sentence
 from ember.quantities import Units, show_duration
 from kitchen.drawings.families import family_of, pattern
 
+from ..dates import day_text
 from ..number_text import clock_span, figure, fixed, half_mm
 from ..number_text import in_units as text_in_units
 
@@ -96,6 +97,40 @@ def mass(g: float | None, units: Units) -> str:
 
 
 @register.filter
+def small_mass(g: float | None, units: Units) -> str:
+    """A small mass with its unit: grams or ounces."""
+    if g is None:
+        return "–"
+    return f"{figure(units.small_mass_value(g), 1 if units.mass == 'lb' or g < 10 else 0)} {units.small_mass}"
+
+
+@register.filter
+def kilos(kg: float | None, units: Units) -> str:
+    """A large mass with its unit: kilograms or pounds."""
+    if kg is None:
+        return "–"
+    return f"{figure(kg, 1)} kg" if units.mass == "g" else f"{figure(units.mass_value(1000.0 * kg), 1)} lb"
+
+
+@register.filter
+def litres(volume_l: float | None, units: Units) -> str:
+    """A pot's volume with its unit."""
+    return "–" if volume_l is None else f"{figure(units.pot_volume_value(volume_l), 1)} {units.pot_volume}"
+
+
+@register.filter
+def height(m: float | None, units: Units) -> str:
+    """A height above the sea with its unit."""
+    return "–" if m is None else f"{figure(units.height_value(m), 0)} {units.height}"
+
+
+@register.filter
+def height_number(m: float | None, units: Units) -> str:
+    """A height above the sea for a field, without its unit."""
+    return "" if m is None else figure(units.height_value(m), 0)
+
+
+@register.filter
 def duration(seconds: float | None) -> str:
     """ "1 h 50 min"."""
     return "–" if seconds is None else show_duration(seconds)
@@ -136,13 +171,13 @@ def day(when: dt.datetime | str | None) -> str:
     if not when:
         return "–"
     moment = timezone.localtime(dt.datetime.fromisoformat(when) if isinstance(when, str) else when)
-    return f"{moment:%A} {moment.day} {moment:%B}"
+    return day_text(moment, "long")
 
 
 @register.filter
 def weekday(when: dt.datetime) -> str:
     """ "Fri"."""
-    return f"{timezone.localtime(when):%a}"
+    return day_text(timezone.localtime(when), "weekday")
 
 
 @register.filter
@@ -151,7 +186,15 @@ def day_short(when: dt.datetime | str | None) -> str:
     if not when:
         return "–"
     moment = timezone.localtime(dt.datetime.fromisoformat(when) if isinstance(when, str) else when)
-    return f"{moment:%a} {moment.day} {moment:%b}"
+    return day_text(moment, "short")
+
+
+@register.filter
+def day_as(when: dt.datetime | dt.date | None, form: str) -> str:
+    """A day in one of the forms of `units/dates.py`."""
+    if not when:
+        return "–"
+    return day_text(timezone.localtime(when) if isinstance(when, dt.datetime) else when, form)
 
 
 @register.filter
@@ -164,7 +207,7 @@ def epoch_clock(seconds: float) -> str:
 def epoch_day(seconds: float) -> str:
     """The day of a time in s since 1970: "Fri 5"; with its hour unless it is midnight."""
     moment = timezone.localtime(dt.datetime.fromtimestamp(seconds, dt.UTC))
-    return f"{moment:%a} {moment.day}" if moment.hour == 0 else f"{moment:%a %H:%M}"
+    return day_text(moment, "weekday-day") if moment.hour == 0 else f"{day_text(moment, 'weekday')} {moment:%H:%M}"
 
 
 @register.filter
@@ -176,7 +219,7 @@ def isotime(when: dt.datetime) -> str:
 @register.filter
 def verdict_words(verdict: dict[str, object], units: Units) -> str:
     """The verdict as a sentence, in the person's unit."""
-    return verdict_sentence(verdict, units)
+    return text_in_units(verdict_sentence(verdict, units), units)
 
 
 @register.filter
