@@ -272,7 +272,7 @@ def test_the_numbers_of_the_chart_stand_in_a_table(signed_in, document):
 
 def test_a_measure_far_from_usual_is_asked_about(signed_in, document):
     """5.5 g of turkey: asked about once, and remembered."""
-    typed = {**posted(document), "cut": "turkey/whole", "shape": "from_mass", "mass": "5.5"}
+    typed = posted(document) | {"cut": "turkey/whole", "was_cut": "turkey/whole", "shape": "from_mass", "mass": "5.5"}
     body = body_of(signed_in.post(reverse("plans:bench"), typed, headers=HTMX))
     assert "5.5 g? Whole turkey is usually about" in body
     assert 'data-do="sure:mass=5.5"' in body
@@ -284,6 +284,6 @@ def test_a_measure_far_from_usual_is_asked_about(signed_in, document):
 
 
 def test_a_number_that_could_be_two_is_asked_about(signed_in, document):
-    typed = {**posted(document), "mass": "5,500"}
+    typed = posted(document) | {"mass": "5,500"}
     body = body_of(signed_in.post(reverse("plans:bench"), typed, headers=HTMX))
     assert "could be 5500 or 5.5" in body
