@@ -98,7 +98,7 @@ def bench_context(request: KitchenRequest, bench: Bench, plan: Plan | None, **mo
             "fahrenheit": bench.units.temperature == "F",
         },
         "drawing": drawing_of(bench),
-        "tags": request.POST.get("tags") if request.method == "POST" else ", ".join(plan.tags if plan else []),
+        "tags": request.POST.get("tags", "") if request.method == "POST" else ", ".join(plan.tags if plan else []),
         "past": _past_cooks(plan),
         "addable": ADDABLE,
         "told_elsewhere": TOLD_ELSEWHERE,
