@@ -317,6 +317,18 @@ def test_an_overdue_task_is_over_now_at_the_earliest():
     assert at(found, "rest") >= 0
 
 
+def test_a_stage_that_began_the_moment_another_ended_does_not_overlap_it():
+    """Taps fall between the minutes of the grid: the end of one stage is the start of the next, to the second."""
+    turned = clock(-30.35)
+    tasks = [
+        task("sear", 6, started=clock(-36.2), ended=turned), task("oven", 40, after=["sear"], started=turned),
+        task("rest", 5, after=["oven"]),
+    ]  # fmt: skip
+    found = planned({"a": (60, tasks)})
+    assert found.status == "optimal"
+    assert at(found, "oven") == pytest.approx(-31, abs=1)
+
+
 def test_replanning_a_whole_evening_moves_nothing_that_need_not():
     request = parse_service(made_service(12, 4))
     first = plan_service(request)

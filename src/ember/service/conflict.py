@@ -77,9 +77,11 @@ def _text(problem: Problem, steps: list[int], rows: list[str], plates: list[str]
     names = {equipment_row.id: equipment_row for equipment_row in problem.request.equipment}
     titles = _titles(problem, steps)
     dishes = {dish.id: dish for dish in problem.request.dishes}
-    if not rows:
+    if not rows or not titles:
         return " ".join(_too_short(problem, dishes[key].title, key) for key in plates)
     if len(rows) > 1:
+        if short := [key for key in dishes if _is_too_short(problem, key)]:  # no equipment would help these
+            return " ".join(_too_short(problem, dishes[key].title, key) for key in short)
         where = " and ".join(names[key].title for key in rows)
         return f"{where} have no room for {_list(titles)} in that time."
     only = names[rows[0]]
@@ -108,6 +110,12 @@ def _too_short(problem: Problem, title: str, dish: str) -> str:
     if late is None:
         return f"{title}: its tasks contradict each other, so no plating time works."
     return f"{title} takes {spell(problem.minutes(late))} longer than there is until its plate-up."
+
+
+def _is_too_short(problem: Problem, dish: str) -> bool:
+    """Whether a dish does not fit even on its own."""
+    late = _latest(problem, frozenset(equipment_row.id for equipment_row in problem.request.equipment), dish)
+    return late is None or late > 0
 
 
 def _latest(problem: Problem, equipment: frozenset[str], dish: str) -> int | None:

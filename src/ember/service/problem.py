@@ -241,7 +241,8 @@ def _add(problem: Problem, dish: DishIn, task: TaskIn, n: int = 0) -> int:
     fixed = None if task.started is None or n else problem.at_down(task.started)
     length = problem.units_up(task.minutes)
     if fixed is not None:
-        over = problem.at_up(task.ended) if task.ended is not None else problem.now
+        # Rounded like starts: what began the moment another ended must not seem to overlap it.
+        over = problem.at_down(task.ended) if task.ended is not None else problem.now
         length = over - fixed if task.ended is not None else max(length, over - fixed)
     lo = problem.now if task.not_before is None else max(problem.now, problem.at_up(task.not_before))
     step = Step(

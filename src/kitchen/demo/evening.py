@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from ember.files.plan import parse_plan
+from ember.service.task_ref import TaskKind
 from ember.track.steps import step_from
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.brines.actions import confirm
@@ -62,7 +63,7 @@ LATE = "Lamb rump, kelp salt"  # nobody has pulled it yet
 SLIPPED_FOR_S = 420.0
 EGGS, BRINE = "Rye and smoked herring", "Short ribs, cured"
 CREW = ("tobin", "pell")
-TAPPED_AFTER_S = (4.0, 25.0)  # how long after an action is due somebody taps it
+TAPPED_AFTER_S = (0.5, 4.0)  # how long after an action is due somebody taps it
 READING_EVERY_S = 15.0
 SEED = 1912
 
@@ -145,7 +146,7 @@ def _cook_until(evening: _Evening, until: dt.datetime) -> None:
         if action is None:
             return
         late = dt.timedelta(seconds=float(evening.random.uniform(*TAPPED_AFTER_S)))
-        at = max(action.due_at + late, now + dt.timedelta(seconds=1))
+        at = max(action.due_at + _takes(action) + late, now + dt.timedelta(seconds=1))
         if at >= until:
             return
         if _stays(action):
@@ -153,6 +154,13 @@ def _cook_until(evening: _Evening, until: dt.datetime) -> None:
             continue
         set_to(kitchen, at)
         _tap(evening, action)
+
+
+def _takes(action: Any) -> dt.timedelta:
+    """How long an action takes before it is tapped: preparation is told once, when it is done."""
+    if isinstance(action, NextAction | StepAction) or action.task.ref.kind is not TaskKind.PREP:
+        return dt.timedelta()
+    return dt.timedelta(seconds=(action.task.end - action.task.start).total_seconds() - TAPPED_AFTER_S[1])
 
 
 def _key(action: Any) -> str:
@@ -168,7 +176,10 @@ def _stays(action: Any) -> bool:
     if isinstance(action, NextAction):
         pulled = action.step is not None and action.step == action.status.pull_step
         return action.is_check or (pulled and action.status.cook.name == LATE)
-    return isinstance(action, StepAction) and action.step is None
+    if isinstance(action, StepAction):
+        return action.step is None
+    task = action.task  # nobody turns up the oven that the late piece is still in
+    return task.ref.kind is TaskKind.SETTING and task.id.endswith("-c1")
 
 
 def _tap(evening: _Evening, action: Any) -> None:

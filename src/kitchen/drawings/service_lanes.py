@@ -9,7 +9,8 @@ from itertools import pairwise
 from .axis import TimeColumns, tick_step
 
 LEFT_PX, RIGHT_PX = 132.0, 14.0
-HEAD_PX, ROW_PX, LINE_PX, GAP_PX, LEAST_LANE_PX = 66.0, 25.0, 18.0, 6.0, 43.0
+HEAD_PX, ROW_PX, LINE_PX, GAP_PX, LEAST_LANE_PX = 66.0, 46.0, 18.0, 4.0, 50.0
+BAR_PX, TOUCH_PX = 24.0, 44.0
 PLATE_WORDS_PX = 62.0
 LETTER_PX, PAD_PX = 6.8, 5.0
 LABEL_APART_PX = 50.0
@@ -67,7 +68,13 @@ class Bar:
     label_x: float | None
     state: str
     title: str
-    height: float = ROW_PX - 4.0
+    height: float = BAR_PX
+
+    @property
+    def touch(self) -> tuple[float, float, float, float]:
+        """What can be touched of it, px: x, y, width, height; its row, and as wide as a finger."""
+        wide = max(self.width, TOUCH_PX)
+        return self.x + (self.width - wide) / 2, self.y - (ROW_PX - BAR_PX) / 2 + 1, wide, TOUCH_PX
 
     @property
     def is_beside(self) -> bool:
@@ -246,7 +253,7 @@ class _Drawing:
         self.lanes.append(Lane(lane.id, lane.name, lane.note, lane.pattern, self.y, height, levels))
         for row, bar in rows:
             later = (self.x(other.start) for r, other in rows if r == row and other.start >= bar.end)
-            self.bars.append(self._bar(bar, self.y + top + row * ROW_PX, min(later, default=self.width - RIGHT_PX)))
+            self.bars.append(self._bar(bar, self.y + top + row * ROW_PX + (ROW_PX - BAR_PX) / 2, min(later, default=self.width - RIGHT_PX)))
         self.y += height
 
     def _bar(self, bar: BarIn, y: float, next_x: float) -> Bar:
