@@ -115,7 +115,7 @@ def parse_length(text: str, unit: LengthUnit = "mm") -> float:
     return round(_sum_of(text, "length", _LENGTH, unit), 6)
 
 
-def parse_mass(text: str, unit: MassUnit = "g") -> float:
+def parse_mass(text: str, unit: str = "g") -> float:
     """g from text such as "340", "1.2 kg" or "2 lb 4 oz".
 
     >>> round(parse_mass("2 lb 4 oz"))

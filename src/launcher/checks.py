@@ -29,7 +29,18 @@ def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
         ("import contract", [sys.executable, "-c", lint_imports]),
         ("nothing unused", [sys.executable, "tools/dead_code.py"]),
         ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
-        ("examples", [*python, "pytest", "-q", "--doctest-modules", "src/ember", "src/kitchen/units/number_text.py"]),
+        (
+            "examples",
+            [
+                *python,
+                "pytest",
+                "-q",
+                "--doctest-modules",
+                "src/ember",
+                "src/kitchen/units/number_text.py",
+                "src/kitchen/units/dates.py",
+            ],
+        ),
         ("tests", [*python, "pytest", *TWO, "tests/core", "tests/web"]),
         ("browser tests", [*python, "pytest", *TWO, "--no-loadscope-reorder", "tests/browser"]),
     ]

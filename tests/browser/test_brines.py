@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from kitchen.brines.models import BrinePlan
+from kitchen.demo.kitchen import PASSWORD
 from kitchen.line.models import Cook
 
 from .looking import enter, press, type_into, whole_and_accessible
@@ -34,6 +35,7 @@ def test_refused_then_confirmed_by_a_second_person_and_run(browser, live_server,
     browser.open(f"{live_server.url}/brines/{plan.pk}/")
     browser.settle()
     assert "Check the bag: 6.25 %" in browser.text(".desk-says")
+    type_into(browser, "#own-brine", PASSWORD)
     press(browser, ".desk-acts .act")
     browser.until(lambda: "Confirmed by Pell Osei" in browser.text(".desk-says"))
     press(browser, ".desk-send .act")

@@ -88,11 +88,13 @@ def test_from_plan_to_signed_record(browser, live_server, demo, probe):
     assert "3-401.11" in browser.text(".log-record")
 
     # Rare lamb misses the rule: the sign-off wants a word about it first.
+    type_into(browser, "#own-sign", PASSWORD)
     press(browser, "form[action$='/sign/'] button")
     browser.until(lambda: "Enter the corrective action" in browser.text(".says"))
     type_into(browser, "#note", "Flashed in the oven to 66, second needle.")
     press(browser, "form.note button")
     browser.until(lambda: "Flashed in the oven" in browser.text(".log-record"))
+    type_into(browser, "#own-sign", PASSWORD)
     press(browser, "form[action$='/sign/'] button")
     browser.until(lambda: "A signed record cannot be changed" in browser.text(".log-record"))
 

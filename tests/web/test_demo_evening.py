@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import re
+from itertools import pairwise
 from unittest.mock import patch
 
 import pytest
@@ -55,7 +56,7 @@ def test_one_probe_has_slipped_and_the_others_follow_their_pieces(galley):
     for cook in Cook.objects.of(galley).of_plans().filter(finished_at=None):
         probe = cook.probe_uses.get().probe
         last = list(Reading.objects.filter(probe=probe).order_by("at").values_list("celsius", flat=True))
-        jumps = [b - a for a, b in zip(last, last[1:], strict=False)]
+        jumps = [b - a for a, b in pairwise(last)]
         assert (max(jumps) > 6.0) == (cook.name == SLIPPED_IN), cook.name
 
 

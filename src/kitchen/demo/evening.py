@@ -29,6 +29,7 @@ from kitchen.line.queries import running
 from kitchen.line.starting import attach_probe
 from kitchen.line.step_actions import start_steps
 from kitchen.line.step_cooks import StepAction, steps_running
+from kitchen.line.tasks import enqueue_forecast
 from kitchen.plans.models import Plan
 from kitchen.services import actions as service_actions
 from kitchen.services import day
@@ -105,7 +106,7 @@ def add_evening(kitchen: Kitchen, people: Mapping[str, Person], plans: Mapping[s
     set_to(kitchen, opens)
     for cook in Cook.objects.of(kitchen).of_plans().filter(finished_at=None).exclude(waits=True).with_history():
         _add_readings(evening, cook, opens)
-    line_actions.enqueue_forecast(boiled)
+    enqueue_forecast(boiled)
     return service
 
 
@@ -188,12 +189,12 @@ def _tap(evening: _Evening, action: Any) -> None:
     if isinstance(action, NextAction):
         for each in action.together:
             if each.step is not None:
-                steps = each.status.steps
-                line_actions.do_step(each.status.cook, person, each.step.number, uuid.uuid4(), steps)
+                status = each.status
+                line_actions.do_step(status.cook, person, each.step.number, uuid.uuid4(), status.steps)
     elif isinstance(action, StepAction):
         if action.step is not None:
-            cook, steps = action.status.cook, action.status.steps
-            line_actions.do_step(cook, person, action.step.number, uuid.uuid4(), steps)  # type: ignore[arg-type]
+            by_steps: Any = action.status
+            line_actions.do_step(by_steps.cook, person, action.step.number, uuid.uuid4(), by_steps.steps)
     else:
         dish = action.service.dishes.get(pk=action.task.dish)
         means = "begin" if action.begins else "end"
@@ -224,4 +225,4 @@ def _add_readings(evening: _Evening, cook: Cook, until: dt.datetime) -> None:
             Reading(kitchen=cook.kitchen, probe=use.probe, at=when, claimed_at=when, celsius=round(float(c), 2))
             for when, c in zip(at, shown, strict=True)
         )
-        line_actions.enqueue_forecast(cook)
+        enqueue_forecast(cook)

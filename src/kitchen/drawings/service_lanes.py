@@ -253,7 +253,8 @@ class _Drawing:
         self.lanes.append(Lane(lane.id, lane.name, lane.note, lane.pattern, self.y, height, levels))
         for row, bar in rows:
             later = (self.x(other.start) for r, other in rows if r == row and other.start >= bar.end)
-            self.bars.append(self._bar(bar, self.y + top + row * ROW_PX + (ROW_PX - BAR_PX) / 2, min(later, default=self.width - RIGHT_PX)))
+            y = self.y + top + row * ROW_PX + (ROW_PX - BAR_PX) / 2
+            self.bars.append(self._bar(bar, y, min(later, default=self.width - RIGHT_PX)))
         self.y += height
 
     def _bar(self, bar: BarIn, y: float, next_x: float) -> Bar:

@@ -10,7 +10,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.debug import sensitive_post_parameters
 
-from kitchen.accounts.password_views import BACKEND
+from kitchen.accounts.signing_in import BACKEND
 
 from . import actions
 from .forms import SetupForm

@@ -80,7 +80,7 @@ def calibration_rows(kitchen: Kitchen) -> Iterator[Row]:
         (row.kind, str(row.equipment_id) if row.equipment_id else row.cut)
         for row in Taught.objects.of(kitchen).filter(at__gte=study.asked_at)
     }
-    for row in study.found:
+    for row in study.found or []:
         if not row["why_not"] and (row["kind"], row["key"]) not in accepted:
             yield Row(row["name"], f"learned from {row['cooks']} cooks: accept or leave", reverse("learning:learned"))
 

@@ -14,6 +14,12 @@ function openFind(event) {
 }
 
 document.addEventListener("keydown", (event) => {
+  const open = event.target.closest("dialog[data-find]");
+  if (event.key === "Escape" && open) { // a search field would only empty itself
+    event.preventDefault();
+    open.close();
+    return;
+  }
   const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
   if (event.key === "/" && isPlain && !event.target.closest(TYPES_IN)) openFind(event);
 });

@@ -10,6 +10,7 @@ import "./menus.js";
 import "./find.js";
 import "./tablet.js";
 import "./alarms.js";
+import "./announce.js";
 import "./held_swaps.js";
 import "./typed.js";
 import "./csrf.js";
