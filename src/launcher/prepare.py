@@ -7,6 +7,7 @@ stamp beside the database, and skips what was done already.
 from __future__ import annotations
 
 import hashlib
+import os
 import subprocess
 import sys
 
@@ -20,10 +21,15 @@ WATCHED = (
 )  # fmt: skip
 
 
+def is_quiet() -> bool:
+    """Whether the demonstration has nothing on its line: EMBER_DEMO=quiet, for trials of one's own."""
+    return os.environ.get("EMBER_DEMO") == "quiet"
+
+
 def _stamp(with_demo: bool) -> str:
     """What the prepared state depends on: names, sizes and times of migrations, static files, demo data
     and the compiled solver's sources."""
-    seen = hashlib.sha256(str(with_demo).encode())
+    seen = hashlib.sha256(f"{with_demo} {is_quiet()}".encode())
     for pattern in WATCHED:
         for path in sorted((ROOT / "src").glob(pattern)):
             if path.is_file():
@@ -79,7 +85,7 @@ def main(with_demo: bool) -> None:
     call_command("migrate", interactive=False, verbosity=0)
     call_command("collectstatic", interactive=False, clear=True, verbosity=0)
     if with_demo:
-        call_command("load_demo", if_empty=True)
+        call_command("load_demo", if_empty=True, quiet=is_quiet())
 
 
 if __name__ == "__main__":

@@ -168,7 +168,7 @@ class Supervisor:
                 self._wait_for_first_page()
             if not self.stopping:
                 self._spawn_worker()
-                if self.with_demo:
+                if self.with_demo and not prepare.is_quiet():
                     self._spawn_galley()
                 self._greet()
             self._watch()

@@ -38,6 +38,7 @@ class RealServer:
         # The suite's own database and settings are not this server's.
         inherited = {k: v for k, v in os.environ.items() if not k.startswith(("EMBER_", "DJANGO_"))}
         self.environment = {
+            "EMBER_DEMO": "quiet",
             **inherited, "EMBER_ROOT": str(ROOT), "EMBER_LOCAL": str(folder), "PYTHONPATH": str(ROOT / "src"),
             "NUMBA_CACHE_DIR": os.environ.get("NUMBA_CACHE_DIR", str(ROOT / ".local" / "numba")),
         }  # fmt: skip

@@ -126,10 +126,10 @@ def test_stages_move_by_drag_and_by_keys(browser, strip):
     browser.driver.execute_script("document.querySelector('#stage-0 input[type=text]').focus()")
     chord(browser, Keys.ALT, Keys.ARROW_RIGHT)
     browser.until(lambda: heads(browser) == ["Bath", "Sear", "Rest"])
-    browser.find("#add-stage summary").click()
-    browser.find("[data-do='add:hold']").click()
+    press(browser, "#add-stage summary")
+    press(browser, "[data-do='add:hold']")
     browser.until(lambda: heads(browser)[-1] == "Hold")
-    browser.find("#stage-3 [aria-label='Remove Hold']").click()
+    press(browser, "#stage-3 [aria-label='Remove Hold']")
     browser.until(lambda: len(heads(browser)) == 3)
     assert browser.console() == []
 

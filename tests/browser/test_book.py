@@ -16,7 +16,7 @@ def test_every_page_is_whole_and_accessible(browser, live_server, demo):
         "/book/?kind=delivery",
         f"/book/report/?from={today.replace(day=1)}&to={today}",
         "/log/",
-        "/book/find/?q=tobin",
+        "/search/?q=tobin",
         "/book/who/",
         "/book/trends/?weeks=26",
     )

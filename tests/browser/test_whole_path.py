@@ -183,7 +183,7 @@ def test_a_cut_is_found_and_planned(browser, live_server, demo):
     browser.settle()
     type_into(browser, "input[name=q]", "monk")
     browser.until(lambda: "Monkfish" in browser.text("#cut-rows") and "Oxtail" not in browser.text("#cut-rows"))
-    browser.find("#cut-rows a.act-quiet").click()
+    press(browser, "#cut-rows a.act-line")
     browser.until(lambda: browser.all("#bench"))
     assert "monkfish" in browser.find("#piece-name").get_attribute("value")
 

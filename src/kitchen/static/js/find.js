@@ -1,4 +1,4 @@
-// The search box over any page: by its link on the rail, or by the key "/".
+// The search box over any page: by its link on the rail, or by the key "/" or Ctrl+K.
 const TYPES_IN = "input, textarea, select, [contenteditable]";
 
 function openFind(event) {
@@ -6,6 +6,11 @@ function openFind(event) {
   const link = document.querySelector(".rail-find");
   if (!dialog || !link || dialog.open) return;
   event.preventDefault();
+  if (dialog.firstElementChild) { // as it was left, ready to be typed over
+    dialog.showModal();
+    dialog.querySelector("input").select();
+    return;
+  }
   window.htmx.ajax("GET", link.href, { target: dialog, swap: "innerHTML" }).then(() => {
     if (!dialog.firstElementChild) return; // no answer: the page goes on as it is
     dialog.showModal();
@@ -21,7 +26,9 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
-  if (event.key === "/" && isPlain && !event.target.closest(TYPES_IN)) openFind(event);
+  const isFree = isPlain && !event.target.closest(TYPES_IN) && !document.getElementById("bench"); // there / finds a cut
+  const isCommand = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k";
+  if (isCommand || (event.key === "/" && isFree)) openFind(event);
 });
 document.addEventListener("click", (event) => {
   const isPlain = !event.ctrlKey && !event.metaKey && !event.shiftKey;
