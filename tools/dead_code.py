@@ -20,7 +20,8 @@ DECORATORS = ["@model_validator*", "@field_validator*", "@app.periodic*", "@app.
 FRAMEWORK = {
     "Meta", "Command", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig", "DatabaseWrapper",
     "StaticStorage", "MemberBackend", "KitchenMiddleware", "KeptTapsMiddleware", "OnceMiddleware", "SignInMiddleware",
-    "NotAllowedMiddleware", "BackToTodayMiddleware", "add_arguments", "handle", "help", "ready", "app_name", "urlpatterns", "handler403",
+    "NotAllowedMiddleware", "BackToTodayMiddleware", "add_arguments", "handle", "help", "ready", "app_name",
+    "urlpatterns", "handler403",
     "handler404", "handler500", "model_config", "process_view", "handle_no_permission",
     "form_valid", "form_invalid", "on_solution_callback", "abstract", "ordering", "constraints",
     "indexes", "verbose_name_plural", "template_name", "authentication_form",

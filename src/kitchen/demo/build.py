@@ -100,8 +100,8 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
 
 
 def load(folder: Path, evening: bool = True) -> Kitchen:
-    """Build the demonstration, with the tokens of its simulated devices in a folder; in the middle of its evening, or with
-    nothing on the line.
+    """Build the demonstration, with the tokens of its simulated devices in a folder; in the middle of its evening, or
+    with nothing on the line.
     """
     tokens = {device: Device.new_token() for device in DEVICES}
     kitchen = build(tokens["probe"], tokens, weeks=True, evening=evening)

@@ -147,12 +147,11 @@ def _cook(
 
 def add_learned(kitchen: Kitchen, chef: Person) -> None:
     """What the chef accepted two days ago of a study of the cooks before: how far an oven is off."""
-    now = kitchen.now()
-    set_to(kitchen, now - LEARNED_AGO)
+    set_to(kitchen, kitchen.now() - LEARNED_AGO)
     study = learning.ask(kitchen, chef)
     learning.make(study)
     study.refresh_from_db()
     for row in study.found or []:
         if row["name"] == LEARNED and row["kind"] == Taught.Kind.OVEN and not row["why_not"]:
             learning.accept(study, row["kind"], row["key"], chef)
-    set_to(kitchen, now)
+    set_to(kitchen, kitchen.now() + LEARNED_AGO)  # the study took its time
