@@ -10,8 +10,10 @@ from unittest.mock import patch
 import pytest
 from django.test import Client
 from django.urls import reverse
+from django.utils import timezone
 
 from ember.judge.states import State
+from kitchen.accounts.actions import add_person
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.batches.cooling_status import shelf_of
 from kitchen.demo import tasks
@@ -19,6 +21,8 @@ from kitchen.demo.build import build, build_again
 from kitchen.demo.clock import go_on, set_to
 from kitchen.demo.evening import DISHES, LATE, OPENS
 from kitchen.demo.galley import SLIPPED_IN, Galley
+from kitchen.demo.kitchen import PASSWORD, PEOPLE
+from kitchen.kit.actions import add_device
 from kitchen.line.models import Cook, Reading
 from kitchen.line.step_cooks import steps_running
 from kitchen.logbook.queries import finished, row_of
@@ -81,22 +85,34 @@ def test_past_cooks_are_sensible(weeks):
     assert len(days) > 1  # dated when it happened, not when it was loaded
 
 
-def test_its_pace_is_changed_and_held_from_its_bar(galley, client):
+@pytest.fixture
+def small(db):
+    """A demonstration with its people and one reading: enough for its bar and its sign-in."""
+    now = timezone.now()
+    kitchen = Kitchen.objects.create(name="MV Tern Island", is_demo=True, clock_set_at=now, clock_showed=now)
+    for username, name, role in PEOPLE:
+        add_person(kitchen, username, name, PASSWORD, role)
+    device, _ = add_device(kitchen, "Needle box", 1)
+    Reading.objects.create(kitchen=kitchen, probe=device.probes.get(), at=now, claimed_at=now, celsius=20.0)
+    return kitchen
+
+
+def test_its_pace_is_changed_and_held_from_its_bar(small, client):
     client.force_login(Person.objects.get(username="pell"))
     assert "rail-demo" in body_of(client.get(reverse("home")))
     assert client.post(reverse("demo:pace"), {"pace": "60", "back": "/line/"}).url == "/line/"
-    galley.refresh_from_db()
-    assert galley.clock_rate == 60
+    small.refresh_from_db()
+    assert small.clock_rate == 60
     client.post(reverse("demo:pace"), {"pace": "0"})
-    galley.refresh_from_db()
-    assert galley.now() == galley.now()
+    small.refresh_from_db()
+    assert small.now() == small.now()
     for odd in ("-1", "9999", "x", ""):
         client.post(reverse("demo:pace"), {"pace": odd, "back": "//elsewhere.example"})
-    galley.refresh_from_db()
-    assert galley.clock_rate == 0
+    small.refresh_from_db()
+    assert small.clock_rate == 0
 
 
-def test_nothing_of_it_shows_in_a_real_kitchen(signed_in, galley, client):
+def test_nothing_of_it_shows_in_a_real_kitchen(signed_in, small, client):
     assert "rail-demo" not in body_of(signed_in.get(reverse("home")))
     assert signed_in.post(reverse("demo:pace"), {"pace": "10"}).status_code == 404
     assert signed_in.post(reverse("demo:again")).status_code == 404
@@ -105,7 +121,7 @@ def test_nothing_of_it_shows_in_a_real_kitchen(signed_in, galley, client):
     assert Client().post(reverse("accounts:sign-in"), {"demo": "runa"}).status_code == 200  # no way in
 
 
-def test_sign_in_lists_its_people_to_tap(galley):
+def test_sign_in_lists_its_people_to_tap(small):
     browser = Client()
     assert "Runa Askvik" in body_of(browser.get(reverse("accounts:sign-in")))
     assert browser.post(reverse("accounts:sign-in"), {"demo": "runa"}).url == reverse("home")
@@ -113,29 +129,29 @@ def test_sign_in_lists_its_people_to_tap(galley):
     assert Client().post(reverse("accounts:sign-in"), {"demo": "nobody"}).status_code == 200
 
 
-def test_the_evening_goes_on_where_the_application_stopped(galley):
-    stood = Reading.objects.filter(kitchen=galley).order_by("-at").first().at
-    assert not go_on(galley)
-    set_to(galley, galley.now() + dt.timedelta(hours=14))
-    assert go_on(galley)
-    assert abs((galley.now() - stood).total_seconds()) < 60
+def test_the_evening_goes_on_where_the_application_stopped(small):
+    stood = Reading.objects.filter(kitchen=small).order_by("-at").first().at
+    assert not go_on(small)
+    set_to(small, small.now() + dt.timedelta(hours=14))
+    assert go_on(small)
+    assert abs((small.now() - stood).total_seconds()) < 60
 
 
-def test_starting_again_gives_its_people_a_new_evening(galley, client, settings, tmp_path):
+def test_starting_again_gives_its_people_a_new_evening(small, client, settings, tmp_path):
     settings.LOCAL = tmp_path
     runa = Person.objects.get(username="runa")
     client.force_login(runa)
     with patch.object(tasks.restart_evening, "configure") as configured:
         page = client.post(reverse("demo:again"))
-    assert configured.return_value.defer.call_args.kwargs == {"kitchen_id": galley.pk}
+    assert configured.return_value.defer.call_args.kwargs == {"kitchen_id": small.pk}
     assert client.get(page.url).status_code == 200
     with patch("kitchen.demo.build.build", lambda token, more, weeks, evening: build("q" * 40, more)):
-        build_again(galley)
+        build_again(small)
     assert client.get(page.url).url == reverse("home")
     now = [row.kitchen for row in Person.objects.get(pk=runa.pk).current_memberships]
     assert len(now) == 1
-    assert now[0] != galley
-    assert Kitchen.objects.filter(pk=galley.pk).exists()  # records are never deleted
+    assert now[0] != small
+    assert Kitchen.objects.filter(pk=small.pk).exists()  # records are never deleted
     assert len(list(tmp_path.iterdir())) == 3  # the tokens of the new devices
 
 

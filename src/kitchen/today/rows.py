@@ -93,7 +93,10 @@ def _task(action: Any, late: bool) -> Row:
         }  # fmt: skip
         button = "Start" if action.starts_a_cook else "Done" if action.begins else "Out"
         act = InPlace(reverse("services:tap", args=[action.service.pk]), button, tuple(sends.items()))
-    return Row(task.name, str(action.service), reverse("line:board"), action.due_at, late, act)
+    name, words = task.name, str(action.service)
+    if action.sets and action.setting_c is not None:
+        name, words = f"Set {action.sets}", f"to {action.setting_c:.0f} °C, {words}"
+    return Row(name, words, reverse("line:board"), action.due_at, late, act)
 
 
 def service_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:

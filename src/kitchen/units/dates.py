@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import datetime as dt
+import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
+from functools import cache
 
-from babel.dates import format_skeleton
+from babel import Locale
+from babel.dates import format_date, match_skeleton
 
 DEFAULT = "en_GB"
 # Locale and how it is offered: a day as it writes it.
@@ -57,4 +60,12 @@ def day_text(day: dt.date, form: str) -> str:
     language = _language.get()
     if language == DEFAULT:
         return british.format(d=day)
-    return str(format_skeleton(skeleton, day, locale=language))
+    return format_date(day, _pattern(language, skeleton), locale=language)
+
+
+@cache
+def _pattern(language: str, skeleton: str) -> str:
+    """The locale's pattern for a skeleton, with the whole name of the weekday where the skeleton asks for it."""
+    known = Locale.parse(language).datetime_skeletons
+    pattern = str(known[match_skeleton(skeleton, known)].pattern)
+    return re.sub("E+|c+", "EEEE", pattern) if "EEEE" in skeleton else pattern

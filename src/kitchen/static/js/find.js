@@ -23,6 +23,7 @@ document.addEventListener("keydown", (event) => {
   if (event.key === "Escape" && open) { // a search field would only empty itself
     event.preventDefault();
     open.close();
+    document.activeElement?.blur(); // the next key is for the page
     return;
   }
   const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
