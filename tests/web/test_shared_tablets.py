@@ -15,6 +15,7 @@ from django.utils import timezone
 from kitchen.accounts import actions, tablets
 from kitchen.accounts.confirming import is_newly_made_by
 from kitchen.accounts.models import Membership, PasswordLink, Person, Tablet
+from kitchen.accounts.signing_in import held
 from kitchen.book.verify import walk
 from kitchen.brines.actions import BrineError, confirm
 from kitchen.brines.models import BrinePlan
@@ -114,6 +115,25 @@ def test_a_tablet_nobody_touches_locks_and_its_line_stays_readable(at_pass, cook
         assert "Ice machine" in body_of(again)  # what was typed is there to be sent
         assert at_pass.get(reverse("plans:list")).status_code == 200
     assert Cook.objects.get(pk=running.pk).events.count() == 1
+
+
+def test_without_its_cookie_a_session_of_the_tablet_is_over(at_pass, cook_person):
+    """Otherwise whoever deletes one cookie in the browser's settings would be past the lock."""
+    enter_pin(at_pass, cook_person)
+    assert at_pass.get(reverse("plans:list")).status_code == 200
+    at_pass.post(reverse("accounts:lock"))
+    del at_pass.cookies[tablets.COOKIE]
+    assert at_pass.get(reverse("plans:list")).status_code == 302
+    assert not who(at_pass).is_authenticated
+
+
+def test_a_pin_is_not_packed_into_a_page_to_be_sent_again(at_pass, cook_person):
+    enter_pin(at_pass, cook_person)
+    at_pass.post(reverse("accounts:lock"))
+    form = {"pin": "350271", "pin_again": "350271", "own_password": PASSWORD, "note": "kept"}
+    page = body_of(at_pass.post(reverse("accounts:choose-pin"), form))
+    packed = held(re.search(r'name="held" value="([^"]+)"', page).group(1))
+    assert packed["fields"] == [["note", "kept"]]
 
 
 def test_touches_keep_it_open(at_pass, cook_person):

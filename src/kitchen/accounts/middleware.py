@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from django.contrib.auth import logout
 from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -44,6 +45,10 @@ class KitchenMiddleware:
         request.membership, request.kitchen = chosen, chosen.kitchen
         if request.tablet is not None and request.tablet.kitchen_id != chosen.kitchen_id:
             request.tablet = None  # another kitchen's
+        if request.tablet is None and tablets.TOUCHED in request.session:
+            logout(request)  # begun on a shared tablet: without its cookie the lock would not hold
+            request.membership = request.kitchen = None
+            return self.get_response(request)
         request.is_locked = tablets.is_locked(request)
         with timezone.override(chosen.kitchen.zone), dates_in(chosen.kitchen.date_language):
             return self.get_response(request)

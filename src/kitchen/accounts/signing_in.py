@@ -21,12 +21,13 @@ from .models import Kitchen, Membership, Person
 
 HELD_SALT = "held-form"
 HELD_FOR_S = 12 * 3600  # a shift
-NOT_HELD = ("csrfmiddlewaretoken", "password")
+NOT_HELD = ("csrfmiddlewaretoken", "password")  # nor any field whose name has one of these in it
+PINS = ("pin", "pin_again")
 
 
 def hold(request: HttpRequest) -> str:
-    """Pack a posted form into a signed text, to be sent again after signing in. Files and passwords are left out."""
-    names = [name for name in request.POST if not any(each in name for each in NOT_HELD)]
+    """Pack a posted form into a signed text, to be sent again after signing in. No files, passwords or PINs."""
+    names = [name for name in request.POST if name not in PINS and not any(each in name for each in NOT_HELD)]
     fields = [[name, value] for name in names for value in request.POST.getlist(name)]
     sent = {"path": request.get_full_path(), "fields": fields, "files": sorted(request.FILES)}
     return signing.dumps(sent, salt=HELD_SALT, compress=True)

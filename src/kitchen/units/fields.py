@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import Any
 
 from django import forms
@@ -65,116 +65,71 @@ class MeasureField(forms.CharField):
         return number
 
 
+def _measured(
+    what: str, read: Callable[[str], float], shown: Callable[[float], float], digits: int, unit: str, low: float,
+    high: float, **kwargs: Any,
+) -> MeasureField:  # fmt: skip
+    """A field that reads a text into SI and shows SI as the person's number."""
+    return MeasureField(what, read, lambda value: figure(shown(value), digits), unit, low, high, **kwargs)
+
+
 def temperature(what: str, units: Units, low_c: float, high_c: float, **kwargs: Any) -> MeasureField:
     """°C from the person's scale."""
-    return MeasureField(
-        what,
-        lambda text: parse_temperature(text, units.temperature),
-        lambda c: figure(units.temperature_value(c), 1),
-        units.degree,
-        low_c,
-        high_c,
-        **kwargs,
-    )
+    read = partial(parse_temperature, unit=units.temperature)
+    return _measured(what, read, units.temperature_value, 1, units.degree, low_c, high_c, **kwargs)
 
 
 def length(what: str, units: Units, low_mm: float, high_mm: float, **kwargs: Any) -> MeasureField:
     """mm from the person's unit."""
-    digits = 1 if units.length == "mm" else 3
-    return MeasureField(
-        what,
-        lambda text: parse_length(text, units.length),
-        lambda mm: figure(units.length_value(mm), digits),
-        units.length,
-        low_mm,
-        high_mm,
-        **kwargs,
-    )
+    read, digits = partial(parse_length, unit=units.length), 1 if units.length == "mm" else 3
+    return _measured(what, read, units.length_value, digits, units.length, low_mm, high_mm, **kwargs)
 
 
 def mass(what: str, units: Units, low_g: float, high_g: float, **kwargs: Any) -> MeasureField:
     """g from the person's unit."""
-    digits = 0 if units.mass == "g" else 2
-    return MeasureField(
-        what,
-        lambda text: parse_mass(text, units.mass),
-        lambda g: figure(units.mass_value(g), digits),
-        units.mass,
-        low_g,
-        high_g,
-        **kwargs,
-    )
+    read, digits = partial(parse_mass, unit=units.mass), 0 if units.mass == "g" else 2
+    return _measured(what, read, units.mass_value, digits, units.mass, low_g, high_g, **kwargs)
 
 
 def small_mass(what: str, units: Units, low_g: float, high_g: float, **kwargs: Any) -> MeasureField:
     """g of something small, from the person's unit: grams or ounces."""
-    digits = 1 if units.mass == "g" else 2
-    return MeasureField(
-        what,
-        lambda text: parse_mass(text, units.small_mass),
-        lambda g: figure(units.small_mass_value(g), digits),
-        units.small_mass,
-        low_g,
-        high_g,
-        **kwargs,
-    )
+    read, digits = partial(parse_mass, unit=units.small_mass), 1 if units.mass == "g" else 2
+    return _measured(what, read, units.small_mass_value, digits, units.small_mass, low_g, high_g, **kwargs)
 
 
 def volume(what: str, units: Units, low_ml: float, high_ml: float, **kwargs: Any) -> MeasureField:
     """ml from the person's unit: millilitres or fluid ounces."""
-    return MeasureField(
-        what,
-        lambda text: parse_volume(text, units.volume),
-        lambda ml: figure(units.volume_value(ml), 1),
-        units.volume,
-        low_ml,
-        high_ml,
-        **kwargs,
-    )
+    read = partial(parse_volume, unit=units.volume)
+    return _measured(what, read, units.volume_value, 1, units.volume, low_ml, high_ml, **kwargs)
 
 
 def pot_volume(what: str, units: Units, low_l: float, high_l: float, **kwargs: Any) -> MeasureField:
     """Litres from the person's unit: litres or quarts."""
-    return MeasureField(
-        what,
-        lambda text: parse_volume(text, units.pot_volume) / 1000.0,
-        lambda litres: figure(units.pot_volume_value(litres), 1),
-        units.pot_volume,
-        low_l,
-        high_l,
-        **kwargs,
+    unit = units.pot_volume
+    return _measured(
+        what, lambda text: parse_volume(text, unit) / 1000.0, units.pot_volume_value, 1, unit, low_l, high_l, **kwargs
     )
 
 
 def height(what: str, units: Units, low_m: float, high_m: float, **kwargs: Any) -> MeasureField:
     """m above the sea from the person's unit: metres or feet."""
-    return MeasureField(
-        what,
-        lambda text: parse_height(text, units.height),
-        lambda m: figure(units.height_value(m), 0),
-        units.height,
-        low_m,
-        high_m,
-        **kwargs,
-    )
+    read = partial(parse_height, unit=units.height)
+    return _measured(what, read, units.height_value, 0, units.height, low_m, high_m, **kwargs)
+
+
+def _bare_number(text: str, point_is_decimal: bool = True) -> float:
+    match = NUMBER.fullmatch(text.strip())
+    if match is None:
+        raise BadInput(f"“{text[:40]}” is not a number.")
+    return number_of(match[0], point_is_decimal)
 
 
 def temperature_rate(what: str, units: Units, low_k: float, high_k: float, **kwargs: Any) -> MeasureField:
     """K a minute, from the person's degrees a minute."""
-    per = units.temperature_step(1.0)
-    return MeasureField(
-        what,
-        lambda text: number_of(text) / per if NUMBER.fullmatch(text.strip()) else _no_number(text),
-        lambda k: figure(per * k, 2),
-        f"{units.degree} a minute",
-        low_k,
-        high_k,
-        **kwargs,
+    per, unit = units.temperature_step(1.0), f"{units.degree} a minute"
+    return _measured(
+        what, lambda text: _bare_number(text) / per, units.temperature_step, 2, unit, low_k, high_k, **kwargs
     )
-
-
-def _no_number(text: str) -> float:
-    raise BadInput(f"“{text[:40]}” is not a number.")
 
 
 def minutes(what: str, low: float, high: float, **kwargs: Any) -> MeasureField:
@@ -191,10 +146,7 @@ def plain_number(what: str, low: float, high: float, unit: str = "", **kwargs: A
     """A bare number."""
 
     def read(text: str) -> float:
-        match = NUMBER.fullmatch(text.strip())
-        if match is None:
-            raise BadInput(f"“{text[:40]}” is not a number.")
-        return number_of(match[0], unit not in ("g", "ml", "W"))
+        return _bare_number(text, unit not in ("g", "ml", "W"))
 
     return MeasureField(what, read, lambda v: figure(v, 1), unit, low, high, **kwargs)
 

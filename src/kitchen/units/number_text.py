@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from ember.quantities import Units
+from ember.quantities import G_PER_LB, G_PER_OZ, M_PER_FT, ML_PER_FL_OZ, ML_PER_QT, MM_PER_INCH, Units
 
 
 def figure(value: float, digits: int) -> str:
@@ -41,7 +41,6 @@ _STEP = re.compile(
 )
 _MEASURE = re.compile(rf"({_LIST}) ?(°C|mm|cm|kg|g|ml|l|m)(?![\w/°])")
 _NUMBER = re.compile(_N)
-G_PER_OZ, ML_PER_FL_OZ, ML_PER_QT, M_PER_FT = 28.349523, 29.573530, 946.352946, 0.3048
 
 
 def in_units(text: str, units: Units) -> str:
@@ -75,13 +74,14 @@ def _measure_text(whole: str, numbers: str, unit: str, units: Units) -> str:
         factor, to, digits = None, "°F", 1
     elif unit in ("mm", "cm", "m"):
         to = "ft" if unit == "m" else "in"
-        factor, digits = {"mm": 1 / 25.4, "cm": 1 / 2.54, "m": 1 / M_PER_FT}[unit], 0 if unit == "m" else 1
+        factor = {"mm": 1 / MM_PER_INCH, "cm": 10 / MM_PER_INCH, "m": 1 / M_PER_FT}[unit]
+        digits = 0 if unit == "m" else 1
         if unit == "mm" and largest < 12.0:
             digits = 2
     elif unit in ("g", "kg"):
         grams = 1000.0 if unit == "kg" else 1.0
-        in_pounds = largest * grams >= 453.0
-        to, factor, digits = ("lb", grams / 453.59237, 1) if in_pounds else ("oz", grams / G_PER_OZ, 1)
+        in_pounds = largest * grams >= G_PER_LB - 0.5
+        to, factor, digits = ("lb", grams / G_PER_LB, 1) if in_pounds else ("oz", grams / G_PER_OZ, 1)
     else:
         ml = 1000.0 if unit == "l" else 1.0
         in_quarts = largest * ml >= ML_PER_QT
