@@ -5,6 +5,7 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 from . import packages
 from .cluster import Cluster
@@ -12,38 +13,62 @@ from .environment import application_environment
 from .paths import LOCAL, ROOT, say
 
 SUITES = ("core", "web", "browser")
-TWO = ("-n", "2", "--dist", "loadfile")  # a file to a process: whole files share their fixtures
+AT_ONCE = 2
+# A file to a process: whole files share their fixtures. The browser's tests find the databases of the others there.
+TWO = ("-n", str(AT_ONCE), "--dist", "loadfile", "--reuse-db")
+
+Command = tuple[str, list[str]]
 
 
-def _commands(arguments: list[str]) -> list[tuple[str, list[str]]]:
-    python = [sys.executable, "-m"]
-    if arguments:
-        suites = [f"tests/{name}" for name in arguments if name in SUITES]
-        rest = [argument for argument in arguments if argument not in SUITES]
-        return [("tests", [*python, "pytest", *suites, *rest])]
+def _python(*arguments: str) -> list[str]:
+    return [sys.executable, "-m", *arguments]
+
+
+def _of_the_source() -> list[Command]:
+    """What needs nothing but the source, each on one processor."""
     lint_imports = "import sys; from importlinter.cli import lint_imports_command; sys.exit(lint_imports_command())"
+    with_examples = ("src/ember", "src/kitchen/units/number_text.py", "src/kitchen/units/dates.py")
     return [
-        ("lint", [*python, "ruff", "check", "src", "tests", "tools"]),
-        ("format", [*python, "ruff", "format", "--check", "src", "tests", "tools"]),
-        ("types", [*python, "mypy"]),
+        ("lint", _python("ruff", "check", "src", "tests", "tools")),
+        ("format", _python("ruff", "format", "--check", "src", "tests", "tools")),
+        ("types", _python("mypy")),
+        ("compiled", _python("ember.warm", "--all")),  # else the first tests of both processes wait for it
         ("import contract", [sys.executable, "-c", lint_imports]),
         ("nothing unused", [sys.executable, "tools/dead_code.py"]),
-        ("migrations", [*python, "django", "makemigrations", "--check", "--dry-run"]),
-        (
-            "examples",
-            [
-                *python,
-                "pytest",
-                "-q",
-                "--doctest-modules",
-                "src/ember",
-                "src/kitchen/units/number_text.py",
-                "src/kitchen/units/dates.py",
-            ],
-        ),
-        ("tests", [*python, "pytest", *TWO, "tests/core", "tests/web"]),
-        ("browser tests", [*python, "pytest", *TWO, "--no-loadscope-reorder", "tests/browser"]),
+        ("migrations", _python("django", "makemigrations", "--check", "--dry-run")),
+        ("examples", _python("pytest", "-q", "--doctest-modules", *with_examples)),
     ]
+
+
+def _of_the_application() -> list[Command]:
+    """The tests, each on all processors."""
+    return [
+        ("tests", _python("pytest", *TWO, "tests/core", "tests/web")),
+        ("browser tests", _python("pytest", *TWO, "--no-loadscope-reorder", "tests/browser")),
+    ]
+
+
+def _check(command: Command, env: dict[str, str], together: bool) -> bool:
+    """Run one; whether it passed. What runs together with others is printed once it has ended."""
+    name, words = command
+    began = time.monotonic()
+    if not together:
+        say(f"-- {name}")
+    output = {"stdout": subprocess.PIPE, "stderr": subprocess.STDOUT, "text": True} if together else {}
+    done = subprocess.run(words, cwd=ROOT, env=env, check=False, **output)  # type: ignore[call-overload]
+    if together:
+        say(f"-- {name}\n{done.stdout}".rstrip())
+    say(f"   {name}: {time.monotonic() - began:.1f} s")
+    return bool(done.returncode == 0)
+
+
+def _check_all(env: dict[str, str]) -> list[str]:
+    """Names of those that failed."""
+    first, then = _of_the_source(), _of_the_application()
+    with ThreadPoolExecutor(AT_ONCE) as pool:
+        passed = list(pool.map(lambda command: _check(command, env, together=True), first))
+    passed += [_check(command, env, together=False) for command in then]
+    return [name for (name, _), good in zip(first + then, passed, strict=True) if not good]
 
 
 def run(arguments: list[str]) -> int:
@@ -51,16 +76,15 @@ def run(arguments: list[str]) -> int:
     packages.ensure(packages.FOR_SERVING | packages.FOR_TESTS)
     cluster = Cluster(LOCAL / "test-db", is_lasting=False)
     started = cluster.start()
-    failed = []
     began = time.monotonic()
     try:
         env = application_environment(cluster) | {"DJANGO_SETTINGS_MODULE": "kitchen.settings.test"}
-        for name, command in _commands(arguments):
-            say(f"-- {name}")
-            step = time.monotonic()
-            if subprocess.run(command, cwd=ROOT, env=env, check=False).returncode != 0:
-                failed.append(name)
-            say(f"   {name}: {time.monotonic() - step:.1f} s")
+        if arguments:
+            suites = [f"tests/{name}" for name in arguments if name in SUITES]
+            rest = [argument for argument in arguments if argument not in SUITES]
+            failed = [] if _check(("tests", _python("pytest", *suites, *rest)), env, together=False) else ["tests"]
+        else:
+            failed = _check_all(env)
     finally:
         if started:
             cluster.stop()

@@ -22,7 +22,7 @@ WATCHED = (
 
 
 def is_quiet() -> bool:
-    """Whether the demonstration has nothing on its line: EMBER_DEMO=quiet, for trials of one's own."""
+    """Whether the demonstration is its plans alone, nothing on the line or in the log: EMBER_DEMO=quiet."""
     return os.environ.get("EMBER_DEMO") == "quiet"
 
 

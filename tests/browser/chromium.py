@@ -32,6 +32,10 @@ FLAGS = [
     "--disable-sync",
     "--disable-dev-shm-usage",
     "--hide-scrollbars",
+    "--force-prefers-reduced-motion",
+    "--disable-extensions",
+    "--in-process-gpu",
+    "--disable-features=PaintHolding,Translate,OptimizationHints",
     "--force-device-scale-factor=1",
 ]
 

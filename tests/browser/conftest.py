@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
+import pickle
 import subprocess
 import sys
 from collections.abc import Iterator
@@ -33,8 +35,21 @@ def browser(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Browser]:
 
 
 @pytest.fixture(scope="session")
-def demo_rows(django_db_setup: None, django_db_blocker: Any) -> dict[str, bytes]:
-    """The demonstration kitchen as the rows of its tables: made once, copied in for each test."""
+def demo_rows(
+    django_db_setup: None, django_db_blocker: Any, tmp_path_factory: pytest.TempPathFactory, worker_id: str
+) -> dict[str, bytes]:
+    """The demonstration kitchen as the rows of its tables: made once for all processes, copied in for each test."""
+    shared = tmp_path_factory.getbasetemp()
+    kept = (shared if worker_id == "master" else shared.parent) / "demo-rows"
+    with kept.with_suffix(".lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not kept.exists():
+            kept.write_bytes(pickle.dumps(_built_rows(django_db_blocker)))
+    return dict(pickle.loads(kept.read_bytes()))
+
+
+def _built_rows(django_db_blocker: Any) -> dict[str, bytes]:
+    """Build the demonstration kitchen, and take its rows out again."""
     from django.core.management import call_command
     from django.db import connection
 

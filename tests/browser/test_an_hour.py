@@ -5,7 +5,6 @@ from __future__ import annotations
 import datetime as dt
 import time
 
-import pytest
 from selenium.common.exceptions import WebDriverException
 
 from ember.files.plan import parse_plan
@@ -38,25 +37,33 @@ for (const card of document.querySelectorAll(".action[data-cook]")) {
 return null;
 """
 
+# Whether the page with a cook's name is kept for when there is no server.
+KEPT = """
+const [name, done] = arguments;
+(async () => {
+  const kept = await caches.match(location.href, { ignoreVary: true });
+  done(Boolean(kept) && (await kept.text()).includes(name));
+})();
+"""
 
-@pytest.fixture
-def cooks(demo):
-    """Six cooks whose steps fall due all through the hour."""
+
+def begin() -> list[Cook]:
+    """Six cooks whose steps fall due all through the hour, which begins now."""
     kitchen = Kitchen.objects.get(is_demo=True)
     runa, now = Person.objects.get(username="runa"), kitchen.now()
     for other in Cook.objects.filter(finished_at=None):
         actions.finish(other, runa, "for the test")
-    kitchen.clock_showed, kitchen.clock_set_at, kitchen.clock_rate = now, dt.datetime.now(dt.UTC), RATE
-    kitchen.save()
-    found = []
+    plans = []
     for i, name in enumerate(NAMES):
         stages = [
             {"kind": "bath", "water_c": 57.0, "minutes": 8.0 + 4.0 * i},
             {"kind": "pan", "pan_c": 200.0, "seconds_a_side": 180.0, "sides": 2},
             {"kind": "rest", "air_c": 22.0, "minutes": 6.0},
         ]
-        found.append(start(create(kitchen, runa, parse_plan({**PLAN, "name": name, "stages": stages}), []), runa))
-    return found
+        plans.append(create(kitchen, runa, parse_plan({**PLAN, "name": name, "stages": stages}), []))
+    kitchen.clock_showed, kitchen.clock_set_at, kitchen.clock_rate = now, dt.datetime.now(dt.UTC), RATE
+    kitchen.save()
+    return [start(plan, runa) for plan in plans]
 
 
 def at_the_line(browser, url, name):
@@ -77,20 +84,24 @@ def tap(browser, cooks, taps):
         taps.append(said)
 
 
-def test_an_hour_on_two_tablets_one_of_them_away_for_ten_minutes(live_server, cooks):
+def test_an_hour_on_two_tablets_one_of_them_away_for_ten_minutes(live_server, demo):
     mine: list[str] = []
     theirs: list[str] = []
     with Wifi(live_server.url) as wifi, Browser() as away, Browser() as there:
         at_the_line(away, wifi.url, "runa")
         at_the_line(there, live_server.url, "tobin")
-        time.sleep(3.0)  # a look, so that the page is kept
+        cooks = begin()
+        for browser in (away, there):
+            browser.driver.refresh()
+            browser.settle()
+        away.until(lambda: away.driver.execute_async_script(KEPT, NAMES[-1]))
 
         def waits():
             return bool(away.all("#taps .tap-waiting"))
 
         began, gone = time.monotonic(), []
         while (spent := time.monotonic() - began) < HOUR_S or gone[:1] != ["back"]:
-            assert spent < 4 * HOUR_S, "nothing fell due while it was away"
+            assert spent < 4 * HOUR_S, f"nothing fell due while it was away ({gone}): {away.text('body')[:900]}"
             if spent > CUT_S and not gone:
                 wifi.cut()
                 gone = ["cut"]

@@ -52,8 +52,8 @@ def test_every_demo_plan_lands_where_it_wants(document):
 
 def test_loading_twice_makes_one_kitchen(db, settings, tmp_path):
     settings.LOCAL = tmp_path
-    call_command("load_demo", if_empty=True)
-    call_command("load_demo", if_empty=True)
+    call_command("load_demo", if_empty=True, quiet=True)
+    call_command("load_demo", if_empty=True, quiet=True)
     assert Kitchen.objects.count() == 1
     assert (tmp_path / "demo-probe-token").stat().st_mode & 0o077 == 0
 

@@ -99,12 +99,12 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
     return kitchen
 
 
-def load(folder: Path, evening: bool = True) -> Kitchen:
-    """Build the demonstration, with the tokens of its simulated devices in a folder; in the middle of its evening, or
-    with nothing on the line.
+def load(folder: Path, quiet: bool = False) -> Kitchen:
+    """Build the demonstration, with the tokens of its simulated devices in a folder; in the middle of its evening and
+    with weeks behind it, or `quiet`: with its plans and nothing on the line.
     """
     tokens = {device: Device.new_token() for device in DEVICES}
-    kitchen = build(tokens["probe"], tokens, weeks=True, evening=evening)
+    kitchen = build(tokens["probe"], tokens, weeks=not quiet, evening=not quiet)
     for device, name in DEVICES.items():
         path = folder / name
         path.touch(mode=0o600)
