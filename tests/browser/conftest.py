@@ -45,11 +45,23 @@ def demo_rows(
         fcntl.flock(lock, fcntl.LOCK_EX)
         if not kept.exists():
             kept.write_bytes(pickle.dumps(_built_rows(django_db_blocker)))
-    return dict(pickle.loads(kept.read_bytes()))
+    rows, numbers = pickle.loads(kept.read_bytes())
+    with django_db_blocker.unblock():
+        _count_on_from(numbers)
+    return dict(rows)
 
 
-def _built_rows(django_db_blocker: Any) -> dict[str, bytes]:
-    """Build the demonstration kitchen, and take its rows out again."""
+def _count_on_from(numbers: list[tuple[str, int]]) -> None:
+    """Let each sequence go on after the built rows, also in the database of the process that did not build them."""
+    from django.db import connection
+
+    with connection.cursor() as cursor:
+        for name, number in numbers:
+            cursor.execute("SELECT setval(%s::regclass, GREATEST(%s, nextval(%s::regclass)))", [name, number, name])
+
+
+def _built_rows(django_db_blocker: Any) -> tuple[dict[str, bytes], list[tuple[str, int]]]:
+    """Build the demonstration kitchen, and take its rows out again, with how far each sequence came."""
     from django.core.management import call_command
     from django.db import connection
 
@@ -63,8 +75,10 @@ def _built_rows(django_db_blocker: Any) -> dict[str, bytes]:
             for table in tables:
                 with cursor.copy(f'COPY "{table}" TO STDOUT') as copy:
                     rows[table] = b"".join(copy)
+            cursor.execute("SELECT quote_ident(sequencename), last_value FROM pg_sequences WHERE last_value > 0")
+            numbers = [(str(name), int(number)) for name, number in cursor.fetchall()]
         call_command("flush", interactive=False, verbosity=0, reset_sequences=False)  # the rows keep their numbers
-    return {table: text for table, text in rows.items() if text}
+    return {table: text for table, text in rows.items() if text}, numbers
 
 
 @pytest.fixture
