@@ -89,6 +89,8 @@ def demo(transactional_db: Any, browser: Browser, demo_rows: dict[str, bytes]) -
     from kitchen.accounts.models import Kitchen
     from kitchen.line import shared_board
 
+    from .looking import UNDER_WAY
+
     with transaction.atomic(), connection.cursor() as cursor:
         cursor.execute("SET LOCAL session_replication_role = replica")  # the chain's rows are among those copied
         for table, text in demo_rows.items():
@@ -97,6 +99,7 @@ def demo(transactional_db: Any, browser: Browser, demo_rows: dict[str, bytes]) -
     shared_board._boards.clear()  # of the last test's kitchen, which had the same number
     yield Kitchen.objects.get()
     browser.leave()
+    browser.until(lambda: UNDER_WAY.number == 0)  # an answer that comes later finds no database
 
 
 @pytest.fixture

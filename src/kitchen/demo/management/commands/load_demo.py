@@ -18,7 +18,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--if-empty", action="store_true", help="do nothing when there is a kitchen already")
-        parser.add_argument("--quiet", action="store_true", help="its plans and nothing on the line, on the clock outside")
+        parser.add_argument("--quiet", action="store_true", help="its plans alone, on the clock outside")
 
     def handle(self, *args: Any, **options: Any) -> None:
         if options["if_empty"] and Kitchen.objects.exists():
