@@ -23,6 +23,7 @@ from .report.holds import hold_warnings, holds_of
 from .report.outcome import Outcome, browning_of, core_out, doneness_out, outcome_of, safety_out
 from .report.parts import parts_of
 from .report.phases import phases_of
+from .report.places import evenness_pct, places_of, section_of
 from .report.rubs import rubs_of
 from .report.serves import hands_on_min, serves_of
 from .report.warnings import warnings_of
@@ -136,6 +137,9 @@ def evaluate(plan: Plan) -> Result:
         curves=curves,
         depth_map=depth_map_of(trajectory) if plan.depth_map else None,
         cut_face=cut_face_of(cut_entry, trajectory) if plan.depth_map else None,
+        section=section_of(cut_entry, trajectory) if plan.depth_map else None,
+        places=places_of(plan, cut_entry, trajectory),
+        evenness_pct=evenness_pct(trajectory),
         doneness=doneness_out(outcome, target, window_s(plan, trajectory, outcome.word.high_c)),
         advice=_advice(plan, target, outcome),
         parts=parts_of(plan, cut_entry, rules, trajectory),

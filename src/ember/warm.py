@@ -9,6 +9,7 @@ import sys
 
 import numpy as np
 
+from .files.outline import Outline
 from .files.plan import parse_plan
 from .heat.ensemble_runner import ensemble, members_of
 from .heat.simulate import simulate
@@ -25,6 +26,8 @@ def main(with_ensemble: bool = False) -> None:
     """Run a small plan through the compiled code; the compiler caches it on disk."""
     plan = parse_plan(_EVERY_KERNEL)
     simulate(plan)
+    outline = Outline(family="steak", row_mm=60.0)
+    simulate(plan.model_copy(update={"piece": plan.piece.model_copy(update={"outline": outline})}))
     if with_ensemble:
         one = np.ones(1)
         ensemble(plan, members_of(one, 5.0 * one, 0.0 * one, one), np.array([60.0]))

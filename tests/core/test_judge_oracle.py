@@ -164,6 +164,7 @@ def test_rounding_to_the_worse_side_never_helps(phase):
         other = [[t, c + down] for t, c in request["readings"]]
         before, after = answer(request), answer({**request, "readings": other})
         assume(phase != "cook" or request["standard"] not in (FSIS, ANZ) or before["rule"]["id"] != "come-up")
+        assume("only one period" not in before["words"])  # warmer, two of them are one
         assert ORDER[after["state"]] <= ORDER[before["state"]]
 
     worse()

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .base import FileModel
+from .outline import ROUND, THINNEST, Outline
 
 History = Literal["intact", "pierced", "tenderised", "injected", "brined", "minced", "stuffed", "frozen-parasite"]
 
@@ -83,7 +84,8 @@ class Piece(FileModel):
     """What is cooked. `fat_cap_mm`: a layer of fat on the top side (all around a round piece), included in the size.
 
     `own_cut`: a kitchen's own, which is like `cut` except for what it states. `trim_pct` of the purchase is trimmed
-    before cooking, `bone_pct` of the cooked piece is left after carving; `portions` are cut from one piece.
+    before cooking, `bone_pct` of the cooked piece is left after carving; `portions` are cut from one piece. `width_mm`,
+    `length_mm`: measured sizes besides the shape's own; `outline`: the piece as it is, followed in sections.
     """
 
     cut: str = Field(max_length=80)
@@ -105,9 +107,35 @@ class Piece(FileModel):
     own_cut: OwnCut | None = None
     composition: dict[str, float] | None = None
     properties: Properties | None = None
+    width_mm: float | None = Field(None, ge=1, le=2000)
+    length_mm: float | None = Field(None, ge=1, le=2000)
+    outline: Outline | None = None
 
     @model_validator(mode="after")
     def _mass_for_its_form(self) -> Piece:
         if isinstance(self.shape, FromMass) and self.mass_g is None:
             raise ValueError("a shape from_mass needs mass_g")
+        return self
+
+    @model_validator(mode="after")
+    def _outline_of_its_shape(self) -> Piece:
+        """An outline is one of the shape it stands for: its thickest place is the shape's size."""
+        found = self.outline
+        if found is None:
+            return self
+        if self.stuffed:
+            raise ValueError("a stuffed piece has no outline yet: leave it out")
+        wanted = Cylinder if found.family in ROUND else Slab
+        if not isinstance(self.shape, wanted):
+            raise ValueError(f"a {found.family} has the shape {wanted.__name__.lower()}")
+        size = self.shape.diameter_mm if isinstance(self.shape, Cylinder) else self.shape.thickness_mm
+        thick = max(t for _, t in found.trace) if found.trace is not None else (found.thick_mm or size)
+        if abs(thick - size) > 0.01 * size:
+            raise ValueError(f"the outline is {thick:g} mm at its thickest, the shape {size:g} mm")
+        thin = min(t for _, t in found.trace) if found.trace is not None else (found.thin_mm or size)
+        if not THINNEST * size <= thin <= size:
+            raise ValueError(f"the thin end is {THINNEST:.0%} of the thickness or more, and no thicker than it")
+        row = found.trace[-1][0] - found.trace[0][0] if found.trace is not None else float(found.row_mm or 0.0)
+        if row < size:
+            raise ValueError("the row is at least as long as the piece is thick: turn the outline round")
         return self

@@ -175,6 +175,35 @@ class CutFaceOut(_Out):
     pigment: list[list[float]] = []
 
 
+class PlaceOut(_Out):
+    """One place of a piece in sections, "core", "thin_end", "thick_end", "edge" or beside the "bone": its peak on the
+    middle line and the word for it. `judged`: whether verdicts count it; `words`: what a cook should know of it, or
+    nothing.
+    """
+
+    place: str
+    at_mm: float
+    peak_c: float
+    word: str
+    judged: bool
+    words: str
+
+
+class SectionOut(_Out):
+    """The face of a piece in sections. Positions `x_mm[section][node]`, `y_mm`; at the times `t_s` the hottest each has
+    been and its remaining redness, `hottest_c[time][section and node in turn]`, `pigment` likewise. `bone`: by section;
+    `is_half`: the other half is its mirror image. Of a piece round about its row the nodes run from its axis out.
+    """
+
+    x_mm: list[list[float]]
+    y_mm: list[list[float]]
+    t_s: list[float]
+    hottest_c: list[list[float]]
+    pigment: list[list[float]]
+    bone: list[bool]
+    is_half: bool
+
+
 class ServesOut(_Out):
     """What the batch serves: portions, mass of one, and what to buy, all in g."""
 
@@ -292,6 +321,9 @@ class Result(_Out):
     curves: CurvesOut
     depth_map: DepthMapOut | None = None
     cut_face: CutFaceOut | None = None
+    section: SectionOut | None = None
+    places: list[PlaceOut] = []
+    evenness_pct: float | None = None
     doneness: DonenessOut
     advice: AdviceOut | None = None
     parts: list[PartOut] = []

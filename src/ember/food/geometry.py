@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from ..errors import BadInput
 from ..files.piece import Cylinder, FromMass, General, Piece, Slab, Sphere
+from ..shape.of_piece import plan_area_m2, volume_m3
 from .catalogue import Cut, Form
 
 # Cut faces of meat are rounder than the box around them; π/4 is the ellipse in its rectangle.
@@ -95,14 +96,33 @@ def typical_mass_g(form: Form, density_kg_m3: float, size_mm: float | None = Non
 
 
 def mass_of(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> float:
-    """The piece's mass, g: weighed, or from its size and the cut's typical form."""
-    return piece.mass_g or typical_mass_g(
-        cut_entry.form, density_kg_m3, body_size(piece, cut_entry, density_kg_m3).size_mm
-    )
+    """The piece's mass, g: weighed, by its measured sizes, or from its thickness and the cut's typical form."""
+    if piece.mass_g is not None:
+        return piece.mass_g
+    if (by_sizes := mass_by_sizes_g(piece, density_kg_m3)) is not None:
+        return by_sizes
+    return typical_mass_g(cut_entry.form, density_kg_m3, body_size(piece, cut_entry, density_kg_m3).size_mm)
+
+
+def mass_by_sizes_g(piece: Piece, density_kg_m3: float) -> float | None:
+    """Mass of a piece all of whose sizes were measured, g; None for any other."""
+    outline = piece.outline
+    if outline is not None:
+        across = outline.other_mm or piece.length_mm
+        whole = outline.family in ("medallion", "tail", "roll") or across is not None
+        return 1e3 * density_kg_m3 * volume_m3(piece) if whole else None
+    match piece.shape, piece.width_mm, piece.length_mm:
+        case Slab(thickness_mm=size), float(wide), float(long):
+            return _FILL * size * wide * long * density_kg_m3 * 1e-6
+        case Cylinder(diameter_mm=size), _, float(long):
+            return math.pi / 4 * size**2 * long * density_kg_m3 * 1e-6
+    return None
 
 
 def face_area_m2(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> float:
     """Area of one face of a slab, or of the outside of a round body, m²."""
+    if piece.outline is not None:
+        return plan_area_m2(piece, mass_of(piece, cut_entry, density_kg_m3) * 1e-3 / density_kg_m3)
     body = body_size(piece, cut_entry, density_kg_m3)
     volume_m3 = mass_of(piece, cut_entry, density_kg_m3) * 1e-3 / density_kg_m3
     deep_m = body.size_mm * 1e-3 if body.exponent == 0.0 else body.size_mm * 0.5e-3 / (body.exponent + 1.0)
@@ -110,25 +130,37 @@ def face_area_m2(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> float:
 
 
 def footprint_mm(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> tuple[float, float]:
-    """Width and length of the piece besides its deciding size, mm: the cut's typical form at this piece's mass.
+    """Width and length of the piece besides its deciding size, mm: as measured, else by its mass in the proportions of
+    the cut's typical form.
 
     For a round piece the width is its diameter; for a ball both are.
     """
     body = body_size(piece, cut_entry, density_kg_m3)
     volume_mm3 = mass_of(piece, cut_entry, density_kg_m3) / density_kg_m3 * 1e6
-    form = cut_entry.form
     if body.exponent >= 1.5:
         return body.size_mm, body.size_mm
     if body.exponent >= 0.8:
-        return body.size_mm, volume_mm3 / (math.pi / 4 * body.size_mm**2)
-    wide, long = form.width_mm or 1.0, form.length_mm or 1.0
-    grown = math.sqrt(volume_mm3 / body.size_mm / (_FILL * wide * long))
-    return wide * grown, long * grown
+        return body.size_mm, piece.length_mm or volume_mm3 / (math.pi / 4 * body.size_mm**2)
+    area_mm2 = volume_mm3 / (_FILL * body.size_mm)
+    wide, long = piece.width_mm, piece.length_mm
+    if wide is None and long is None:
+        wide = _typical_width_mm(cut_entry.form, body.size_mm, area_mm2)
+    if wide is None:
+        wide = area_mm2 / float(long or 1.0)
+    return wide, long or area_mm2 / wide
+
+
+def _typical_width_mm(form: Form, size_mm: float, area_mm2: float) -> float:
+    """Width of a flat piece of this area in plan: in the form's proportions, or as wide as a round form is thick."""
+    if form.width_mm is not None and form.length_mm is not None:
+        return math.sqrt(area_mm2 * form.width_mm / form.length_mm)
+    return min(max(form.size_mm, size_mm), math.sqrt(area_mm2))
 
 
 def with_size(piece: Piece, cut_entry: Cut, density_kg_m3: float, size_mm: float) -> Piece:
     """The same piece with another thickness or diameter."""
-    exponent = body_size(piece, cut_entry, density_kg_m3).exponent
+    before = body_size(piece, cut_entry, density_kg_m3)
+    exponent = before.exponent
     match piece.shape:
         case Cylinder() | Sphere():
             shape: Slab | Cylinder | Sphere | General = piece.shape.model_copy(update={"diameter_mm": size_mm})
@@ -136,4 +168,5 @@ def with_size(piece: Piece, cut_entry: Cut, density_kg_m3: float, size_mm: float
             shape = piece.shape.model_copy(update={"thickness_mm": size_mm})
         case FromMass():
             shape = General(thickness_mm=size_mm, exponent=exponent) if exponent else Slab(thickness_mm=size_mm)
-    return piece.model_copy(update={"shape": shape})
+    outline = None if piece.outline is None else piece.outline.thicker(size_mm / before.size_mm)
+    return piece.model_copy(update={"shape": shape, "outline": outline})

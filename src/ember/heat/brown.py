@@ -27,7 +27,7 @@ def browning_c(problem: Problem, blocks: list[Block]) -> FloatArray:
             paths.append(_touching_spots(problem, block))
         elif kind == "oven" and block.segment.faces[1, MEDIUM_C] > DRY_AIR_C:
             if dry is None or blocks[number - 1].stage != block.stage:
-                dry = block.state(0)
+                dry = State(block.core_state(0), block.state(0).around_c)
             faces, dry = _dry_spots(problem, block, dry)
             paths.append(faces)
         elif kind in DRY_HEAT:
@@ -62,8 +62,7 @@ def _dry_spots(problem: Problem, block: Block, start: State) -> tuple[FloatArray
     conditions = block.segment.faces.copy()
     conditions[:, WETNESS] = 0.0
     segment = replace(block.segment, faces=conditions)
-    run = call(
-        replace(problem, food=no_juice), block.stage, start, segment, Stop(max(block.end_s, 1e-6), STOP_TIME, 0.0, True)
-    )
+    stop = Stop(max(block.end_s, 1e-6), STOP_TIME, 0.0, True)
+    run = call(replace(problem, food=no_juice, row=None), block.stage, start, segment, stop)
     seen = _faces(run.history)
     return np.stack([np.interp(block.t_s, run.t_s, seen[:, side]) for side in (0, 1)], axis=1), run.state(-1)

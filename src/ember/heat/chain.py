@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from typing import Self
 
 import numpy as np
 
@@ -16,6 +17,8 @@ from .grid import FloatArray
 from .media import hottest_c, segments
 from .numerics import bracketed_root
 from .problem import Problem
+from .row_problem import RowPart
+from .row_run import run as run_row
 
 MAX_STEPS = 60_000
 MAX_SEGMENTS = 2_000
@@ -29,7 +32,9 @@ AROUND = 5  # column of a block's sums; those before it add up from block to blo
 
 @dataclass(frozen=True)
 class State:
-    """State of the piece: `food[4, node]` (rows as in terms) and the temperature of the body around."""
+    """State of the piece: `food[4, node]` (rows as in terms), of a row `food[4, N, node]`, and the temperature of the
+    body around.
+    """
 
     food: FloatArray
     around_c: float = AIR_C
@@ -48,17 +53,71 @@ class Block:
 
     def state(self, index: int) -> State:
         """The state at a row, to continue from."""
-        rows = self.history[index].reshape(5, -1)
-        return State(rows[[0, 2, 3, 4]], float(self.sums[index, AROUND]))
+        return State(self.core_state(index), float(self.sums[index, AROUND]))
+
+    def core_state(self, index: int) -> FloatArray:
+        """The state [4, node] at a row; of sections that of the core's."""
+        return np.asarray(self.history[index].reshape(5, -1)[[0, 2, 3, 4]])
 
     @property
     def end_s(self) -> float:
         """Duration, s."""
         return float(self.t_s[-1])
 
+    def until(self, last: int) -> Self:
+        """Its rows up to `last`."""
+        return replace(
+            self, t_s=self.t_s[: last + 1], history=self.history[: last + 1], sums=self.sums[: last + 1]
+        )  # fmt: skip
+
+    def joined(self, tail: Self) -> Self:
+        """Continued by a run that began at its last row."""
+        return replace(
+            self,
+            t_s=np.concatenate([self.t_s, self.t_s[-1] + tail.t_s[1:]]),
+            history=np.concatenate([self.history, tail.history[1:]]),
+            sums=_summed(self.sums, tail.sums),
+        )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class RowBlock(Block):
+    """A run of a row of sections: history and sums are the core's; `rows[step, N, 5 * node]` and `row_sums[step, N + 1,
+    6]` (as from row_kernel.run_row) those of all.
+    """
+
+    rows: FloatArray
+    row_sums: FloatArray
+
+    def state(self, index: int) -> State:
+        """The state of all sections at a row."""
+        rows = self.rows[index]
+        food = rows.reshape(rows.shape[0], 5, -1).transpose(1, 0, 2)[[0, 2, 3, 4]]
+        return State(np.asarray(food), float(self.sums[index, AROUND]))
+
+    def until(self, last: int) -> Self:
+        """Its rows up to `last`."""
+        return replace(super().until(last), rows=self.rows[: last + 1], row_sums=self.row_sums[: last + 1])
+
+    def joined(self, tail: Self) -> Self:
+        """Continued by a run that began at its last row."""
+        return replace(
+            super().joined(tail),
+            rows=np.concatenate([self.rows, tail.rows[1:]]), row_sums=_summed(self.row_sums, tail.row_sums),
+        )  # fmt: skip
+
+
+def _summed(sums: FloatArray, more: FloatArray) -> FloatArray:
+    """Sums of a run and of the one that continues it; the body around is no sum."""
+    added = more[1:].copy()
+    added[..., :AROUND] += sums[-1, ..., :AROUND]
+    return np.concatenate([sums, added])
+
 
 def call(problem: Problem, stage: int, state: State, segment: Segment, stop: terms.Stop) -> Block:
     """One solver run. Raises BadInput if it would take too many steps."""
+    if problem.row is not None:
+        return _call_row(problem, problem.row, stage, state, segment, stop)
     # The compiler loads with the first simulation, not with the first import.
     from .kernel import run
 
@@ -73,11 +132,28 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
     return Block(stage, segment, t, history, sums, ended == terms.ENDED_REACHED)
 
 
+def _call_row(
+    problem: Problem, row: RowPart, stage: int, state: State, segment: Segment, stop: terms.Stop
+) -> RowBlock:  # fmt: skip
+    faces, ends = row.conditions(problem.plan.stages[stage], segment)
+    around_c = segment.around_start_c if segment.around_start_c is not None else state.around_c
+    done = run_row(
+        row.body, row.foods, state.food, faces, ends, stop, problem.tolerance_k, segment.around, around_c,
+        segment.boil_c, MAX_STEPS,
+    )  # fmt: skip
+    if len(done.t_s) >= MAX_STEPS:
+        raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")
+    i = row.body.section
+    return RowBlock(
+        stage, segment, done.t_s, done.history[:, i], done.sums[:, i], done.reached, done.history, done.sums
+    )  # fmt: skip
+
+
 def _watched(problem: Problem, state: State, kind: int) -> float:
     T = state.food[0]
     if kind == terms.STOP_CORE:
-        return float(T[problem.grid.core])
-    return float(min(T[0], T[-1]) if problem.grid.two_faces else T[-1])
+        return float(T[problem.row.body.section, problem.grid.core] if problem.row else T[problem.grid.core])
+    return float(min(T[..., 0].min(), T[..., -1].min()) if problem.grid.two_faces else T[..., -1].min())
 
 
 def limit_of(stage: Stage) -> float:
@@ -129,19 +205,11 @@ def cut_at(problem: Problem, blocks: list[Block], end_s: float) -> list[Block]:
             continue
         last = max(int(np.searchsorted(block.t_s, end_s, side="right")) - 1, 0)
         rest = end_s - block.t_s[last]
-        head = replace(block, t_s=block.t_s[: last + 1], history=block.history[: last + 1], sums=block.sums[: last + 1])
+        head = block.until(last)
         if rest > 1e-9:
             onward = replace(block.segment, around_start_c=None)
             stop = terms.Stop(rest, terms.STOP_TIME, 0.0, True)
-            tail = call(problem, block.stage, block.state(last), onward, stop)
-            added = tail.sums[1:].copy()
-            added[:, :AROUND] += block.sums[last, :AROUND]
-            head = replace(
-                head,
-                t_s=np.concatenate([head.t_s, block.t_s[last] + tail.t_s[1:]]),
-                history=np.concatenate([head.history, tail.history[1:]]),
-                sums=np.concatenate([head.sums, added]),
-            )
+            head = head.joined(call(problem, block.stage, block.state(last), onward, stop))
         return [*kept, head]
     return kept
 

@@ -61,7 +61,7 @@ def _between(history, t, index, x, node, nodes):
 @compiled
 def follow_members(  # noqa: C901
     size, shape, start_c, medium_k, transfer, body, food, faces, arounds, around_start_c, boil_c, duration_s, group,
-    phase, want_c, rising, tolerance_k, max_steps, at_s, watched, found_c, ends,
+    phase, kappa, want_c, rising, tolerance_k, max_steps, at_s, watched, found_c, ends,
 ):  # fmt: skip
     """Simulate every member through all stretches. Fills `found_c[member, time, watched]`, temperatures of the
     `watched` nodes at the ascending times `at_s`, and `ends[member, 3]`: when the core reached `want_c` (NaN if it did
@@ -69,7 +69,7 @@ def follow_members(  # noqa: C901
 
     By member: `size` (factor on the grid), `shape` (factor on conduction between cells), `start_c`, and by group
     `medium_k[member, group]` and `transfer[member, group]` (factor). By stretch: `faces`, `arounds[5]` (terms.Around),
-    `around_start_c` (NaN: continued), `boil_c`, `duration_s`, `group`, `phase`.
+    `around_start_c` (NaN: continued), `boil_c`, `duration_s`, `group`, `phase`, `kappa` (factor on all heat flow).
     """
     nodes = body.volume.size
     core = body.core
@@ -92,9 +92,10 @@ def follow_members(  # noqa: C901
             if not np.isnan(around_start_c[s]):
                 around_c = around_start_c[s] + medium_k[m, g]
             lasts = duration_s[s]
+            here = Body(own.volume, own.conduct * kappa[s], own.face_area * kappa[s], core)
             stop = Stop(lasts, STOP_CORE if kind == ONWARD else STOP_TIME, want_c, rising)
             t, history, sums, _ = run(
-                state, around_c, own, food, conditions, Around(a[0], a[1], a[2], a[3] + medium_k[m, g], a[4]),
+                state, around_c, here, food, conditions, Around(a[0], a[1], a[2], a[3] + medium_k[m, g], a[4]),
                 boil_c[s], stop, tolerance_k, max(30.0, min(lasts / 12.0, 7200.0)), max_steps,
             )  # fmt: skip
             last = t.size - 1

@@ -5,17 +5,18 @@ from __future__ import annotations
 import os
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 import numpy as np
 
 from ..files.plan import Plan
 from ..files.stages import HEATING
-from .chain import MAX_STEPS, State, run_from
+from .chain import MAX_STEPS, Block, State, run_from
 from .faces import Segment
 from .grid import FloatArray, IntArray
-from .problem import Problem, make_problem
+from .kappa import problem_to_follow
+from .problem import Problem, make_row_problem
 
 Phase = Literal["apart", "looked", "onward", "after"]
 PHASES: dict[Phase, int] = {"apart": 0, "looked": 1, "onward": 2, "after": 3}
@@ -26,13 +27,14 @@ class Stretch:
     """Constant conditions for a time. `group`: which of a member's media and transfers applies (0: none).
 
     `phase`, relative to the target core: "apart" from it; "looked" at for it; gone "onward" with until it is reached or
-    the time is over; "after" it.
+    the time is over; "after" it. `kappa`: factor on the piece's heat flow (kappa.py).
     """
 
     segment: Segment
     seconds: float
     group: int
     phase: Phase
+    kappa: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -76,7 +78,7 @@ class ThermalHistory:
             if end_s <= 0.0:
                 break
             phase: Phase = "looked" if stretch.phase == "onward" else stretch.phase
-            stretches.append(Stretch(stretch.segment, min(stretch.seconds, end_s), stretch.group, phase))
+            stretches.append(replace(stretch, seconds=min(stretch.seconds, end_s), phase=phase))
             end_s -= stretch.seconds
         return ThermalHistory(self.problem, tuple(stretches))
 
@@ -91,6 +93,7 @@ class ThermalHistory:
                     np.array([stretch.seconds for stretch in self.stretches]),
                     np.array([stretch.group for stretch in self.stretches]),
                     np.array([PHASES[stretch.phase] for stretch in self.stretches]),
+                    np.array([stretch.kappa for stretch in self.stretches]),
                 )
             )  # fmt: skip
         return self._packed[0]
@@ -146,21 +149,23 @@ def members_of(size: FloatArray, start_c: FloatArray, medium_k: FloatArray, tran
     return Members(size, one, start_c, np.stack([nothing, medium_k], 1), np.stack([one, transfer], 1))
 
 
+def _whole(plan: Plan, problem: Problem, block: Block) -> Stretch:
+    """A block as a stretch."""
+    group = 1 if plan.stages[block.stage].kind in HEATING else 0
+    return Stretch(block.segment, block.end_s, group, "apart", problem.kappa(block.stage))
+
+
 def ensemble(plan: Plan, members: Members, at_s: FloatArray) -> FloatArray:
     """Core temperature [member, time] at the ascending times `at_s`, s from the start.
 
     Every member goes through the stages as long as the plan itself. Uses all processors. Raises NeverReached if the
     plan itself cannot reach an end.
     """
-    problem = make_problem(plan, COARSE_TOLERANCE_K, COARSE)
-    start = np.zeros((4, len(problem.grid.x_m)))
+    problem = problem_to_follow(plan, COARSE_TOLERANCE_K, COARSE)
+    itself = problem if plan.piece.outline is None else make_row_problem(plan)
+    start = np.zeros((4, *itself.shape))
     start[:2] = plan.piece.start_c
-    course = ThermalHistory(
-        problem,
-        tuple(
-            Stretch(block.segment, block.end_s, 1 if plan.stages[block.stage].kind in HEATING else 0, "apart")
-            for block in run_from(problem, 0, State(start))
-        ),
-    )
+    blocks = run_from(itself, 0, State(start))
+    course = ThermalHistory(problem, tuple(_whole(plan, problem, block) for block in blocks))
     watched = np.array([problem.grid.core])
     return course.follow(members, at_s, watched, workers=processors()).temperature_c[:, :, 0]

@@ -42,7 +42,7 @@ class Grid:
         return float(self.x_m[-1] / 2 if self.two_faces else self.x_m[-1])
 
 
-def _stretched(half_m: float, intervals: int, finest_m: float) -> FloatArray:
+def stretched(half_m: float, intervals: int, finest_m: float) -> FloatArray:
     """Positions from 0 (centre) to half_m (face), stretched smoothly so that the last interval is `finest_m`.
 
     x(s) = half · sinh-graded; the smooth map keeps the vertex scheme second order.
@@ -69,7 +69,7 @@ def make_grid(
     `inside_m`, with a node on its edge.
     """
     half = size_m / 2
-    right = _stretched(half, intervals, min(finest_m, half / intervals))
+    right = stretched(half, intervals, min(finest_m, half / intervals))
     two_faces = exponent == 0.0
     x = np.concatenate([half - right[::-1], half + right[1:]]) if two_faces else right
     flesh = 0

@@ -18,6 +18,7 @@ from .faces import Setting
 from .grid import FloatArray, Grid, make_grid
 from .layers import cover_mm, food_of, inside_share
 from .media import is_bagged
+from .row_problem import RowPart, make_row
 
 SLAB_HALF_INTERVALS = 30
 ROUND_INTERVALS = 56
@@ -29,7 +30,11 @@ Part = Literal["trunk", "thigh"]
 
 @dataclass(frozen=True)
 class Problem:
-    """Data that is constant along the chain; `settings[i]` belongs to stage i."""
+    """Data that is constant along the chain; `settings[i]` belongs to stage i.
+
+    A piece in sections has its `row`; grid, body and food are then those of the core's section. `kappas`: by stage,
+    what a follower in one dimension multiplies heat flow by (kappa.py); without them 1.
+    """
 
     plan: Plan
     grid: Grid
@@ -37,6 +42,17 @@ class Problem:
     food: terms.Food
     settings: tuple[Setting, ...]
     tolerance_k: float
+    row: RowPart | None = None
+    kappas: tuple[float, ...] = ()
+
+    def kappa(self, stage: int) -> float:
+        """κ of a stage."""
+        return self.kappas[stage] if self.kappas else 1.0
+
+    @property
+    def shape(self) -> tuple[int, ...]:
+        """Of the temperatures: nodes, or sections and nodes."""
+        return (len(self.grid.x_m),) if self.row is None else self.row.sections.volume.shape
 
     @property
     def water_kg_m3(self) -> FloatArray:
@@ -75,6 +91,15 @@ def make_problem(
     food = food_of(piece if part == "trunk" else _unstuffed(piece), cut_entry, composition_of(plan), grid)
     body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
     return Problem(plan, grid, body, food, settings_of(plan), tolerance_k)
+
+
+def make_row_problem(plan: Plan, refine: float = 1.0) -> Problem:
+    """The sections of a plan whose piece has an outline. Raises BadInput as make_problem, and for its outline."""
+    in_pans = any(stage.kind in ("pan", "plancha") for stage in plan.stages)
+    row = make_row(plan.piece, cut(plan.piece.cut), composition_of(plan), in_pans, refine)
+    grid, i = row.core_grid, row.body.section
+    body = terms.Body(row.body.volume[i], row.body.conduct[i], row.body.face_area[i], grid.core)
+    return Problem(plan, grid, body, row.food(i), settings_of(plan), row.tolerance_k, row)
 
 
 def _unstuffed(piece: Piece) -> Piece:

@@ -9,9 +9,10 @@ from ..files.base import MAX_PLAN_S
 from ..files.plan import Plan
 from ..files.stages import BY_SIDES
 from .brown import browning_c
-from .chain import AROUND, Block, State, highest_core_c, run_from
+from .chain import AROUND, Block, RowBlock, State, highest_core_c, run_from
 from .grid import FloatArray
-from .problem import Part, Problem, grid_of, make_problem
+from .problem import Part, Problem, grid_of, make_problem, make_row_problem
+from .row_course import RowCourse
 from .trajectory import StageRun, Trajectory
 
 TOLERANCE_K = 0.03
@@ -25,8 +26,11 @@ def simulate(plan: Plan, tolerance_k: float = TOLERANCE_K, refine: float = 1.0, 
     `tolerance_k` limits the error of one time step; `refine` divides the grid. Raises BadInput for an unknown cut or a
     plan that is too long, NeverReached for a stage that cannot reach its end.
     """
-    problem = make_problem(plan, tolerance_k, refine, part)
-    start = np.zeros((4, len(problem.grid.x_m)))
+    if plan.piece.outline is not None and part == "trunk":
+        problem = make_row_problem(plan)
+    else:
+        problem = make_problem(plan, tolerance_k, refine, part)
+    start = np.zeros((4, *problem.shape))
     start[0] = start[1] = plan.piece.start_c
     return _join(problem, run_from(problem, 0, State(start)))
 
@@ -52,6 +56,8 @@ def peak_after(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -
 
 
 def _from_state(plan: Plan, state: FloatArray, rough: bool) -> tuple[Problem, State]:
+    if plan.piece.outline is not None:
+        return make_row_problem(plan), State(state)
     if not rough:
         return make_problem(plan, TOLERANCE_K), State(state)
     problem = make_problem(plan, ROUGH_K, ROUGH_REFINE)
@@ -100,23 +106,39 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
         boiled_kg_m3=tuple(block.history[:, 4 * nodes :] for block in blocks),
         around_c=np.concatenate(around),
         brown=lambda: browning_c(problem, blocks),
-        state=blocks[-1].state(-1).food,
+        state=blocks[-1].core_state(-1),
         heat_j=sums[:2],
         dried_kg=sums[2:4],
         vapour_kg=float(sums[4]),
         rho_kg_m3=np.asarray(problem.food.rho),
         water_kg_m3=problem.water_kg_m3,
         stages=tuple(runs),
+        row=_row_course(problem, blocks),
     )
     _refuse_freezing(problem, trajectory)
     return trajectory
+
+
+def _row_course(problem: Problem, blocks: list[Block]) -> RowCourse | None:
+    """All sections of a piece with an outline."""
+    if problem.row is None:
+        return None
+    there = [block for block in blocks if isinstance(block, RowBlock)]
+    n, last = len(problem.grid.x_m), there[-1].state(-1).food
+    return RowCourse(
+        part=problem.row,
+        temperature_c=np.concatenate([block.rows[:, :, :n] for block in there]),
+        slope_k_s=np.concatenate([block.rows[:, :, n : 2 * n] for block in there]),
+        state=last, dried_kg_m=float(sum(block.row_sums[-1, -1, 2:4].sum() for block in there)),
+    )  # fmt: skip
 
 
 def _refuse_freezing(problem: Problem, trajectory: Trajectory) -> None:
     """Reject plans below freezing: without latent heat the times would be far too short. Raises BadInput at the
     stage.
     """
-    coldest = trajectory.temperature_c.min(axis=1)
+    every = trajectory.temperature_c if trajectory.row is None else trajectory.row.temperature_c
+    coldest = every.reshape(len(trajectory.t_s), -1).min(axis=1)
     frozen = np.flatnonzero(coldest < FREEZES_C - 0.05)
     if not len(frozen):
         return

@@ -56,6 +56,41 @@ class Food(NamedTuple):
     water_d: float
 
 
+class Row(NamedTuple):
+    """A row of N sections. By section, for one square metre of its face, as in Body: `volume[N, n]`, `conduct[N, n-1]`,
+    `face_area[N, 2]`. `cell[N, n]`, `lateral[N-1, n]`, `end_area[2, n]`: volumes, area over distance along the row and
+    areas of the square ends, all for one metre across; `has_end[2]`: which ends are faces. `foot[N]`: share of the
+    whole face, in all 1. `core`: node, `section`: section of the core.
+    """
+
+    volume: np.ndarray
+    conduct: np.ndarray
+    face_area: np.ndarray
+    cell: np.ndarray
+    lateral: np.ndarray
+    end_area: np.ndarray
+    has_end: np.ndarray
+    foot: np.ndarray
+    core: int
+    section: int
+
+
+class Foods(NamedTuple):
+    """Food of a row: as Food, with `share[N, layer, n]`, `rho`, `water`, `press` [N, n] and `loss_tau_s[N]`."""
+
+    k: np.ndarray
+    c: np.ndarray
+    share: np.ndarray
+    rho: np.ndarray
+    water: np.ndarray
+    press: np.ndarray
+    loss_a: float
+    loss_tm_c: float
+    loss_w_k: float
+    loss_tau_s: np.ndarray
+    water_d: float
+
+
 class Around(NamedTuple):
     """A body besides the piece (pan, pot of water, board), for one square metre of the grid's face.
 

@@ -10,6 +10,7 @@ import numpy as np
 
 from .grid import FloatArray, Grid
 from .numerics import between
+from .row_course import RowCourse
 
 FOURTHS = np.array([0.0, 0.25, 0.5, 0.75])
 PROBE_LAG_S = 5.0  # a thin hand probe; common practice
@@ -37,7 +38,8 @@ class Trajectory:
     water lost by each cell. By row: `around_c`, the body around (pan, board; NaN if there is none), and
     `browning_c[row, side]`, the browning spots of the faces, which `brown` computes on demand. At the end: `state[4,
     node]` (rows in terms). By node, raw: `rho_kg_m3`, `water_kg_m3`. In total, for a square metre of the grid's face:
-    `heat_j[2]` and `dried_kg[2]` through the faces, `vapour_kg` boiled inside.
+    `heat_j[2]` and `dried_kg[2]` through the faces, `vapour_kg` boiled inside. Of a piece in sections all this is the
+    core's section's; `row` has them all.
     """
 
     grid: Grid
@@ -55,6 +57,7 @@ class Trajectory:
     rho_kg_m3: FloatArray
     water_kg_m3: FloatArray
     stages: tuple[StageRun, ...]
+    row: RowCourse | None = None
 
     @cached_property
     def browning_c(self) -> FloatArray:
@@ -145,6 +148,8 @@ class Trajectory:
     @property
     def water_lost_share(self) -> float:
         """Mass lost, kg for a kg raw: pressed out, boiled off and dried from the faces."""
+        if self.row is not None:
+            return self.row.lost_share
         mass = float((self.rho_kg_m3 * self.grid.volume).sum())
         water = float((self.water_kg_m3 * self.grid.volume).sum())
         inside = float(((self.state[2] + self.state[3]) * self.grid.volume).sum())

@@ -14,7 +14,9 @@ from ..food.catalogue import Cut
 from ..food.geometry import mass_of
 from ..heat.grid import FloatArray
 from ..heat.media import medium_c
+from ..heat.numerics import between
 from ..heat.problem import composition_of, density_of
+from ..heat.row_course import RowCourse
 from ..heat.trajectory import Trajectory
 from ..judge.categories import category_of
 from ..judge.doneness import Word, scale_of, word_for
@@ -25,6 +27,7 @@ from ..judge.standards import Standard
 from ..judge.verdict import JudgedFood, Verdict, judge
 from ..kinetics.browning import browning_index, browning_word
 from ..kinetics.lethality import FLOOR_C
+from .places import judged
 
 HUMID_SHARE, HUMID_MIN = 0.9, 60.0  # US Food Code 3-401.11(B): over 90 % for an hour or more
 IN_WATER = Bath | Simmer | Poach | Boil | Steam  # as in a bag that lets no moisture through: 100 % humid
@@ -121,8 +124,11 @@ def question_of(plan: Plan, cut_entry: Cut, rules: Standard, trajectory: Traject
     nodes = (0, -1) if trajectory.grid.two_faces else (-1,)
     face = trajectory.node_c(t, min(nodes, key=lambda node: float(trajectory.temperature_c[:, node].max())))
     food = food_of(plan, cut_entry, trajectory)
-    coldest = _least_killed(trajectory, inactivations(rules, food)["salmonella"])
-    return Question(plan, rules, food, t, trajectory.node_c(t, coldest), face)
+    killing = inactivations(rules, food)["salmonella"]
+    coldest = _least_killed(trajectory.t_s, trajectory.temperature_c, trajectory.grid.eaten_from, killing)
+    if trajectory.row is None:
+        return Question(plan, rules, food, t, trajectory.node_c(t, coldest), face)
+    return Question(plan, rules, food, t, *_coldest_of_row(plan, trajectory, trajectory.row, killing, t))
 
 
 def outcome_of(plan: Plan, cut_entry: Cut, rules: Standard, trajectory: Trajectory) -> Outcome:
@@ -153,11 +159,29 @@ def _lethality(
     return lethalities
 
 
-def _least_killed(trajectory: Trajectory, killing: Inactivation) -> int:
-    """The node with the least reduction of Salmonella; depths are smooth: every fourth node first, then those around
-    the least.
+def _coldest_of_row(
+    plan: Plan, trajectory: Trajectory, course: RowCourse, killing: Inactivation, at_s: FloatArray
+) -> tuple[FloatArray, FloatArray]:  # fmt: skip
+    """Histories of the coldest point and of the coldest face of all sections that are judged."""
+    sections = np.flatnonzero(judged(plan, course))
+    T, slope = course.temperature_c[:, sections], course.slope_k_s[:, sections]
+    n = T.shape[2]
+    flat, flat_slope = T.reshape(len(T), -1), slope.reshape(len(T), -1)
+    coldest = _least_killed(trajectory.t_s, flat, 0, killing, every=1)
+    faces = np.arange(len(sections)) * n + n - 1
+    if trajectory.grid.two_faces:
+        faces = np.concatenate([faces, faces - (n - 1)])
+    face = faces[int(np.argmin(flat[:, faces].max(axis=0)))]
+    return (
+        between(trajectory.t_s, flat[:, coldest], flat_slope[:, coldest], at_s),
+        between(trajectory.t_s, flat[:, face], flat_slope[:, face], at_s),
+    )
+
+
+def _least_killed(t: FloatArray, T: FloatArray, begins: int, killing: Inactivation, every: int = 4) -> int:
+    """The node of T[time, node] with the least reduction of Salmonella, from `begins` on; depths are smooth: only some
+    nodes first (`every`), then those around the least.
     """
-    t, T, begins = trajectory.t_s, trajectory.temperature_c, trajectory.grid.eaten_from
     hot = np.flatnonzero(T.max(axis=1) >= FLOOR_C)
     if not hot.size:  # nothing died anywhere: the place that stayed coldest
         return begins + int(np.argmin(T[:, begins:].max(axis=0)))
@@ -170,7 +194,9 @@ def _least_killed(trajectory: Trajectory, killing: Inactivation) -> int:
             return int(nodes[np.argmin(T[:, nodes].max(axis=0))])
         return int(nodes[np.argmin(doses)])
 
-    first = least(np.unique(np.append(np.arange(begins, T.shape[1], 4), [trajectory.grid.core, T.shape[1] - 1])))
+    first = least(np.unique(np.append(np.arange(begins, T.shape[1], every), [T.shape[1] // 2, T.shape[1] - 1])))
+    if every == 1:
+        return first
     return least(np.arange(max(first - 3, begins), min(first + 4, T.shape[1])))
 
 

@@ -11,8 +11,8 @@ from ..files.plan import Plan
 from ..files.track import Belief, Event, ProbeOut, ProbeReading, Spread, TrackRequest, TrackResult
 from ..heat.ensemble_runner import ThermalHistory
 from ..heat.grid import FloatArray
+from ..heat.kappa import problem_to_follow
 from ..heat.media import medium_c
-from ..heat.problem import make_problem
 from ..heat.simulate import simulate
 from ..solve.log_ends import with_log_ends
 from .beliefs import beliefs_of
@@ -87,7 +87,7 @@ def fitted(
     """
     plan = with_log_ends(plan)
     tolerance_k, refine, finest_m = (TEACHING_K, 1.0, None) if to_teach else (TOLERANCE_K, REFINE, FINEST_M)
-    problem = make_problem(plan, tolerance_k, refine, finest_m=finest_m)
+    problem = problem_to_follow(plan, tolerance_k, refine, finest_m)
     course, stays = thermal_history(problem, known.seconds, events, now_s, as_told)
     moments = sorted({e.s for e in events if e.s <= now_s} | {stay.from_s for stay in stays})
     replaced = [e.s for e in events if e.kind == "probe-moved" and e.s <= now_s]

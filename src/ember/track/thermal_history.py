@@ -127,17 +127,18 @@ def _lived(problem: Problem, stay: StageInterval, cuts: _Cuts, phase: Phase) -> 
     setting = problem.settings[stay.stage]
     turns = [t - stay.from_s for t in cuts.turns if stay.from_s < t <= stay.to_s]
     times = cuts.within(stay.from_s, stay.to_s)
+    kappa = problem.kappa(stay.stage)
     for a, b in itertools.pairwise(times):
         stage = cuts.stage_at(plan.stages[stay.stage], stay.stage, a)
         if _is_in(cuts.off, a):
             yield Stretch(off_heat(), b - a, NONE, phase)
         elif isinstance(stage, st.Oven) and _is_in(cuts.open, a):
-            yield Stretch(with_door(stage, setting, True, None, _air_c(stage)), b - a, group, phase)
+            yield Stretch(with_door(stage, setting, True, None, _air_c(stage)), b - a, group, phase, kappa)
         elif isinstance(stage, st.Oven) and _is_in([(c, c + COMES_BACK_S) for _, c in cuts.open], a):
-            yield Stretch(with_door(stage, setting, False), b - a, group, phase)
+            yield Stretch(with_door(stage, setting, False), b - a, group, phase, kappa)
         else:
             for segment, seconds in conditions(stage, setting, a - stay.from_s, b - a, turns):
-                yield Stretch(segment, seconds, group, phase)
+                yield Stretch(segment, seconds, group, phase, kappa)
 
 
 def _air_c(stage: st.Oven) -> float:
@@ -163,7 +164,7 @@ def _ahead(
             phase = _phase(plan, i)
         turns = [t - here.from_s for t in cuts.turns if here.from_s < t] if here and here.stage == i else []
         for segment, lasts in conditions(stage, problem.settings[i], elapsed, seconds, turns):
-            yield Stretch(segment, lasts, _group(plan, i), phase)
+            yield Stretch(segment, lasts, _group(plan, i), phase, problem.kappa(i))
 
 
 def _turning_on(stage: st.Stage) -> st.Stage:

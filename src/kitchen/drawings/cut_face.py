@@ -114,7 +114,7 @@ class CutFace:
     @property
     def painted(self) -> list[tuple[str, str, str]]:
         """Outline, colour of the top, colour of the underside, from the outside in."""
-        return list(zip(self.levels, self.top, self.under, strict=True))
+        return list(zip(self.levels, self.top, self.under or self.top, strict=True))
 
 
 class Outline:

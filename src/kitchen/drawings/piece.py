@@ -5,7 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-Kind = Literal["slab", "cylinder", "sphere", "bird"]
+import numpy as np
+
+from .axis import FloatArray, path
+
+Kind = Literal["slab", "cylinder", "sphere", "bird", "outline"]
 
 WIDE_PX, HIGH_PX = 116.0, 84.0  # leaves room for the upright measure's word
 LEFT_PX, TOP_PX = 6.0, 8.0
@@ -26,6 +30,7 @@ class PieceDrawing:
     tall: tuple[float, float, float]
     across: tuple[float, float, float]
     bird: tuple[float, float] | None = None
+    thin: tuple[float, float, float] | None = None  # the thin end's measure, of an outline that has one
 
     @property
     def tall_word_y(self) -> float:
@@ -58,6 +63,33 @@ class PieceDrawing:
         return self.across[2] + 22.0
 
 
+THIN_ROOM_PX, ROW_PX, DEEP_PX = 30.0, 108.0, 78.0
+
+
+def outline_drawing(
+    x_mm: FloatArray, half_mm: FloatArray, is_round: bool, thin_mm: float | None, bone_mm: float = 0.0
+) -> PieceDrawing:  # fmt: skip
+    """Draw a piece along its row, thick end on the right: `half_mm`, half the thickness at places along it. A flat one
+    lies on its underside, a round one about its axis.
+    """
+    long, thick = float(x_mm[-1] - x_mm[0]), 2.0 * float(half_mm.max())
+    scale = min(ROW_PX / long, DEEP_PX / thick)
+    right = THIN_ROOM_PX + long * scale
+    x = right - (x_mm - x_mm[0]) * scale  # the row begins at its thick end
+    foot = TOP_PX + thick * scale
+    middle = TOP_PX + thick * scale / 2
+    top = middle - half_mm * scale if is_round else foot - 2.0 * half_mm * scale
+    under = middle + half_mm * scale if is_round else 0.0 * x + foot
+    body = path(np.concatenate([x, x[::-1]]), np.concatenate([top, under[::-1]])) + "Z"
+    marks = f"M{right - bone_mm * scale:.1f} {TOP_PX:.1f}V{foot:.1f}" if bone_mm else ""
+    thin = None
+    if thin_mm is not None:
+        thin = (THIN_ROOM_PX - 12.0, float(top[-1]), float(under[-1]))
+    return PieceDrawing(
+        "outline", scale, body, "", marks, (right + 14, TOP_PX, foot), (THIN_ROOM_PX, right, foot + 12), thin=thin
+    )  # fmt: skip
+
+
 def piece_drawing(kind: Kind, size_mm: float, wide_mm: float, long_mm: float) -> PieceDrawing:
     """Draw a piece of this size (thickness or diameter), width and length."""
     match kind:
@@ -69,6 +101,8 @@ def piece_drawing(kind: Kind, size_mm: float, wide_mm: float, long_mm: float) ->
             return _ball(size_mm)
         case "bird":
             return _bird(size_mm)
+        case "outline":
+            raise ValueError("an outline is drawn from its points")
 
 
 def _slab(thick_mm: float, wide_mm: float) -> PieceDrawing:

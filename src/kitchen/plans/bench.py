@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any, cast
 
 from django import forms
+from django.forms.boundfield import BoundField
 
 from ember.errors import EmberError
 from ember.evaluate import evaluate
@@ -25,6 +26,7 @@ from kitchen.drawings.piece import Kind
 from kitchen.units.number_text import figure, in_units, minutes_text
 
 from .first import first_document, name_from
+from .outline_form import ROW_WORDS, fill_in
 from .piece_form import ALONG, PieceForm, piece_initial, usual_word, words_of
 from .prep_form import PrepForm
 from .stage_form import StageForm, passthrough_of
@@ -68,6 +70,7 @@ class Bench:
         cut_entry = cuts().get(values.get("cut", "")) or next(iter(cuts().values()))
         if values.get("was_cut") and values["was_cut"] != cut_entry.id:
             _begin_anew(values, cut_entry, units)
+        fill_in(values, cut_entry, units)
         kinds = _kinds(values, "s", STAGE_NAMES)
         stages = [StageForm(kind, i, values, units) for i, kind in enumerate(kinds)]
         names = [form.title for form in stages]
@@ -81,6 +84,13 @@ class Bench:
     def size_word(self) -> str:
         """The name of the deciding size."""
         return "Thickness" if self.piece["shape"].value() == "slab" else "Diameter"
+
+    @property
+    def outline_fields(self) -> list[tuple[str, BoundField]]:
+        """The sizes of the outline with their labels."""
+        row, other = ROW_WORDS.get(str(self.piece["outline"].value() or ""), ("", ""))
+        labels = {"row": row, "thin": "Thin end", "rib": "Bone", "other": other}
+        return [(label, self.piece[name]) for name, label in labels.items() if name in self.piece.fields]
 
     @property
     def own_name(self) -> str:
@@ -231,6 +241,8 @@ class Bench:
                 return
         names = {"piece.cut": "cut", "piece.start_c": "start", "piece.mass_g": "mass", "target.doneness": "target"}
         name = names.get(error.at, "size" if error.at.startswith("piece.shape") else "")
+        if error.at in ("piece", "piece.outline") and "row" in self.piece.fields:
+            name = "thin" if "thin end" in error.message and "thin" in self.piece.fields else "row"
         if name and self.piece.is_bound:
             self.piece.add_error(name, in_units(error.message, self.units))
             return
@@ -278,5 +290,5 @@ def _begin_anew(values: dict[str, str], cut_entry: Cut, units: Units) -> None:
         values["size"] = _typical_size(cut_entry.id, units)
     if values.get("target") not in [*words_of(cut_entry), "core"]:
         values["target"] = usual_word(cut_entry)
-    for name in (ALONG, "fat_cap", "bone"):
+    for name in (ALONG, "fat_cap", "bone", "outline", "row"):
         values[name] = ""

@@ -7,10 +7,12 @@ from ember.files.result import Result
 from ember.food.catalogue import Cut
 from ember.food.geometry import body_size, footprint_mm
 from ember.heat.problem import density_of
+from ember.shape.of_piece import outline_of
 from kitchen.drawings.axis import TimeColumns
 from kitchen.drawings.cut_face import Body, CutFace, Inside, Section, cut_face, moments
 from kitchen.drawings.meat import flesh_of, words_by_heat
-from kitchen.drawings.piece import PieceDrawing, piece_drawing
+from kitchen.drawings.piece import PieceDrawing, outline_drawing, piece_drawing
+from kitchen.drawings.section_face import section_face
 
 from .bench import Bench
 
@@ -37,6 +39,9 @@ def face_of(core: CorePlan, cut_entry: Cut, result: Result, time: TimeColumns) -
     """The cut face along a chart's time axis. The result must have its depth map."""
     flesh = flesh_of(cut_entry.id, result, moments(time))
     words = words_by_heat(cut_entry.id, result.doneness.word, result.doneness.high_c)
+    if result.section is not None:
+        is_round = result.stages[0].faces_c is None
+        return section_face(result.section, cut_entry.id, flesh, is_round, moments(time), words)
     return cut_face(section_of(core, cut_entry, result), flesh, words)
 
 
@@ -46,6 +51,11 @@ def drawing_of(bench: Bench) -> PieceDrawing:
     if bench.core is None:
         form = bench.cut.form
         return piece_drawing(kind, form.size_mm, form.width_mm or form.size_mm, form.length_mm or form.size_mm)
+    if (outline := bench.core.piece.outline) is not None:
+        made = outline_of(bench.core.piece)
+        x, half = made.mirrored()
+        bone = outline.bone.mm if outline.bone is not None else 0.0
+        return outline_drawing(1e3 * x, 1e3 * half, made.is_round, outline.thin_mm, bone)
     density = density_of(bench.core)
     size = body_size(bench.core.piece, bench.cut, density).size_mm
     return piece_drawing(kind, size, *footprint_mm(bench.core.piece, bench.cut, density))

@@ -11,11 +11,13 @@ from django.utils.html import format_html
 
 from ember.files.piece import OwnCut, Piece
 from ember.food.catalogue import Cut, cut, cuts
-from ember.food.geometry import body_size, typical_mass_g
+from ember.food.geometry import body_size, mass_by_sizes_g, typical_mass_g
 from ember.judge.doneness import scale_of
 from ember.quantities import Units
 from kitchen.units import fields
 from kitchen.units.number_text import figure
+
+from . import outline_form
 
 SHAPES = [
     ("slab", "Flat piece"), ("cylinder", "Roll"), ("sphere", "Ball"), ("general", "Between"),
@@ -26,7 +28,7 @@ BETWEEN_EXPONENT = 0.6  # a thick short piece: half way from a flat one to a rol
 ALONG = "along"  # what a piece has beside them travels in this one
 PIECE_FIELDS = (
     "cut", "shape", "start_c", "mass_g", "count", "spread_mm", "history", "origin", "stuffed", "fat_cap_mm",
-    "trim_pct", "bone_pct", "portions",
+    "trim_pct", "bone_pct", "portions", "outline",
 )  # fmt: skip
 HISTORY = [("", "Whole"), ("pierced", "Pierced"), ("tenderised", "Tenderised"), ("injected", "Injected")]
 MOST_TEMPER_MIN = 24 * 60.0
@@ -64,6 +66,7 @@ def own_words(along: Mapping[str, Any]) -> Own:
 
 # How far from the usual piece of its cut a measure may be before the bench asks.
 MASS_FACTOR, SIZE_FACTOR = 8.0, 4.0
+OFF_FACTOR = 1.35  # how far mass and measured sizes may be apart: no piece is machined
 
 
 class PieceForm(forms.Form):
@@ -108,6 +111,8 @@ class PieceForm(forms.Form):
         target: forms.Field = self.fields["target"]
         assert isinstance(target, forms.ChoiceField)  # noqa: S101  (declared above)
         target.choices = [*words, ("core", "Core temperature")]
+        given = data if data is not None else self.initial
+        outline_form.add_fields(self, units, str(given.get("shape", "slab")), str(given.get("outline") or ""))
         for name, field in self.fields.items():
             field.widget.attrs.setdefault("id", f"piece-{name}")
 
@@ -126,6 +131,7 @@ class PieceForm(forms.Form):
         if cleaned.get("shape") == "from_mass" and cleaned.get("mass") is None and "mass" not in self.errors:
             self.add_error("mass", "Enter the mass: the size is worked out from it.")
         self._ask_about_odd_measures(cleaned)
+        self._ask_about_mass_and_sizes(cleaned)
         size, spread = cleaned.get("size"), cleaned.get("spread")
         if size is not None and cleaned.get("shape") != "from_mass" and spread is not None and spread / 2 >= size:
             self.add_error("spread", "The spread must be less than twice the size.")
@@ -153,6 +159,25 @@ class PieceForm(forms.Form):
                     "It is right</button>", typed, unit, known.name, figure(common, 2), unit, right,
                 ))  # fmt: skip
 
+    def _ask_about_mass_and_sizes(self, cleaned: dict[str, Any]) -> None:
+        """Ask about a mass that the measured sizes do not make, unless somebody said that it is right."""
+        known, mass = cuts().get(cleaned.get("cut", "")), cleaned.get("mass")
+        if self.errors or known is None or not mass or not cleaned.get("outline"):
+            return
+        try:
+            made = mass_by_sizes_g(Piece.model_validate(self.piece({})), float(known.mass_fractions.density(20.0)))
+        except ValueError:
+            return  # an outline that cannot be is told by the core
+        right = sure_of("sizes", mass)
+        fits = made is None or made / OFF_FACTOR <= mass <= made * OFF_FACTOR
+        if made is None or fits or right in (cleaned.get("sure") or "").split():
+            return
+        weighs, makes = (f"{figure(self.units.mass_value(g), 0)} {self.units.mass}" for g in (mass, round(made, -1)))
+        self.add_error("mass", format_html(
+            'Weighs {}, these sizes make {}. <button type="button" class="act-quiet" data-do="sure:{}">'
+            "It is right</button>", weighs, makes, right,
+        ))  # fmt: skip
+
     def piece(self, old: Mapping[str, Any]) -> dict[str, Any]:
         """The piece as the core's JSON, after validation; `old` is the saved piece of the same cut, or empty."""
         typed = self.cleaned_data
@@ -172,8 +197,15 @@ class PieceForm(forms.Form):
         shape = {
             "mass_g": typed["mass"] or None, "fat_cap_mm": typed["fat_cap"], "trim_pct": typed["trim"] or None,
             "bone_pct": typed["bone"], "portions": typed["portions"], "stuffed": typed["stuffed"] or None,
+            "outline": self.traced if typed.get("outline") == "traced" else outline_form.outline_from(typed),
         }  # fmt: skip
         return values | {key: value for key, value in shape.items() if value is not None}
+
+    @property
+    def traced(self) -> dict[str, Any] | None:
+        """A traced outline, which travels along as it is."""
+        found = self.carried.get("outline")
+        return found if isinstance(found, dict) and found.get("family") == "traced" else None
 
     def target_and_guests(self) -> dict[str, Any]:
         """Target and guests as the plan's JSON."""
@@ -234,6 +266,9 @@ def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
     shape = piece["shape"]
     cut_entry = cut(piece["cut"])
     carried = {key: value for key, value in piece.items() if key not in PIECE_FIELDS and value is not None}
+    outline = piece.get("outline")
+    if outline and outline["family"] == "traced":
+        carried["outline"] = outline
     history = [done for done in piece.get("history", []) if done in dict(HISTORY)]
     return {
         "name": document.get("name", ""),
@@ -262,4 +297,5 @@ def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
         "target_core": _number(target.get("core_c")),
         "guests": document.get("guests", "general"),
         "advisory": document.get("advisory", False),
+        **outline_form.initial_of(outline),
     }

@@ -4,7 +4,7 @@ from .base import *  # noqa: F403
 from .base import DATABASES
 
 DATABASES["default"]["CONN_MAX_AGE"] = 0  # a live server's threads must not hold the test database open
-DATABASES["default"]["OPTIONS"]["connect_timeout"] = 60  # a busy machine is no fault
+DATABASES["default"]["OPTIONS"] = {"connect_timeout": 60}  # a busy machine is no fault
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 STORAGES = {

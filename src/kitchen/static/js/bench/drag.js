@@ -12,7 +12,7 @@ const isInInches = (grip) => /in/.test(grip.getAttribute("aria-valuetext"));
 function pull(grip, before, by) {
   if (!Number.isFinite(before) || before <= 0) return;
   const { px, span, power } = grip.dataset;
-  const inches = grip.dataset.grip === "piece-size" && isInInches(grip);
+  const inches = px && isInInches(grip);
   let value, step;
   if (px) {
     value = before + by / Number(px) / (inches ? 25.4 : 1);

@@ -1,0 +1,1 @@
+"""The piece's true outline, and the sections that heat is followed in."""

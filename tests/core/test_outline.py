@@ -1,0 +1,161 @@
+"""The outline of a piece in a plan: what may stand in it, what follows from it, and sizes without it."""
+
+from __future__ import annotations
+
+import pytest
+
+from ember.errors import BadInput
+from ember.evaluate import evaluate
+from ember.files.plan import parse_plan
+from ember.food.catalogue import cut, cuts
+from ember.food.geometry import footprint_mm, mass_of, with_size
+from ember.heat.kappa import kappas
+from ember.heat.problem import density_of
+from ember.heat.simulate import simulate
+
+from .plans import document, plan
+
+OVEN = [{"kind": "oven", "air_c": 200, "until": {"core_c": 52}}, {"kind": "rest", "minutes": 5}]
+FILLET = {"family": "fillet", "thin_mm": 8, "row_mm": 80}
+
+
+def with_outline(outline, thick=25, stages=OVEN, **piece):
+    kind = piece.pop("kind", "slab")
+    size = {"diameter_mm" if kind == "cylinder" else "thickness_mm": thick}
+    return document(stages, piece.pop("cut", "cod/fillet"), shape={"kind": kind, **size}, outline=outline, **piece)
+
+
+WRONG = {
+    "thin over thick": (FILLET | {"thin_mm": 30}, "the thin end is"),
+    "thinner than flesh stays": (FILLET | {"thin_mm": 2}, "the thin end is"),
+    "another thickness than the shape": (FILLET | {"thick_mm": 30}, "at its thickest"),
+    "the row the wrong way": (FILLET | {"row_mm": 20}, "turn the outline round"),
+    "no row": ({"family": "steak"}, "needs row_mm"),
+    "no thin end": ({"family": "breast", "row_mm": 150}, "needs thin_mm"),
+    "a thin end of a steak": ({"family": "steak", "row_mm": 90, "thin_mm": 9}, "has no thin end"),
+    "a roll that is flat": ({"family": "roll", "row_mm": 200}, "has the shape cylinder"),
+    "a bone in a steak": ({"family": "steak", "row_mm": 90, "bone": {"mm": 10}}, "only a chop"),
+    "a trace that goes back": ({"family": "traced", "trace": [[0, 25], [40, 20], [30, 8]]}, "go upwards"),
+    "no trace": ({"family": "traced"}, "needs its trace"),
+    "cut at the thin end": (FILLET | {"ends": ["square", "cut"]}, "square or round"),
+}
+
+
+@pytest.mark.parametrize("name", WRONG)
+def test_an_outline_that_cannot_be_says_why(name):
+    outline, words = WRONG[name]
+    with pytest.raises(BadInput, match=words) as caught:
+        parse_plan(with_outline(outline))
+    assert "piece" in str(caught.value.at)
+
+
+def test_a_trace_with_a_step_is_refused_where_it_stands():
+    steps = [[0, 40], [20, 40], [21, 8], [80, 8]]
+    with pytest.raises(BadInput, match="turns too sharply") as caught:
+        evaluate(parse_plan(with_outline({"family": "traced", "trace": steps}, thick=40)))
+    assert caught.value.at == "piece.outline"
+
+
+def test_a_trace_of_a_taper_is_the_taper():
+    trace = [[0, 25], [20, 20.75], [40, 16.5], [60, 12.25], [80, 8]]
+    straight = simulate(parse_plan(with_outline(FILLET)))
+    traced = simulate(parse_plan(with_outline({"family": "traced", "trace": trace})))
+    assert traced.stages[0].end_s == pytest.approx(straight.stages[0].end_s, rel=0.01)
+
+
+def test_the_result_says_each_place_and_draws_the_face():
+    result = evaluate(parse_plan(with_outline(FILLET) | {"depth_map": True}))
+    places = {place.place: place for place in result.places}
+    assert set(places) == {"core", "thick_end", "thin_end"}
+    assert places["thin_end"].peak_c > places["core"].peak_c + 20
+    assert places["core"].peak_c == pytest.approx(result.core.peak_c, abs=0.1)
+    assert 5 < result.evenness_pct < 60
+    face = result.section
+    cells = len(face.x_mm) * len(face.x_mm[0])
+    assert {len(row) for row in face.hottest_c} == {len(row) for row in face.pigment} == {cells}
+    assert len(face.t_s) == len(face.hottest_c)
+    assert max(max(row) for row in face.y_mm) == pytest.approx(12.5, abs=0.01)
+    assert not face.is_half
+
+
+def test_without_an_outline_nothing_is_said_of_places():
+    result = evaluate(plan(OVEN, "cod/fillet"))
+    assert (result.places, result.evenness_pct, result.section) == ([], None, None)
+
+
+def test_beside_the_bone_it_stays_behind_and_counts():
+    chop = {"family": "chop", "row_mm": 110, "bone": {"mm": 14}}
+    result = evaluate(parse_plan(with_outline(chop, 30, cut="pork/chop")))
+    assert {place.place for place in result.places} == {"core", "bone", "edge"}
+
+
+def test_in_a_pan_the_edge_is_shown_and_not_judged():
+    pan = [{"kind": "pan", "pan_c": 220, "seconds_a_side": 60, "sides": 4}, {"kind": "rest", "minutes": 8}]
+    steak = with_outline({"family": "steak", "row_mm": 100}, 25, pan, cut="beef/strip-loin")
+    result = evaluate(parse_plan(steak))
+    edge = next(place for place in result.places if place.place == "edge")
+    assert edge.peak_c < result.core.peak_c
+    assert not edge.judged
+
+
+def test_a_piece_in_sections_takes_every_kind_of_stage_and_end():
+    stages = [
+        {"kind": "temper", "minutes": 20},
+        {"kind": "bath", "water_c": 57, "until": {"peak_c": 54}},
+        {"kind": "pan", "pan_c": 230, "seconds_a_side": 45, "sides": 2},
+        {"kind": "rest", "minutes": 5},
+        {"kind": "ice_bath", "minutes": 10},
+    ]
+    result = evaluate(
+        parse_plan(with_outline({"family": "medallion", "row_mm": 70}, 40, stages, cut="beef/tenderloin"))
+    )
+    assert result.core.peak_c == pytest.approx(54.0, abs=0.3)
+    assert [stage.kind for stage in result.stages] == [stage["kind"] for stage in stages]
+
+
+def test_followers_in_one_dimension_keep_the_time_of_the_sections():
+    """κ is larger the more of the skin is edge, and 1 in a pan."""
+    bath = [{"kind": "bath", "water_c": 57, "until": {"core_c": 54}}]
+    pan = [{"kind": "pan", "pan_c": 220, "seconds_a_side": 60, "sides": 4}]
+
+    def factor(row_mm, stages=bath):
+        steak = with_outline({"family": "steak", "row_mm": row_mm}, 40, stages, cut="beef/strip-loin")
+        return kappas(parse_plan(steak))[0]
+
+    assert 1.0 < factor(160) < factor(100) < factor(70)
+    assert factor(70, pan) == 1.0
+    assert kappas(plan(bath)) == (1.0,)
+
+
+def test_another_size_is_another_outline():
+    piece = parse_plan(with_outline(FILLET)).piece
+    bigger = with_size(piece, cut("cod/fillet"), 1050.0, 30.0)
+    assert bigger.outline.thin_mm == pytest.approx(9.6)
+    assert bigger.outline.row_mm == 80
+
+
+def test_sizes_that_were_measured_make_the_mass():
+    steak = {"family": "steak", "row_mm": 100, "other_mm": 160, "ends": ["cut", "square"]}
+    recipe = parse_plan(with_outline(steak, 30, cut="beef/strip-loin"))
+    mass = mass_of(recipe.piece, cut("beef/strip-loin"), density_of(recipe))
+    assert mass == pytest.approx(density_of(recipe) * 0.03 * 0.1 * 0.16 * 1e3, rel=0.01)
+    whole = evaluate(recipe)
+    assert whole.mass_g == pytest.approx(mass, abs=0.1)
+
+
+@pytest.mark.parametrize("key", sorted(cuts()))
+@pytest.mark.parametrize("size_mm", [12.0, 40.0])
+def test_width_and_length_are_sizes_of_a_piece(key, size_mm):
+    """Of any cut as a slab, its own form round or not: as wide as it can be at that mass, never a ribbon."""
+    entry = cut(key)
+    for mass_g in (60.0, None):
+        piece = plan(OVEN, key, shape={"kind": "slab", "thickness_mm": size_mm}, mass_g=mass_g).piece
+        wide, long = footprint_mm(piece, entry, 1060.0)
+        assert wide <= long * 1.001
+        assert wide >= min(size_mm, long) * 0.4 or wide > 0.3 * long
+
+
+def test_measured_width_and_length_are_kept():
+    piece = plan(OVEN, "beef/strip-loin", width_mm=90, length_mm=150).piece
+    assert footprint_mm(piece, cut("beef/strip-loin"), 1060.0) == (90, 150)
+    assert mass_of(piece, cut("beef/strip-loin"), 1060.0) == pytest.approx(1060e-6 * 30 * 90 * 150 * 0.785, rel=0.01)
