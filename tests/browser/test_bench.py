@@ -8,6 +8,7 @@ import re
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from kitchen.plans.models import Plan
 
@@ -86,6 +87,21 @@ def test_one_cursor_moves_chart_face_bands_and_words(browser, strip):
     key(browser, "]" * 4)
     assert not browser.find("#cursor").get_attribute("aria-valuetext").startswith("0:00")
     assert browser.console() == []
+
+
+def test_an_outline_is_chosen_and_its_thin_end_dragged(browser, live_server, demo):
+    browser.size(1280, 800)
+    enter(browser, live_server.url, "runa")
+    open_plan(browser, live_server.url, "Harbour cod")
+    Select(browser.find("#piece-outline")).select_by_value("fillet")
+    browser.until(lambda: browser.find("#piece-thin").get_attribute("value"))
+    browser.until(lambda: "Thin end" in browser.text(".places"))
+    before = float(browser.find("#piece-thin").get_attribute("value"))
+    said = browser.text(".places")
+    drag(browser, "#piece-drawing [data-grip=piece-thin] circle", 0, -18)
+    browser.until(lambda: float(browser.find("#piece-thin").get_attribute("value")) > before + 3)
+    browser.until(lambda: browser.text(".places") != said)
+    whole(browser, "the bench with an outline")
 
 
 def test_the_piece_is_dragged_thicker_and_the_bench_follows(browser, strip):

@@ -135,6 +135,7 @@ def track_update_ms() -> dict[str, float]:
 
 def main() -> None:
     """Measure and print."""
+    from . import sections
     from .reference import py_pde_ratio, scipy_ratio
 
     bird, smoked = _plan(BIRD, BIRD_STAGES), _plan(SHOULDER, SMOKED)
@@ -161,6 +162,7 @@ def main() -> None:
             "bath_day": median_ms(lambda: simulate(day)), "roast_4h": median_ms(lambda: simulate(roast)),
             "smoked_shoulder": median_ms(lambda: simulate(smoked)),
         },
+        "sections_ms_p95": sections.times_ms(),
         "evaluate_ms": {"bird_and_its_parts": median_ms(lambda: evaluate(bird), 10)},
         "oven_effects_ms": median_ms(lambda: effects(bird), 10),
         "solve_pull_ms": median_ms(lambda: find(question), 10),
@@ -168,6 +170,7 @@ def main() -> None:
         "track_update_ms": track_update_ms(),
         "schedule": schedule_study(),
         "ratio": {"scipy_bdf": scipy_ratio(), "py_pde": py_pde_ratio()},
+        "ratio_in_sections": sections.ratios(),
         "error_c": {key: max(day_errors[key], roast_errors[key]) for key in ("core", "face")},
         "cold_cli_s": cold_cli_s(),
         "lines_1000_s": lines_s(),

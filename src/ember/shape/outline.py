@@ -33,11 +33,6 @@ class Outline:
     is_round: bool = False
     is_disc: bool = False
 
-    @property
-    def thickest_m(self) -> float:
-        """Greatest thickness or diameter, m."""
-        return 2.0 * float(self.y_m.max())
-
     def mirrored(self) -> tuple[FloatArray, FloatArray]:
         """The outline with the half beyond a cut end, for drawing."""
         if self.ends[0] != "cut":

@@ -25,10 +25,8 @@ class _Mosaic:
         high = 2.0 * float(np.abs(y).max())
         self.mm_px = min(BOX_PX[0] / wide, BOX_PX[1] / high)
         middle = 0.0 if section.is_half else 0.5 * (x.max() + x.min())
-        self.x, self.y = (
-            (middle - x) * self.mm_px,
-            -y * self.mm_px,
-        )  # the row begins on the right, as the piece is drawn
+        # The row begins on the right, as the piece is drawn.
+        self.x, self.y = (middle - x) * self.mm_px, -y * self.mm_px
         self.width, self.height = wide * self.mm_px, high * self.mm_px
         self.copies = [
             (a, b) for a in ((1, -1) if section.is_half else (1,)) for b in ((1, -1) if is_round else (1,))

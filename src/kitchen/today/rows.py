@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,7 +19,7 @@ from kitchen.line.board_view import action_queue
 from kitchen.line.models import Cook
 from kitchen.line.next_actions import NextAction
 from kitchen.line.queries import running
-from kitchen.line.step_cooks import StepAction, steps_running
+from kitchen.line.step_cooks import StepAction, StepCookStatus, steps_running
 from kitchen.plans.models import Plan
 from kitchen.services.models import Service
 from kitchen.services.state import scheduled, task_actuals
@@ -55,9 +55,9 @@ class Row:
     act: InPlace | None = None
 
 
-def line_rows(kitchen: Kitchen, now: dt.datetime) -> list[Row]:
-    """The next actions of everything that cooks, late ones first."""
-    queue = action_queue(kitchen, running(kitchen), steps_running(kitchen, now), now)
+def line_rows(kitchen: Kitchen, now: dt.datetime, steps: Sequence[StepCookStatus] | None = None) -> list[Row]:
+    """The next actions of everything that cooks, late ones first; `steps`: the running eggs and brines, if known."""
+    queue = action_queue(kitchen, running(kitchen), steps_running(kitchen, now) if steps is None else steps, now)
     return [_action(action) for action in queue]
 
 
@@ -183,9 +183,9 @@ def scheduled_rows(kitchen: Kitchen, now: dt.datetime) -> Iterator[Row]:
         yield Row(check.what, f"{check.get_every_h_display()}{who}; {last}", page, row.due_at, late, act)
 
 
-def brine_end_rows(kitchen: Kitchen, now: dt.datetime) -> Iterator[Row]:
+def brine_end_rows(steps: Sequence[StepCookStatus], now: dt.datetime) -> Iterator[Row]:
     """Brines to take out within a day."""
-    for status in steps_running(kitchen, now):
+    for status in steps:
         due = status.next_due if status.cook.kind == Cook.Kind.BRINE else None
         if status.next is not None and due is not None and due - now <= BRINE_AHEAD:
             url = reverse("line:steps", args=[status.cook.pk])

@@ -4,26 +4,34 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.core.cache import caches
 from django.http import HttpResponse
 from django.shortcuts import render
 
+from kitchen.line.step_cooks import steps_running
 from kitchen.web import KitchenRequest
 
 from . import decide, rows
 
 COUNTED = ("plan", "service", "line", "store", "log")
+COUNTS_FOR_S = 10.0  # of all pages a person has open, one works them out
 
 
 def counts(request: KitchenRequest) -> HttpResponse:
     """What waits for this person in each place, for the rail."""
-    waiting = decide.waiting_counts(request.kitchen, request.user, request.membership.is_chef)
+    chef = request.membership.is_chef
+    waiting = caches["boards"].get_or_set(
+        f"waiting-{request.kitchen.pk}-{request.user.pk}-{chef}",
+        lambda: decide.waiting_counts(request.kitchen, request.user, chef), COUNTS_FOR_S,
+    ) or {}  # fmt: skip
     return render(request, "today/_counts.html", {"counts": [(code, waiting.get(code, 0)) for code in COUNTED]})
 
 
 def today(request: KitchenRequest) -> HttpResponse:
     """Now, due and to decide; the fragment alone when the page asks for it again."""
     kitchen, now = request.kitchen, request.kitchen.now()
-    actions = rows.line_rows(kitchen, now)
+    steps = steps_running(kitchen, now)
+    actions = rows.line_rows(kitchen, now, steps)
     checks = [*rows.scheduled_rows(kitchen, now), *rows.check_rows(kitchen)]
     unsigned: list[rows.Row] = []
     count, missed, proposals = 0, [], []
@@ -37,7 +45,7 @@ def today(request: KitchenRequest) -> HttpResponse:
         "more_actions": max(len(actions) - rows.FIRST, 0),
         "services": rows.service_rows(kitchen, now)[: rows.MOST],
         "batches": sorted(rows.batch_rows(kitchen, now), key=lambda row: (not row.is_late, row.at or now))[: rows.MOST],
-        "brine_ends": list(rows.brine_end_rows(kitchen, now)),
+        "brine_ends": list(rows.brine_end_rows(steps, now)),
         "prep": list(rows.prep_rows(kitchen, now)),
         "checks": checks[: rows.MOST],
         "more_checks": max(len(checks) - rows.MOST, 0),

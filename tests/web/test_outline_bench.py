@@ -1,0 +1,105 @@
+"""The outline of a piece on the bench: chosen, filled in, asked about, drawn, kept."""
+
+from __future__ import annotations
+
+import pytest
+
+from ember.quantities import Units
+from kitchen.drawings.plan_chart import plan_chart
+from kitchen.plans.bench import Bench
+from kitchen.plans.chain import changed
+from kitchen.plans.pictures import drawing_of, face_of
+
+from .posting import UNITS, posted
+
+FILLET = {"family": "fillet", "thin_mm": 10.0, "row_mm": 70.0}
+TRACED = {"family": "traced", "trace": [[0, 26], [30, 20], [70, 9]]}
+
+
+def worked(document, units=UNITS, **more):
+    """The bench once a form of the document with some more values was posted."""
+    bench = Bench.of_post(changed(posted(document, units) | more, units), units)
+    bench.work_out({}, depth_map=True)
+    return bench
+
+
+def with_outline(document, outline):
+    return {**document, "piece": {**document["piece"], "outline": outline}}
+
+
+@pytest.mark.parametrize("family", ["steak", "medallion", "fillet", "breast", "chop", "chunk", "lump"])
+def test_a_family_just_chosen_begins_with_sizes_that_work(document, family):
+    bench = worked(document, outline=family)
+    assert not bench.piece.errors
+    assert not bench.problem
+    outline = bench.core.piece.outline
+    assert outline.family == family
+    assert outline.row_mm >= 26
+    assert bench.result.evenness_pct is not None
+    assert bench.outline_fields[0][0] in ("Width", "Length", "Across")
+
+
+@pytest.mark.parametrize("family", ["roll", "tail"])
+def test_rolls_have_outlines_of_their_own(document, family):
+    rolled = {**document, "piece": {**document["piece"], "shape": {"kind": "cylinder", "diameter_mm": 45.0}}}
+    assert worked(rolled, outline=family).core.piece.outline.family == family
+    assert worked(rolled, outline="fillet").core.piece.outline is None  # that of a flat piece
+
+
+def test_an_outline_goes_with_its_cut(document):
+    assert (
+        worked(with_outline(document, FILLET), cut="cod/fillet", was_cut="beef/strip-loin").core.piece.outline is None
+    )
+
+
+@pytest.mark.parametrize(
+    ("value", "field", "words"),
+    [
+        ({"thin": "30"}, "thin", "thin end"), ({"thin": "1"}, "thin", "thin end"), ({"row": "12"}, "row", "turn the"),
+        ({"row": "wide"}, "row", "number"), ({"thin": ""}, "thin", "enter a number"),
+    ],
+)  # fmt: skip
+def test_a_size_that_cannot_be_says_so_beside_its_field(document, value, field, words):
+    bench = worked(with_outline(document, FILLET), **value)
+    assert bench.result is None
+    assert words in " ".join(bench.piece.errors[field])
+    assert bench.piece[field].value() == value[field]  # nothing typed is lost
+
+
+def test_mass_and_sizes_that_do_not_agree_are_asked_about_once(document):
+    sizes = {"family": "steak", "row_mm": 90.0, "other_mm": 150.0, "ends": ["cut", "round"]}
+    asked = worked(with_outline(document, sizes), mass="900")
+    assert "Weighs 900 g, these sizes make 3" in asked.piece.errors["mass"][0]
+    assert asked.result is None
+    sure = worked(with_outline(document, sizes), mass="900", sure="sizes=900")
+    assert sure.core.piece.mass_g == 900
+    assert not worked(with_outline(document, sizes), mass="370").piece.errors
+
+
+def test_what_is_kept_comes_back_as_it_was(document):
+    chop = {"family": "chop", "row_mm": 110.0, "other_mm": 140.0, "bone": {"end": "thick", "mm": 14.0}}
+    for outline in (FILLET, chop, TRACED):
+        again = worked(with_outline(document, outline)).core.piece.outline.model_dump(exclude_none=True, mode="json")
+        assert again == {**again, **{key: value for key, value in outline.items() if key != "trace"}}
+        assert again.get("trace") == outline.get("trace")
+
+
+def test_inches_are_read_and_shown(document):
+    inches = Units("F", "in", "lb")
+    bench = worked(with_outline(document, FILLET), inches, row="2.75", thin="3/8")
+    assert bench.core.piece.outline.row_mm == pytest.approx(69.85)
+    assert bench.core.piece.outline.thin_mm == pytest.approx(9.525)
+
+
+def test_face_and_piece_are_drawn_on_the_outline(document):
+    bench = worked(with_outline(document, FILLET))
+    drawing = drawing_of(bench)
+    assert drawing.kind == "outline"
+    assert drawing.across_mm == pytest.approx(70.0, abs=0.1)
+    thin_mm = (drawing.thin[2] - drawing.thin[1]) / drawing.mm_px
+    assert thin_mm == pytest.approx(10.0, abs=0.1)
+    chart = plan_chart(bench.result, bench.core.stages, 684.0)
+    face = face_of(bench.core, bench.cut, bench.result, chart.time)
+    assert len(face.levels) == len(face.top) > 100
+    assert {len(frame) for frame in face.frames} == {6 * len(face.levels)}
+    assert face.width / face.height == pytest.approx(70 / 26, abs=0.05)
