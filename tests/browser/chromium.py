@@ -48,7 +48,7 @@ WAITED_OUT = (
 )
 QUIET = """
 const done = arguments[0];
-const busy = ".htmx-request, .htmx-swapping, .htmx-settling";
+const busy = ".htmx-request, .htmx-swapping, .htmx-settling, .stale";  // what is stale is being asked for
 const began = performance.now();
 let since = began;
 const look = () => {

@@ -108,7 +108,8 @@ def whole(browser: Browser, what: str) -> None:
             fits(browser, what, size)
         for size in SIZES:
             fits(browser, what, size)
-        assert serious(browser) == [], what  # at the tablet's size: where cooks stand
+        found = serious(browser)  # at the tablet's size: where cooks stand
+        assert found == [], (what, found)
         complaints = browser.console()
         assert complaints == [], (what, complaints)
     finally:

@@ -35,7 +35,7 @@ def exact() -> FloatArray:
 
 
 def series(half: float) -> FloatArray:
-    """What is left of the first difference in the middle and on the face of a wall of half this thickness, m [time, 2]."""
+    """Share of the first difference left in the middle and on the face of a wall `half` m to its middle, [time, 2]."""
     bi, fo = H * half / K, K / (RHO * CP) * LOOKED_AT_S / half**2
     roots = []
     for i in range(TERMS):

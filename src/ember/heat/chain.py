@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Self
 
@@ -24,6 +25,7 @@ MAX_STEPS = 60_000
 MAX_SEGMENTS = 2_000
 PEAK_TOLERANCE_K = 0.02
 PEAK_TOLERANCE_S = 0.05
+GAIN_TOLERANCE_K, GAIN_RUNS = 0.05, 6
 SHORTEST_S = 1.0
 AIR_C = 20.0
 BETWEEN = np.linspace(0.0, 1.0, 11)[1:-1]
@@ -124,7 +126,7 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
     longest = max(30.0, min(stop.duration_s / 12.0, 7200.0))
     around_c = segment.around_start_c if segment.around_start_c is not None else state.around_c
     t, history, sums, ended = run(
-        state.food, around_c, problem.body, problem.food, segment.faces, segment.around, segment.boil_c, stop,
+        state.food, around_c, problem.body_in(stage), problem.food, segment.faces, segment.around, segment.boil_c, stop,
         problem.tolerance_k, longest, MAX_STEPS,
     )  # fmt: skip
     if ended == terms.ENDED_STEPS:
@@ -289,6 +291,8 @@ def _run_to_peak(problem: Problem, index: int, state: State, peak_c: float) -> l
         raise NeverReached(f"{came} {_what_would(stage, peak_c, True)}", f"stages[{index}].until", highest)
     if longest <= SHORTEST_S:
         return chain(longest)
+    if problem.row is not None and (end_s := _by_gain(whole, core, peak_c, over, miss)) is not None:
+        return chain(end_s)
     # Carryover hardly depends on when: end where the core is short of the peak by what it still gained at the longest.
     late, early = longest, _when_core(whole, core, peak_c - over)
     while early > SHORTEST_S and (under := miss(early)) > 0:
@@ -297,6 +301,22 @@ def _run_to_peak(problem: Problem, index: int, state: State, peak_c: float) -> l
     if early <= SHORTEST_S and miss(early := SHORTEST_S) >= 0:
         return chain(SHORTEST_S)
     return chain(bracketed_root(miss, early, late, PEAK_TOLERANCE_K, PEAK_TOLERANCE_S))
+
+
+def _by_gain(
+    whole: list[Block], core: int, peak_c: float, over: float, miss: Callable[[float], float]
+) -> float | None:  # fmt: skip
+    """When to end a stage for a peak, s, from what the core still gains after it, which hardly depends on when: few
+    runs, where each is dear. `over`: of the peak, if it ends when the core itself is there. None if that finds no end.
+    """
+    gain = over
+    for _ in range(GAIN_RUNS):
+        end_s = max(_when_core(whole, core, peak_c - gain), SHORTEST_S)
+        off = miss(end_s)
+        if abs(off) <= GAIN_TOLERANCE_K:
+            return end_s
+        gain += off
+    return None
 
 
 def _when_core(blocks: list[Block], core: int, celsius: float) -> float:

@@ -14,86 +14,82 @@ import numpy as np
 
 from ..errors import BadInput, NeverReached
 from ..files.plan import Plan
+from ..files.stages import Stage
 from . import terms
-from .chain import Block, State, run_from, run_stage
+from .chain import Block, State, run_stage
 from .grid import FloatArray
 from .numerics import bracketed_root
-from .problem import Problem, make_problem, make_row_problem
+from .problem import Problem, make_problem
+from .simulate import simulate
+from .trajectory import Trajectory
 
 LEAST, MOST = 0.7, 4.0
 COARSE, COARSE_K = 0.5, 0.1
-TELLS_K = 0.3  # a stage whose core answers less than this to twice the heat keeps 1
-MATCHED_AT = 0.7  # of the core's change in a stage: near the pull, and in a bath's long end no less sure
+TELLS_K = 0.3  # a stage whose core answers less than this to several times the heat keeps 1
+MATCHED_AT = 0.7  # of the core's change in a stage that no temperature ends: a bath's long end tells nothing
 WITHIN_K, WITHIN = 0.02, 1e-3
 BY_THE_FACES = ("pan", "plancha", "torch")
 
 
-def scaled(body: terms.Body, kappa: float) -> terms.Body:
-    """A body that takes up κ times the heat."""
-    return body._replace(conduct=body.conduct * kappa, face_area=body.face_area * kappa)
+def kappas(plan: Plan) -> tuple[float, ...]:
+    """κ by stage; 1 without an outline, and for a plan that cannot be simulated."""
+    if plan.piece.outline is None:
+        return (1.0,) * len(plan.stages)
+    return _kappas(plan.model_dump_json(exclude={"name", "target", "prep", "depth_map"}))
 
 
 @lru_cache(maxsize=64)
 def _kappas(text: str) -> tuple[float, ...]:
     plan = Plan.model_validate_json(text)
-    rows, one = make_row_problem(plan), make_problem(plan, COARSE_K, COARSE)
-    start, begun = np.zeros((4, *rows.shape)), np.zeros((4, *one.shape))
-    start[:2] = begun[:2] = plan.piece.start_c
     try:
-        blocks = run_from(rows, 0, State(start))
+        return kappas_along(plan, simulate(plan))
     except (BadInput, NeverReached):
         return (1.0,) * len(plan.stages)
-    state, found = State(begun), []
-    for index in range(len(plan.stages)):
-        there = [block for block in blocks if block.stage == index]
-        by_faces = plan.stages[index].kind in BY_THE_FACES
-        kappa = 1.0 if by_faces else _of_stage(one, index, state, there, *_moment(there, rows.grid.core))
+
+
+def kappas_along(plan: Plan, known: Trajectory) -> tuple[float, ...]:
+    """κ by stage, with which one dimension follows the core of a trajectory in sections."""
+    one = make_problem(plan, COARSE_K, COARSE)
+    start = np.zeros((4, *one.shape))
+    start[:2] = plan.piece.start_c
+    state, found = State(start), []
+    for index, (stage, run) in enumerate(zip(plan.stages, known.stages, strict=True)):
+        t = known.t_s[run.first : run.last + 1] - run.start_s
+        core_c = known.core_c[run.first : run.last + 1]
+        kappa = 1.0 if stage.kind in BY_THE_FACES else _of_stage(one, index, state, t, core_c, stage)
         found.append(kappa)
-        state = _through(one, index, state, there, kappa)[-1].state(-1)
+        state = _through(one, index, state, float(t[-1]), kappa)[-1].state(-1)
     return tuple(found)
 
 
-def _through(one: Problem, index: int, state: State, there: list[Block], kappa: float) -> list[Block]:
+def _through(one: Problem, index: int, state: State, seconds: float, kappa: float) -> list[Block]:
     """The stage as long as the sections took for it."""
-    seconds = max(sum(block.end_s for block in there), 1e-3)
-    stop = terms.Stop(seconds, terms.STOP_TIME, 0.0, True)
-    return run_stage(replace(one, body=scaled(one.body, kappa)), index, state, stop)
+    stop = terms.Stop(max(seconds, 1e-3), terms.STOP_TIME, 0.0, True)
+    return run_stage(replace(one, kappas=(kappa,) * len(one.plan.stages)), index, state, stop)
 
 
-def _curve(blocks: list[Block], core: int) -> tuple[FloatArray, FloatArray]:
-    """Times from the stage's start, s, and the core, °C."""
-    begins = np.cumsum([0.0, *(block.end_s for block in blocks[:-1])])
-    t = np.concatenate([block.t_s + begun for block, begun in zip(blocks, begins, strict=True)])
-    return t, np.concatenate([block.history[:, core] for block in blocks])
-
-
-def _moment(there: list[Block], core: int) -> tuple[float, float]:
-    """When the core had most of its change in a stage behind it, s, and where it was, °C."""
-    t, T = _curve(there, core)
-    wanted = T[0] + MATCHED_AT * (T[int(np.argmax(abs(T - T[0])))] - T[0])
-    i = int(np.argmax(abs(T - T[0]) >= abs(wanted - T[0])))
-    return float(t[i]), float(T[i])
-
-
-def _of_stage(one: Problem, index: int, state: State, there: list[Block], at_s: float, wanted: float) -> float:
-    """The κ with which the core is where that of the sections was at a moment."""
+def _of_stage(one: Problem, index: int, state: State, t: FloatArray, core_c: FloatArray, stage: Stage) -> float:
+    """The κ with which the core is where that of the sections was, at the stage's end or with most of its change
+    behind it.
+    """
+    i = len(t) - 1
+    if stage.until is None:
+        farthest = core_c[int(np.argmax(abs(core_c - core_c[0])))]
+        i = int(np.argmax(abs(core_c - core_c[0]) >= MATCHED_AT * abs(farthest - core_c[0])))
+    at_s, wanted = float(t[i]), float(core_c[i])
 
     def off(kappa: float) -> float:
-        t, T = _curve(_through(one, index, state, there, kappa), one.grid.core)
-        return float(np.interp(at_s, t, T)) - wanted
+        blocks = _through(one, index, state, float(t[-1]), kappa)
+        begins = np.cumsum([0.0, *(block.end_s for block in blocks[:-1])])
+        times = np.concatenate([block.t_s + begun for block, begun in zip(blocks, begins, strict=True)])
+        core = np.concatenate([block.history[:, one.grid.core] for block in blocks])
+        return float(np.interp(at_s, times, core)) - wanted
 
     low, high = off(LEAST), off(MOST)
     if abs(high - low) < TELLS_K or low * high > 0.0:
         return 1.0
     sign = 1.0 if high > low else -1.0
     return float(bracketed_root(lambda kappa: sign * off(kappa), LEAST, MOST, WITHIN_K, WITHIN))
-
-
-def kappas(plan: Plan) -> tuple[float, ...]:
-    """κ by stage; 1 without an outline."""
-    if plan.piece.outline is None:
-        return (1.0,) * len(plan.stages)
-    return _kappas(plan.model_dump_json(exclude={"name", "target", "prep", "depth_map"}))
 
 
 def problem_to_follow(plan: Plan, tolerance_k: float, refine: float = 1.0, finest_m: float | None = None) -> Problem:

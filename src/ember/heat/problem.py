@@ -49,6 +49,13 @@ class Problem:
         """κ of a stage."""
         return self.kappas[stage] if self.kappas else 1.0
 
+    def body_in(self, stage: int) -> terms.Body:
+        """The body in a stage, which takes up κ times the heat."""
+        kappa = self.kappa(stage)
+        if kappa == 1.0:
+            return self.body
+        return self.body._replace(conduct=self.body.conduct * kappa, face_area=self.body.face_area * kappa)
+
     @property
     def shape(self) -> tuple[int, ...]:
         """Of the temperatures: nodes, or sections and nodes."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from ..errors import BadInput
@@ -49,15 +51,27 @@ def simulate_from(plan: Plan, stage: int, state: FloatArray, rough: bool = False
     return _join(problem, run_from(problem, stage, begins))
 
 
-def peak_after(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -> float:
-    """Highest core from the start of `stage` on, °C, without a trajectory. Like simulate_from."""
-    problem, begins = _from_state(plan, state, rough)
+def peak_after(
+    plan: Plan, stage: int, state: FloatArray, rough: bool = False, kappas: tuple[float, ...] = ()
+) -> float:  # fmt: skip
+    """Highest core from the start of `stage` on, °C, without a trajectory. Like simulate_from; `rough` sections are one
+    dimension with their `kappas`.
+    """
+    problem, begins = _from_state(plan, state, rough, kappas)
     return highest_core_c(run_from(problem, stage, begins), problem.grid.core)
 
 
-def _from_state(plan: Plan, state: FloatArray, rough: bool) -> tuple[Problem, State]:
+def _from_state(
+    plan: Plan, state: FloatArray, rough: bool, kappas: tuple[float, ...] = ()
+) -> tuple[Problem, State]:  # fmt: skip
     if plan.piece.outline is not None:
-        return make_row_problem(plan), State(state)
+        rows = make_row_problem(plan)
+        if not (rough and kappas and rows.row is not None):
+            return rows, State(state)
+        one = replace(make_problem(plan, ROUGH_K, ROUGH_REFINE), kappas=kappas)
+        deep, fine = one.grid.x_m / one.grid.x_m[-1], rows.grid.x_m / rows.grid.x_m[-1]
+        core = state[:, rows.row.body.section]
+        return one, State(np.array([np.interp(deep, fine, profile) for profile in core]))
     if not rough:
         return make_problem(plan, TOLERANCE_K), State(state)
     problem = make_problem(plan, ROUGH_K, ROUGH_REFINE)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..errors import EmberError
 from ..files.plan import Plan
 from ..files.stages import BY_SIDES, BySides, Stage, Until
+from ..heat.kappa import kappas_along
 from ..heat.media import hottest_c
 from ..heat.numerics import bracketed_root
 from ..heat.simulate import peak_after, simulate_from
@@ -142,11 +143,12 @@ def window_s(plan: Plan, trajectory: Trajectory, high_c: float) -> float | None:
     if hottest_c(stage) + max(carried, 0.0) < high_c - WINDOW_TOLERANCE_K:
         return None  # the core comes no nearer than its medium, and a flatter piece carries less
 
+    kappas = kappas_along(plan, trajectory) if trajectory.row is not None else ()
     known = {0.0: -missing}
 
     def over(extra_s: float) -> float:
         if extra_s not in known:
-            known[extra_s] = peak_late(extra_s) - high_c
+            known[extra_s] = peak_late(extra_s) - off_k - high_c
         return known[extra_s]
 
     def peak_late(extra_s: float) -> float:
@@ -157,8 +159,9 @@ def window_s(plan: Plan, trajectory: Trajectory, high_c: float) -> float | None:
             )
         else:
             longer = stage.model_copy(update={"minutes": (stage.minutes or 0.0) + extra_s / 60.0})
-        return peak_after(_with_stage(fixed, index, longer), index, run.state, rough=True)
+        return peak_after(_with_stage(fixed, index, longer), index, run.state, rough=True, kappas=kappas)
 
+    off_k = peak_late(0.0) - trajectory.peak()[0] if kappas else 0.0
     # The peak moves about as fast as the core does at the pull.
     slope = max(float(trajectory.slope_k_s[run.last, trajectory.grid.core]), 1e-6)
     late = min(max(1.3 * missing / slope, WINDOW_FIRST_LOOK_S), WINDOW_MAX_S)
