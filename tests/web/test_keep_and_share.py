@@ -48,6 +48,16 @@ def test_what_is_done_to_a_plan_is_for_its_kitchen_only(client, plan, stranger, 
 # Versions ------------------------------------------------------------------------------------------------------------
 
 
+def test_an_outline_is_told_among_what_changed(document):
+    fillet = {"family": "fillet", "row_mm": 70.0, "thin_mm": 10.0}
+    tapered = {**document, "piece": {**document["piece"], "outline": fillet}}
+    thicker = {**document, "piece": {**document["piece"], "outline": {**fillet, "thin_mm": 14.0}}}
+    told = changes(document, tapered)
+    assert told == ["Outline: even all over → fillet, thin on one side", "Width none → 70 mm", "Thin end none → 10 mm"]
+    assert changes(tapered, thicker) == ["Thin end 10 mm → 14 mm"]
+    assert changes(tapered, tapered) == []
+
+
 def test_each_keeping_that_changes_something_is_a_version(signed_in, plan, document):
     keep(signed_in, plan, posted(document))
     assert plan.versions.count() == 1

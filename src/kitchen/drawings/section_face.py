@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
+from typing import Any
 
 import contourpy
 import numpy as np
@@ -49,15 +51,29 @@ class _Mosaic:
         return found
 
     def rim(self) -> str:
-        """The outline."""
+        """The outline; open where it is mirrored."""
+        return self.whole(*self._rim(), "")
+
+    def whole_rim(self) -> str:
+        """The whole face."""
+        return self.whole(*self._rim())
+
+    def _rim(self) -> tuple[FloatArray, FloatArray]:
         x = np.concatenate([self.x[:, -1], self.x[-1, ::-1], self.x[::-1, 0]])
         y = np.concatenate([self.y[:, -1], self.y[-1, ::-1], self.y[::-1, 0]])
-        return self.whole(x, y, "")
+        return x, y
 
-    def lines(self, heat: FloatArray, low: float) -> str:
-        """Where the heat crosses a value."""
-        lines = map(np.asarray, contourpy.contour_generator(self.x, self.y, heat).lines(low))
-        return "".join(self.whole(line[:, 0], line[:, 1], "") for line in lines)
+    def colder(self, heat: FloatArray, than: float) -> str:
+        """The region that stayed below a temperature."""
+        least = float(heat.min()) - 1.0
+        if than <= least:
+            return ""
+        filled: Any = contourpy.contour_generator(self.x, self.y, heat, fill_type="OuterOffset").filled(least, than)
+        rings = []
+        for points, offsets in zip(filled[0], filled[1], strict=True):
+            ends = np.asarray(offsets)
+            rings += [np.asarray(points)[a:b] for a, b in pairwise(ends)]
+        return "".join(self.whole(ring[:, 0], ring[:, 1]) for ring in rings)
 
     def bone(self, bone: Sequence[bool]) -> str:
         """The sections of bone."""
@@ -74,6 +90,17 @@ def _between_nodes(shades: Colours, shape: tuple[int, int]) -> Colours:
     mean = 0.25 * (grid[:, :-1, :-1] + grid[:, 1:, :-1] + grid[:, :-1, 1:] + grid[:, 1:, 1:])
     cells: Colours = np.rint(mean).astype(np.uint8).reshape(len(shades), -1, 3)
     return cells
+
+
+def _rings(mosaic: _Mosaic, heat: FloatArray, words: Sequence[tuple[float, str]]) -> tuple[tuple[str, str], ...]:
+    """Regions for print, from the hottest in: each lies on those before it."""
+    rings, above = [], float("inf")
+    for low, word in words:
+        if heat.max() >= low and heat.min() < above:
+            region = mosaic.whole_rim() if above == float("inf") or heat.max() < above else mosaic.colder(heat, above)
+            rings.append((word, region))
+        above = low
+    return tuple(ring for ring in rings if ring[1])
 
 
 def section_face(
@@ -94,7 +121,7 @@ def section_face(
         width=mosaic.width, height=mosaic.height, mm_px=mosaic.mm_px, flat=False, outline=mosaic.rim(),
         levels=tuple(mosaic.cells()), top=tuple(bytes(shade).hex() for shade in shades[-1]), under=(),
         fat="", inside=mosaic.bone(section.bone), inside_kind="bone" if any(section.bone) else "", fibres="",
-        rings=tuple((word, line) for low, word in words if (line := mosaic.lines(last, low))),
+        rings=_rings(mosaic, last, words),
         bands=bands[-1], frames=tuple(frame.tobytes().hex() for frame in shades),
         band_frames=tuple(tuple((band.word, round(band.mm, 1)) for band in told) for told in bands),
     )  # fmt: skip

@@ -11,6 +11,7 @@ from ember.judge.standards import standards
 from ember.methods.prep import prep_kinds
 from kitchen.units.number_text import figure, minutes_text
 
+from .outline_form import EVEN, FLAT, ROLLS, ROW_WORDS, TRACED
 from .stage_kinds import STAGE_KINDS, Choice
 
 PIECE_WORDS = {
@@ -55,11 +56,25 @@ def _piece(old: Mapping[str, Any], new: Mapping[str, Any]) -> Iterator[str]:
     yield from _turned("Size", _size(old), _size(new), "mm")
     factors = [piece.get("shape", {}).get("size_factor", 1.0) for piece in (old, new)]
     yield from _turned("Thickness for its mass ×", *factors)
+    yield from _outline(old.get("outline") or {}, new.get("outline") or {})
     for key, (word, unit) in PIECE_WORDS.items():
         yield from _turned(word, old.get(key, DEFAULT.get(key)), new.get(key, DEFAULT.get(key)), unit)
     yield from _turned(
         "Inside", ", ".join(old.get("history", [])) or "whole", ", ".join(new.get("history", [])) or "whole"
     )
+
+
+def _outline(old: Mapping[str, Any], new: Mapping[str, Any]) -> Iterator[str]:
+    names = dict([EVEN, *FLAT, *ROLLS, TRACED])
+    before, after = (names[outline.get("family", "")] for outline in (old, new))
+    if before != after:
+        yield f"Outline: {before.lower()} → {after.lower()}"
+    row, other = ROW_WORDS.get(new.get("family") or old.get("family") or "", ("Row", "Across"))
+    for key, word in (("row_mm", row), ("thin_mm", "Thin end"), ("other_mm", other)):
+        yield from _turned(word, old.get(key), new.get(key), "mm")
+    yield from _turned("Bone in it", (old.get("bone") or {}).get("mm"), (new.get("bone") or {}).get("mm"), "mm")
+    if old.get("trace") != new.get("trace"):
+        yield "Trace changed"
 
 
 def _end(stage: Mapping[str, Any]) -> str:
