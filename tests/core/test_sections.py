@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from scipy.optimize import brentq
 from scipy.special import j0, j1
 
 from ember.files.plan import parse_plan
+from ember.food.composition import ThermalProperties
+from ember.heat.chain import State, run_from
 from ember.heat.faces import both, film
+from ember.heat.moisture import LATENT_BOIL, WATER_J_KGK
+from ember.heat.problem import composition_of, make_problem, make_row_problem
 from ember.heat.row_run import row_of, run
 from ember.heat.simulate import simulate
 from ember.heat.terms import STOP_CORE, STOP_TIME, Foods, Stop
@@ -153,11 +159,6 @@ OVEN = [{"kind": "oven", "air_c": 200.0, "until": {"core_c": 50.0}}, {"kind": "r
 @pytest.mark.parametrize("stages", [BATH, OVEN], ids=["bath", "oven"])
 def test_a_row_of_mirrors_is_one_dimension(stages):
     """Between two planes of symmetry the piece has no edge: it is a slab, water and crust included."""
-    from dataclasses import replace
-
-    from ember.heat.chain import State, run_from
-    from ember.heat.problem import make_problem, make_row_problem
-
     wide = plan(stages, slab(30.0), {"family": "chop", "row_mm": 60.0})
     problem = make_row_problem(wide)
     row = problem.row
@@ -175,6 +176,38 @@ def test_a_row_of_mirrors_is_one_dimension(stages):
     for mine, its in zip(of_row, of_one, strict=True):
         assert np.ptp(mine.rows[:, :, : shape[1]], axis=1).max() < 1e-3  # every section is like its neighbour
         assert mine.history[-1, : shape[1]] == pytest.approx(its.history[-1, : shape[1]], abs=0.25)
+
+
+# A boiling face is stiff: its heat closes with the step (at 0.15 K within a tenth, as in one dimension).
+WET = {
+    "bath": ([{"kind": "bath", "water_c": 60, "minutes": 45}], 0.012),
+    "oven and rest": ([{"kind": "oven", "air_c": 180, "minutes": 25}, {"kind": "rest", "minutes": 10}], 0.012),
+    "pan that boils": ([{"kind": "pan", "pan_c": 230, "seconds_a_side": 90, "sides": 4}], 0.045),
+}
+
+
+@pytest.mark.parametrize("name", WET)
+@pytest.mark.parametrize(
+    "outline", [{"family": "fillet", "row_mm": 80, "thin_mm": 10}, {"family": "steak", "row_mm": 90}]
+)
+def test_heat_through_faces_and_ends_is_heat_in_the_piece(name, outline):
+    stages, within = WET[name]
+    recipe = plan(stages, slab(25.0), outline)
+    problem = replace(make_row_problem(recipe), tolerance_k=0.03)
+    sections, n = problem.row.sections, problem.shape[1]
+    start = np.zeros((4, *problem.shape))
+    start[:2] = recipe.piece.start_c
+    raw = ThermalProperties.of(composition_of(recipe), recipe.piece.start_c)
+    entered = taken_up = 0.0
+    for block in run_from(problem, 0, State(start)):
+        T, gone = block.rows[:, :, :n], block.rows[:, :, 3 * n : 4 * n] + block.rows[:, :, 4 * n :]
+        middle = np.clip(0.5 * (T[1:] + T[:-1]), -5, 150)
+        capacity = sum(c * middle**i for i, c in enumerate(raw.c_j_m3k)) - WATER_J_KGK * gone[:-1]
+        taken_up += float((capacity * np.diff(T, axis=0) * sections.volume).sum())
+        sums = block.row_sums[-1]
+        taken_up += LATENT_BOIL * float((sums[:-1, 4] * sections.face).sum())
+        entered += float((sums[:-1, :2].sum(axis=1) * sections.face).sum() + sums[-1, :2].sum())
+    assert entered == pytest.approx(taken_up, rel=within)
 
 
 # Core times by exact product solutions against the infinite slab: 18, 35 and 51 % shorter.

@@ -31,20 +31,33 @@ ONE_OF_EACH = {
 }  # fmt: skip
 
 
+PIECES = {
+    "slab": {"shape": {"kind": "slab", "thickness_mm": 26}},
+    "roll": {"shape": {"kind": "cylinder", "diameter_mm": 52}},
+    "fillet in sections": {
+        "shape": {"kind": "slab", "thickness_mm": 26}, "outline": {"family": "fillet", "row_mm": 70, "thin_mm": 10}
+    },
+    "tail in sections": {
+        "shape": {"kind": "cylinder", "diameter_mm": 52}, "outline": {"family": "tail", "row_mm": 160, "thin_mm": 20}
+    },
+}  # fmt: skip
+
+
 def stage(kind, **keys):
     return {"kind": kind, **ONE_OF_EACH[kind], **keys}
 
 
 @pytest.mark.parametrize("kind", KINDS)
-@pytest.mark.parametrize("shape", [{"kind": "slab", "thickness_mm": 26}, {"kind": "cylinder", "diameter_mm": 52}])
-def test_every_kind_moves_the_piece_towards_its_medium(kind, shape):
-    recipe = plan([stage(kind)], shape=shape, start_c=20)
+@pytest.mark.parametrize("piece", PIECES)
+def test_every_kind_moves_the_piece_towards_its_medium(kind, piece):
+    shape = PIECES[piece]
+    recipe = plan([stage(kind)], **shape, start_c=20)
     run = simulate(recipe)
     hot = medium_c(recipe.stages[0]) > 25
     cold = medium_c(recipe.stages[0]) < 18
     change = float((run.temperature_c[-1] * run.grid.volume).sum() / run.grid.volume.sum()) - 20.0
     assert change > 0.2 if hot else change < -0.2 if cold else abs(change) < 8
-    assert evaluate(parse_plan(document([stage(kind)], shape=shape, start_c=20))).yield_pct <= 100.01
+    assert evaluate(parse_plan(document([stage(kind)], **shape, start_c=20))).yield_pct <= 100.01
 
 
 @pytest.mark.parametrize("where", ["oven", "bath", "steam", "pan", "sauce"])
