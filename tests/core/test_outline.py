@@ -12,6 +12,7 @@ from ember.food.geometry import footprint_mm, mass_of, with_size
 from ember.heat.kappa import kappas
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
+from ember.report.places import judged
 
 from .plans import document, plan
 
@@ -159,3 +160,21 @@ def test_measured_width_and_length_are_kept():
     piece = plan(OVEN, "beef/strip-loin", width_mm=90, length_mm=150).piece
     assert footprint_mm(piece, cut("beef/strip-loin"), 1060.0) == (90, 150)
     assert mass_of(piece, cut("beef/strip-loin"), 1060.0) == pytest.approx(1060e-6 * 30 * 90 * 150 * 0.785, rel=0.01)
+
+
+def test_the_thickest_of_a_batch_may_be_thicker_than_its_row():
+    """Pieces of a batch vary: one that is nearly as thick as it is long is one, and no error."""
+    lump = {"family": "lump", "row_mm": 41, "other_mm": 60}
+    result = evaluate(parse_plan(with_outline(lump, 40, cut="lamb/rump", spread_mm=6)))
+    assert result.thin.peak_c > result.core.peak_c > result.thick.peak_c
+
+
+def test_a_mirrored_trace_is_judged_to_its_middle():
+    """Half a steak as traced, up to its plane of symmetry: only its edge is beside a pan."""
+    half = {"family": "traced", "trace": [[0, 25], [30, 25], [50, 20]], "ends": ["cut", "square"]}
+    pan = [{"kind": "pan", "pan_c": 220, "seconds_a_side": 60, "sides": 4}, {"kind": "rest", "minutes": 8}]
+    recipe = parse_plan(with_outline(half, 25, pan, cut="beef/strip-loin"))
+    sure = judged(recipe, simulate(recipe).row)
+    assert sure[0]
+    assert not sure[-1]
+    assert {place.place for place in evaluate(recipe).places} == {"core", "edge"}

@@ -13,6 +13,7 @@ Family = Literal["steak", "medallion", "fillet", "breast", "chop", "tail", "roll
 End = Literal["square", "round", "cut"]
 
 Length = Annotated[float, Field(ge=1, le=2000)]
+Place = Annotated[float, Field(ge=0, le=2000)]
 
 # Families whose row runs from the middle to an edge; the others from the thick end to the thin one.
 MIRRORED: tuple[Family, ...] = ("steak", "medallion", "roll", "chunk", "lump")
@@ -49,7 +50,7 @@ class Outline(FileModel):
     ends: tuple[End, End] | None = None
     bone: Bone | None = None
     lies: Literal["soft", "stiff"] | None = None
-    trace: list[tuple[Annotated[float, Field(ge=0, le=2000)], Length]] | None = Field(None, min_length=3, max_length=60)
+    trace: tuple[tuple[Place, Length], ...] | None = Field(None, min_length=3, max_length=60)
 
     @property
     def drapes(self) -> bool:
@@ -59,7 +60,7 @@ class Outline(FileModel):
     def thicker(self, times: float) -> Self:
         """The same outline, its thicknesses multiplied."""
         change = {name: None if mm is None else mm * times for name, mm in self if name in ("thick_mm", "thin_mm")}
-        trace = self.trace and [(place, thick * times) for place, thick in self.trace]
+        trace = self.trace and tuple((place, thick * times) for place, thick in self.trace)
         return self.model_copy(update={**change, "trace": trace})
 
     @model_validator(mode="after")

@@ -17,14 +17,13 @@ OVER_K = 5.0  # flesh that was hotter than the core's peak by more than this is 
 @dataclass(frozen=True)
 class RowCourse:
     """Rows are those of the trajectory: `temperature_c[row, N, node]`, `slope_k_s` likewise; at the end `state[4, N,
-    node]`. `dried_kg_m`: water off the square ends, for one metre across.
+    node]`.
     """
 
     part: RowPart
     temperature_c: FloatArray
     slope_k_s: FloatArray
     state: FloatArray
-    dried_kg_m: float
 
     @property
     def middle_c(self) -> FloatArray:

@@ -8,11 +8,12 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ..files.piece import Piece
+from ..files.outline import Outline
+from ..files.piece import Piece, Properties
 from ..files.stages import Plancha, Stage
 from ..food.catalogue import Cut
 from ..food.composition import Composition, ThermalProperties, loss_curves, loss_lag_s, water_diffusivity_m2s
-from ..shape.of_piece import outline_of
+from ..shape.of_piece import given_of, made_from, size_m
 from ..shape.sections import Sections, make_sections
 from . import terms
 from .faces import Segment, air, both, film, media
@@ -29,6 +30,7 @@ TOUCHES_M = 1e-3  # of stiff flesh what is that close to the lowest place touche
 
 # The core is the coldest flesh of the middle line half-way through a run with one film all around.
 LOOK_C, LOOK_H, LOOK_K, LOOK_S, LOOK_FROM_C = 65.0, 100.0, 0.2, 1e6, 5.0
+LOOK_FOOD = Properties(k_w_mk=0.5, rho_kg_m3=1050.0, cp_j_kgk=3500.0)  # lean meat; the place hardly depends on it
 
 
 @dataclass(frozen=True)
@@ -81,16 +83,15 @@ class RowPart:
 
 
 @lru_cache(maxsize=64)
-def _sections(text: str, count: int, intervals: int) -> Sections:
-    return make_sections(outline_of(Piece.model_validate_json(text)), count, intervals, FINEST_M)
+def _sections(outline: Outline, size: float, count: int, intervals: int) -> Sections:
+    return make_sections(made_from(outline, size), count, intervals, FINEST_M)
 
 
 @lru_cache(maxsize=64)
-def _bone_and_core(text: str, count: int, intervals: int) -> tuple[tuple[bool, ...], int]:
+def _bone_and_core(outline: Outline, size: float, count: int, intervals: int) -> tuple[tuple[bool, ...], int]:
     """Which sections are flesh, and the section of the core."""
-    piece, sections = Piece.model_validate_json(text), _sections(text, count, intervals)
+    sections, bone = _sections(outline, size, count, intervals), outline.bone
     flesh = np.ones(sections.count, dtype=bool)
-    bone = piece.outline.bone if piece.outline is not None else None
     if bone is not None:
         x = sections.x_m
         flesh = (x - x[0] if bone.end == "thick" else x[-1] - x) >= bone.mm * 1e-3
@@ -102,13 +103,7 @@ def _core_section(sections: Sections, flesh: NDArray[np.bool_]) -> int:
     row, n = row_of(sections), sections.volume.shape[1]
     start = np.zeros((4, sections.count, n))
     start[:2] = LOOK_FROM_C
-    # The place hardly depends on it.
-    fixed = ThermalProperties.constant(k_w_mk=0.5, rho_kg_m3=1050.0, cp_j_kgk=3500.0)
-    none = np.zeros((sections.count, n))
-    foods = Foods(
-        fixed.k_w_mk[None], fixed.c_j_m3k[None], none[:, None], none + fixed.rho_kg_m3, none, none, 0.0, 60.0, 7.0,
-        np.full(sections.count, 900.0), 0.0,
-    )  # fmt: skip
+    foods = _dry_foods(LOOK_FOOD, (sections.count, n))
     # The deepest place begins the search: far from both faces and from a square end.
     along = sections.nodes_m[:, sections.core, 0]
     deep = sections.thick_m.copy()
@@ -125,24 +120,19 @@ def _core_section(sections: Sections, flesh: NDArray[np.bool_]) -> int:
 
 def make_row(piece: Piece, cut_entry: Cut, composition: Composition, in_pans: bool, refine: float = 1.0) -> RowPart:
     """The sections of a piece with an outline. Raises BadInput for an outline that cannot be divided."""
+    outline, size = given_of(piece), size_m(piece)
+    made = made_from(outline, size)
     count = round((COUNT_IN_PANS if in_pans else COUNT) * refine)
-    intervals = round((ROUND_INTERVALS if _is_round(piece) else HALF_INTERVALS) * refine)
-    bare = Piece(cut=piece.cut, shape=piece.shape, start_c=0.0, outline=piece.outline, length_mm=piece.length_mm)
-    text = bare.model_dump_json()
-    sections = _sections(text, count, intervals)
-    flesh, core = _bone_and_core(text, count, intervals)
+    intervals = round((ROUND_INTERVALS if made.is_round else HALF_INTERVALS) * refine)
+    sections = _sections(outline, size, count, intervals)
+    flesh, core = _bone_and_core(outline, size, count, intervals)
     is_flesh = np.array(flesh)
     lowest = sections.nodes_m[:, -1, 1]
-    soft = piece.outline is None or piece.outline.drapes
     return RowPart(
         sections, row_of(sections, core), _foods(piece, cut_entry, composition, sections, is_flesh), is_flesh,
-        np.full(count, True) if soft or _is_round(piece) else lowest.max() - lowest < TOUCHES_M,
-        (TOLERANCE_IN_PANS_K if in_pans else TOLERANCE_K) / refine, outline_of(piece).ends[0] == "cut",
+        np.full(count, True) if outline.drapes or made.is_round else lowest.max() - lowest < TOUCHES_M,
+        (TOLERANCE_IN_PANS_K if in_pans else TOLERANCE_K) / refine, made.ends[0] == "cut",
     )  # fmt: skip
-
-
-def _is_round(piece: Piece) -> bool:
-    return piece.outline is not None and outline_of(piece).is_round
 
 
 def _share_outside(sections: Sections, deep_m: float) -> FloatArray:
@@ -154,19 +144,23 @@ def _share_outside(sections: Sections, deep_m: float) -> FloatArray:
     return np.asarray(np.clip((edges[:, 1:] - (x[:, -1:] - deep_m)) / wide, 0.0, 1.0))
 
 
+def _dry_foods(given: Properties, shape: tuple[int, int]) -> Foods:
+    """Food of constant properties, without water."""
+    fixed = ThermalProperties.constant(given.k_w_mk, given.rho_kg_m3, given.cp_j_kgk)
+    none = np.zeros(shape)
+    return Foods(
+        fixed.k_w_mk[None], fixed.c_j_m3k[None], none[:, None], none + fixed.rho_kg_m3, none, none, 0.0, 60.0, 7.0,
+        np.full(shape[0], 900.0), 0.0,
+    )  # fmt: skip
+
+
 def _foods(
     piece: Piece, cut_entry: Cut, composition: Composition, sections: Sections, flesh: NDArray[np.bool_]
 ) -> Foods:
     """Flesh, a cap or skin on its top, and the sections of bone."""
     shape = sections.volume.shape
     if piece.properties is not None:
-        given = piece.properties
-        fixed = ThermalProperties.constant(given.k_w_mk, given.rho_kg_m3, given.cp_j_kgk)
-        none = np.zeros(shape)
-        return Foods(
-            fixed.k_w_mk[None], fixed.c_j_m3k[None], none[:, None], none + fixed.rho_kg_m3, none, none, 0.0, 60.0, 7.0,
-            np.full(len(flesh), 900.0), 0.0,
-        )  # fmt: skip
+        return _dry_foods(piece.properties, (shape[0], shape[1]))
     meat = ThermalProperties.of(composition, piece.start_c)
     cap_mm, cover = cover_mm(piece, cut_entry)
     kinds = [meat, ThermalProperties.of(cover, piece.start_c), BONE]

@@ -34,11 +34,6 @@ class RowRun:
     sums: FloatArray
     reached: bool
 
-    def state(self, index: int) -> FloatArray:
-        """State [4, N, node] at a row of the history."""
-        rows = self.history[index]
-        return np.asarray(rows.reshape(rows.shape[0], 5, -1).transpose(1, 0, 2)[[0, 2, 3, 4]])
-
     @property
     def temperature_c(self) -> FloatArray:
         """Temperatures [time, N, node]."""

@@ -143,7 +143,7 @@ def _row_course(problem: Problem, blocks: list[Block]) -> RowCourse | None:
         part=problem.row,
         temperature_c=np.concatenate([block.rows[:, :, :n] for block in there]),
         slope_k_s=np.concatenate([block.rows[:, :, n : 2 * n] for block in there]),
-        state=last, dried_kg_m=float(sum(block.row_sums[-1, -1, 2:4].sum() for block in there)),
+        state=last,
     )  # fmt: skip
 
 

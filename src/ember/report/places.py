@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from ..files.outline import MIRRORED, TAPERED
+from ..files.outline import TAPERED
 from ..files.plan import Plan
 from ..files.result import PlaceOut, SectionOut
 from ..food.catalogue import Cut
@@ -35,7 +35,7 @@ def judged(plan: Plan, course: RowCourse) -> NDArray[np.bool_]:
         x, thick = part.sections.x_m, part.sections.thick_m
         reach = EDGE * thick.max()
         found &= x[-1] - x >= reach
-        if plan.piece.outline is not None and plan.piece.outline.family not in MIRRORED:
+        if not part.is_half:
             found &= x - x[0] >= reach
     found[part.body.section] = True
     return found
@@ -84,7 +84,7 @@ def _sections(plan: Plan, course: RowCourse) -> Iterator[tuple[str, int]]:
         flesh = np.flatnonzero(part.flesh)
         yield "bone", int(flesh[0] if bone.end == "thick" else flesh[-1])
         yield "edge", last if bone.end == "thick" else 0
-    elif family in TAPERED or family == "traced":
+    elif family in TAPERED or (family == "traced" and not part.is_half):
         thick = part.sections.thick_m
         first_is_thick = bool(thick[0] >= thick[-1])
         yield "thick_end", 0 if first_is_thick else last

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 
 from ..files.outline import MIRRORED, ROUND
@@ -15,14 +17,16 @@ KEEP = {"breast": 0.3, "tail": shapes.TAPERS_FROM, "fillet": 0.0}
 EDGES: dict[str, End] = {"chunk": "square"}  # of a family whose ends are not given
 
 
-def _size_m(piece: Piece) -> float:
+def size_m(piece: Piece) -> float:
+    """Greatest thickness or diameter, m."""
     match piece.shape:
         case Cylinder(diameter_mm=size) | Slab(thickness_mm=size):
             return size * 1e-3
     raise ValueError("the format allows an outline for slabs and cylinders only")
 
 
-def _given(piece: Piece) -> OutlineIn:
+def given_of(piece: Piece) -> OutlineIn:
+    """The outline in the plan. Raises ValueError for a piece without."""
     if piece.outline is None:
         raise ValueError("this piece has no outline")
     return piece.outline
@@ -30,8 +34,13 @@ def _given(piece: Piece) -> OutlineIn:
 
 def outline_of(piece: Piece) -> Outline:
     """The outline of a piece that has one, m. Raises ValueError for one without."""
-    given = _given(piece)
-    thick, row = _size_m(piece), (given.row_mm or 0.0) * 1e-3
+    return made_from(given_of(piece), size_m(piece))
+
+
+@lru_cache(maxsize=64)
+def made_from(given: OutlineIn, thick: float) -> Outline:
+    """The outline in a plan at its greatest thickness, m."""
+    row = (given.row_mm or 0.0) * 1e-3
     ends: tuple[End, End] = given.ends or ("square", "square")
     match given.family:
         case "steak" | "medallion" | "chunk":
@@ -72,7 +81,7 @@ def times_m(piece: Piece, volume_m3: float | None = None) -> float:
 
     The size across is the outline's own, the piece's length, or what the volume makes it; else as long as the row.
     """
-    given, made = _given(piece), outline_of(piece)
+    given, made = given_of(piece), outline_of(piece)
     halves = 2.0 if given.family in MIRRORED or made.ends[0] == "cut" else 1.0
     if made.is_round:
         return 2.0 * np.pi * halves
