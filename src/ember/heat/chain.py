@@ -19,6 +19,7 @@ from .media import hottest_c, segments
 from .numerics import bracketed_root
 from .problem import Problem
 from .row_problem import RowPart
+from .row_run import longest_step_s
 from .row_run import run as run_row
 
 MAX_STEPS = 60_000
@@ -123,11 +124,10 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
     # The compiler loads with the first simulation, not with the first import.
     from .kernel import run
 
-    longest = max(30.0, min(stop.duration_s / 12.0, 7200.0))
     around_c = segment.around_start_c if segment.around_start_c is not None else state.around_c
     t, history, sums, ended = run(
         state.food, around_c, problem.body_in(stage), problem.food, segment.faces, segment.around, segment.boil_c, stop,
-        problem.tolerance_k, longest, MAX_STEPS,
+        problem.tolerance_k, longest_step_s(stop), MAX_STEPS,
     )  # fmt: skip
     if ended == terms.ENDED_STEPS:
         raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")
@@ -143,7 +143,7 @@ def _call_row(
         row.body, row.foods, state.food, faces, ends, stop, problem.tolerance_k, segment.around, around_c,
         segment.boil_c, MAX_STEPS,
     )  # fmt: skip
-    if len(done.t_s) >= MAX_STEPS:
+    if done.gave_up:
         raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")
     i = row.body.section
     return RowBlock(

@@ -25,14 +25,22 @@ def row_of(sections: Sections, section: int = 0) -> Row:
     )  # fmt: skip
 
 
+def longest_step_s(stop: Stop) -> float:
+    """Longest step of a run, s, so that its curve is drawn by a dozen points at least."""
+    return max(30.0, min(stop.duration_s / 12.0, 7200.0))
+
+
 @dataclass(frozen=True)
 class RowRun:
-    """One solver run of a row: times from its start, rows and sums by section, and whether it reached its end."""
+    """One solver run of a row: times from its start, rows and sums by section; whether it reached its end, or gave up
+    for taking too many steps.
+    """
 
     t_s: FloatArray
     history: FloatArray
     sums: FloatArray
     reached: bool
+    gave_up: bool
 
     @property
     def temperature_c(self) -> FloatArray:
@@ -47,9 +55,8 @@ def run(
     """Run a row under constant conditions: `faces[N, 2, column]`, `ends[2, column]`."""
     from .row_kernel import run_row  # the compiler loads with the first simulation, not with the first import
 
-    longest = max(30.0, min(stop.duration_s / 12.0, 7200.0))
     t, history, sums, ended = run_row(
         np.ascontiguousarray(start), around_c, row, foods, np.ascontiguousarray(faces), np.ascontiguousarray(ends),
-        around, boil_c, stop, tolerance_k, longest, max_steps,
+        around, boil_c, stop, tolerance_k, longest_step_s(stop), max_steps,
     )  # fmt: skip
-    return RowRun(t, history, sums, ended == terms.ENDED_REACHED)
+    return RowRun(t, history, sums, ended == terms.ENDED_REACHED, ended == terms.ENDED_STEPS)
