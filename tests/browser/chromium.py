@@ -46,18 +46,15 @@ WAITED_OUT = (
     ElementNotInteractableException,
     ObjectDoesNotExist,
 )
-QUIET = """
-const done = arguments[0];
+# One look; where it was left off stands in the page itself, so that a page just come to begins anew.
+LOOK = """
 const busy = ".htmx-request, .htmx-swapping, .htmx-settling, .stale";  // what is stale is being asked for
-const began = performance.now();
-let since = began;
-const look = () => {
-  if (document.querySelector(busy)) since = performance.now();
-  const asksOnAndOn = performance.now() - began > 10000;  // a slow server answers one look after the next
-  if (asksOnAndOn || performance.now() - since > 150) document.fonts.ready.then(() => done());
-  else setTimeout(look, 20);
-};
-look();
+const there = document.readyState === "complete" && document.fonts.status === "loaded";
+const now = performance.now();
+window.lookedAt ??= {since: now, busy: now};
+if (!there || document.querySelector(busy)) window.lookedAt.busy = now;
+const asksOnAndOn = now - window.lookedAt.since > 10000;  // a slow server answers one look after the next
+return there && (asksOnAndOn || now - window.lookedAt.busy > 150);
 """
 
 
@@ -158,8 +155,8 @@ class Browser:
 
     def settle(self) -> None:
         """Until the page is there with its fonts, and has asked for nothing for a while."""
-        self.until(lambda: self.driver.execute_script("return document.readyState") == "complete")
-        self.driver.execute_async_script(QUIET)
+        self.driver.execute_script("delete window.lookedAt")
+        self.until(lambda: self.driver.execute_script(LOOK))
 
     def png(self, path: Path, full: bool = False) -> None:
         """Save what is seen."""

@@ -51,14 +51,22 @@ def tab_to(browser, css):
     raise AssertionError(f"no key leads to {css}")
 
 
+def step_asked_for(browser):
+    """Which step of which page waits to be done."""
+    steps = browser.all(".steps-do [name=step]")
+    return browser.driver.current_url, steps[0].get_attribute("value") if steps else None
+
+
 def step_on(browser):
-    """Do the next step by keys; one that is far too early asks first."""
+    """Do the next step by keys, and wait until it is done; one that is far too early asks first."""
+    before = step_asked_for(browser)
     asks = bool(browser.all("summary#steps-next"))
     tab_to(browser, "#steps-next")
     keys(browser, Keys.ENTER)
     if asks:
         tab_to(browser, ".action-asks button[value=done]")
         keys(browser, Keys.ENTER)
+    browser.until(lambda: step_asked_for(browser) != before)
     browser.settle()
 
 
