@@ -27,7 +27,7 @@ def browning_c(problem: Problem, blocks: list[Block]) -> FloatArray:
             paths.append(_touching_spots(problem, block))
         elif kind == "oven" and block.segment.faces[1, MEDIUM_C] > DRY_AIR_C:
             if dry is None or blocks[number - 1].stage != block.stage:
-                dry = State(block.core_state(0), block.state(0).around_c)
+                dry = replace(block.state(0), food=block.core_state(0))
             faces, dry = _dry_spots(problem, block, dry)
             paths.append(faces)
         elif kind in DRY_HEAT:

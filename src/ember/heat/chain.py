@@ -31,16 +31,19 @@ SHORTEST_S = 1.0
 AIR_C = 20.0
 BETWEEN = np.linspace(0.0, 1.0, 11)[1:-1]
 AROUND = 5  # column of a block's sums; those before it add up from block to block
+RIM = slice(7, 7 + terms.RIM_NODES)
+NOT_BEGUN = (-999.0,) * terms.RIM_NODES
 
 
 @dataclass(frozen=True)
 class State:
-    """State of the piece: `food[4, node]` (rows as in terms), of a row `food[4, N, node]`, and the temperature of the
-    body around.
+    """State of the piece: `food[4, node]` (rows as in terms), of a row `food[4, N, node]`, the temperature of the body
+    around, and those of the line across (rim.py).
     """
 
     food: FloatArray
     around_c: float = AIR_C
+    across: tuple[float, ...] = NOT_BEGUN
 
 
 @dataclass(frozen=True)
@@ -56,7 +59,7 @@ class Block:
 
     def state(self, index: int) -> State:
         """The state at a row, to continue from."""
-        return State(self.core_state(index), float(self.sums[index, AROUND]))
+        return State(self.core_state(index), float(self.sums[index, AROUND]), tuple(self.sums[index, RIM].tolist()))
 
     def core_state(self, index: int) -> FloatArray:
         """The state [4, node] at a row; of sections that of the core's."""
@@ -122,12 +125,12 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
     if problem.row is not None:
         return _call_row(problem, problem.row, stage, state, segment, stop)
     # The compiler loads with the first simulation, not with the first import.
-    from .kernel import run
+    from .kernel import run_rimmed
 
     around_c = segment.around_start_c if segment.around_start_c is not None else state.around_c
-    t, history, sums, ended = run(
-        state.food, around_c, problem.body_in(stage), problem.food, segment.faces, segment.around, segment.boil_c, stop,
-        problem.tolerance_k, longest_step_s(stop), MAX_STEPS,
+    t, history, sums, ended = run_rimmed(
+        state.food, around_c, problem.body_in(stage), problem.food, segment.faces, segment.around, segment.rim,
+        np.array(state.across), segment.boil_c, stop, problem.tolerance_k, longest_step_s(stop), MAX_STEPS,
     )  # fmt: skip
     if ended == terms.ENDED_STEPS:
         raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")

@@ -11,7 +11,7 @@ import numpy as np
 from .compiled import compiled
 from .moisture import BOUND_WATER, RESIDUAL_WATER
 from .surface import face_flux
-from .terms import HC, WETNESS
+from .terms import HC, JUICE, WETNESS
 
 LEAST_ROOM = 1e-3  # kg/m³, so that a cell without water still has a dryness
 FLOODED = 1e3  # kg/m²s: so much holds a face as wet as it can be
@@ -83,7 +83,7 @@ def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, no
             full[side] = face_flux(faces[side], T[i], 1.0, around_c)[1]
             off[side] = full[side] if full[side] < 0.0 else 0.0
             full[side] = full[side] if full[side] > 0.0 else 0.0
-            juice[side] = supply[side] / (h * body.face_area[side])
+            juice[side] = faces[side, JUICE] * supply[side] / (h * body.face_area[side])
             supply[side] = 0.0
             # What a face gives off when nothing of it has dried: less than it could where juice has left it little.
             most = full[side] * min(room[i] / (BOUND_WATER * food.rho[i]), 1.0)

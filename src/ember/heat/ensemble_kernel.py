@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from .compiled import compiled
-from .kernel import run
+from .kernel import run_rimmed
 from .terms import (
     CONTACT_C,
     EMISSIVITY,
@@ -14,11 +14,13 @@ from .terms import (
     HC,
     MEDIUM_C,
     RADIANT_C,
+    RIM_NODES,
     STOP_CORE,
     STOP_TIME,
     Around,
     Body,
     H,
+    Rim,
     Stop,
 )
 
@@ -60,8 +62,8 @@ def _between(history, t, index, x, node, nodes):
 # One function, however long: numba shares no arrays on the stack between calls, and this is the innermost loop.
 @compiled
 def follow_members(  # noqa: C901
-    size, shape, start_c, medium_k, transfer, body, food, faces, arounds, around_start_c, boil_c, duration_s, group,
-    phase, kappa, want_c, rising, tolerance_k, max_steps, at_s, watched, found_c, ends,
+    size, shape, start_c, medium_k, transfer, body, food, faces, arounds, rim, rims, around_start_c, boil_c, duration_s,
+    group, phase, kappa, want_c, rising, tolerance_k, max_steps, at_s, watched, found_c, ends,
 ):  # fmt: skip
     """Simulate every member through all stretches. Fills `found_c[member, time, watched]`, temperatures of the
     `watched` nodes at the ascending times `at_s`, and `ends[member, 3]`: when the core reached `want_c` (NaN if it did
@@ -69,7 +71,8 @@ def follow_members(  # noqa: C901
 
     By member: `size` (factor on the grid), `shape` (factor on conduction between cells), `start_c`, and by group
     `medium_k[member, group]` and `transfer[member, group]` (factor). By stretch: `faces`, `arounds[5]` (terms.Around),
-    `around_start_c` (NaN: continued), `boil_c`, `duration_s`, `group`, `phase`, `kappa` (factor on all heat flow).
+    `rims[4]` (area, h, medium and share of the body around of terms.Rim; the rest from `rim`), `around_start_c` (NaN:
+    continued), `boil_c`, `duration_s`, `group`, `phase`, `kappa` (factor on all heat flow).
     """
     nodes = body.volume.size
     core = body.core
@@ -78,6 +81,7 @@ def follow_members(  # noqa: C901
         state = np.zeros((4, nodes))
         state[:2] = start_c[m]
         around_c = 20.0
+        across = np.full(RIM_NODES, start_c[m])
         begins = 0.0
         crossed = np.nan
         peak = start_c[m]
@@ -94,9 +98,13 @@ def follow_members(  # noqa: C901
             lasts = duration_s[s]
             here = Body(own.volume, own.conduct * kappa[s], own.face_area * kappa[s], core)
             stop = Stop(lasts, STOP_CORE if kind == ONWARD else STOP_TIME, want_c, rising)
-            t, history, sums, _ = run(
+            r = rims[s]
+            own_rim = Rim(
+                rim.volume, rim.conduct, r[0], r[1] * transfer[m, g], r[2] + medium_k[m, g], r[3]
+            )
+            t, history, sums, _ = run_rimmed(
                 state, around_c, here, food, conditions, Around(a[0], a[1], a[2], a[3] + medium_k[m, g], a[4]),
-                boil_c[s], stop, tolerance_k, max(30.0, min(lasts / 12.0, 7200.0)), max_steps,
+                own_rim, across, boil_c[s], stop, tolerance_k, max(30.0, min(lasts / 12.0, 7200.0)), max_steps,
             )  # fmt: skip
             last = t.size - 1
             if not np.isfinite(history[last, core]):  # too violent to follow: it stays as it was
@@ -128,6 +136,7 @@ def follow_members(  # noqa: C901
             state[2] = history[last, 3 * nodes : 4 * nodes]
             state[3] = history[last, 4 * nodes :]
             around_c = sums[last, 5]
+            across = sums[last, 7:].copy()
             begins += t[last]
         while j < at_s.size:
             for w in range(watched.size):

@@ -17,6 +17,7 @@ from .faces import Segment
 from .grid import FloatArray, IntArray
 from .kappa import problem_to_follow
 from .problem import Problem, make_row_problem
+from .terms import NO_RIM
 
 Phase = Literal["apart", "looked", "onward", "after"]
 PHASES: dict[Phase, int] = {"apart": 0, "looked": 1, "onward": 2, "after": 3}
@@ -88,7 +89,8 @@ class ThermalHistory:
             starts = [np.nan if s.around_start_c is None else s.around_start_c for s in segments]
             self._packed.append(
                 (
-                    np.array([s.faces for s in segments]), np.array([tuple(s.around) for s in segments]),
+                    np.array([s.faces for s in segments]), np.array([tuple(s.around) for s in segments]), next((s.rim for s in segments if s.rim.area > 0.0), NO_RIM),
+                    np.array([(s.rim.area, s.rim.h, s.rim.medium_c, s.rim.of_around) for s in segments]),
                     np.array(starts), np.array([s.boil_c for s in segments]),
                     np.array([stretch.seconds for stretch in self.stretches]),
                     np.array([stretch.group for stretch in self.stretches]),

@@ -22,13 +22,18 @@ from .terms import (
     H_CONTACT,
     H_DRY,
     HC,
+    JUICE,
     MEDIUM_C,
+    NO_RIM,
     NOTHING_AROUND,
     RADIANT_C,
+    SKIN,
+    SKIN_SLOPE,
     VAPOUR_PA,
     WETNESS,
     Around,
     H,
+    Rim,
 )
 
 SEA_LEVEL_BOIL_C = 100.0
@@ -45,7 +50,8 @@ class Setting:
     """What a stage needs to know of the piece: faces, cover of its top, and amount.
 
     `face_area_m2`: one face of a slab or the whole outside of a round body; `bagged`: whether the wet stage before left
-    it in its bag.
+    it in its bag; `rim`: of a flat piece that is followed by its thickness, with nothing around it yet; `thick_m`: its
+    thickness.
     """
 
     two_faces: bool
@@ -53,6 +59,9 @@ class Setting:
     count: int
     skin_on_top: bool = False
     bagged: bool = False
+    rim: Rim = NO_RIM
+    thick_m: float = 0.0
+    wide_m: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -68,6 +77,7 @@ class Segment:
     around: Around = NOTHING_AROUND
     around_start_c: float | None = None
     boil_c: float = SEA_LEVEL_BOIL_C
+    rim: Rim = NO_RIM
 
 
 def vapour_pressure_pa(temperature_c: float, relative_humidity: float) -> float:
@@ -92,7 +102,8 @@ def air(air_c: float, medium: dict[str, Any]) -> FloatArray:
     face = np.zeros(FACE_COLUMNS)
     face[MEDIUM_C], face[H], face[HC] = air_c, medium["hc"], medium["hc"]
     face[RADIANT_C], face[EMISSIVITY] = air_c, medium["emissivity"]
-    face[WETNESS] = medium["wetness"]
+    face[WETNESS], face[JUICE] = medium["wetness"], medium.get("juice", 1.0)
+    face[SKIN], face[SKIN_SLOPE] = medium.get("skin", 0.0), medium.get("skin_slope", 0.0)
     humidity = medium.get("relative_humidity")
     face[VAPOUR_PA] = medium["vapour_pa"] if humidity is None else vapour_pressure_pa(min(air_c, 99.0), humidity)
     return face

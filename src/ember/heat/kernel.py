@@ -14,9 +14,10 @@ import numpy as np
 from .compiled import compiled
 from .drying import dry_off, evaporates
 from .moisture import BOIL_RATE, Now, above_boiling, boil_off, press, refresh, wet_again
+from .rim import around_rim, begin, reaches, share_of, step_across
 from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
 from .surface import face_flux, from_around
-from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, STOP_CORE, STOP_TIME
+from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_NODES, STOP_CORE, STOP_TIME, Rim
 
 DRIES_A_STEP = 0.2  # of its bound water a cell may lose in one step, more where less is asked for than EXACT_K
 EXACT_K = 0.1
@@ -85,6 +86,9 @@ def _rate(T, around_c, out, k, c, body, food, faces, now):
         out[i] = flux_left - flux
         flux_left = flux
     out[n - 1] = flux_left + body.face_area[1] * face_flux(faces[1], T[n - 1], now.wet[1], around_c)[0]
+    if now.rim[1] > 0.0:
+        for i in range(n):
+            out[i] += body.volume[i] * (now.rim[0] * now.rim_share[i] - now.rim[1] * (T[i] - now.rim_from[i]))
     for i in range(n):
         out[i] /= c[i] * body.volume[i]
     for i in range(n):
@@ -113,6 +117,7 @@ def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
         if T[i] > now.boil_c:
             mid[i] = -BOIL_RATE * now.boil[i] * above_boiling(T[i], now.boil_c)[1]
     for i in range(n):
+        mid[i] -= now.rim[1] / c[i]
         c[i] *= body.volume[i]
     for i in range(1, n):
         g = body.conduct[i - 1] / (k[i - 1] + k[i])
@@ -239,6 +244,16 @@ def _hottest_of(T):
 
 
 @compiled
+def run(start, around_start_c, body, food, faces, around, boil_c, stop, tolerance_k, longest_s, max_steps):
+    """run_rimmed without a rim."""
+    none = Rim(np.ones(RIM_NODES), np.ones(RIM_NODES - 1), 0.0, 0.0, 0.0, 0.0)
+    return run_rimmed(
+        start, around_start_c, body, food, faces, around, none, np.zeros(RIM_NODES), boil_c, stop, tolerance_k,
+        longest_s, max_steps,
+    )  # fmt: skip
+
+
+@compiled
 def _longer(array, count):
     bigger = np.empty((array.shape[0] * 2, array.shape[1]))
     bigger[:count] = array
@@ -247,13 +262,16 @@ def _longer(array, count):
 
 # One function, however long: numba shares no arrays on the stack between calls, and this is the innermost loop.
 @compiled
-def run(start, around_start_c, body, food, faces, around, boil_c, stop, tolerance_k, longest_s, max_steps):  # noqa: C901
+def run_rimmed(  # noqa: C901
+    start, around_start_c, body, food, faces, around, rim, rim_start, boil_c, stop, tolerance_k, longest_s, max_steps
+):
     """Integrate under constant conditions.
 
     `start[4, node]`: rows of a state (terms). `faces[2, FACE_COLUMNS]`: conditions of the underside (or nothing) and
-    top (or outside). Returns times[step] s from 0, history[step, 5 * node] (temperature, slope K/s, hottest, pressed,
-    boiled), sums[step, 6] (heat in J/m² and water off kg/m² of the two faces, water boiled inside kg/m², temperature of
-    the body around), and how it ended.
+    top (or outside). `rim_start[RIM_NODES]`: the line across. Returns times[step] s from 0, history[step, 5 * node]
+    (temperature, slope K/s, hottest, pressed, boiled), sums[step, 7 + RIM_NODES] (heat in J/m² and water off kg/m² of
+    the two faces, water boiled inside kg/m², temperature of the body around; heat from the line across J/m², and its
+    temperatures), and how it ended.
     """
     n = start.shape[1]
     T = start[0].copy()
@@ -280,12 +298,18 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
     c_between = np.empty(n)
     border = np.zeros(5)
     work = np.zeros((7, n))
-    now = Now(np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), boil_c, around)
+    now = Now(
+        np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), boil_c, around, np.zeros(2), np.zeros(n), np.zeros(n)
+    )
+    has_rim = rim.area > 0.0
+    across = begin(rim_start, T[body.core]) if has_rim else rim_start.copy()
+    rim_work = np.zeros((7, across.size))
+    rim_film = rim_medium_c = rim_heat = rim_k = rim_c = 0.0
     dries = DRIES_A_STEP * max(1.0, tolerance_k / EXACT_K)
     size = 64
     times = np.empty((size, 1))
     history = np.empty((size, 5 * n))
-    sums = np.empty((size, 6))
+    sums = np.empty((size, 7 + across.size))
     heat = np.zeros(2)
     dried = np.zeros(2)
     t = 0.0
@@ -299,6 +323,15 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
         for side in range(2):
             wet[side] = now.wet[side]
             now.wet[side] = min(max(wet[side] + 0.5 * h * drifts[side], 0.0), 1.0)
+        if has_rim:
+            rim_film, rim_medium_c = around_rim(rim, faces[1], now.wet[1], around_c, across[across.size - 1])
+            now.rim_from[:] = T
+            mean_c = min(max(across.mean(), COLDEST_C), HOTTEST_C)
+            rim_k, rim_c = _cubic(food.k[0], mean_c), _cubic(food.c[0], mean_c)
+            h = min(h, longest_s, stop.duration_s - t)
+            now.rim[0], now.rim[1] = reaches(rim, rim_k, rim_c, across, T[body.core], rim_film, rim_medium_c, h, rim_work)
+            for i in range(n):
+                now.rim_share[i] = share_of(T[i], T[body.core], rim_medium_c)
         rate_around = _rate(T, around_c, rate, k, c, body, food, faces, now)
         if count == size:
             times, history, sums = _longer(times, count), _longer(history, count), _longer(sums, count)
@@ -313,6 +346,8 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
         sums[count, 2:4] = dried
         sums[count, 4] = vapour
         sums[count, 5] = around_c
+        sums[count, 6] = rim_heat
+        sums[count, 7:] = across
         count += 1
         if ended == ENDED_REACHED or stop.duration_s - t <= 1e-9 * stop.duration_s:
             break
@@ -333,6 +368,12 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
             if error <= 1.0 or h < 1e-7:
                 break
             h *= max(0.2, 0.9 * error ** (-1.0 / 3.0))
+            if has_rim:
+                now.rim[0], now.rim[1] = reaches(
+                    rim, rim_k, rim_c, across, T[body.core], rim_film, rim_medium_c, h, rim_work
+                )
+                rate_around = _rate(T, around_c, rate, k_between, c_between, body, food, faces, now)
+                _jacobian(T, around_c, low, mid, up, border, k_between, c_between, body, faces, now)
         if stop.kind != STOP_TIME and _passed(_watched(new, body, stop.kind), stop):
             ended = ENDED_REACHED
             before, after = 0.0, h
@@ -370,6 +411,13 @@ def run(start, around_start_c, body, food, faces, around, boil_c, stop, toleranc
                 q1 = face_flux(faces[side], new[node], now.wet[side], new_around_c)[0]
                 heat[side] += 0.5 * (q0 + q1) * h
                 dried[side] += off[side] * h
+        if has_rim:
+            gained = new[body.core] - T[body.core]
+            came = h * (now.rim[0] - 0.5 * now.rim[1] * gained)
+            for i in range(n):
+                rim_heat += h * (now.rim[0] * now.rim_share[i] - 0.5 * now.rim[1] * (new[i] - T[i])) * body.volume[i]
+            through_k = gained - came / rim_c
+            step_across(rim, rim_k, rim_c, across, new[body.core], through_k, rim_film, rim_medium_c, h, rim_work)
         T[:] = new
         around_c = new_around_c
         t += h

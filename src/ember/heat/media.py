@@ -24,6 +24,7 @@ from .faces import (
 from .grid import FloatArray
 from .oven import oven_segments
 from .pan import pan_segments
+from .rims import with_rim
 from .terms import EMISSIVITY, H_CONTACT, H_DRY, RADIANT_C, WETNESS, Around
 
 
@@ -161,6 +162,11 @@ CONSTANT: dict[type[st.Stage], Callable[[Any, Setting], Segment]] = {
 
 def segments(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
     """The conditions of a stage, in order; a stage that turns until it ends yields them without end."""
+    for segment in _of_faces(stage, setting):
+        yield with_rim(segment, stage, setting)
+
+
+def _of_faces(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
     match stage:
         case st.Pan():
             yield from pan_segments(stage, setting)

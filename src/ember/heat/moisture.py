@@ -26,7 +26,8 @@ WETS_M = 0.3e-3  # how deep juice wets a crust that no longer boils it off; so m
 
 class Now(NamedTuple):
     """Values fixed within a step: wetness of the faces; by node: dryness of the crust, 0 to 1; effect of water loss on
-    conductivity (factor) and heat capacity (J/m³K); intensity of boiling.
+    conductivity (factor) and heat capacity (J/m³K); intensity of boiling. `rim[2]`: temperature beside the core on the
+    line across, and what a kelvin of it gives the core, W/m³K; `rim_share` of it by node.
     """
 
     wet: np.ndarray
@@ -36,6 +37,9 @@ class Now(NamedTuple):
     boil: np.ndarray
     boil_c: float
     around: Around
+    rim: np.ndarray
+    rim_share: np.ndarray
+    rim_from: np.ndarray
 
 
 @compiled

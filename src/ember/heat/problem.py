@@ -8,11 +8,11 @@ from typing import Literal
 
 import numpy as np
 
-from ..files.piece import Piece
+from ..files.piece import General, Piece
 from ..files.plan import Plan
 from ..food.catalogue import cut
 from ..food.composition import Composition
-from ..food.geometry import body_size, face_area_m2, thigh_size
+from ..food.geometry import body_size, face_area_m2, footprint_mm, thigh_size
 from . import terms
 from .faces import Setting
 from .grid import FloatArray, Grid, make_grid
@@ -24,6 +24,9 @@ SLAB_HALF_INTERVALS = 30
 ROUND_INTERVALS = 56
 FINEST_M = 0.05e-3  # a crust dries in layers of this
 FINEST_DRY_M = 0.15e-3  # where there is no water, a more even grid is more exact
+
+STRAIGHT = 1e-3  # a line across whose area hardly grows
+RIM_FINEST = 50.0  # its outermost cell is such a part of its length
 
 Part = Literal["trunk", "thigh"]
 
@@ -109,6 +112,28 @@ def make_row_problem(plan: Plan, refine: float = 1.0) -> Problem:
     return Problem(plan, grid, body, row.food(i), settings_of(plan), row.tolerance_k, row)
 
 
+def rim_of(plan: Plan) -> tuple[terms.Rim, float]:
+    """The line across a piece that is followed through its thickness (along a roll, through its diameter), with nothing
+    around its rim yet, and its length, m; NO_RIM where none is followed.
+
+    A piece of constant properties or of a general shape has one only where its width or length is given.
+    """
+    piece = plan.piece
+    cut_entry, density = cut(piece.cut), density_of(plan)
+    body = body_size(piece, cut_entry, density)
+    measured = piece.width_mm is not None or piece.length_mm is not None
+    assumed = piece.properties is None and not isinstance(piece.shape, General)
+    if piece.outline is not None or not (measured or assumed) or body.exponent not in (0.0, 1.0):
+        return terms.NO_RIM, 0.0
+    wide, long = footprint_mm(piece, cut_entry, density)
+    if body.exponent == 1.0:
+        across, grows = long, STRAIGHT
+    else:
+        across, grows = min(wide, long), max((min(wide, long) / max(wide, long)) ** 2, STRAIGHT)
+    grid = make_grid(across * 1e-3, grows, terms.RIM_NODES - 1, across * 1e-3 / RIM_FINEST)
+    return terms.Rim(grid.volume, grid.area / np.diff(grid.x_m), 1.0, 0.0, 0.0, 0.0), across * 1e-3
+
+
 def _unstuffed(piece: Piece) -> Piece:
     return piece.model_copy(update={"stuffed": False})
 
@@ -135,11 +160,15 @@ def settings_of(plan: Plan) -> tuple[Setting, ...]:
     piece = plan.piece
     cut_entry = cut(piece.cut)
     density = density_of(plan)
-    two_faces = body_size(piece, cut_entry, density).exponent == 0.0
+    size = body_size(piece, cut_entry, density)
+    two_faces = size.exponent == 0.0
+    rim, wide_m = rim_of(plan)
     area = face_area_m2(piece, cut_entry, density)
     covered = cover_mm(piece, cut_entry)[0] > 0
+    measured = piece.width_mm is not None or piece.length_mm is not None
     settings, bagged = [], False
     for stage in plan.stages:
-        settings.append(Setting(two_faces, area, piece.count, covered, bagged))
+        own_rim = rim if measured or stage.kind != "medium" else terms.NO_RIM
+        settings.append(Setting(two_faces, area, piece.count, covered, bagged, own_rim, size.size_mm * 1e-3, wide_m))
         bagged = is_bagged(stage, bagged)
     return tuple(settings)

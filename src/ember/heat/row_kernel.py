@@ -198,8 +198,12 @@ def run_row(  # noqa: C901
     lead, lead_between = np.zeros(shape), np.zeros(shape)
     final = np.full(shape, -1.0)
     wet, off, drifts = np.ones((rows, 2)), np.zeros((rows, 2)), np.zeros((rows, 2))
+    juice = np.zeros(rows)
     supply, border, scratch = np.zeros((rows, 2)), np.zeros(5), np.zeros((7, n))
-    nows = [Now(np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), boil_c, around) for _ in range(rows)]
+    nows = [
+        Now(np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), boil_c, around, np.zeros(2), np.zeros(n), np.zeros(n))
+        for _ in range(rows)
+    ]
     drying = boiled.max() > 0.0
     for i in range(rows):
         drying = drying or evaporates(faces[i, 0]) or evaporates(faces[i, 1])
@@ -314,21 +318,6 @@ def run_row(  # noqa: C901
                 new, new_around_c, new_rate, k_between, c_between, lead_between, row, foods, faces, ends, nows,
                 pressed, boiled,
             )  # fmt: skip
-        for end in range(2):
-            if row.has_end[end]:
-                i = end * (rows - 1)
-                for j in range(n):
-                    dry = _wetness(foods, pressed, boiled, i, j)
-                    q0, water = face_flux(ends[end], T[i, j], dry, ROOM_C)
-                    q1 = face_flux(ends[end], new[i, j], dry, ROOM_C)[0]
-                    total[rows, end] += 0.5 * (q0 + q1) * h * row.end_area[end, j]
-                    room = foods.water[i, j] - pressed[i, j] - RESIDUAL_WATER * foods.rho[i, j]
-                    if water != 0.0 and room > 0.0:
-                        gone = h * water * row.end_area[end, j] / row.cell[i, j]
-                        gone = min(max(gone, -boiled[i, j]), room - boiled[i, j])
-                        boiled[i, j] += gone
-                        total[rows, 2 + end] += gone * row.cell[i, j]
-                        change = max(change, abs(gone) / (BOUND_WATER * foods.rho[i, j]))
         for i in range(rows):
             food, body = _food(foods, i), _body(row, i)
             if hot:
@@ -340,6 +329,7 @@ def run_row(  # noqa: C901
                 drying = drying or boiled_off > 0.0
                 change = max(change, most)
             press(hottest[i], new[i], h, final[i], pressed[i], boiled[i], body, food, supply[i])
+            juice[i] = 0.5 * (supply[i, 0] + supply[i, 1])  # as much reaches a square metre of its end
             if drying and foods.water_d > 0.0:
                 change = max(change, dry_off(
                     new[i], h, new_around_c, supply[i], pressed[i], boiled[i], scratch, body, food, faces[i], nows[i],
@@ -354,6 +344,22 @@ def run_row(  # noqa: C901
                     q1 = face_flux(faces[i, side], new[i, node], nows[i].wet[side], new_around_c)[0]
                     total[i, side] += 0.5 * (q0 + q1) * h
                     total[i, 2 + side] += off[i, side] * h
+        for end in range(2):
+            if row.has_end[end]:
+                i = end * (rows - 1)
+                for j in range(n):
+                    dry = _wetness(foods, pressed, boiled, i, j)
+                    q0, water = face_flux(ends[end], T[i, j], dry, ROOM_C)
+                    q1 = face_flux(ends[end], new[i, j], dry, ROOM_C)[0]
+                    total[rows, end] += 0.5 * (q0 + q1) * h * row.end_area[end, j]
+                    room = foods.water[i, j] - pressed[i, j] - RESIDUAL_WATER * foods.rho[i, j]
+                    if water != 0.0 and room > 0.0:
+                        own_water = h * water - juice[i] if new[i, j] < boil_c else max(h * water - juice[i], 0.0)
+                        gone = own_water * row.end_area[end, j] / row.cell[i, j]
+                        gone = min(max(gone, -boiled[i, j]), room - boiled[i, j])
+                        boiled[i, j] += gone
+                        total[rows, 2 + end] += gone * row.cell[i, j]
+                        change = max(change, abs(gone) / (BOUND_WATER * foods.rho[i, j]))
         T[:] = new
         around_c = new_around_c
         t += h

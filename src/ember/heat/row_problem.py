@@ -10,15 +10,16 @@ from numpy.typing import NDArray
 
 from ..files.outline import Outline
 from ..files.piece import Piece, Properties
-from ..files.stages import Plancha, Stage
+from ..files.stages import Stage
 from ..food.catalogue import Cut
 from ..food.composition import Composition, ThermalProperties, loss_curves, loss_lag_s, water_diffusivity_m2s
 from ..shape.of_piece import given_of, made_from, size_m
 from ..shape.sections import Sections, make_sections
 from . import terms
-from .faces import Segment, air, both, film, media
+from .faces import Segment, both, film, media
 from .grid import FloatArray, Grid
 from .layers import BONE, cover_mm
+from .media import medium_c
 from .row_run import row_of, run
 from .terms import H_CONTACT, STOP_CORE, Foods, Row, Stop
 
@@ -75,11 +76,13 @@ class RowPart:
         if down.size == 1:
             free = segment.faces[1 - down[0]]
             faces[~self.touches, down[0]] = free
-        elif isinstance(stage, Plancha):
-            free = air(media()["pan"]["upper_air_c"], media()["pan"])
-        else:
-            free = segment.faces[1]
-        return faces, both(free)
+        return faces, both(_beside_pan(stage))
+
+
+def _beside_pan(stage: Stage) -> FloatArray:
+    """What an edge meets that stands in a pan, or on a plate: vapour, spatter and its radiation."""
+    medium, air_c = media()["rim"], media()["vessel"]["air_c"]
+    return film(air_c + medium["of_pan"] * (medium_c(stage) - air_c), medium["h"])
 
 
 @lru_cache(maxsize=64)

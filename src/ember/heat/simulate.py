@@ -42,7 +42,7 @@ def simulate_roughly(plan: Plan) -> Trajectory:
     return simulate(plan, TOLERANCE_K, 0.5)
 
 
-def simulate_from(plan: Plan, stage: int, state: FloatArray, rough: bool = False) -> Trajectory:
+def simulate_from(plan: Plan, stage: int, state: State, rough: bool = False) -> Trajectory:
     """Simulate the stages from `stage` on; the trajectory's first stage is that one.
 
     `state`: by StageRun.state. `rough`: on half the grid with long steps, to about 0.2 °C.
@@ -52,7 +52,7 @@ def simulate_from(plan: Plan, stage: int, state: FloatArray, rough: bool = False
 
 
 def peak_after(
-    plan: Plan, stage: int, state: FloatArray, rough: bool = False, kappas: tuple[float, ...] = ()
+    plan: Plan, stage: int, state: State, rough: bool = False, kappas: tuple[float, ...] = ()
 ) -> float:  # fmt: skip
     """Highest core from the start of `stage` on, °C, without a trajectory. Like simulate_from; `rough` sections are one
     dimension with their `kappas`.
@@ -62,21 +62,21 @@ def peak_after(
 
 
 def _from_state(
-    plan: Plan, state: FloatArray, rough: bool, kappas: tuple[float, ...] = ()
+    plan: Plan, state: State, rough: bool, kappas: tuple[float, ...] = ()
 ) -> tuple[Problem, State]:  # fmt: skip
     if plan.piece.outline is not None:
         rows = make_row_problem(plan)
         if not (rough and kappas and rows.row is not None):
-            return rows, State(state)
+            return rows, state
         one = replace(make_problem(plan, ROUGH_K, ROUGH_REFINE), kappas=kappas)
         deep, fine = one.grid.x_m / one.grid.x_m[-1], rows.grid.x_m / rows.grid.x_m[-1]
-        core = state[:, rows.row.body.section]
-        return one, State(np.array([np.interp(deep, fine, profile) for profile in core]))
+        core = state.food[:, rows.row.body.section]
+        return one, replace(state, food=np.array([np.interp(deep, fine, profile) for profile in core]))
     if not rough:
-        return make_problem(plan, TOLERANCE_K), State(state)
+        return make_problem(plan, TOLERANCE_K), state
     problem = make_problem(plan, ROUGH_K, ROUGH_REFINE)
     fine = grid_of(plan).x_m
-    return problem, State(np.array([np.interp(problem.grid.x_m, fine, profile) for profile in state]))
+    return problem, replace(state, food=np.array([np.interp(problem.grid.x_m, fine, rows) for rows in state.food]))
 
 
 def _ended_by(plan: Plan, index: int) -> str:
@@ -101,7 +101,7 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
             previous = runs.pop()
             begins, first, state = previous.start_s, previous.first, previous.state
         else:
-            first, state = rows - len(block.t_s), block.state(0).food
+            first, state = rows - len(block.t_s), block.state(0)
         ended = _ended_by(problem.plan, block.stage)
         runs.append(StageRun(problem.plan.stages[block.stage].kind, begins, offset, ended, first, rows - 1, state))
     if offset > MAX_PLAN_S:

@@ -20,6 +20,8 @@ from .terms import (
     HELD,
     MEDIUM_C,
     RADIANT_C,
+    SKIN,
+    SKIN_SLOPE,
     VAPOUR_PA,
     WETNESS,
     H,
@@ -30,6 +32,7 @@ KELVIN = 273.15
 PRESSURE_PA = 101325.0
 CP_AIR = 1030.0  # J/kgK, moist air near 80 °C
 LEWIS_FACTOR = 0.90  # Le^(2/3) of water vapour in air
+SKIN_AT_C = 75.0  # where the skin's conductance is stated
 
 
 @compiled
@@ -72,7 +75,8 @@ def face_flux(face, surface_c, wet, around_c):
     """Heat into a face, W/m², and water off it, kg/m²s (negative if it condenses).
 
     `wet`, 0 to 1: remaining wetness of the surface; `around_c`: temperature of the body around. Evaporation by Lewis's
-    analogy with Stefan flow: m = β hc / (cp Le^(2/3)) · ln(1 + B), B = (Ys - Ya)/(1 - Ys).
+    analogy with Stefan flow: m = β hc / (cp Le^(2/3)) · ln(1 + B), B = (Ys - Ya)/(1 - Ys). A skin of dried fibres lies
+    in series with the film of air: β s/(s + hc), s = s75 exp(γ (T - 75)).
     """
     medium = around_c if face[FROM_AROUND] == FILM else face[MEDIUM_C]
     q = face[H] * (medium - surface_c)
@@ -91,6 +95,9 @@ def face_flux(face, surface_c, wet, around_c):
         y_a = 0.622 * p_a / (PRESSURE_PA - 0.378 * p_a)
         driving = (y_s - y_a) / (1.0 - y_s)
         share = face[WETNESS] * wet if driving > 0.0 else 1.0
+        if face[SKIN] > 0.0 and driving > 0.0:
+            skin = face[SKIN] * math.exp(face[SKIN_SLOPE] * (min(surface_c, 99.0) - SKIN_AT_C))
+            share *= skin / (skin + face[HC])
         water = share * face[HC] / (CP_AIR * LEWIS_FACTOR) * math.log(1.0 + driving)
         q -= water * latent_heat(surface_c)
     return q, water

@@ -11,11 +11,14 @@ import numpy as np
 
 # Columns of a face's condition. Film (or free air): MEDIUM_C, H. Radiation: RADIANT_C, EMISSIVITY. Evaporation:
 # WETNESS, VAPOUR_PA, HC. Contact (pan, plate, oil): CONTACT_C, H_CONTACT while the face is wet, H_DRY once it is dry.
-# FROM_AROUND: which of the two temperatures is that of the body around.
+# FROM_AROUND: which of the two temperatures is that of the body around. SKIN, SKIN_SLOPE: conductance of the dried
+# outermost fibres at 75 °C, as a film W/m²K (0: none), and its growth, 1/K. JUICE: share of pressed-out juice that
+# wets the face.
 (
-    MEDIUM_C, H, RADIANT_C, EMISSIVITY, WETNESS, VAPOUR_PA, HC, CONTACT_C, H_CONTACT, H_DRY, FROM_AROUND,
-) = range(11)  # fmt: skip
-FACE_COLUMNS = 11
+    MEDIUM_C, H, RADIANT_C, EMISSIVITY, WETNESS, VAPOUR_PA, HC, CONTACT_C, H_CONTACT, H_DRY, FROM_AROUND, SKIN,
+    SKIN_SLOPE, JUICE,
+) = range(14)  # fmt: skip
+FACE_COLUMNS = 14
 HELD, FILM, CONTACT = 0.0, 1.0, 2.0
 
 STOP_TIME, STOP_CORE, STOP_SURFACE = 0, 1, 2
@@ -107,6 +110,24 @@ class Around(NamedTuple):
 
 NOTHING_AROUND = Around(0.0, 0.0, 20.0, 0.0, 0.0)
 BAND_K = 5.0
+
+
+class Rim(NamedTuple):
+    """The line across a flat piece and what is around its rim (rim.py), for one square metre of rim: `volume[m]`,
+    `conduct[m-1]` (area over distance) and the rim's `area`, 0 where no rim is followed. Around it a film `h` W/m²K of `medium_c`, and a share `of_around` of the way from there to the body around;
+    with an `h` of 0 it meets the same as the top.
+    """
+
+    volume: np.ndarray
+    conduct: np.ndarray
+    area: float
+    h: float
+    medium_c: float
+    of_around: float
+
+
+RIM_NODES = 9
+NO_RIM = Rim(np.ones(RIM_NODES), np.ones(RIM_NODES - 1), 0.0, 0.0, 0.0, 0.0)
 
 
 class Stop(NamedTuple):

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from .chain import State
 from .grid import FloatArray, Grid
 from .numerics import between
 from .row_course import RowCourse
@@ -27,7 +28,7 @@ class StageRun:
     ended_by: str
     first: int
     last: int
-    state: FloatArray
+    state: State
 
 
 @dataclass(frozen=True)
