@@ -16,7 +16,7 @@ from ember.heat.drying import dry_off
 from ember.heat.faces import air, media
 from ember.heat.grid import make_grid
 from ember.heat.layers import BONE, FAT_CAP, food_of, inside_share
-from ember.heat.moisture import RESIDUAL_WATER, Now, refresh
+from ember.heat.moisture import RESIDUAL_WATER, begin_now, refresh
 from ember.heat.problem import make_problem
 from ember.heat.simulate import simulate
 
@@ -113,7 +113,7 @@ def test_a_face_without_juice_dries_as_diffusion_lets_it():
     )  # fmt: skip
     face = air(80.0, media()["rest-open"])
     faces = np.stack([np.zeros_like(face), face])
-    now = Now(np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), 100.0, terms.NOTHING_AROUND)
+    now = begin_now(n, 100.0, terms.NOTHING_AROUND)
     pressed, boiled, T = np.zeros(n), np.zeros(n), np.full(n, 80.0)
     supply, off, drifts, wet, work = np.zeros(2), np.zeros(2), np.zeros(2), np.ones(2), np.zeros((7, n))
     total, h, t = 0.0, 5.0, 0.0
@@ -136,7 +136,7 @@ def test_juice_that_keeps_up_keeps_a_face_as_wet_as_it_was():
     n = len(grid.x_m)
     face = air(150.0, media()["oven-still"])
     faces = np.stack([face, face])
-    now = Now(np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), 100.0, terms.NOTHING_AROUND)
+    now = begin_now(n, 100.0, terms.NOTHING_AROUND)
     boiled, off, drifts, wet, work = np.zeros(n), np.zeros(2), np.zeros(2), np.ones(2), np.zeros((7, n))
     for _ in range(50):
         refresh(np.zeros(n), boiled, problem.food, now)

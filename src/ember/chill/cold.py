@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from ..files.chill import ChillRequest, ColdIn
-from ..files.piece import Piece, Slab
+from ..files.piece import MOST_MASS_G, Piece, Slab
 from ..files.plan import Plan
 from ..files.stages import Chill, IceBath, Stage, Until
 from ..food.catalogue import cut
@@ -62,7 +62,8 @@ def stacked(request: ChillRequest, piece: Piece) -> Piece:
     if request.layers == 1:
         return piece
     thick = min(request.layers * size_of(request, piece), THICKEST_MM)
-    return piece.model_copy(update={"shape": Slab(thickness_mm=thick)})
+    mass_g = None if piece.mass_g is None else min(request.layers * piece.mass_g, MOST_MASS_G)
+    return piece.model_copy(update={"shape": Slab(thickness_mm=thick), "mass_g": mass_g})
 
 
 def stages_of(request: ChillRequest, cold: list[ColdIn], wait_min: float) -> list[Stage]:

@@ -13,6 +13,9 @@ from .outline import ROUND, THINNEST, Outline
 History = Literal["intact", "pierced", "tenderised", "injected", "brined", "minced", "stuffed", "frozen-parasite"]
 
 
+LEAST_MASS_G, MOST_MASS_G = 1.0, 60_000.0
+
+
 class Slab(FileModel):
     """A flat piece, heated through its two faces."""
 
@@ -91,7 +94,7 @@ class Piece(FileModel):
     cut: str = Field(max_length=80)
     shape: Shape
     start_c: float = Field(ge=-1, le=95)
-    mass_g: float | None = Field(None, ge=1, le=60_000)
+    mass_g: float | None = Field(None, ge=LEAST_MASS_G, le=MOST_MASS_G)
     count: int = Field(1, ge=1, le=500)
     spread_mm: float = Field(0, ge=0, le=300)
     history: list[History] = Field(default_factory=list, max_length=8)

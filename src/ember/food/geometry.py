@@ -9,7 +9,7 @@ import math
 from dataclasses import dataclass
 
 from ..errors import BadInput
-from ..files.piece import Cylinder, FromMass, General, Piece, Slab, Sphere
+from ..files.piece import LEAST_MASS_G, MOST_MASS_G, Cylinder, FromMass, General, Piece, Slab, Sphere
 from ..shape.of_piece import plan_area_m2, volume_m3
 from .catalogue import Cut, Form
 
@@ -158,7 +158,7 @@ def _typical_width_mm(form: Form, size_mm: float, area_mm2: float) -> float:
 
 
 def with_size(piece: Piece, cut_entry: Cut, density_kg_m3: float, size_mm: float) -> Piece:
-    """The same piece with another thickness or diameter."""
+    """The same piece with another thickness or diameter, as wide and as long as before: a thicker one is heavier."""
     before = body_size(piece, cut_entry, density_kg_m3)
     exponent = before.exponent
     match piece.shape:
@@ -168,5 +168,10 @@ def with_size(piece: Piece, cut_entry: Cut, density_kg_m3: float, size_mm: float
             shape = piece.shape.model_copy(update={"thickness_mm": size_mm})
         case FromMass():
             shape = General(thickness_mm=size_mm, exponent=exponent) if exponent else Slab(thickness_mm=size_mm)
-    outline = None if piece.outline is None else piece.outline.thicker(size_mm / before.size_mm)
-    return piece.model_copy(update={"shape": shape, "outline": outline})
+    times = size_mm / before.size_mm
+    outline = None if piece.outline is None else piece.outline.thicker(times)
+    mass_g = piece.mass_g
+    if mass_g is not None:
+        power = {"cylinder": 2.0, "sphere": 3.0}.get(piece.shape.kind, 1.0)
+        mass_g = min(max(mass_g * times**power, LEAST_MASS_G), MOST_MASS_G)
+    return piece.model_copy(update={"shape": shape, "outline": outline, "mass_g": mass_g})

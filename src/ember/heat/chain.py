@@ -32,7 +32,7 @@ AIR_C = 20.0
 BETWEEN = np.linspace(0.0, 1.0, 11)[1:-1]
 AROUND = 5  # column of a block's sums; those before it add up from block to block
 RIM = slice(7, 7 + terms.RIM_NODES)
-NOT_BEGUN = (-999.0,) * terms.RIM_NODES
+NOT_BEGUN = (math.nan,) * terms.RIM_NODES
 
 
 @dataclass(frozen=True)

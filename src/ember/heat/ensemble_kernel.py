@@ -62,7 +62,7 @@ def _between(history, t, index, x, node, nodes):
 # One function, however long: numba shares no arrays on the stack between calls, and this is the innermost loop.
 @compiled
 def follow_members(  # noqa: C901
-    size, shape, start_c, medium_k, transfer, body, food, faces, arounds, rim, rims, around_start_c, boil_c, duration_s,
+    size, shape, start_c, medium_k, transfer, body, food, rim, faces, arounds, rims, around_start_c, boil_c, duration_s,
     group, phase, kappa, want_c, rising, tolerance_k, max_steps, at_s, watched, found_c, ends,
 ):  # fmt: skip
     """Simulate every member through all stretches. Fills `found_c[member, time, watched]`, temperatures of the
@@ -100,7 +100,7 @@ def follow_members(  # noqa: C901
             stop = Stop(lasts, STOP_CORE if kind == ONWARD else STOP_TIME, want_c, rising)
             r = rims[s]
             own_rim = Rim(
-                rim.volume, rim.conduct, r[0], r[1] * transfer[m, g], r[2] + medium_k[m, g], r[3]
+                rim.volume * size[m], rim.conduct / size[m], r[0], r[1] * transfer[m, g], r[2] + medium_k[m, g], r[3]
             )
             t, history, sums, _ = run_rimmed(
                 state, around_c, here, food, conditions, Around(a[0], a[1], a[2], a[3] + medium_k[m, g], a[4]),

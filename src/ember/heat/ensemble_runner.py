@@ -17,7 +17,7 @@ from .faces import Segment
 from .grid import FloatArray, IntArray
 from .kappa import problem_to_follow
 from .problem import Problem, make_row_problem
-from .terms import NO_RIM
+from .terms import NO_RIM, Rim
 
 Phase = Literal["apart", "looked", "onward", "after"]
 PHASES: dict[Phase, int] = {"apart": 0, "looked": 1, "onward": 2, "after": 3}
@@ -89,7 +89,7 @@ class ThermalHistory:
             starts = [np.nan if s.around_start_c is None else s.around_start_c for s in segments]
             self._packed.append(
                 (
-                    np.array([s.faces for s in segments]), np.array([tuple(s.around) for s in segments]), next((s.rim for s in segments if s.rim.area > 0.0), NO_RIM),
+                    np.array([s.faces for s in segments]), np.array([tuple(s.around) for s in segments]),
                     np.array([(s.rim.area, s.rim.h, s.rim.medium_c, s.rim.of_around) for s in segments]),
                     np.array(starts), np.array([s.boil_c for s in segments]),
                     np.array([stretch.seconds for stretch in self.stretches]),
@@ -99,6 +99,11 @@ class ThermalHistory:
                 )
             )  # fmt: skip
         return self._packed[0]
+
+    @property
+    def _rim(self) -> Rim:
+        """The line across, with nothing around its rim yet."""
+        return next((s.segment.rim for s in self.stretches if s.segment.rim.area > 0.0), NO_RIM)
 
     def follow(
         self, members: Members, at_s: FloatArray, watched: IntArray, want_c: float | None = None, rising: bool = True,
@@ -119,7 +124,7 @@ class ThermalHistory:
         def some(rows: IntArray) -> None:
             own = members.part(rows)
             given: tuple[Any, ...] = (
-                own.size, own.shape, own.start_c, own.medium_k, own.transfer, problem.body, problem.food,
+                own.size, own.shape, own.start_c, own.medium_k, own.transfer, problem.body, problem.food, self._rim,
                 *self._arrays(), wanted, rising or want_c is None, problem.tolerance_k, MAX_STEPS,
                 np.asarray(at_s, dtype=float), np.asarray(watched),
                 temperatures[rows[0] : rows[-1] + 1], ends[rows[0] : rows[-1] + 1],

@@ -13,52 +13,19 @@ import numpy as np
 
 from .compiled import compiled
 from .drying import dry_off, evaporates
-from .moisture import BOIL_RATE, Now, above_boiling, boil_off, press, refresh, wet_again
-from .rim import around_rim, begin, reaches, share_of, step_across
+from .moisture import BOIL_RATE, above_boiling, begin_now, boil_off, press, refresh, wet_again
+from .properties import properties
+from .rim import FOLLOWED, LESS, begin, begin_step, end_step, foresee, reaches
 from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
 from .surface import face_flux, from_around
 from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_NODES, STOP_CORE, STOP_TIME, Rim
 
 DRIES_A_STEP = 0.2  # of its bound water a cell may lose in one step, more where less is asked for than EXACT_K
 EXACT_K = 0.1
-DRY_K = 0.15  # W/mK of a dry crust (unsure)
 CROSSED_K = 1e-4  # how close a stop is hit
 # A step may err more where it is hot: a searing face at 150 °C ten times as much as a core.
 RELAXED_FROM_C = 55.0
 RELAXED_A_K = 0.10
-# The cubics of the properties are held at the ends of their range.
-COLDEST_C, HOTTEST_C = -5.0, 150.0
-
-
-@compiled
-def _cubic(p, t):
-    return p[0] + t * (p[1] + t * (p[2] + t * p[3]))
-
-
-@compiled
-def _properties(T, k, c, food, now):
-    """Half the resistivity (mK/W: values between two nodes add up) and heat capacity of a cubic metre at every node,
-    into `k` and `c`. Layers within one cell are in series.
-    """
-    k0, k1, k2, k3 = food.k[0, 0], food.k[0, 1], food.k[0, 2], food.k[0, 3]
-    c0, c1, c2, c3 = food.c[0, 0], food.c[0, 1], food.c[0, 2], food.c[0, 3]
-    for i in range(T.size):
-        t = T[i]
-        t = t if t < HOTTEST_C else HOTTEST_C
-        t = t if t > COLDEST_C else COLDEST_C
-        k[i] = k0 + t * (k1 + t * (k2 + t * k3))
-        c[i] = c0 + t * (c1 + t * (c2 + t * c3))
-    for layer in range(1, food.k.shape[0]):
-        for i in range(T.size):
-            share = food.share[layer, i]
-            if share > 0.0:
-                t = min(max(T[i], COLDEST_C), HOTTEST_C)
-                other = _cubic(food.k[layer], t)
-                k[i] = k[i] * other / (other + share * (k[i] - other))
-                c[i] += share * (_cubic(food.c[layer], t) - c[i])
-    for i in range(T.size):
-        k[i] = 0.5 / (k[i] * now.k_left[i] + now.dry[i] * (DRY_K - k[i] * now.k_left[i]))
-        c[i] -= now.c_gone[i]
 
 
 @compiled
@@ -77,7 +44,7 @@ def _burner(around, around_c):
 def _rate(T, around_c, out, k, c, body, food, faces, now):
     """dT/dt at every node into `out`, K/s; returns that of the body around. Leaves the properties in `k` and `c`."""
     n = T.size
-    _properties(T, k, c, food, now)
+    properties(T, k, c, food, now)
     flux_left = 0.0
     if body.face_area[0] > 0.0:
         flux_left = body.face_area[0] * face_flux(faces[0], T[0], now.wet[0], around_c)[0]
@@ -86,9 +53,9 @@ def _rate(T, around_c, out, k, c, body, food, faces, now):
         out[i] = flux_left - flux
         flux_left = flux
     out[n - 1] = flux_left + body.face_area[1] * face_flux(faces[1], T[n - 1], now.wet[1], around_c)[0]
-    if now.rim[1] > 0.0:
+    if now.rim[FOLLOWED] > 0.0:
         for i in range(n):
-            out[i] += body.volume[i] * (now.rim[0] * now.rim_share[i] - now.rim[1] * (T[i] - now.rim_from[i]))
+            out[i] += body.volume[i] * reaches(now, T, i, body.core)
     for i in range(n):
         out[i] /= c[i] * body.volume[i]
     for i in range(n):
@@ -117,7 +84,7 @@ def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
         if T[i] > now.boil_c:
             mid[i] = -BOIL_RATE * now.boil[i] * above_boiling(T[i], now.boil_c)[1]
     for i in range(n):
-        mid[i] -= now.rim[1] / c[i]
+        mid[i] -= now.rim[LESS] / c[i]
         c[i] *= body.volume[i]
     for i in range(1, n):
         g = body.conduct[i - 1] / (k[i - 1] + k[i])
@@ -298,13 +265,11 @@ def run_rimmed(  # noqa: C901
     c_between = np.empty(n)
     border = np.zeros(5)
     work = np.zeros((7, n))
-    now = Now(
-        np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), boil_c, around, np.zeros(2), np.zeros(n), np.zeros(n)
-    )
+    now = begin_now(n, boil_c, around)
     has_rim = rim.area > 0.0
     across = begin(rim_start, T[body.core]) if has_rim else rim_start.copy()
     rim_work = np.zeros((7, across.size))
-    rim_film = rim_medium_c = rim_heat = rim_k = rim_c = 0.0
+    rim_heat = 0.0
     dries = DRIES_A_STEP * max(1.0, tolerance_k / EXACT_K)
     size = 64
     times = np.empty((size, 1))
@@ -324,14 +289,9 @@ def run_rimmed(  # noqa: C901
             wet[side] = now.wet[side]
             now.wet[side] = min(max(wet[side] + 0.5 * h * drifts[side], 0.0), 1.0)
         if has_rim:
-            rim_film, rim_medium_c = around_rim(rim, faces[1], now.wet[1], around_c, across[across.size - 1])
-            now.rim_from[:] = T
-            mean_c = min(max(across.mean(), COLDEST_C), HOTTEST_C)
-            rim_k, rim_c = _cubic(food.k[0], mean_c), _cubic(food.c[0], mean_c)
             h = min(h, longest_s, stop.duration_s - t)
-            now.rim[0], now.rim[1] = reaches(rim, rim_k, rim_c, across, T[body.core], rim_film, rim_medium_c, h, rim_work)
-            for i in range(n):
-                now.rim_share[i] = share_of(T[i], T[body.core], rim_medium_c)
+            begin_step(now, rim, across, T, food, faces[1], around_c)
+            foresee(now, rim, across, h, rim_work)
         rate_around = _rate(T, around_c, rate, k, c, body, food, faces, now)
         if count == size:
             times, history, sums = _longer(times, count), _longer(history, count), _longer(sums, count)
@@ -369,9 +329,7 @@ def run_rimmed(  # noqa: C901
                 break
             h *= max(0.2, 0.9 * error ** (-1.0 / 3.0))
             if has_rim:
-                now.rim[0], now.rim[1] = reaches(
-                    rim, rim_k, rim_c, across, T[body.core], rim_film, rim_medium_c, h, rim_work
-                )
+                foresee(now, rim, across, h, rim_work)
                 rate_around = _rate(T, around_c, rate, k_between, c_between, body, food, faces, now)
                 _jacobian(T, around_c, low, mid, up, border, k_between, c_between, body, faces, now)
         if stop.kind != STOP_TIME and _passed(_watched(new, body, stop.kind), stop):
@@ -412,12 +370,7 @@ def run_rimmed(  # noqa: C901
                 heat[side] += 0.5 * (q0 + q1) * h
                 dried[side] += off[side] * h
         if has_rim:
-            gained = new[body.core] - T[body.core]
-            came = h * (now.rim[0] - 0.5 * now.rim[1] * gained)
-            for i in range(n):
-                rim_heat += h * (now.rim[0] * now.rim_share[i] - 0.5 * now.rim[1] * (new[i] - T[i])) * body.volume[i]
-            through_k = gained - came / rim_c
-            step_across(rim, rim_k, rim_c, across, new[body.core], through_k, rim_film, rim_medium_c, h, rim_work)
+            rim_heat += end_step(now, rim, across, T, new, body, h, rim_work)
         T[:] = new
         around_c = new_around_c
         t += h

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 
 from .compiled import compiled
-from .terms import Around
+from .terms import RIM_VALUES, Around
 
 LATENT_BOIL = 2.26e6  # J/kg at 100 °C
 WATER_J_KGK = 4180.0
@@ -26,8 +26,8 @@ WETS_M = 0.3e-3  # how deep juice wets a crust that no longer boils it off; so m
 
 class Now(NamedTuple):
     """Values fixed within a step: wetness of the faces; by node: dryness of the crust, 0 to 1; effect of water loss on
-    conductivity (factor) and heat capacity (J/m³K); intensity of boiling. `rim[2]`: temperature beside the core on the
-    line across, and what a kelvin of it gives the core, W/m³K; `rim_share` of it by node.
+    conductivity (factor) and heat capacity (J/m³K); intensity of boiling. `rim`: what the line across gives
+    the core, W/m³, by how much less for each kelvin gained since `rim_from`, and what holds for it (names in rim.py).
     """
 
     wet: np.ndarray
@@ -38,8 +38,16 @@ class Now(NamedTuple):
     boil_c: float
     around: Around
     rim: np.ndarray
-    rim_share: np.ndarray
     rim_from: np.ndarray
+
+
+@compiled
+def begin_now(nodes, boil_c, around):
+    """Those of a raw piece of so many nodes."""
+    return Now(
+        np.ones(2), np.zeros(nodes), np.ones(nodes), np.zeros(nodes), np.zeros(nodes), boil_c, around,
+        np.zeros(RIM_VALUES), np.zeros(nodes),
+    )  # fmt: skip
 
 
 @compiled

@@ -126,6 +126,10 @@ def rim_of(plan: Plan) -> tuple[terms.Rim, float]:
     if piece.outline is not None or not (measured or assumed) or body.exponent not in (0.0, 1.0):
         return terms.NO_RIM, 0.0
     wide, long = footprint_mm(piece, cut_entry, density)
+    if piece.mass_g is None and not measured:
+        # Nobody knows its width: a thicker piece than the usual one is then wider too, so that times err long.
+        times = max(body.size_mm / cut_entry.form.size_mm, 1.0)
+        wide, long = wide * times, long * times
     if body.exponent == 1.0:
         across, grows = long, STRAIGHT
     else:

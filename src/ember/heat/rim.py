@@ -2,87 +2,94 @@
 
 Two lines cross at the core. The one through the thickness is the solver's own grid; the one across lies in the middle
 plane, from the core to the rim, in a body whose area grows as r^s: s = 0 where the piece is much longer than wide,
-1 where it is round. Under one medium all around the temperature is a product, T - T_m = Z(z, t) W(r, t) (Carslaw & Jaeger
-1959, section 1.15), so that what one line gives the core reaches every place of the other in proportion to how far that
-place still is from the medium:
+1 where it is round. Under one medium all around the temperature is a product, T - T_m = Z(z, t) W(r, t) (Carslaw &
+Jaeger 1959, section 1.15), so that what one line gives the core reaches every place of the other in proportion to how
+far that place still is from the medium:
 
     ∂T/∂t(z) = [through] + a ∇²Y(0) (T_m - T(z))/(T_m - T_core)
     ∂Y/∂t(r) = a ∇²Y(r) + [through at the core] (T_m - Y(r))/(T_m - T_core)          Y(0) = T_core
 
-Elsewhere (a pan, a rest) T_m is what is around the rim. One implicit Euler step of the line across follows each step of
-the solver.
+Elsewhere (a pan, a rest) T_m is what is around the rim. The line across takes its own short steps within each of the
+solver's; what it will give the core is worked out before, as a straight line in what the core gains meanwhile, so that
+both are solved together. Against exact series of bars and discs within 0.6 % of the time, with water against sections
+within 2 % (pan, then oven: 4 %); tests/core/test_rim.py.
 """
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from .compiled import compiled
+from .properties import COLDEST_C, HOTTEST_C, cubic
 from .surface import face_flux
 
-PARTS = 4  # steps of the line across in one of the solver
-LEAST_GAP_K = 2.0  # nearer to its medium than this all places count alike
-ABOUT_K = 10.0  # on both sides of a surface's temperature: the film of a face in air
-FOLLOWED_FROM_C = -100.0  # a line across that has not begun stands below
+# Values of `now.rim` (moisture.Now).
+GIVES, LESS, FOLLOWED, AROUND_C, FILM, FLESH_K, FLESH_C = range(7)
+PARTS = 2  # of a step of the solver's: so many the line across takes
+LEAST_FILM = 1.0  # W/m²K
+IMPLICIT = 0.55  # a little more than half: second order, and what is stiff dies out
+LEAST_GAP_K = 0.4  # nearer to its medium than this all places count alike
+ABOUT_K = 10.0  # over which the film of a face in air is taken
 
 
 @compiled
 def begin(rim_start, core_c):
     """The line across: as it was left, or all as warm as the core."""
     across = rim_start.copy()
-    if across[0] < FOLLOWED_FROM_C:
+    if math.isnan(across[0]):
         across[:] = core_c
     return across
 
 
 @compiled
 def around_rim(rim, face, wet, around_c, rim_c):
-    """Film W/m²K and temperature of what is around a rim of `rim_c`: its own, or that of the top `face`."""
+    """Temperature and film, W/m²K, of what is around a rim of `rim_c`: its own, or that of the top `face`."""
     if rim.h > 0.0:
-        return rim.h, rim.medium_c + rim.of_around * (around_c - rim.medium_c)
+        return rim.medium_c + rim.of_around * (around_c - rim.medium_c), rim.h
     into = face_flux(face, rim_c, wet, around_c)[0]
-    film = (into - face_flux(face, rim_c + ABOUT_K, wet, around_c)[0]) / ABOUT_K
-    film = max(film, 1.0)
-    return film, rim_c + into / film
+    film = max((into - face_flux(face, rim_c + ABOUT_K, wet, around_c)[0]) / ABOUT_K, LEAST_FILM)
+    return rim_c + into / film, film
 
 
 @compiled
 def share_of(celsius, core_c, medium_c):
     """What a place feels of the other line's heat to the core, as a share."""
     gap = medium_c - core_c
-    if abs(gap) < LEAST_GAP_K:
-        return 1.0
-    return min(max((medium_c - celsius) / gap, 0.0), 1.0)
+    share = 1.0 + (core_c - celsius) * gap / (gap * gap + LEAST_GAP_K * LEAST_GAP_K)
+    return min(max(share, 0.0), 1.0)
 
 
 @compiled
-def _factor(rim, k, rho_c, film, h, work):
-    """Factors of one implicit Euler step of h of the line across, with its core known, into `work`."""
+def _factor(now, rim, h, work):
+    """Factors of one step of h of the line across, with its core known, into `work`."""
     m = rim.volume.size
-    c = rho_c / h
+    c, k, film = now.rim[FLESH_C] / h, now.rim[FLESH_K], now.rim[FILM]
     for j in range(1, m):
-        left = k * rim.conduct[j - 1]
-        onward = k * rim.conduct[j] if j < m - 1 else rim.area * film
+        left = IMPLICIT * k * rim.conduct[j - 1]
+        onward = IMPLICIT * (k * rim.conduct[j] if j < m - 1 else rim.area * film)
         diagonal = c * rim.volume[j] + left + onward
         if j > 1:
             diagonal -= left * work[0, j - 1]
-        work[0, j] = k * rim.conduct[j] / diagonal if j < m - 1 else 0.0
+        work[0, j] = onward / diagonal if j < m - 1 else 0.0
         work[1, j] = 1.0 / diagonal
 
 
 @compiled
-def _euler(rim, k, rho_c, line, core_c, source, medium_w, h, work):
+def _go_on(now, rim, line, core_c, source, medium_c, h, work):
     """One factored step of `line` in place: its core at `core_c`, `source[j]` K given to each place meanwhile."""
     m = line.size
-    c = rho_c / h
+    c, k, film = now.rim[FLESH_C] / h, now.rim[FLESH_K], now.rim[FILM]
+    flux_left = k * rim.conduct[0] * (line[0] - line[1])
     for j in range(1, m):
-        right = c * rim.volume[j] * (line[j] + source[j])
-        if j == 1:
-            right += k * rim.conduct[0] * core_c
-        else:
-            right += k * rim.conduct[j - 1] * work[2, j - 1]
-        if j == m - 1:
-            right += medium_w
+        last = j == m - 1
+        flux = rim.area * film * (line[j] - medium_c) if last else k * rim.conduct[j] * (line[j] - line[j + 1])
+        right = c * rim.volume[j] * (line[j] + source[j]) + (1.0 - IMPLICIT) * (flux_left - flux)
+        flux_left = flux
+        right += IMPLICIT * k * rim.conduct[j - 1] * (core_c if j == 1 else work[2, j - 1])
+        if last:
+            right += IMPLICIT * rim.area * film * medium_c
         work[2, j] = right * work[1, j]
     line[0] = core_c
     line[m - 1] = work[2, m - 1]
@@ -91,48 +98,76 @@ def _euler(rim, k, rho_c, line, core_c, source, medium_w, h, work):
 
 
 @compiled
-def reaches(rim, k, rho_c, across, core_c, film, medium_c, h, work):
-    """What the line across gives a cubic metre at the core over a step of h, W/m³, and by how much less for each kelvin
-    that the core warms meanwhile. `work[7, m]` is scratch.
+def begin_step(now, rim, across, T, food, top, around_c):
+    """What holds over a step of the solver from T: the surroundings of the rim, and the flesh of the line across."""
+    medium_c, film = around_rim(rim, top, now.wet[1], around_c, across[across.size - 1])
+    mean_c = min(max(across.mean(), COLDEST_C), HOTTEST_C)
+    now.rim[FOLLOWED] = 1.0
+    now.rim[AROUND_C], now.rim[FILM] = medium_c, film
+    now.rim[FLESH_K], now.rim[FLESH_C] = cubic(food.k[0], mean_c), cubic(food.c[0], mean_c)
+    now.rim_from[:] = T
 
-    Its answers to a core that warms evenly by ΔT and to heat that comes through the thickness are worked out first, and
-    of ΔT what the line itself gives is not come through: so the coupling is implicit.
+
+@compiled
+def reaches(now, T, i, core):
+    """What the line across gives a cubic metre at node i, W/m³."""
+    share = share_of(T[i], T[core], now.rim[AROUND_C])
+    return now.rim[GIVES] * share - now.rim[LESS] * (T[i] - now.rim_from[i])
+
+
+@compiled
+def foresee(now, rim, across, h, work):
+    """Work out what the line across will give the core over a step of h, and by how much less for each kelvin that the
+    core gains meanwhile, into `now.rim`. `work[7, m]` is scratch.
+
+    Its answers to a core that warms evenly and to heat that comes through the thickness are worked out first; what the
+    line itself gives has not come through.
     """
     m = across.size
     part_s = h / PARTS
-    _factor(rim, k, rho_c, film, part_s, work)
+    core_c, medium_c, k, rho_c = across[0], now.rim[AROUND_C], now.rim[FLESH_K], now.rim[FLESH_C]
+    _factor(now, rim, part_s, work)
     held, answer, through, source = work[3], work[4], work[5], work[6]
     for j in range(m):
         held[j] = across[j]
         answer[j] = through[j] = 0.0
-        source[j] = share_of(across[j], core_c, medium_c) / PARTS
     nothing = np.zeros(m)
     beside, answers, throughs = 0.5 * held[1], 0.0, 0.0
     for part in range(1, PARTS + 1):
-        _euler(rim, k, rho_c, held, core_c, nothing, rim.area * film * medium_c, part_s, work)
-        _euler(rim, k, rho_c, answer, part / PARTS, nothing, 0.0, part_s, work)
-        _euler(rim, k, rho_c, through, 0.0, source, 0.0, part_s, work)
+        for j in range(m):
+            source[j] = share_of(held[j], core_c, medium_c) / PARTS
+        _go_on(now, rim, held, core_c, nothing, medium_c, part_s, work)
+        _go_on(now, rim, answer, part / PARTS, nothing, 0.0, part_s, work)
+        _go_on(now, rim, through, 0.0, source, 0.0, part_s, work)
         weight = 1.0 if part < PARTS else 0.5
         beside += weight * held[1]
         answers += weight * answer[1]
         throughs += weight * through[1]
-    beside, answers, throughs = beside / PARTS, answers / PARTS, throughs / PARTS
     gives = k * rim.conduct[0] / rim.volume[0]
-    whole = gives / (1.0 + gives * h / rho_c * throughs)
-    return whole * (beside - core_c), whole * (1.0 - 2.0 * (answers + throughs))
+    gives /= 1.0 + gives * h / rho_c * throughs / PARTS
+    now.rim[GIVES] = gives * (beside / PARTS - core_c)
+    now.rim[LESS] = gives * (1.0 - 2.0 * (answers + throughs) / PARTS)
 
 
 @compiled
-def step_across(rim, k, rho_c, across, core_c, through_k, film, medium_c, h, work):
-    """One step of the line across in place: its core at `core_c` at the step's end, of which `through_k` came through
-    the thickness.
+def end_step(now, rim, across, T, new, body, h, work):
+    """The line across after a step from T to `new`, in place; returns the heat it gave, J for a square metre of the
+    grid's face.
     """
+    core = body.core
+    gained = new[core] - T[core]
+    came = h * (now.rim[GIVES] - 0.5 * now.rim[LESS] * gained)
+    heat = 0.0
+    middle_c = 0.5 * (T[core] + new[core])
+    for i in range(T.size):
+        share = share_of(0.5 * (T[i] + new[i]), middle_c, now.rim[AROUND_C])
+        heat += h * body.volume[i] * (now.rim[GIVES] * share - 0.5 * now.rim[LESS] * (new[i] - T[i]))
+    through_k = gained - came / now.rim[FLESH_C]
     part_s = h / PARTS
-    _factor(rim, k, rho_c, film, part_s, work)
-    before_c = across[0]
+    _factor(now, rim, part_s, work)
     source = work[6]
     for part in range(1, PARTS + 1):
-        core_now_c = before_c + (core_c - before_c) * part / PARTS
         for j in range(across.size):
-            source[j] = through_k / PARTS * share_of(across[j], core_now_c, medium_c)
-        _euler(rim, k, rho_c, across, core_now_c, source, rim.area * film * medium_c, part_s, work)
+            source[j] = through_k / PARTS * share_of(across[j], across[0], now.rim[AROUND_C])
+        _go_on(now, rim, across, T[core] + gained * part / PARTS, source, now.rim[AROUND_C], part_s, work)
+    return heat

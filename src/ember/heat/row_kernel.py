@@ -24,7 +24,7 @@ from .kernel import (
     _passed,
     _rate,
 )
-from .moisture import BOUND_WATER, RESIDUAL_WATER, Now, boil_off, press, refresh, wet_again
+from .moisture import BOUND_WATER, RESIDUAL_WATER, begin_now, boil_off, press, refresh, wet_again
 from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
 from .surface import face_flux
 from .terms import ENDED_REACHED, ENDED_STEPS, ENDED_TIME, STOP_CORE, STOP_TIME, Body, Food
@@ -200,10 +200,7 @@ def run_row(  # noqa: C901
     wet, off, drifts = np.ones((rows, 2)), np.zeros((rows, 2)), np.zeros((rows, 2))
     juice = np.zeros(rows)
     supply, border, scratch = np.zeros((rows, 2)), np.zeros(5), np.zeros((7, n))
-    nows = [
-        Now(np.ones(2), np.zeros(n), np.ones(n), np.zeros(n), np.zeros(n), boil_c, around, np.zeros(2), np.zeros(n), np.zeros(n))
-        for _ in range(rows)
-    ]
+    nows = [begin_now(n, boil_c, around) for _ in range(rows)]
     drying = boiled.max() > 0.0
     for i in range(rows):
         drying = drying or evaporates(faces[i, 0]) or evaporates(faces[i, 1])

@@ -10,16 +10,17 @@ from numpy.typing import NDArray
 
 from ..files.outline import Outline
 from ..files.piece import Piece, Properties
-from ..files.stages import Stage
+from ..files.stages import Pan, Plancha, Stage
 from ..food.catalogue import Cut
 from ..food.composition import Composition, ThermalProperties, loss_curves, loss_lag_s, water_diffusivity_m2s
 from ..shape.of_piece import given_of, made_from, size_m
 from ..shape.sections import Sections, make_sections
 from . import terms
-from .faces import Segment, both, film, media
+from .faces import Segment, both, film
 from .grid import FloatArray, Grid
 from .layers import BONE, cover_mm
 from .media import medium_c
+from .rims import beside_pan
 from .row_run import row_of, run
 from .terms import H_CONTACT, STOP_CORE, Foods, Row, Stop
 
@@ -71,18 +72,14 @@ class RowPart:
         """Faces of every section and of the ends. What does not touch a pan, and an end above it, meets the air."""
         faces = np.tile(segment.faces, (self.sections.count, 1, 1))
         down = np.flatnonzero(segment.faces[:, H_CONTACT] > 0.0)
-        if stage.kind not in ("pan", "plancha") or not down.size:
+        if not isinstance(stage, Pan | Plancha) or not down.size:
             return faces, both(segment.faces[1])
         if down.size == 1:
             free = segment.faces[1 - down[0]]
             faces[~self.touches, down[0]] = free
-        return faces, both(_beside_pan(stage))
-
-
-def _beside_pan(stage: Stage) -> FloatArray:
-    """What an edge meets that stands in a pan, or on a plate: vapour, spatter and its radiation."""
-    medium, air_c = media()["rim"], media()["vessel"]["air_c"]
-    return film(air_c + medium["of_pan"] * (medium_c(stage) - air_c), medium["h"])
+        wide_m = float(np.ptp(self.sections.x_m)) * (2.0 if self.is_half else 1.0)
+        h, air_c, of_pan = beside_pan(stage, float(self.sections.thick_m.max()), wide_m)
+        return faces, both(film(air_c + of_pan * (medium_c(stage) - air_c), h))
 
 
 @lru_cache(maxsize=64)

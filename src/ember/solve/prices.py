@@ -90,8 +90,6 @@ def _thicker(plan: Plan, run: Trajectory) -> Iterator[Price]:
     size = body_size(plan.piece, cut(plan.piece.cut), density).size_mm
     by_mm = THICKER_MM if size >= 2 * THICKER_MM else 1.0
     piece = with_size(plan.piece, cut(plan.piece.cut), density, size + by_mm)
-    if piece.mass_g is not None:
-        piece = piece.model_copy(update={"mass_g": min(piece.mass_g * (size + by_mm) / size, 60_000.0)})
     other = simulate_roughly(with_log_ends(plan.model_copy(update={"piece": piece})))
     as_timed = simulate_roughly(timed(plan, run).model_copy(update={"piece": piece}))
     yield Price(

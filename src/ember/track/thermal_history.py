@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from typing import Any
 
 from ..files import stages as st
@@ -70,8 +71,8 @@ def thermal_history(
     phase: Phase = "apart"
     for stay in stays:
         if stay.stage == OFF_HEAT:  # it belongs to the stage before: a piece peaks on the board too
-            after = phase == "looked"
-            stretches.append(Stretch(off_heat(), stay.to_s - stay.from_s, NONE, "after" if after else phase))
+            then: Phase = "after" if phase == "looked" else phase
+            stretches.append(Stretch(off_heat(problem.settings[0]), stay.to_s - stay.from_s, NONE, then))
             continue
         phase = _phase(plan, stay.stage)
         stretches += _lived(problem, stay, cuts, phase)
@@ -116,9 +117,9 @@ def _phase(plan: Plan, index: int) -> Phase:
     return "apart" if index < plan.pull_stage else "looked" if index == plan.pull_stage else "after"
 
 
-def off_heat() -> Segment:
+def off_heat(setting: Setting) -> Segment:
     """On a rack in the kitchen's air."""
-    return Segment(both(air(media()["vessel"]["air_c"], media()["rest-open"])))
+    return Segment(both(air(media()["vessel"]["air_c"], media()["rest-open"])), rim=setting.rim)
 
 
 def _lived(problem: Problem, stay: StageInterval, cuts: _Cuts, phase: Phase) -> Iterator[Stretch]:
@@ -131,14 +132,18 @@ def _lived(problem: Problem, stay: StageInterval, cuts: _Cuts, phase: Phase) -> 
     for a, b in itertools.pairwise(times):
         stage = cuts.stage_at(plan.stages[stay.stage], stay.stage, a)
         if _is_in(cuts.off, a):
-            yield Stretch(off_heat(), b - a, NONE, phase)
+            yield Stretch(off_heat(setting), b - a, NONE, phase)
         elif isinstance(stage, st.Oven) and _is_in(cuts.open, a):
-            yield Stretch(with_door(stage, setting, True, None, _air_c(stage)), b - a, group, phase, kappa)
+            yield Stretch(_with_door(stage, setting, True), b - a, group, phase, kappa)
         elif isinstance(stage, st.Oven) and _is_in([(c, c + COMES_BACK_S) for _, c in cuts.open], a):
-            yield Stretch(with_door(stage, setting, False), b - a, group, phase, kappa)
+            yield Stretch(_with_door(stage, setting, False), b - a, group, phase, kappa)
         else:
             for segment, seconds in conditions(stage, setting, a - stay.from_s, b - a, turns):
                 yield Stretch(segment, seconds, group, phase, kappa)
+
+
+def _with_door(stage: st.Oven, setting: Setting, is_open: bool) -> Segment:
+    return replace(with_door(stage, setting, is_open, None, _air_c(stage) if is_open else None), rim=setting.rim)
 
 
 def _air_c(stage: st.Oven) -> float:
@@ -190,13 +195,13 @@ def conditions(
         to = end if lasts is None else at + lasts
         a, b = max(at, elapsed_s), min(to, end)
         if b - a > 1e-6:
-            begun = Segment(segment.faces, None, segment.around, None, segment.boil_c) if a > at else segment
+            begun = replace(segment, duration_s=None, around_start_c=None) if a > at else segment
             yield begun, b - a
         at = to
         if at >= end - 1e-9:
             return
     if at < end - 1e-6:  # its own conditions are over, the piece is still there
-        yield Segment(segment.faces, None, segment.around, None, segment.boil_c), end - max(at, elapsed_s)
+        yield replace(segment, duration_s=None, around_start_c=None), end - max(at, elapsed_s)
 
 
 def _exposed(stage: st.BySides, setting: Setting, turns_s: Sequence[float]) -> Iterator[tuple[Segment, float | None]]:
@@ -216,7 +221,7 @@ def _exposed(stage: st.BySides, setting: Setting, turns_s: Sequence[float]) -> I
         if isinstance(stage, st.Pan) and stage.baste is not None:
             once["baste"] = stage.baste.model_copy(update={"from_s": max(stage.baste.from_s - begun, 0.0)})
         for segment in segments(stage.model_copy(update=once), setting):
-            keep = segment if number == 0 else Segment(segment.faces, segment.duration_s, segment.around, None)
+            keep = segment if number == 0 else replace(segment, around_start_c=None)
             yield keep, segment.duration_s
         if lasts is None:
             return
