@@ -75,7 +75,7 @@ def test_a_pouch_in_ice_water_follows_the_exact_series(shape, series, half_mm):
 )  # fmt: skip
 def test_minutes_to_ten_degrees(mm, way, low, high):
     """Common practice: 3 cm half an hour in ice, an hour in a blast chiller, hours on a shelf."""
-    piece = {"cut": "beef/strip-loin", "shape": {"kind": "slab", "thickness_mm": mm}, "start_c": 65}
+    piece = {"cut": "beef/strip-loin", "shape": {"kind": "general", "thickness_mm": mm, "exponent": 0}, "start_c": 65}
     found = asked(piece=piece, cold=[{"way": way}])
     minutes = np.interp(-10.0, -np.array(found.curve_c), np.array(found.t_s) / 60.0)
     assert low <= minutes <= high
@@ -91,7 +91,7 @@ def test_ways_are_in_order_of_their_cold():
 
 def test_the_shelf_misses_what_the_ice_bath_keeps():
     """A 60 mm piece on a fridge shelf misses the first stage; in ice water it is met with time to spare."""
-    piece = {**BELLY, "shape": {"kind": "slab", "thickness_mm": 60}}
+    piece = {**BELLY, "shape": {"kind": "slab", "thickness_mm": 60}, "mass_g": 2600}
     ice, shelf = asked(piece=piece), asked(piece=piece, cold=[{"way": "fridge"}])
     assert ice.rule.met
     assert not ice.put_right
@@ -104,7 +104,7 @@ def test_the_shelf_misses_what_the_ice_bath_keeps():
 def test_a_stack_is_one_thick_piece():
     """Four pouches of 20 mm lying on one another are as slow as 80 mm, and it says so."""
     thin = {**BELLY, "shape": {"kind": "slab", "thickness_mm": 20}}
-    thick = {**BELLY, "shape": {"kind": "slab", "thickness_mm": 80}}
+    thick = {**BELLY, "shape": {"kind": "slab", "thickness_mm": 80}, "mass_g": 4 * BELLY["mass_g"]}
     cold = [{"way": "walk-in"}]
     stack, one, apart = (
         asked(piece=thin, layers=4, cold=cold),

@@ -221,7 +221,8 @@ COMPACT = {
 @pytest.mark.parametrize("name", COMPACT)
 def test_compact_pieces_take_as_much_less_time_as_their_edges_make_it(name):
     thick, outline, share = COMPACT[name]
-    flat_s = simulate(plan(BATH, slab(thick))).stages[0].end_s
+    endless = {"kind": "general", "thickness_mm": thick, "exponent": 0}
+    flat_s = simulate(plan(BATH, endless)).stages[0].end_s
     assert simulate(plan(BATH, slab(thick), outline)).stages[0].end_s / flat_s == pytest.approx(share, abs=0.04)
 
 
@@ -246,7 +247,8 @@ def test_in_a_pan_the_edge_stays_behind_and_the_core_is_that_of_the_slab():
 
 def test_the_thin_end_of_a_fillet_is_done_long_before_its_thick_one():
     course = simulate(plan(OVEN, slab(25.0), {"family": "fillet", "thin_mm": 8.0, "row_mm": 80.0}, cut="cod/fillet"))
-    slab_s = simulate(plan(OVEN, slab(25.0), cut="cod/fillet")).stages[0].end_s
+    endless = {"kind": "general", "thickness_mm": 25.0, "exponent": 0}
+    slab_s = simulate(plan(OVEN, endless, cut="cod/fillet")).stages[0].end_s
     assert course.stages[0].end_s / slab_s == pytest.approx(0.7, abs=0.05)  # 21 to 30 % by exact products
     middle = course.row.middle_c.max(axis=0)
     assert middle[-1] > course.peak()[0] + 25.0

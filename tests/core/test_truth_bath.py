@@ -22,8 +22,6 @@ COOLING = {10: 14, 15: 25, 20: 35, 25: 50, 30: 75, 40: 105, 50: 165}
 
 
 def shape(exponent: float, mm: float) -> dict:
-    if exponent == 0.0:
-        return {"kind": "slab", "thickness_mm": mm}
     return {"kind": "general", "thickness_mm": mm, "exponent": exponent}
 
 

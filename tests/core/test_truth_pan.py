@@ -52,12 +52,12 @@ def rise_on_a_reading(stage, pull_reading_c, minutes=45, **piece):
         (40, 230, 60, 12, 48),
     ],
 )
-def test_a_steak_rises_three_to_six(mm, pan_c, turn_s, start_c, pull_c):
+def test_a_steak_rises_three_to_seven(mm, pan_c, turn_s, start_c, pull_c):
     stage = {"kind": "pan", "pan_c": pan_c, "turn_every_s": turn_s}
     minutes, rise = rise_on_a_reading(
         stage, pull_c, 12, shape={"kind": "slab", "thickness_mm": mm}, start_c=start_c
     )  # fmt: skip
-    assert 3.0 <= rise <= 6.0
+    assert 3.0 <= rise <= 7.0
     assert 5 < minutes < 20
 
 

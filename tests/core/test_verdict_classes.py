@@ -198,7 +198,7 @@ def test_rolled_and_pressed_meat_is_not_intact():
 
 def test_chicken_is_timed_by_its_own_table():
     """25 mm at 60 °C: the come-up and 27.5 min of the 5 % column, about 86 min; one number everywhere."""
-    piece = {"cut": "chicken/breast", "shape": {"kind": "slab", "thickness_mm": 25}, "start_c": 5}
+    piece = {"cut": "chicken/breast", "shape": {"kind": "general", "thickness_mm": 25, "exponent": 0}, "start_c": 5}
     bath = {"kind": "bath", "water_c": 60, "until": {"log10": 7, "organism": "salmonella"}}
     result = planned([bath], piece, FSIS)
     assert result.stages[0].end_s / 60 == pytest.approx(86, abs=2)
@@ -328,7 +328,7 @@ def test_the_log_of_a_roast_knows_its_oven():
 
 
 def test_come_up_is_a_condition_in_the_plan_too():
-    thick = {"cut": "beef/rump-roast", "shape": {"kind": "slab", "thickness_mm": 130}, "start_c": 5}
+    thick = {"cut": "beef/rump-roast", "shape": {"kind": "general", "thickness_mm": 130, "exponent": 0}, "start_c": 5}
     first = planned([{"kind": "bath", "water_c": 58, "minutes": 1600}], thick, FSIS).safety[0]
     assert (first.rule, first.state) == ("come-up", "not-met")
     assert "come-up took" in first.words

@@ -22,7 +22,8 @@ class Form(BaseModel):
     """The typical piece of a cut: its mass if nobody weighed it, and its size if nobody measured it.
 
     Sizes in mm. With `radius_share` a body's smallest half-thickness is that share of the radius of a ball of the same
-    mass. `grows`: whether a heavier piece is larger all round, or longer with the same cross-section.
+    mass. `grows`: whether a heavier piece is larger all round, or longer with the same cross-section. `dome`: what heat
+    sees of its greatest thickness, of a flat piece that is thinner towards its sides.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -35,6 +36,7 @@ class Form(BaseModel):
     radius_share: float | None = Field(None, gt=0, le=1)
     grows: Literal["all-round", "length"] = "all-round"
     own_exponent: float | None = Field(None, ge=0, le=2)
+    dome: float = Field(1.0, ge=0.5, le=1)
 
     @model_validator(mode="after")
     def _has_its_sizes(self) -> Form:

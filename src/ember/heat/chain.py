@@ -31,8 +31,9 @@ SHORTEST_S = 1.0
 AIR_C = 20.0
 BETWEEN = np.linspace(0.0, 1.0, 11)[1:-1]
 AROUND = 5  # column of a block's sums; those before it add up from block to block
-RIM = slice(7, 7 + terms.RIM_NODES)
-NOT_BEGUN = (math.nan,) * terms.RIM_NODES
+ACROSS = 6  # of one body: heat from its line across, which adds up too, and then that line's temperatures
+LINE = slice(7, 7 + terms.RIM_NODES)
+NOT_BEGUN = (-999.0,) * terms.RIM_NODES
 
 
 @dataclass(frozen=True)
@@ -59,7 +60,7 @@ class Block:
 
     def state(self, index: int) -> State:
         """The state at a row, to continue from."""
-        return State(self.core_state(index), float(self.sums[index, AROUND]), tuple(self.sums[index, RIM].tolist()))
+        return State(self.core_state(index), float(self.sums[index, AROUND]), tuple(self.sums[index, LINE].tolist()))
 
     def core_state(self, index: int) -> FloatArray:
         """The state [4, node] at a row; of sections that of the core's."""
@@ -117,6 +118,7 @@ def _summed(sums: FloatArray, more: FloatArray) -> FloatArray:
     """Sums of a run and of the one that continues it; the body around is no sum."""
     added = more[1:].copy()
     added[..., :AROUND] += sums[-1, ..., :AROUND]
+    added[..., ACROSS : ACROSS + 1] += sums[-1, ..., ACROSS : ACROSS + 1]
     return np.concatenate([sums, added])
 
 

@@ -11,7 +11,7 @@ import numpy as np
 from .compiled import compiled
 from .moisture import BOUND_WATER, RESIDUAL_WATER
 from .surface import face_flux
-from .terms import HC, JUICE, WETNESS
+from .terms import H_CONTACT, HC, JUICE, WETNESS
 
 LEAST_ROOM = 1e-3  # kg/m³, so that a cell without water still has a dryness
 FLOODED = 1e3  # kg/m²s: so much holds a face as wet as it can be
@@ -22,6 +22,12 @@ DRIES_FINER = 4.0  # times as fine as a crust: a face that dries steers the heat
 def evaporates(face):
     """Whether this face evaporates water to air."""
     return face[WETNESS] > 0.0 and face[HC] > 0.0
+
+
+@compiled
+def clings(face):
+    """Share of its juice that a face keeps for its crust: on a pan the rest runs out beside it."""
+    return face[JUICE] if face[H_CONTACT] > 0.0 and not evaporates(face) else 1.0
 
 
 @compiled

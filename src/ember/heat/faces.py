@@ -109,10 +109,11 @@ def air(air_c: float, medium: dict[str, Any]) -> FloatArray:
     return face
 
 
-def contact(plate_c: float, h: float, h_dry: float, from_around: bool = False) -> FloatArray:
-    """A face on a hot plate or under hot oil."""
+def contact(plate_c: float, h: float, h_dry: float, from_around: bool = False, juice: float = 1.0) -> FloatArray:
+    """A face on a hot plate or under hot oil; `juice`: share of its juice that stays between them."""
     face = np.zeros(FACE_COLUMNS)
     face[CONTACT_C], face[H_CONTACT], face[H_DRY] = plate_c, h, h_dry
+    face[JUICE] = juice
     face[FROM_AROUND] = CONTACT if from_around else 0.0
     return face
 

@@ -12,7 +12,7 @@ import math
 import numpy as np
 
 from .compiled import compiled
-from .drying import dry_off, evaporates
+from .drying import clings, dry_off, evaporates
 from .moisture import BOIL_RATE, above_boiling, begin_now, boil_off, press, refresh, wet_again
 from .properties import properties
 from .rim import FOLLOWED, LESS, begin, begin_step, end_step, foresee, reaches
@@ -22,6 +22,7 @@ from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_NODES, ST
 
 DRIES_A_STEP = 0.2  # of its bound water a cell may lose in one step, more where less is asked for than EXACT_K
 EXACT_K = 0.1
+SHORTEST_S = 1e-3  # ahead a line across looks at least so far
 CROSSED_K = 1e-4  # how close a stop is hit
 # A step may err more where it is hot: a searing face at 150 °C ten times as much as a core.
 RELAXED_FROM_C = 55.0
@@ -289,9 +290,8 @@ def run_rimmed(  # noqa: C901
             wet[side] = now.wet[side]
             now.wet[side] = min(max(wet[side] + 0.5 * h * drifts[side], 0.0), 1.0)
         if has_rim:
-            h = min(h, longest_s, stop.duration_s - t)
             begin_step(now, rim, across, T, food, faces[1], around_c)
-            foresee(now, rim, across, h, rim_work)
+            foresee(now, rim, across, max(min(h, longest_s, stop.duration_s - t), SHORTEST_S), rim_work)
         rate_around = _rate(T, around_c, rate, k, c, body, food, faces, now)
         if count == size:
             times, history, sums = _longer(times, count), _longer(history, count), _longer(sums, count)
@@ -364,7 +364,7 @@ def run_rimmed(  # noqa: C901
             node = side * (n - 1)
             if body.face_area[side] > 0.0:
                 if supply[side] > 0.0:
-                    wet_again(new, side, supply[side], pressed, boiled, body, food, now)
+                    wet_again(new, side, supply[side] * clings(faces[side]), pressed, boiled, body, food, now)
                 q0 = face_flux(faces[side], T[node], now.wet[side], around_c)[0]
                 q1 = face_flux(faces[side], new[node], now.wet[side], new_around_c)[0]
                 heat[side] += 0.5 * (q0 + q1) * h

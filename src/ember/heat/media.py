@@ -107,7 +107,7 @@ def _by_sides(stage: st.Plancha | st.Grill, setting: Setting) -> Iterator[Segmen
     if isinstance(stage, st.Plancha):
         medium = media()["plancha"]
         h = medium["h"] if stage.fat else medium["h_no_fat"]
-        down = contact(stage.plate_c, h, min(h, medium["h_dry"]))
+        down = contact(stage.plate_c, h, min(h, medium["h_dry"]), juice=media()["pan"]["juice"])
     else:
         down = air(media()["grill"]["air_c"], media()["grill"])
         down[RADIANT_C] = stage.source_c

@@ -66,7 +66,7 @@ def _down(stage: Pan, under: bool, setting: Setting) -> FloatArray:
     if setting.skin_on_top and not (setting.two_faces and under):
         h = min(h, medium["h_skin"])
     h *= stage.pan.contact if stage.pan else 1.0
-    return contact(stage.starts_at_c, h, min(h, medium["h_dry"]), from_around=True)
+    return contact(stage.starts_at_c, h, min(h, medium["h_dry"]), from_around=True, juice=medium["juice"])
 
 
 def _up(stage: Pan, basting: bool) -> FloatArray:

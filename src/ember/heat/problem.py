@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..files.piece import General, Piece
+from ..files.piece import FromMass, General, Piece, Slab
 from ..files.plan import Plan
 from ..food.catalogue import cut
 from ..food.composition import Composition
@@ -99,7 +99,8 @@ def make_problem(
     piece, cut_entry = plan.piece, cut(plan.piece.cut)
     grid = grid_of(plan, refine, part, finest_m)
     food = food_of(piece if part == "trunk" else _unstuffed(piece), cut_entry, composition_of(plan), grid)
-    body = terms.Body(grid.volume, grid.area / np.diff(grid.x_m), grid.face_area, grid.core)
+    dome = _dome(plan)
+    body = terms.Body(grid.volume * dome, grid.area / np.diff(grid.x_m) / dome, grid.face_area, grid.core)
     return Problem(plan, grid, body, food, settings_of(plan), tolerance_k)
 
 
@@ -136,6 +137,17 @@ def rim_of(plan: Plan) -> tuple[terms.Rim, float]:
         across, grows = min(wide, long), max((min(wide, long) / max(wide, long)) ** 2, STRAIGHT)
     grid = make_grid(across * 1e-3, grows, terms.RIM_NODES - 1, across * 1e-3 / RIM_FINEST)
     return terms.Rim(grid.volume, grid.area / np.diff(grid.x_m), 1.0, 0.0, 0.0, 0.0), across * 1e-3
+
+
+def _dome(plan: Plan) -> float:
+    """What heat sees of the thickness: less than all where the cut is thinner towards its sides, and no outline was
+    given. A slab of constant properties, or in a stated medium, is flat.
+    """
+    piece = plan.piece
+    flat = piece.outline is not None or piece.properties is not None
+    if flat or not isinstance(piece.shape, Slab | FromMass) or any(stage.kind == "medium" for stage in plan.stages):
+        return 1.0
+    return cut(piece.cut).form.dome
 
 
 def _unstuffed(piece: Piece) -> Piece:

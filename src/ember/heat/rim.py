@@ -17,8 +17,6 @@ within 2 % (pan, then oven: 4 %); tests/core/test_rim.py.
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from .compiled import compiled
@@ -28,6 +26,7 @@ from .surface import face_flux
 # Values of `now.rim` (moisture.Now).
 GIVES, LESS, FOLLOWED, AROUND_C, FILM, FLESH_K, FLESH_C = range(7)
 PARTS = 2  # of a step of the solver's: so many the line across takes
+COLDER_THAN_ANY_C = -300.0  # a line across that has not begun
 LEAST_FILM = 1.0  # W/m²K
 IMPLICIT = 0.55  # a little more than half: second order, and what is stiff dies out
 LEAST_GAP_K = 0.4  # nearer to its medium than this all places count alike
@@ -38,7 +37,7 @@ ABOUT_K = 10.0  # over which the film of a face in air is taken
 def begin(rim_start, core_c):
     """The line across: as it was left, or all as warm as the core."""
     across = rim_start.copy()
-    if math.isnan(across[0]):
+    if across[0] < COLDER_THAN_ANY_C:
         across[:] = core_c
     return across
 

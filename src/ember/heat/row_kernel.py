@@ -12,7 +12,7 @@ import math
 import numpy as np
 
 from .compiled import compiled
-from .drying import dry_off, evaporates
+from .drying import clings, dry_off, evaporates
 from .kernel import (
     CROSSED_K,
     DRIES_A_STEP,
@@ -335,7 +335,8 @@ def run_row(  # noqa: C901
             for side in range(2):
                 if body.face_area[side] > 0.0:
                     if supply[i, side] > 0.0:
-                        wet_again(new[i], side, supply[i, side], pressed[i], boiled[i], body, food, nows[i])
+                        kept = supply[i, side] * clings(faces[i, side])
+                        wet_again(new[i], side, kept, pressed[i], boiled[i], body, food, nows[i])
                     node = side * (n - 1)
                     q0 = face_flux(faces[i, side], T[i, node], nows[i].wet[side], around_c)[0]
                     q1 = face_flux(faces[i, side], new[i, node], nows[i].wet[side], new_around_c)[0]

@@ -11,7 +11,7 @@ from ..files.base import MAX_PLAN_S
 from ..files.plan import Plan
 from ..files.stages import BY_SIDES
 from .brown import browning_c
-from .chain import AROUND, Block, RowBlock, State, highest_core_c, run_from
+from .chain import ACROSS, AROUND, Block, RowBlock, State, highest_core_c, run_from
 from .grid import FloatArray
 from .problem import Part, Problem, grid_of, make_problem, make_row_problem
 from .row_course import RowCourse
@@ -124,6 +124,7 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
         heat_j=sums[:2],
         dried_kg=sums[2:4],
         vapour_kg=float(sums[4]),
+        across_j=0.0 if problem.row is not None else float(sum(block.sums[-1, ACROSS] for block in blocks)),
         rho_kg_m3=np.asarray(problem.food.rho),
         water_kg_m3=problem.water_kg_m3,
         stages=tuple(runs),

@@ -39,8 +39,8 @@ class Trajectory:
     water lost by each cell. By row: `around_c`, the body around (pan, board; NaN if there is none), and
     `browning_c[row, side]`, the browning spots of the faces, which `brown` computes on demand. At the end: `state[4,
     node]` (rows in terms). By node, raw: `rho_kg_m3`, `water_kg_m3`. In total, for a square metre of the grid's face:
-    `heat_j[2]` and `dried_kg[2]` through the faces, `vapour_kg` boiled inside. Of a piece in sections all this is the
-    core's section's; `row` has them all.
+    `heat_j[2]` and `dried_kg[2]` through the faces, `vapour_kg` boiled inside, `across_j` from its rim (rim.py). Of a
+    piece in sections all this is the core's section's; `row` has them all.
     """
 
     grid: Grid
@@ -55,6 +55,7 @@ class Trajectory:
     heat_j: FloatArray
     dried_kg: FloatArray
     vapour_kg: float
+    across_j: float
     rho_kg_m3: FloatArray
     water_kg_m3: FloatArray
     stages: tuple[StageRun, ...]

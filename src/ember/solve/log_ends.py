@@ -14,7 +14,7 @@ from ..heat.grid import FloatArray
 from ..heat.simulate import simulate
 from ..judge.inactivation import Inactivation, inactivation_of
 from ..judge.standards import standard
-from ..report.outcome import food_of, question_of
+from ..report.outcome import Question, food_of, question_of
 
 FIRST_LOOK_MIN = 60.0
 MOST_STEPS = 6
@@ -98,11 +98,20 @@ def rule_met_s(plan: Plan) -> float | None:
     Found by bisection: once met a rule stays met. Raises EmberError if the plan cannot be cooked.
     """
     question = question_of(plan, cut(plan.piece.cut), standard(plan.standard), simulate(with_log_ends(plan)))
-    t = question.time_s
-    low, high = 1, len(t)
     if not question.verdict().met:
         return None
+    low, high = _rows_around(question)
+    t = question.time_s
+    between = np.arange(t[low - 1], t[high - 1], NEAR_S)[1:]  # a long bath's rows lie minutes apart
+    question = question.at(np.union1d(t, between))
+    return round(float(question.time_s[_rows_around(question)[1] - 1]), 1)
+
+
+def _rows_around(question: Question) -> tuple[int, int]:
+    """How many rows do not meet the rule yet, and how many do."""
+    t = question.time_s
+    low, high = 1, len(t)
     while high - low > 1 and t[high - 1] - t[low - 1] > NEAR_S:
         middle = (low + high) // 2
         low, high = (low, middle) if question.verdict(middle).met else (middle, high)
-    return round(float(t[high - 1]), 1)
+    return low, high
