@@ -100,8 +100,9 @@ def follow_members(  # noqa: C901
             stop = Stop(lasts, STOP_CORE if kind == ONWARD else STOP_TIME, want_c, rising)
             r = rims[s]
             own_rim = Rim(
-                rim.volume * size[m], rim.conduct / size[m], r[0], r[1] * transfer[m, g], r[2] + medium_k[m, g], r[3]
-            )
+                rim.volume * size[m], rim.conduct * (shape[m] / size[m]), r[0], rim.half_m * size[m],
+                r[1] * transfer[m, g], r[2] + medium_k[m, g], r[3],
+            )  # fmt: skip
             t, history, sums, _ = run_rimmed(
                 state, around_c, here, food, conditions, Around(a[0], a[1], a[2], a[3] + medium_k[m, g], a[4]),
                 own_rim, across, boil_c[s], stop, tolerance_k, max(30.0, min(lasts / 12.0, 7200.0)), max_steps,

@@ -15,7 +15,7 @@ from .compiled import compiled
 from .drying import clings, dry_off, evaporates
 from .moisture import BOIL_RATE, above_boiling, begin_now, boil_off, press, refresh, wet_again
 from .properties import properties
-from .rim import FOLLOWED, LESS, begin, begin_step, end_step, foresee, reaches
+from .rim import FOLLOWED, LESS, begin, begin_step, end_step, foresee, longest_of, reaches
 from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
 from .surface import face_flux, from_around
 from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_NODES, STOP_CORE, STOP_TIME, Rim
@@ -214,7 +214,7 @@ def _hottest_of(T):
 @compiled
 def run(start, around_start_c, body, food, faces, around, boil_c, stop, tolerance_k, longest_s, max_steps):
     """run_rimmed without a rim."""
-    none = Rim(np.ones(RIM_NODES), np.ones(RIM_NODES - 1), 0.0, 0.0, 0.0, 0.0)
+    none = Rim(np.ones(RIM_NODES), np.ones(RIM_NODES - 1), 0.0, 0.0, 0.0, 0.0, 0.0)
     return run_rimmed(
         start, around_start_c, body, food, faces, around, none, np.zeros(RIM_NODES), boil_c, stop, tolerance_k,
         longest_s, max_steps,
@@ -290,8 +290,11 @@ def run_rimmed(  # noqa: C901
             wet[side] = now.wet[side]
             now.wet[side] = min(max(wet[side] + 0.5 * h * drifts[side], 0.0), 1.0)
         if has_rim:
-            begin_step(now, rim, across, T, food, faces[1], around_c)
-            foresee(now, rim, across, max(min(h, longest_s, stop.duration_s - t), SHORTEST_S), rim_work)
+            ahead_s = max(min(h, longest_s, stop.duration_s - t), SHORTEST_S)
+            begin_step(now, rim, across, T, food, faces[1], around_c, ahead_s)
+            h = min(h, longest_of(now, rim, T[body.core]))
+            ahead_s = min(ahead_s, max(h, SHORTEST_S))
+            foresee(now, rim, across, ahead_s, rim_work)
         rate_around = _rate(T, around_c, rate, k, c, body, food, faces, now)
         if count == size:
             times, history, sums = _longer(times, count), _longer(history, count), _longer(sums, count)

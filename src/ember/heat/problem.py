@@ -136,7 +136,7 @@ def rim_of(plan: Plan) -> tuple[terms.Rim, float]:
     else:
         across, grows = min(wide, long), max((min(wide, long) / max(wide, long)) ** 2, STRAIGHT)
     grid = make_grid(across * 1e-3, grows, terms.RIM_NODES - 1, across * 1e-3 / RIM_FINEST)
-    return terms.Rim(grid.volume, grid.area / np.diff(grid.x_m), 1.0, 0.0, 0.0, 0.0), across * 1e-3
+    return terms.Rim(grid.volume, grid.area / np.diff(grid.x_m), 1.0, grid.half_m, 0.0, 0.0, 0.0), across * 1e-3
 
 
 def _dome(plan: Plan) -> float:

@@ -22,15 +22,20 @@ import numpy as np
 from .compiled import compiled
 from .properties import COLDEST_C, HOTTEST_C, cubic
 from .surface import face_flux
+from .terms import FILM as BY_FILM
+from .terms import FROM_AROUND
+from .terms import MEDIUM_C as AIR_C
 
 # Values of `now.rim` (moisture.Now).
-GIVES, LESS, FOLLOWED, AROUND_C, FILM, FLESH_K, FLESH_C = range(7)
+GIVES, LESS, FOLLOWED, AROUND_C, FILM, FLESH_K, FLESH_C, WARMS_K_S, MEDIUM_C, THROUGH_K = range(10)
 PARTS = 2  # of a step of the solver's: so many the line across takes
 COLDER_THAN_ANY_C = -300.0  # a line across that has not begun
+STEP, AT_REST_K = 0.05, 0.2  # of the time heat takes along the line across
+STILL_GAINS = 0.76  # by the peaks of pieces in sections
 LEAST_FILM = 1.0  # W/m²K
 IMPLICIT = 0.55  # a little more than half: second order, and what is stiff dies out
 LEAST_GAP_K = 0.4  # nearer to its medium than this all places count alike
-ABOUT_K = 10.0  # over which the film of a face in air is taken
+NEAR_K, FAR_K = 0.1, 10.0
 
 
 @compiled
@@ -43,13 +48,24 @@ def begin(rim_start, core_c):
 
 
 @compiled
-def around_rim(rim, face, wet, around_c, rim_c):
-    """Temperature and film, W/m²K, of what is around a rim of `rim_c`: its own, or that of the top `face`."""
+def around_rim(now, rim, face, around_c, rim_c):
+    """What is around a rim of `rim_c` into `now.rim`: its own, or that of the top `face`. The film is that of the
+    face's flux here; the temperature that shares are measured by, of its flux over some degrees, which is steadier.
+    """
     if rim.h > 0.0:
-        return rim.medium_c + rim.of_around * (around_c - rim.medium_c), rim.h
-    into = face_flux(face, rim_c, wet, around_c)[0]
-    film = max((into - face_flux(face, rim_c + ABOUT_K, wet, around_c)[0]) / ABOUT_K, LEAST_FILM)
-    return rim_c + into / film, film
+        now.rim[MEDIUM_C] = now.rim[AROUND_C] = rim.medium_c + rim.of_around * (around_c - rim.medium_c)
+        now.rim[FILM] = rim.h
+        return
+    into = face_flux(face, rim_c, now.wet[1], around_c)[0]
+    below = face_flux(face, rim_c - NEAR_K, now.wet[1], around_c)[0]
+    above = face_flux(face, rim_c + NEAR_K, now.wet[1], around_c)[0]
+    far = face_flux(face, rim_c + FAR_K, now.wet[1], around_c)[0]
+    now.rim[FILM] = max(0.5 * (below - above) / NEAR_K, LEAST_FILM)
+    now.rim[MEDIUM_C] = rim_c + into / now.rim[FILM]
+    if into < 0.0:
+        now.rim[AROUND_C] = around_c if face[FROM_AROUND] == BY_FILM else face[AIR_C]
+    else:
+        now.rim[AROUND_C] = rim_c + into / max((into - far) / FAR_K, LEAST_FILM)
 
 
 @compiled
@@ -58,6 +74,16 @@ def share_of(celsius, core_c, medium_c):
     gap = medium_c - core_c
     share = 1.0 + (core_c - celsius) * gap / (gap * gap + LEAST_GAP_K * LEAST_GAP_K)
     return min(max(share, 0.0), 1.0)
+
+
+@compiled
+def _along(now, celsius, core_c, through_k):
+    """What a place on the line across feels of the heat through the thickness at the core, as a share: where both cool,
+    what is hotter than the core gains less while the core still does.
+    """
+    if through_k > 0.0 and celsius > core_c > now.rim[AROUND_C]:
+        return STILL_GAINS
+    return share_of(celsius, core_c, now.rim[AROUND_C])
 
 
 @compiled
@@ -97,21 +123,30 @@ def _go_on(now, rim, line, core_c, source, medium_c, h, work):
 
 
 @compiled
-def begin_step(now, rim, across, T, food, top, around_c):
-    """What holds over a step of the solver from T: the surroundings of the rim, and the flesh of the line across."""
-    medium_c, film = around_rim(rim, top, now.wet[1], around_c, across[across.size - 1])
-    mean_c = min(max(across.mean(), COLDEST_C), HOTTEST_C)
+def begin_step(now, rim, across, T, food, top, around_c, h):
+    """What holds over a step of the solver from T: the surroundings of the rim, and the flesh of the line across as it
+    is half-way through.
+    """
+    around_rim(now, rim, top, around_c, across[across.size - 1])
+    mean_c = min(max(across.mean() + 0.5 * h * now.rim[WARMS_K_S], COLDEST_C), HOTTEST_C)
     now.rim[FOLLOWED] = 1.0
-    now.rim[AROUND_C], now.rim[FILM] = medium_c, film
     now.rim[FLESH_K], now.rim[FLESH_C] = cubic(food.k[0], mean_c), cubic(food.c[0], mean_c)
     now.rim_from[:] = T
+
+
+@compiled
+def longest_of(now, rim, core_c):
+    """The longest step with which the line across is followed well, s, while it is not yet as warm as its medium."""
+    if abs(now.rim[AROUND_C] - core_c) < AT_REST_K:
+        return 1e9
+    return STEP * rim.half_m * rim.half_m * now.rim[FLESH_C] / now.rim[FLESH_K]
 
 
 @compiled
 def reaches(now, T, i, core):
     """What the line across gives a cubic metre at node i, W/m³."""
     share = share_of(T[i], T[core], now.rim[AROUND_C])
-    return now.rim[GIVES] * share - now.rim[LESS] * (T[i] - now.rim_from[i])
+    return share * (now.rim[GIVES] - now.rim[LESS] * (T[core] - now.rim_from[core]))
 
 
 @compiled
@@ -124,7 +159,7 @@ def foresee(now, rim, across, h, work):
     """
     m = across.size
     part_s = h / PARTS
-    core_c, medium_c, k, rho_c = across[0], now.rim[AROUND_C], now.rim[FLESH_K], now.rim[FLESH_C]
+    core_c, k, rho_c = across[0], now.rim[FLESH_K], now.rim[FLESH_C]
     _factor(now, rim, part_s, work)
     held, answer, through, source = work[3], work[4], work[5], work[6]
     for j in range(m):
@@ -134,8 +169,8 @@ def foresee(now, rim, across, h, work):
     beside, answers, throughs = 0.5 * held[1], 0.0, 0.0
     for part in range(1, PARTS + 1):
         for j in range(m):
-            source[j] = share_of(held[j], core_c, medium_c) / PARTS
-        _go_on(now, rim, held, core_c, nothing, medium_c, part_s, work)
+            source[j] = _along(now, held[j], core_c, now.rim[THROUGH_K]) / PARTS
+        _go_on(now, rim, held, core_c, nothing, now.rim[MEDIUM_C], part_s, work)
         _go_on(now, rim, answer, part / PARTS, nothing, 0.0, part_s, work)
         _go_on(now, rim, through, 0.0, source, 0.0, part_s, work)
         weight = 1.0 if part < PARTS else 0.5
@@ -160,13 +195,16 @@ def end_step(now, rim, across, T, new, body, h, work):
     middle_c = 0.5 * (T[core] + new[core])
     for i in range(T.size):
         share = share_of(0.5 * (T[i] + new[i]), middle_c, now.rim[AROUND_C])
-        heat += h * body.volume[i] * (now.rim[GIVES] * share - 0.5 * now.rim[LESS] * (new[i] - T[i]))
+        heat += h * body.volume[i] * share * (now.rim[GIVES] - 0.5 * now.rim[LESS] * gained)
+    before_c = across.mean()
     through_k = gained - came / now.rim[FLESH_C]
     part_s = h / PARTS
     _factor(now, rim, part_s, work)
     source = work[6]
     for part in range(1, PARTS + 1):
         for j in range(across.size):
-            source[j] = through_k / PARTS * share_of(across[j], across[0], now.rim[AROUND_C])
-        _go_on(now, rim, across, T[core] + gained * part / PARTS, source, now.rim[AROUND_C], part_s, work)
+            source[j] = through_k / PARTS * _along(now, across[j], across[0], through_k)
+        _go_on(now, rim, across, T[core] + gained * part / PARTS, source, now.rim[MEDIUM_C], part_s, work)
+    now.rim[THROUGH_K] = through_k
+    now.rim[WARMS_K_S] = (across.mean() - before_c) / h
     return heat

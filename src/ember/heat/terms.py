@@ -114,21 +114,23 @@ BAND_K = 5.0
 
 class Rim(NamedTuple):
     """The line across a piece and what is around its rim (rim.py), for one square metre of rim: `volume[m]`,
-    `conduct[m-1]` (area over distance) and the rim's `area`, 0 where none is followed. Around it a film `h` W/m²K of
-    `medium_c`, and a share `of_around` of the way from there to the body around; with an `h` of 0 the same as its top.
+    `conduct[m-1]` (area over distance) and the rim's `area`, 0 where none is followed; `half_m` long. Around it a film
+    `h` W/m²K of `medium_c`, and a share `of_around` of the way from there to the body around; with an `h` of 0 the same
+    as its top.
     """
 
     volume: np.ndarray
     conduct: np.ndarray
     area: float
+    half_m: float
     h: float
     medium_c: float
     of_around: float
 
 
 RIM_NODES = 9
-RIM_VALUES = 7  # of a step, named in rim.py
-NO_RIM = Rim(np.ones(RIM_NODES), np.ones(RIM_NODES - 1), 0.0, 0.0, 0.0, 0.0)
+RIM_VALUES = 10  # of a step, named in rim.py
+NO_RIM = Rim(np.ones(RIM_NODES), np.ones(RIM_NODES - 1), 0.0, 0.0, 0.0, 0.0, 0.0)
 
 
 class Stop(NamedTuple):
