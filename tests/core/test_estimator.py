@@ -41,7 +41,9 @@ def request(stages, readings=(), now_s=1500.0, events=None, **more):
 def truth(stages, size_mm=30.0, start_c=5.0, **change):
     """Clean readings of a probe in the middle every 10 s, and when the core came to what the plan waits for."""
     stages = [{**stages[0], **change}, *stages[1:]]
-    run = simulate(plan(stages, shape={"kind": "slab", "thickness_mm": size_mm}, start_c=start_c))
+    # A bigger piece is bigger in all its parts; the plan's own is 30 × 85 × 130 mm by its cut.
+    sizes = {"width_mm": 85.0 * size_mm / 30.0, "length_mm": 130.0 * size_mm / 30.0}
+    run = simulate(plan(stages, shape={"kind": "slab", "thickness_mm": size_mm}, start_c=start_c, **sizes))
     end = run.stages[0].end_s
     t = np.arange(0.0, end, 10.0)
     return list(zip(t.tolist(), run.node_c(np.maximum(t - 5.0, 0.0), run.grid.core).tolist(), strict=True)), end
