@@ -38,6 +38,7 @@ WRONG = {
     "a bone in a steak": ({"family": "steak", "row_mm": 90, "bone": {"mm": 10}}, "only a chop"),
     "a trace that goes back": ({"family": "traced", "trace": [[0, 25], [40, 20], [30, 8]]}, "go upwards"),
     "no trace": ({"family": "traced"}, "needs its trace"),
+    "a block of two sizes": ({"family": "chunk", "row_mm": 60}, "needs other_mm"),
     "cut at the thin end": (FILLET | {"ends": ["square", "cut"]}, "square or round"),
 }
 
@@ -48,6 +49,29 @@ def test_an_outline_that_cannot_be_says_why(name):
     with pytest.raises(BadInput, match=words) as caught:
         parse_plan(with_outline(outline))
     assert "piece" in str(caught.value.at)
+
+
+@pytest.mark.parametrize(
+    ("key", "mm", "outline"),
+    [
+        ("width_mm", 95, FILLET), ("length_mm", 190, {"family": "breast", "thin_mm": 10, "row_mm": 150}),
+        ("length_mm", 150, {**FILLET, "other_mm": 120}), ("length_mm", 75, {"family": "medallion", "row_mm": 70}),
+    ],
+)  # fmt: skip
+def test_sizes_beside_an_outline_are_its_own(key, mm, outline):
+    with pytest.raises(BadInput, match=f"{mm} mm, in the outline"):
+        parse_plan(with_outline(outline, **{key: mm}))
+    row = outline.get("other_mm", outline["row_mm"])
+    assert parse_plan(with_outline(outline, **{key: row + 1})).piece.outline is not None
+
+
+def test_a_dome_is_quicker_than_a_steak_of_its_thickness():
+    """A lens of 25 × 80 mm; what heat sees of a fillet's thickness where nobody measured (Form.dome) is 0.85."""
+    minutes = {}
+    for family in ("steak", "dome"):
+        recipe = parse_plan(with_outline({"family": family, "row_mm": 80, "other_mm": 120}))
+        minutes[family] = evaluate(recipe).stages[0].end_s
+    assert 0.6 < minutes["dome"] / minutes["steak"] < 0.95
 
 
 def test_a_trace_with_a_step_is_refused_where_it_stands():
@@ -95,8 +119,8 @@ def test_in_a_pan_the_edge_is_shown_and_not_judged():
     steak = with_outline({"family": "steak", "row_mm": 100}, 25, pan, cut="beef/strip-loin")
     result = evaluate(parse_plan(steak))
     edge = next(place for place in result.places if place.place == "edge")
-    assert edge.peak_c < result.core.peak_c
     assert not edge.judged
+    assert result.core.peak_c - 8.0 < edge.peak_c < 60.0  # vapour and spatter beside it, not the pan itself
 
 
 def test_a_piece_in_sections_takes_every_kind_of_stage_and_end():

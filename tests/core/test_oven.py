@@ -196,8 +196,8 @@ def test_twelve_minutes_in_a_gentle_oven_after_colour():
 
 
 def test_a_fat_capped_rump_from_pan_and_oven_is_pink():
-    # Common practice: 450 to 500 g, 53 mm thick, tempered, five minutes on the fat and two on the flesh, its pan into an oven of
-    # 200 °C for 12 to 15 min, then 10 min of rest.
+    # Common practice: 450 to 500 g, 53 mm thick, tempered, five minutes on the fat and two on the flesh, its pan into
+    # an oven of 200 °C for 12 to 15 min, then 10 min of rest.
     pan = {"kind": "pan", "pan_c": 190, "sides": 1}
     for oven_min, low, high in ((12, 46, 55), (15, 50, 60)):
         stages = [

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -192,7 +193,7 @@ def test_mass_matters_at_the_same_thickness():
     """Heavier is wider, and slower; a wider one comes near to the endless slab."""
     bath = [{"kind": "bath", "water_c": 56, "until": {"core_c": 50}}]
     minutes = [simulate(plan(bath, "cod/fillet", shape=slab(30), mass_g=grams)).end_s for grams in (120, 160, 300, 900)]
-    assert all(a < b for a, b in zip(minutes, minutes[1:], strict=False))
+    assert all(a < b for a, b in pairwise(minutes))
     assert minutes[0] < 0.9 * minutes[-1]
 
 

@@ -121,7 +121,7 @@ def test_times_are_those_of_finite_elements(name):
 
 
 def test_a_half_circle_round_about_its_row_is_a_ball():
-    sections, course = heated(roll(0.06, 0.06), 200.0, Stop(3000.0, STOP_TIME, 0.0, True))
+    sections, course = heated(roll(0.06, 0.06, "round"), 200.0, Stop(3000.0, STOP_TIME, 0.0, True))
     coldest = course.temperature_c[:, :, sections.core].min(axis=1)
     biot, left = 200.0 * 0.03 / K, (MEDIUM_C - 73.0) / (MEDIUM_C - START_C)
     roots = [brentq(lambda z: 1 - z / np.tan(z) - biot, n * np.pi + 1e-6, (n + 1) * np.pi - 1e-6) for n in range(30)]
@@ -237,12 +237,12 @@ def test_bigger_is_slower_in_every_size(key):
     assert takes(1.0) < takes(1.1) < takes(1.25)
 
 
-def test_in_a_pan_the_edge_stays_behind_and_the_core_is_that_of_the_slab():
+def test_in_a_pan_the_core_is_that_of_the_slab_and_the_edge_has_its_own_surroundings():
     stages = [{"kind": "pan", "pan_c": 220.0, "seconds_a_side": 60.0, "sides": 4}, {"kind": "rest", "minutes": 8.0}]
     one, sections = (simulate(plan(stages, slab(25.0), o)) for o in (None, {"family": "steak", "row_mm": 100.0}))
     assert sections.peak()[0] == pytest.approx(one.peak()[0], abs=1.0)
     middle = sections.row.middle_c.max(axis=0)
-    assert middle[-1] < middle[0] - 4.0
+    assert middle[0] - 8.0 < middle[-1] < 60.0  # vapour and spatter, not the pan
 
 
 def test_the_thin_end_of_a_fillet_is_done_long_before_its_thick_one():

@@ -9,18 +9,23 @@ from pydantic import Field, model_validator
 
 from .base import FileModel
 
-Family = Literal["steak", "medallion", "fillet", "breast", "chop", "tail", "roll", "chunk", "lump", "traced"]
+Family = Literal["steak", "medallion", "fillet", "breast", "chop", "tail", "roll", "chunk", "lump", "dome", "traced"]
 End = Literal["square", "round", "cut"]
 
 Length = Annotated[float, Field(ge=1, le=2000)]
 Place = Annotated[float, Field(ge=0, le=2000)]
 
 # Families whose row runs from the middle to an edge; the others from the thick end to the thin one.
-MIRRORED: tuple[Family, ...] = ("steak", "medallion", "roll", "chunk", "lump")
+MIRRORED: tuple[Family, ...] = ("steak", "medallion", "roll", "chunk", "lump", "dome")
 TAPERED: tuple[Family, ...] = ("fillet", "breast", "tail")
 ROUND: tuple[Family, ...] = ("tail", "roll")
-# Lie flat on a pan under their own weight; common practice.
-SOFT: tuple[Family, ...] = ("fillet", "breast", "tail", "traced")
+NEAR_ALL_ROUND: tuple[Family, ...] = ("chunk", "lump")  # with three near sizes
+# Which of the piece's own sizes is the row; the other one is `other_mm`.
+ROW_IS: dict[Family, Literal["width", "length"]] = {
+    "steak": "width", "fillet": "width", "chop": "width", "chunk": "width", "lump": "width", "dome": "width",
+    "breast": "length", "tail": "length", "roll": "length",
+}  # fmt: skip
+SAME_MM = 1.0  # sizes that differ by less are one
 THINNEST = 0.15  # of the thickest: less curls, dries or is cut off
 
 
@@ -35,10 +40,10 @@ class Outline(FileModel):
     """The piece across its row, `row_mm` long: a steak's width, a breast's or tail's length, a medallion's diameter.
 
     `thick_mm`: the greatest thickness or diameter, the shape's own size where left out. `thin_mm`: at the thin end.
-    `other_mm`: the third size. `keep`: share of the row at full thickness. `ends`: the thick one, then the thin one; of
-    a mirrored family the first is "cut". `lies`: soft flesh drapes onto a pan, of stiff flesh only what is within a
-    millimetre of it touches; left out, its family decides. `trace`: places along the row and the thickness there;
-    it goes before the numbers.
+    `other_mm`: the third size. `keep`: share of the row at full thickness. `ends`: the thick one, then the thin one, or
+    "cut", a plane of symmetry, which the first of a mirrored family always is; left out, they are square. `lies`: soft
+    flesh drapes onto a pan, of stiff flesh only what is within a millimetre of it touches. `trace`: places along the
+    row and the thickness there; it goes before the numbers.
     """
 
     family: Family
@@ -49,13 +54,13 @@ class Outline(FileModel):
     keep: float | None = Field(None, ge=0, le=0.95)
     ends: tuple[End, End] | None = None
     bone: Bone | None = None
-    lies: Literal["soft", "stiff"] | None = None
+    lies: Literal["soft", "stiff"] = "soft"
     trace: tuple[tuple[Place, Length], ...] | None = Field(None, min_length=3, max_length=60)
 
     @property
     def drapes(self) -> bool:
         """Whether all of its underside lies on a pan."""
-        return self.lies == "soft" if self.lies is not None else self.family in SOFT
+        return self.lies == "soft"
 
     def thicker(self, times: float) -> Self:
         """The same outline, its thicknesses multiplied."""
@@ -76,12 +81,14 @@ class Outline(FileModel):
             raise ValueError("the places of a trace go upwards")
         if self.family in TAPERED and self.thin_mm is None:
             raise ValueError(f"a {self.family} needs thin_mm")
-        if self.family not in TAPERED and self.thin_mm is not None:
+        if self.family not in TAPERED and self.thin_mm not in (None, self.thick_mm):
             raise ValueError(f"a {self.family} has no thin end: leave thin_mm out")
+        if self.family in NEAR_ALL_ROUND and self.other_mm is None:
+            raise ValueError(f"a {self.family} needs other_mm, its third size")
         if self.bone is not None and self.family != "chop":
             raise ValueError("only a chop has its bone in the outline")
-        if self.ends is not None and (self.ends[0] == "cut") != (self.family in MIRRORED) and self.family != "traced":
-            raise ValueError("the first end of a mirrored family is cut, of the others square or round")
+        if self.ends is not None and self.ends[0] == "cut" and self.family in (*TAPERED, "chop"):
+            raise ValueError(f"the thick end of a {self.family} is square or round")
         if self.ends is not None and self.ends[1] == "cut":
             raise ValueError("the thin end is square or round")
         return self

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from .base import FileModel
-from .outline import ROUND, THINNEST, Outline
+from .outline import ROUND, ROW_IS, SAME_MM, THINNEST, Outline
 
 History = Literal["intact", "pierced", "tenderised", "injected", "brined", "minced", "stuffed", "frozen-parasite"]
 
@@ -133,12 +133,25 @@ class Piece(FileModel):
             raise ValueError(f"a {found.family} has the shape {wanted.__name__.lower()}")
         size = self.shape.diameter_mm if isinstance(self.shape, Cylinder) else self.shape.thickness_mm
         thick = max(t for _, t in found.trace) if found.trace is not None else (found.thick_mm or size)
-        if abs(thick - size) > 0.01 * size:
+        if abs(thick - size) > SAME_MM:
             raise ValueError(f"the outline is {thick:g} mm at its thickest, the shape {size:g} mm")
         thin = min(t for _, t in found.trace) if found.trace is not None else (found.thin_mm or size)
         if not THINNEST * size <= thin <= size:
             raise ValueError(f"the thin end is {THINNEST:.0%} of the thickness or more, and no thicker than it")
+        self._sizes_agree(found)
         row = found.trace[-1][0] - found.trace[0][0] if found.trace is not None else float(found.row_mm or 0.0)
         if row < size:
             raise ValueError("the row is at least as long as the piece is thick: turn the outline round")
         return self
+
+    def _sizes_agree(self, found: Outline) -> None:
+        """Width and length beside an outline are its own."""
+        of_row = ROW_IS.get(found.family)
+        across = "length" if of_row == "width" else "width"
+        pairs = [(of_row, found.row_mm), (across if of_row else None, found.other_mm)]
+        if found.family == "medallion":
+            pairs = [("width", found.row_mm), ("length", found.row_mm)]
+        for name, of_outline in pairs:
+            of_piece = getattr(self, f"{name}_mm") if name else None
+            if of_piece is not None and of_outline is not None and abs(of_piece - of_outline) > SAME_MM:
+                raise ValueError(f"the {name} is {of_piece:g} mm, in the outline {of_outline:g} mm")

@@ -14,7 +14,6 @@ from .outline import End, Outline
 
 NEAR = 1.5  # two sizes in plan that differ by less are taken as a disc of the same area
 KEEP = {"breast": 0.3, "tail": shapes.TAPERS_FROM, "fillet": 0.0}
-EDGES: dict[str, End] = {"chunk": "square"}  # of a family whose ends are not given
 
 
 def size_m(piece: Piece) -> float:
@@ -42,15 +41,17 @@ def made_from(given: OutlineIn, thick: float) -> Outline:
     """The outline in a plan at its greatest thickness, m."""
     row = (given.row_mm or 0.0) * 1e-3
     ends: tuple[End, End] = given.ends or ("square", "square")
+    edge = ends[1]
     match given.family:
         case "steak" | "medallion" | "chunk":
             disc = given.family == "medallion" or _is_near(given)
-            edge = given.ends[1] if given.ends else EDGES.get(given.family, "round")
             return shapes.flat(thick, _across_m(given) if disc else row, edge, disc)
         case "lump":
             return shapes.domed(thick, _across_m(given) if _is_near(given) else row, _is_near(given))
         case "roll":
-            return shapes.roll(thick, row)
+            return shapes.roll(thick, row, edge)
+        case "dome":
+            return shapes.domed(thick, row)
         case "chop":
             return shapes.taper(thick, thick, row, ends=ends)
         case "traced":

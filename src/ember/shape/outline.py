@@ -61,9 +61,9 @@ def domed(thick_m: float, width_m: float, is_disc: bool = False, power: float = 
     return Outline(x, y, ("cut", "round"), is_disc=is_disc)
 
 
-def roll(diameter_m: float, length_m: float) -> Outline:
-    """Half of a roll with round ends."""
-    whole = flat(diameter_m, length_m)
+def roll(diameter_m: float, length_m: float, edge: End = "square") -> Outline:
+    """Half of a roll; its ends half balls or square."""
+    whole = flat(diameter_m, length_m, edge)
     return Outline(whole.x_m, whole.y_m, whole.ends, is_round=True)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from django import forms
 
-from ember.files.outline import MIRRORED, ROUND, TAPERED
+from ember.files.outline import MIRRORED, NEAR_ALL_ROUND, ROUND, TAPERED
 from ember.files.piece import Piece
 from ember.food.catalogue import Cut
 from ember.food.geometry import footprint_mm
@@ -20,16 +20,18 @@ TRACED = ("traced", "As traced")
 FLAT = [
     ("steak", "Steak"), ("medallion", "Medallion"), ("fillet", "Fillet, thin on one side"),
     ("breast", "Breast, thin at its tip"), ("chop", "Chop"), ("chunk", "Block"), ("lump", "Domed lump"),
+    ("dome", "Domed, thin at both sides"),
 ]  # fmt: skip
 ROLLS = [("roll", "Roll"), ("tail", "With a tail")]
 # What the size along the row is called, and the third one; none where the row says both.
 ROW_WORDS = {
     "steak": ("Width", "Length"), "fillet": ("Width", "Length"), "chop": ("Width", "Length"),
-    "chunk": ("Width", "Length"), "lump": ("Width", "Length"), "medallion": ("Across", ""),
+    "chunk": ("Width", "Length"), "lump": ("Width", "Length"), "dome": ("Width", "Length"), "medallion": ("Across", ""),
     "breast": ("Length", "Width"), "tail": ("Length", ""), "roll": ("Length", ""),
 }  # fmt: skip
 THIN_SHARE, BONE_MM = 0.4, 12.0  # what a thin end and a bone begin with; common practice
-SQUARE: tuple[tuple[str, str], ...] = (("round", "Round"), ("square", "Square"))
+HAVE_EDGES = ("steak", "medallion", "chunk", "roll")
+SQUARE: tuple[tuple[str, str], ...] = (("square", "Square"), ("round", "Round"))
 
 
 def choices_for(shape: str, family: str) -> list[tuple[str, str]]:
@@ -46,12 +48,12 @@ def add_fields(form: forms.Form, units: Units, shape: str, family: str) -> None:
     row, other = ROW_WORDS[family]
     form.fields["row"] = fields.length(row, units, 1, 2000)
     if other:
-        form.fields["other"] = fields.length(other, units, 1, 2000, required=False)
+        form.fields["other"] = fields.length(other, units, 1, 2000, required=family in NEAR_ALL_ROUND)
     if family in TAPERED:
         form.fields["thin"] = fields.length("Thin end", units, 1, 600)
     if family == "chop":
         form.fields["rib"] = fields.length("Bone at one end", units, 1, 80, required=False)
-    if family in ("steak", "medallion", "chunk"):
+    if family in HAVE_EDGES:
         form.fields["edge"] = forms.ChoiceField(choices=SQUARE, required=False)
 
 
@@ -79,7 +81,7 @@ def initial_of(outline: Mapping[str, Any] | None) -> dict[str, Any]:
     return {
         "outline": outline["family"], "row": outline.get("row_mm"), "other": outline.get("other_mm"),
         "thin": outline.get("thin_mm"), "rib": (outline.get("bone") or {}).get("mm"),
-        "edge": (outline.get("ends") or ["cut", "square" if outline["family"] == "chunk" else "round"])[1],
+        "edge": (outline.get("ends") or ["cut", "square"])[1],
     }  # fmt: skip
 
 
@@ -107,7 +109,9 @@ def fill_in(values: dict[str, str], cut_entry: Cut, units: Units) -> None:
         return figure(units.length_value(round(mm)), 0 if units.length == "mm" else 2)
 
     values["row"] = shown(max(row, size))
-    values["edge"] = "square" if family == "chunk" else "round"
+    values["edge"] = "square"
+    if family in NEAR_ALL_ROUND:
+        values["other"] = shown(max(long, size))
     if family in TAPERED:
         values["thin"] = shown(THIN_SHARE * size)
     if family == "chop" and cut_entry.bone:
