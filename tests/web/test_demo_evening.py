@@ -22,6 +22,7 @@ from kitchen.demo.clock import go_on, set_to
 from kitchen.demo.evening import DISHES, LATE, OPENS
 from kitchen.demo.galley import SLIPPED_IN, Galley
 from kitchen.demo.kitchen import PASSWORD, PEOPLE
+from kitchen.demo.past import last_awake
 from kitchen.kit.actions import add_device
 from kitchen.line.models import Cook, Reading
 from kitchen.line.step_cooks import steps_running
@@ -167,3 +168,13 @@ def test_the_simulated_probes_send_for_what_cooks_and_hold_with_the_clock(galley
     held = Reading.objects.count()
     simulated.tick()
     assert Reading.objects.count() == held
+
+
+@pytest.mark.parametrize("hour", range(0, 24, 3))
+def test_nobody_cooked_in_the_small_hours_whatever_the_time(small, hour):
+    at = small.now().astimezone(small.zone).replace(hour=hour, minute=10)
+    set_to(small, at, 0.0)
+    awake = last_awake(small)
+    assert awake <= at
+    assert 10 <= awake.hour <= 22
+    assert at - awake < dt.timedelta(hours=13)

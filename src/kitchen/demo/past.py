@@ -22,6 +22,7 @@ from kitchen.line.starting import kept_result
 from kitchen.logbook.actions import sign
 
 READING_EVERY_S = 10.0
+UP_FROM_H, DOWN_AT_H = 10, 22  # nobody cooks in the small hours
 NOISE_K = 0.08
 
 
@@ -29,6 +30,14 @@ def timed(plan: Plan, durations_s: list[float]) -> Plan:
     """A plan with the given stage durations."""
     stages = [lasting(stage, seconds) for stage, seconds in zip(plan.stages, durations_s, strict=True)]
     return plan.model_copy(update={"stages": stages})
+
+
+def last_awake(kitchen: Kitchen) -> dt.datetime:
+    """Now, or the end of the last evening while the galley sleeps."""
+    now = kitchen.now().astimezone(kitchen.zone)
+    if now.hour < UP_FROM_H:
+        return (now - dt.timedelta(days=1)).replace(hour=DOWN_AT_H, minute=0)
+    return min(now, now.replace(hour=DOWN_AT_H, minute=0))
 
 
 def past_cook(
@@ -43,7 +52,7 @@ def past_cook(
     core = parse_plan(plan.document)
     result = evaluate(core)
     by = people[past["by"]]
-    started = kitchen.now() - dt.timedelta(hours=past["hours_ago"])
+    started = last_awake(kitchen) - dt.timedelta(hours=past["hours_ago"])
     cook = Cook.objects.create(
         kitchen=kitchen, plan=plan, name=plan.name, document=plan.document, started_at=started, started_by=by,
         result=kept_result(core, result),
