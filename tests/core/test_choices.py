@@ -60,9 +60,36 @@ def test_a_degree_of_bath_is_at_most_a_degree_of_core():
 
 def test_a_wrapped_rest_carries_further_than_an_open_one():
     pan = [{"kind": "pan", "pan_c": 210, "seconds_a_side": 150}, {"kind": "rest", "minutes": 8}]
-    found = price("rest", prices(plan(pan)))
-    assert (found.before, found.after) == ("open", "wrapped")
-    assert found.kelvin > 0.2
+    rests = {row.after: row for row in prices(plan(pan)) if row.choice == "rest"}
+    assert set(rests) == {"foil", "wrapped"}
+    assert all(row.before == "open" and row.kelvin > 0.2 for row in rests.values())
+    wrapped = [{**pan[0]}, {**pan[1], "cover": "wrapped"}]
+    assert price("rest", prices(plan(wrapped))).kelvin < 0.0
+
+
+def test_what_practice_lives_on_is_told_for_a_seared_chop():
+    """Tempered, basted, on a warm plate: common practice; each makes a pan piece hotter, at the same times."""
+    chop = [{"kind": "pan", "pan_c": 230, "seconds_a_side": 200}, {"kind": "rest", "minutes": 8}]
+    found = {row.choice: row for row in prices(plan(chop, "pork/chop", start_c=8))}
+    assert 2.0 < found["start"].kelvin < 10.0
+    assert 1.0 < found["baste"].kelvin < 15.0
+    assert found["baste"].amount == pytest.approx(400 / 2 / 60)
+    assert 0.3 < found["plate"].kelvin < 8.0
+    basted = [{**chop[0], "baste": {"from_s": 200, "every_s": 5}}, chop[1]]
+    bare = price("baste", prices(plan(basted, "pork/chop", start_c=8)))
+    assert bare.after == "bare"
+    assert bare.kelvin < -1.0
+
+
+def test_an_oven_after_a_pan_is_told_what_its_hot_pan_gives():
+    stages = [
+        {"kind": "pan", "pan_c": 220, "seconds_a_side": 90}, {"kind": "oven", "air_c": 190, "minutes": 6},
+        {"kind": "rest", "minutes": 8},
+    ]  # fmt: skip
+    found = price("hot-pan", prices(plan(stages, "lamb/rump")))
+    assert (found.before, found.after) == ("rack", "pan")
+    assert found.kelvin > 0.5
+    assert "hot-pan" not in {row.choice for row in prices(plan(BATH))}
 
 
 def test_a_plan_without_rest_or_pull_has_fewer_prices():

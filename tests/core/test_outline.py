@@ -6,6 +6,7 @@ import pytest
 
 from ember.errors import BadInput
 from ember.evaluate import evaluate
+from ember.files.piece import Piece
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cut, cuts
 from ember.food.geometry import footprint_mm, mass_of, with_size
@@ -13,6 +14,8 @@ from ember.heat.kappa import kappas
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
 from ember.report.places import judged
+from ember.shape.of_piece import outline_of
+from ember.shape.usual import confidence_of, usual_outline
 
 from .plans import document, plan
 
@@ -202,3 +205,21 @@ def test_a_mirrored_trace_is_judged_to_its_middle():
     assert sure[0]
     assert not sure[-1]
     assert {place.place for place in evaluate(recipe).places} == {"core", "edge"}
+
+
+@pytest.mark.parametrize("cut_id", sorted(cuts()))
+def test_every_cut_has_a_usual_outline_that_can_be_cooked_by(cut_id):
+    """Of whole birds and balls there is none; any other could be taken over as it is."""
+    entry = cuts()[cut_id]
+    size = entry.form.size_mm
+    round_form = entry.form.kind != "slab"
+    shape = {"kind": "cylinder", "diameter_mm": size} if round_form else {"kind": "slab", "thickness_mm": size}
+    piece = Piece(cut=cut_id, shape=shape, start_c=5)
+    found = usual_outline(piece, entry, size, *footprint_mm(piece, entry, 1060.0))
+    if entry.thigh_share is not None:
+        assert found is None
+        return
+    taken_over = Piece(cut=cut_id, shape=shape, start_c=5, outline=found)
+    made = outline_of(taken_over)
+    assert made.y_m.max() == pytest.approx(size * 0.5e-3, rel=1e-6)
+    assert confidence_of(entry) in ("fair", "unsure")

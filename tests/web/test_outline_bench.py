@@ -27,7 +27,7 @@ def with_outline(document, outline):
     return {**document, "piece": {**document["piece"], "outline": outline}}
 
 
-@pytest.mark.parametrize("family", ["steak", "medallion", "fillet", "breast", "chop", "chunk", "lump"])
+@pytest.mark.parametrize("family", ["steak", "medallion", "fillet", "breast", "chop", "chunk", "lump", "dome"])
 def test_a_family_just_chosen_begins_with_sizes_that_work(document, family):
     bench = worked(document, outline=family)
     assert not bench.piece.errors
@@ -103,3 +103,47 @@ def test_face_and_piece_are_drawn_on_the_outline(document):
     assert len(face.levels) == len(face.top) > 100
     assert {len(frame) for frame in face.frames} == {6 * len(face.levels)}
     assert face.width / face.height == pytest.approx(70 / 26, abs=0.05)
+
+
+# Without an outline ---------------------------------------------------------------------------------------------------
+
+
+def test_width_and_length_are_asked_for_and_what_is_assumed_is_shown(document):
+    bench = worked(document)
+    assert [label for label, _ in bench.size_fields] == ["Width", "Length"]
+    shown = [field.field.widget.attrs["placeholder"] for _, field in bench.size_fields]
+    assert all(20 < float(text) < 400 for text in shown)
+    assert bench.assumed
+    measured = worked(document, wide="60", long="110")
+    assert (measured.core.piece.width_mm, measured.core.piece.length_mm) == (60, 110)
+    assert not measured.assumed
+    narrow = worked(document, wide="40", long="110")
+    assert narrow.result.core.peak_c != measured.result.core.peak_c
+
+
+def test_a_heavier_piece_is_wider(document):
+    light, heavy = (worked(document, mass=grams) for grams in ("250", "500"))
+    widths = [float(b.size_fields[0][1].field.widget.attrs["placeholder"]) for b in (light, heavy)]
+    assert widths[0] < widths[1]
+    assert light.assumed == "its mass"
+
+
+def test_a_roll_has_a_length_and_its_shapes_own_is_kept(document):
+    shape = {"kind": "cylinder", "diameter_mm": 45.0, "length_mm": 160.0}
+    rolled = {**document, "piece": {**document["piece"], "shape": shape}}
+    bench = worked(rolled)
+    assert [(label, field.value()) for label, field in bench.size_fields] == [("Length", "160")]
+    assert bench.core.piece.length_mm == 160
+
+
+def test_an_outline_says_the_sizes_itself(document):
+    wide = {**document, "piece": {**document["piece"], "width_mm": 90.0}}
+    bench = worked(wide, outline="steak", wide="90")
+    assert bench.core.piece.width_mm is None
+    assert bench.core.piece.outline.family == "steak"
+    assert bench.size_fields == []
+
+
+def test_sizes_that_were_measured_and_the_mass_are_asked_about_together(document):
+    asked = worked(document, wide="200", long="300", mass="250")
+    assert "Weighs 250 g, these sizes make" in asked.piece.errors["mass"][0]

@@ -104,6 +104,11 @@ def mass_of(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> float:
     return typical_mass_g(cut_entry.form, density_kg_m3, body_size(piece, cut_entry, density_kg_m3).size_mm)
 
 
+def length_of(piece: Piece) -> float | None:
+    """The piece's measured length, mm: its own, or its shape's."""
+    return piece.length_mm or (piece.shape.length_mm if isinstance(piece.shape, Cylinder) else None)
+
+
 def mass_by_sizes_g(piece: Piece, density_kg_m3: float) -> float | None:
     """Mass of a piece all of whose sizes were measured, g; None for any other."""
     outline = piece.outline
@@ -111,7 +116,7 @@ def mass_by_sizes_g(piece: Piece, density_kg_m3: float) -> float | None:
         across = outline.other_mm or piece.length_mm
         whole = outline.family in ("medallion", "tail", "roll") or across is not None
         return 1e3 * density_kg_m3 * volume_m3(piece) if whole else None
-    match piece.shape, piece.width_mm, piece.length_mm:
+    match piece.shape, piece.width_mm, length_of(piece):
         case Slab(thickness_mm=size), float(wide), float(long):
             return _FILL * size * wide * long * density_kg_m3 * 1e-6
         case Cylinder(diameter_mm=size), _, float(long):
@@ -140,7 +145,7 @@ def footprint_mm(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> tuple[fl
     if body.exponent >= 1.5:
         return body.size_mm, body.size_mm
     if body.exponent >= 0.8:
-        return body.size_mm, piece.length_mm or volume_mm3 / (math.pi / 4 * body.size_mm**2)
+        return body.size_mm, length_of(piece) or volume_mm3 / (math.pi / 4 * body.size_mm**2)
     area_mm2 = volume_mm3 / (_FILL * body.size_mm)
     wide, long = piece.width_mm, piece.length_mm
     if wide is None and long is None:

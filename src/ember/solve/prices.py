@@ -7,11 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 from ..errors import EmberError
 from ..files.plan import Plan
-from ..files.stages import Bath, Oven, Pan, Rest, Stage, Temper
+from ..files.stages import Baste, Bath, Oven, Pan, Rest, Stage, Temper
 from ..food.catalogue import cut
 from ..food.geometry import body_size, with_size
 from ..heat.problem import density_of
@@ -20,11 +21,12 @@ from ..heat.trajectory import Trajectory
 from .log_ends import with_log_ends
 from .pull import timed
 
-Choice = Literal["temper", "rest", "thicker", "medium"]
+Choice = Literal["temper", "start", "baste", "hot-pan", "rest", "plate", "thicker", "medium"]
 
 OUT_MIN, THICKER_MM = 20.0, 5.0
 # How far a setting is off in a kitchen that trusts it; common practice.
 OFF_K = {"bath": 1.0, "oven": 10.0, "pan": 20.0}
+WARMER_K, WARM_PLATE_C, BASTE_EVERY_S = 10.0, 60.0, 5.0  # common practice
 KEYS = {"bath": "water_c", "oven": "air_c", "pan": "pan_c"}
 
 
@@ -72,17 +74,63 @@ def _temper(plan: Plan, run: Trajectory) -> Iterator[Price]:
     )  # fmt: skip
 
 
+def _start(plan: Plan, run: Trajectory) -> Iterator[Price]:
+    """The piece warmer to begin with, at the same times."""
+    start_c = plan.piece.start_c + WARMER_K
+    if start_c > float(run.core_c.max()) - WARMER_K:
+        return
+    piece = plan.piece.model_copy(update={"start_c": start_c})
+    other = simulate_roughly(timed(plan, run).model_copy(update={"piece": piece}))
+    yield Price("start", None, WARMER_K, kelvin=other.peak()[0] - run.peak()[0])
+
+
+def _baste(plan: Plan, run: Trajectory) -> Iterator[Price]:
+    """The last pan basted over its second half, or not at all."""
+    pans = [(i, stage) for i, stage in enumerate(plan.stages) if isinstance(stage, Pan) and stage.cover != "lid"]
+    if not pans:
+        return
+    index, stage = pans[-1]
+    fixed = timed(plan, run)
+    half_s = 0.5 * (run.stages[index].end_s - run.stages[index].start_s)
+    spooned = None if stage.baste is not None else Baste(from_s=half_s, every_s=BASTE_EVERY_S)
+    other = simulate_roughly(_swapped(fixed, index, fixed.stages[index].model_copy(update={"baste": spooned})))
+    yield Price("baste", index, half_s / 60.0, kelvin=other.peak()[0] - run.peak()[0], after="" if spooned else "bare")
+
+
+def _hot_pan(plan: Plan, run: Trajectory) -> Iterator[Price]:
+    """An oven after a pan: in that pan, or on a rack."""
+    for index, (before, stage) in enumerate(pairwise(plan.stages), start=1):
+        if isinstance(before, Pan) and isinstance(stage, Oven) and stage.where in ("pan", "rack"):
+            instead = "rack" if stage.where == "pan" else "pan"
+            fixed = timed(plan, run)
+            other = simulate_roughly(_swapped(fixed, index, fixed.stages[index].model_copy(update={"where": instead})))
+            kelvin = other.peak()[0] - run.peak()[0]
+            yield Price("hot-pan", index, 0.0, kelvin=kelvin, before=stage.where, after=instead)
+
+
+def _plate(plan: Plan, run: Trajectory) -> Iterator[Price]:
+    """The last rest on a warm plate."""
+    rests = [(i, stage) for i, stage in enumerate(plan.stages) if isinstance(stage, Rest)]
+    if not rests or rests[-1][1].on == "hot_plate":
+        return
+    index, _stage = rests[-1]
+    fixed = timed(plan, run)
+    warm = fixed.stages[index].model_copy(update={"on": "hot_plate", "plate_c": WARM_PLATE_C})
+    other = simulate_roughly(_swapped(fixed, index, warm))
+    yield Price("plate", index, WARM_PLATE_C, kelvin=other.peak()[0] - run.peak()[0])
+
+
 def _rest(plan: Plan, run: Trajectory) -> Iterator[Price]:
     """The last rest with another cover, everything else at the same times."""
     rests = [(i, stage) for i, stage in enumerate(plan.stages) if isinstance(stage, Rest)]
     if not rests:
         return
     index, stage = rests[-1]
-    instead = "wrapped" if stage.cover == "open" else "open"
     fixed = timed(plan, run)
     rested = fixed.stages[index]
-    other = simulate_roughly(_swapped(fixed, index, rested.model_copy(update={"cover": instead})))
-    yield Price("rest", index, 0.0, kelvin=other.peak()[0] - run.peak()[0], before=stage.cover, after=instead)
+    for instead in ("foil", "wrapped") if stage.cover == "open" else ("open",):
+        other = simulate_roughly(_swapped(fixed, index, rested.model_copy(update={"cover": instead})))
+        yield Price("rest", index, 0.0, kelvin=other.peak()[0] - run.peak()[0], before=stage.cover, after=instead)
 
 
 def _thicker(plan: Plan, run: Trajectory) -> Iterator[Price]:
@@ -121,7 +169,7 @@ def prices(plan: Plan) -> list[Price]:
     plan = with_log_ends(plan)
     run = simulate_roughly(plan)
     price_list: list[Price] = []
-    for look in (_temper, _rest, _thicker, _medium):
+    for look in (_temper, _start, _baste, _hot_pan, _rest, _plate, _thicker, _medium):
         try:
             price_list += look(plan, run)
         except EmberError:

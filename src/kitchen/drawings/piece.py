@@ -31,6 +31,7 @@ class PieceDrawing:
     across: tuple[float, float, float]
     bird: tuple[float, float] | None = None
     thin: tuple[float, float, float] | None = None  # the thin end's measure, of an outline that has one
+    usual: str = ""  # how sure an outline is that nobody measured
 
     @property
     def tall_word_y(self) -> float:

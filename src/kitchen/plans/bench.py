@@ -16,7 +16,8 @@ from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from ember.files.result import Result
 from ember.food.catalogue import Cut, cut, cuts
-from ember.food.geometry import body_size
+from ember.food.geometry import body_size, footprint_mm
+from ember.heat.problem import density_of
 from ember.judge.standards import standard
 from ember.methods.prep import PrepKind, prep_kinds, thought_of
 from ember.quantities import Units
@@ -27,7 +28,7 @@ from kitchen.units.number_text import figure, in_units, minutes_text
 
 from .first import first_document, name_from
 from .outline_form import ROW_WORDS, fill_in
-from .piece_form import ALONG, PieceForm, piece_initial, usual_word, words_of
+from .piece_form import ALONG, SIZES, PieceForm, piece_initial, usual_word, words_of
 from .prep_form import PrepForm
 from .stage_form import StageForm, passthrough_of
 from .stage_kinds import STAGE_NAMES
@@ -84,6 +85,26 @@ class Bench:
     def size_word(self) -> str:
         """The name of the deciding size."""
         return "Thickness" if self.piece["shape"].value() == "slab" else "Diameter"
+
+    @property
+    def size_fields(self) -> list[tuple[str, BoundField]]:
+        """Width and length with their labels, where the piece has them; the assumed ones stand in empty fields."""
+        sizes = SIZES.get(str(self.piece["shape"].value() or ""), ())
+        there = [(label, self.piece[name]) for name, label in sizes if name in self.piece.fields]
+        if self.core is not None:
+            both = footprint_mm(self.core.piece, self.cut, density_of(self.core))
+            shown = dict(zip(("wide", "long"), both, strict=True))
+            for _, field in there:
+                text = figure(self.units.length_value(round(shown[field.name])), 0 if self.units.length == "mm" else 1)
+                field.field.widget.attrs["placeholder"] = text
+        return there
+
+    @property
+    def assumed(self) -> str:
+        """What the sizes that nobody measured follow from; empty if there are none."""
+        if all(field.value() for _, field in self.size_fields):
+            return ""
+        return "its mass" if self.piece["mass"].value() else "the usual piece"
 
     @property
     def outline_fields(self) -> list[tuple[str, BoundField]]:
@@ -290,5 +311,5 @@ def _begin_anew(values: dict[str, str], cut_entry: Cut, units: Units) -> None:
         values["size"] = _typical_size(cut_entry.id, units)
     if values.get("target") not in [*words_of(cut_entry), "core"]:
         values["target"] = usual_word(cut_entry)
-    for name in (ALONG, "fat_cap", "bone", "outline", "row"):
+    for name in (ALONG, "fat_cap", "bone", "outline", "row", "wide", "long"):
         values[name] = ""

@@ -15,7 +15,8 @@ from .outline_form import EVEN, FLAT, ROLLS, ROW_WORDS, TRACED
 from .stage_kinds import STAGE_KINDS, Choice
 
 PIECE_WORDS = {
-    "mass_g": ("Mass", "g"), "count": ("Pieces", ""), "spread_mm": ("Thin to thick", "mm"), "start_c": ("Start", "°C"),
+    "mass_g": ("Mass", "g"), "count": ("Pieces", ""), "spread_mm": ("Thin to thick", "mm"), "width_mm": ("Width", "mm"),
+    "length_mm": ("Length", "mm"), "start_c": ("Start", "°C"),
     "fat_cap_mm": ("Fat cap", "mm"), "trim_pct": ("Trim", "%"), "bone_pct": ("Bone", "%"),
     "portions": ("Portions per piece", ""), "origin": ("Origin", ""), "stuffed": ("Stuffed", ""),
 }  # fmt: skip

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ember.files.plan import Plan as CorePlan
 from ember.files.result import Result
 from ember.food.catalogue import Cut
 from ember.food.geometry import body_size, footprint_mm
 from ember.heat.problem import density_of
-from ember.shape.of_piece import outline_of
+from ember.shape.of_piece import made_from, outline_of
+from ember.shape.usual import confidence_of, usual_outline
 from kitchen.drawings.axis import TimeColumns
 from kitchen.drawings.cut_face import Body, CutFace, Inside, Section, cut_face, moments
 from kitchen.drawings.meat import flesh_of, words_by_heat
@@ -15,6 +18,9 @@ from kitchen.drawings.piece import PieceDrawing, outline_drawing, piece_drawing
 from kitchen.drawings.section_face import section_face
 
 from .bench import Bench
+
+# Families that look like themselves along their row; of the others the piece is drawn as it lies.
+SEEN_FROM_THE_SIDE = ("fillet", "breast", "chop", "tail", "lump")
 
 
 def section_of(core: CorePlan, cut_entry: Cut, result: Result) -> Section:
@@ -58,4 +64,12 @@ def drawing_of(bench: Bench) -> PieceDrawing:
         return outline_drawing(1e3 * x, 1e3 * half, made.is_round, outline.thin_mm, bone)
     density = density_of(bench.core)
     size = body_size(bench.core.piece, bench.cut, density).size_mm
-    return piece_drawing(kind, size, *footprint_mm(bench.core.piece, bench.cut, density))
+    footprint = footprint_mm(bench.core.piece, bench.cut, density)
+    usual = usual_outline(bench.core.piece, bench.cut, size, *footprint)
+    if usual is None or usual.family not in SEEN_FROM_THE_SIDE:
+        return piece_drawing(kind, size, *footprint)
+    made = made_from(usual, size * 1e-3)
+    x, half = made.mirrored()
+    bone = usual.bone.mm if usual.bone is not None else 0.0
+    drawing = outline_drawing(1e3 * x, 1e3 * half, made.is_round, None, bone)
+    return replace(drawing, kind=kind, usual=confidence_of(bench.cut))

@@ -31,6 +31,8 @@ PIECE_FIELDS = (
     "trim_pct", "bone_pct", "portions", "outline",
 )  # fmt: skip
 HISTORY = [("", "Whole"), ("pierced", "Pierced"), ("tenderised", "Tenderised"), ("injected", "Injected")]
+# Sizes besides the deciding one, by shape.
+SIZES = {"slab": (("wide", "Width"), ("long", "Length")), "cylinder": (("long", "Length"),)}
 MOST_TEMPER_MIN = 24 * 60.0
 
 Own = Sequence[tuple[str, float]]  # a kitchen's own doneness words with their low ends
@@ -112,9 +114,18 @@ class PieceForm(forms.Form):
         assert isinstance(target, forms.ChoiceField)  # noqa: S101  (declared above)
         target.choices = [*words, ("core", "Core temperature")]
         given = data if data is not None else self.initial
+        self._add_sizes(units, cut_entry, given)
         outline_form.add_fields(self, units, str(given.get("shape", "slab")), str(given.get("outline") or ""))
         for name, field in self.fields.items():
             field.widget.attrs.setdefault("id", f"piece-{name}")
+
+    def _add_sizes(self, units: Units, cut_entry: Cut, given: Mapping[str, Any]) -> None:
+        """Width and length, where no outline has them; empty they are assumed."""
+        if given.get("outline"):
+            return
+        names = SIZES.get(str(given.get("shape", "slab")), ())
+        for name, label in names:
+            self.fields[name] = fields.length(label, units, 1, 2000, required=False)
 
     def clean_cut(self) -> str:
         """A cut of the catalogue."""
@@ -162,7 +173,7 @@ class PieceForm(forms.Form):
     def _ask_about_mass_and_sizes(self, cleaned: dict[str, Any]) -> None:
         """Ask about a mass that the measured sizes do not make, unless somebody said that it is right."""
         known, mass = cuts().get(cleaned.get("cut", "")), cleaned.get("mass")
-        if self.errors or known is None or not mass or not cleaned.get("outline"):
+        if self.errors or known is None or not mass:
             return
         try:
             made = mass_by_sizes_g(Piece.model_validate(self.piece({})), float(known.mass_fractions.density(20.0)))
@@ -194,12 +205,14 @@ class PieceForm(forms.Form):
             ],
             "origin": typed["origin"] or "farmed",
         }
+        if "long" in self.fields or typed.get("outline"):  # an outline says them itself
+            values |= {"width_mm": typed.get("wide"), "length_mm": typed.get("long")}
         shape = {
             "mass_g": typed["mass"] or None, "fat_cap_mm": typed["fat_cap"], "trim_pct": typed["trim"] or None,
             "bone_pct": typed["bone"], "portions": typed["portions"], "stuffed": typed["stuffed"] or None,
             "outline": self.traced if typed.get("outline") == "traced" else outline_form.outline_from(typed),
         }  # fmt: skip
-        return values | {key: value for key, value in shape.items() if value is not None}
+        return {key: value for key, value in (values | shape).items() if value is not None}
 
     @property
     def traced(self) -> dict[str, Any] | None:
@@ -278,6 +291,8 @@ def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
         ),
         "shape": shape["kind"] if shape["kind"] in dict(SHAPES) else "slab",
         "size": size_mm(piece),
+        "wide": _number(piece.get("width_mm")),
+        "long": _number(piece.get("length_mm") or shape.get("length_mm")),
         "mass": _number(piece.get("mass_g")),
         "count": piece.get("count", 1),
         "spread": _number(piece.get("spread_mm")),

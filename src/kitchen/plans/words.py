@@ -62,6 +62,16 @@ def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
     match price.choice:
         case "temper":
             return f"{_time(price.amount)} out of the fridge", _temper_words(price, units)
+        case "start":
+            return f"Start {_degrees(price.amount, units, 0)} warmer", _peak(price.kelvin, units)
+        case "baste":
+            return "Not basted" if price.after else "Basted in its second half", _peak(price.kelvin, units)
+        case "hot-pan":
+            where = {"pan": "in its hot pan", "rack": "on a rack"}
+            return f"Oven {where[price.after]}, not {where[price.before]}", _peak(price.kelvin, units)
+        case "plate":
+            plate = figure(units.temperature_value(price.amount), 0)
+            return f"Rest on a plate of {plate} {units.degree}", _peak(price.kelvin, units)
         case "rest":
             return f"Rest {REST_COVERS[price.after]}, not {REST_COVERS[price.before]}", _peak(price.kelvin, units)
         case "thicker":
