@@ -14,7 +14,7 @@ from ember.quantities import Units
 from kitchen.cuts.models import OwnCut
 from kitchen.plans.bench import Bench
 from kitchen.plans.chain import changed
-from kitchen.plans.words import fit_lines, price_lines
+from kitchen.plans.words import changed_since, fit_lines, price_lines
 
 from .pages import body_of
 from .posting import UNITS, posted
@@ -200,6 +200,18 @@ def test_prices_and_fits_in_fahrenheit_and_inches(document):
     ways = fit_lines(plan, fit(plan, 40 * 60.0), 40 * 60.0, units)
     assert ways[0].what == "As planned"
     assert any("°F" in way.what for way in ways)
+
+
+def test_a_plan_that_says_something_else_than_when_it_was_cooked_tells_why(document):
+    result = evaluate(parse_plan(document))
+    kept = result.model_dump(mode="json")
+    assert changed_since(kept, result, UNITS) == ""
+    kept["pull"]["s"] *= 1.2
+    said = changed_since(kept, result, UNITS)
+    assert "since it was last cooked" in said
+    assert "width and mass count" in said
+    assert "°F" in changed_since(kept, result, Units("F", "in", "lb"))
+    assert changed_since({}, result, UNITS) == ""  # it stopped before anything was worked out
 
 
 def test_make_it_fit_gives_ways_that_fit_and_are_taken(signed_in, document):

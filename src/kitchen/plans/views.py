@@ -37,6 +37,7 @@ from .models import Plan
 from .pictures import drawing_of, face_of
 from .send_form import SendForm
 from .stage_kinds import STAGE_KINDS, STAGE_NAMES
+from .words import changed_since
 
 CHART_PX = 684.0
 # Warnings whose own place on the page says them.
@@ -126,6 +127,15 @@ def _past_cooks(plan: Plan | None) -> dict[str, Any] | None:
     return {"count": done.count(), "last": last} if last else None
 
 
+def _since_it_was_cooked(plan: Plan, bench: Bench) -> str:
+    """What the same plan said when it was last cooked, if it says something else today."""
+    last = plan.cooks.filter(finished_at__isnull=False).order_by("-finished_at").only("document", "result").first()
+    if last is None or bench.result is None:
+        return ""
+    same = all(last.document.get(key) == plan.document.get(key) for key in ("piece", "stages"))
+    return changed_since(last.result, bench.result, bench.units) if same else ""
+
+
 def new(request: KitchenRequest) -> HttpResponse:
     """The bench with a first plan, which is stored at the first Save."""
     if request.method == "POST":
@@ -151,7 +161,8 @@ def edit(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         return _save(request, plan)
     bench = Bench.of_document(plan.document, request.user.units)
     bench.work_out_document({**plan.document, **rules_of(request), "depth_map": True})
-    return render(request, "plans/bench.html", bench_context(request, bench, plan))
+    context = bench_context(request, bench, plan, since=_since_it_was_cooked(plan, bench))
+    return render(request, "plans/bench.html", context)
 
 
 @computes

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from ember.files.plan import Plan as CorePlan
+from ember.files.result import Result
 from ember.files.stages import Oven, Stage
 from ember.methods.library import methods
 from ember.quantities import Units
@@ -51,6 +53,26 @@ def _peak(kelvin: float | None, units: Units) -> str:
     if kelvin is None or abs(kelvin) < LITTLE_K:
         return "same core"
     return f"core {_degrees(kelvin, units)} {'hotter' if kelvin > 0 else 'colder'}"
+
+
+CHANGED_SHARE, CHANGED_K = 0.03, 0.7  # of the time to the pull, and of the peak: less is not told
+
+
+def changed_since(kept: Mapping[str, Any], result: Result, units: Units) -> str:
+    """What an unchanged plan says today, beside what it said when it was cooked; empty if that is the same."""
+    was, now = kept.get("pull") or {}, result.pull
+    before_s, before_c = was.get("s"), (kept.get("core") or {}).get("peak_c")
+    if now is None or not before_s or before_c is None:
+        return ""
+    peak_c = result.core.peak_c
+    if abs(now.s - before_s) <= CHANGED_SHARE * before_s and abs(peak_c - before_c) <= CHANGED_K:
+        return ""
+    times = [_time(seconds / 60.0) for seconds in (now.s, before_s)]
+    peaks = [figure(units.temperature_value(c), 1) for c in (peak_c, before_c)]
+    return (
+        f"Worked out anew since it was last cooked: out after {times[0]} (was {times[1]}), peak {peaks[0]} "
+        f"{units.degree} (was {peaks[1]}). Heat now enters by the edge too, and width and mass count."
+    )
 
 
 def price_lines(plan: CorePlan, prices: Sequence[Price], units: Units) -> list[PriceLine]:
