@@ -22,7 +22,7 @@ from kitchen.line.starting import kept_result
 from kitchen.logbook.actions import sign
 
 READING_EVERY_S = 10.0
-UP_FROM_H, DOWN_AT_H = 10, 22  # nobody cooks in the small hours
+UP_FROM, DOWN_AT = dt.time(10, 0), dt.time(23, 30)  # nobody cooks in the small hours
 NOISE_K = 0.08
 
 
@@ -35,9 +35,8 @@ def timed(plan: Plan, durations_s: list[float]) -> Plan:
 def last_awake(kitchen: Kitchen) -> dt.datetime:
     """Now, or the end of the last evening while the galley sleeps."""
     now = kitchen.now().astimezone(kitchen.zone)
-    if now.hour < UP_FROM_H:
-        return (now - dt.timedelta(days=1)).replace(hour=DOWN_AT_H, minute=0)
-    return min(now, now.replace(hour=DOWN_AT_H, minute=0))
+    evening = now.replace(hour=DOWN_AT.hour, minute=DOWN_AT.minute)
+    return evening - dt.timedelta(days=1) if now.time() < UP_FROM else min(now, evening)
 
 
 def past_cook(

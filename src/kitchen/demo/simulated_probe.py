@@ -23,11 +23,12 @@ from typing import Any
 import numpy as np
 
 from ember.errors import EmberError
+from ember.files.piece import Piece
 from ember.files.plan import Plan, parse_plan
 from ember.files.result import StageOut
 from ember.files.stages import Rest, lasting
-from ember.food.catalogue import cut
-from ember.food.geometry import body_size, with_size
+from ember.food.catalogue import Cut, cut
+from ember.food.geometry import body_size, footprint_mm, with_size
 from ember.heat.problem import density_of
 from ember.heat.simulate import simulate
 from ember.heat.trajectory import Trajectory
@@ -69,14 +70,24 @@ class Api:
             raise RuntimeError(f"{error.code}: {text[:300]}") from None
 
 
+def _scaled(piece: Piece, cut_entry: Cut, density: float, times: float) -> Piece:
+    """The piece bigger in all its parts."""
+    wide, long = footprint_mm(piece, cut_entry, density)
+    found = with_size(piece, cut_entry, density, times * body_size(piece, cut_entry, density).size_mm)
+    if piece.outline is not None or piece.shape.kind not in ("slab", "cylinder"):
+        return found
+    mass_g = None if piece.mass_g is None else piece.mass_g * times**3
+    sizes = {"length_mm": long * times} | ({"width_mm": wide * times} if piece.shape.kind == "slab" else {})
+    return found.model_copy(update={**sizes, "mass_g": mass_g})
+
+
 def truth_of(plan: Plan, size: float, medium_k: float) -> Plan:
     """The plan with another size and other media."""
     stages = []
     for stage in plan.stages:
         keys = [key for key in MEDIUM_KEYS if stage.kind in COOKS and getattr(stage, key, None) is not None]
         stages.append(stage.model_copy(update={key: getattr(stage, key) + medium_k for key in keys}))
-    cut_entry, density = cut(plan.piece.cut), density_of(plan)
-    piece = with_size(plan.piece, cut_entry, density, size * body_size(plan.piece, cut_entry, density).size_mm)
+    piece = _scaled(plan.piece, cut(plan.piece.cut), density_of(plan), size)
     return plan.model_copy(update={"piece": piece, "stages": stages})
 
 
