@@ -81,6 +81,15 @@ def test_what_practice_lives_on_is_told_for_a_seared_chop():
     assert bare.kelvin < -1.0
 
 
+def test_what_a_thin_end_gains_by_being_folded_under_or_cut_off():
+    oven = [{"kind": "oven", "air_c": 190, "until": {"core_c": 52}}, {"kind": "rest", "minutes": 4}]
+    outline = {"family": "fillet", "thin_mm": 8, "row_mm": 80, "other_mm": 140}
+    found = {row.choice: row for row in prices(plan(oven, "cod/fillet", outline=outline))}
+    assert found["fold"].amount == found["trim"].amount == pytest.approx(16.0)
+    assert found["fold"].kelvin < found["trim"].kelvin < -1.0
+    assert not {"fold", "trim"} & {row.choice for row in prices(plan(BATH))}
+
+
 def test_an_oven_after_a_pan_is_told_what_its_hot_pan_gives():
     stages = [
         {"kind": "pan", "pan_c": 220, "seconds_a_side": 90}, {"kind": "oven", "air_c": 190, "minutes": 6},

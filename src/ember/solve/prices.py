@@ -21,12 +21,13 @@ from ..heat.trajectory import Trajectory
 from .log_ends import with_log_ends
 from .pull import timed
 
-Choice = Literal["temper", "start", "baste", "hot-pan", "rest", "plate", "thicker", "medium"]
+Choice = Literal["temper", "start", "baste", "hot-pan", "rest", "plate", "fold", "trim", "thicker", "medium"]
 
 OUT_MIN, THICKER_MM = 20.0, 5.0
 # How far a setting is off in a kitchen that trusts it; common practice.
 OFF_K = {"bath": 1.0, "oven": 10.0, "pan": 20.0}
 WARMER_K, WARM_PLATE_C, BASTE_EVERY_S = 10.0, 60.0, 5.0  # common practice
+THIN_SHARE = 0.2  # of the row that is folded under or cut off at a thin end
 KEYS = {"bath": "water_c", "oven": "air_c", "pan": "pan_c"}
 
 
@@ -35,9 +36,9 @@ class Price:
     """The cost of one choice.
 
     `choice`; `stage` it is about, if any; `amount` in the choice's own unit (min, mm, K); `minutes`: how much longer
-    (negative: shorter) the plan takes, if it waits for its core; `kelvin`: how much hotter the core peaks at the same
-    times; `start_k`: how much warmer the core is as heating begins; `before`, `after`: a rest's cover as planned and
-    instead.
+    (negative: shorter) the plan takes, if it waits for its core; `kelvin`: how much hotter the core (of a fold or a
+    trim, the thin end) peaks at the same times; `start_k`: how much warmer the core is as heating begins; `before`,
+    `after`: a rest's cover or the oven's place as planned and instead.
     """
 
     choice: Choice
@@ -133,6 +134,24 @@ def _rest(plan: Plan, run: Trajectory) -> Iterator[Price]:
         yield Price("rest", index, 0.0, kelvin=other.peak()[0] - run.peak()[0], before=stage.cover, after=instead)
 
 
+def _thin_end(plan: Plan, run: Trajectory) -> Iterator[Price]:
+    """The thin end folded under, or cut off, at the same times: how much hotter that end gets."""
+    outline = plan.piece.outline
+    if outline is None or outline.thin_mm is None or outline.row_mm is None or run.row is None:
+        return
+    thick = body_size(plan.piece, cut(plan.piece.cut), density_of(plan)).size_mm
+    off_mm = THIN_SHARE * outline.row_mm
+    at_the_cut = outline.thin_mm + THIN_SHARE * (thick - outline.thin_mm)
+    ends: dict[Choice, float] = {"fold": min(outline.thin_mm + at_the_cut, thick), "trim": at_the_cut}
+    for choice, thin in ends.items():
+        shorter = outline.model_copy(update={"thin_mm": thin, "row_mm": max(outline.row_mm - off_mm, thick)})
+        piece = plan.piece.model_copy(update={"outline": shorter, "mass_g": None})
+        other = simulate_roughly(timed(plan, run).model_copy(update={"piece": piece}))
+        if other.row is not None:
+            hotter = other.row.middle_c.max(axis=0)[-1] - run.row.middle_c.max(axis=0)[-1]
+            yield Price(choice, None, off_mm, kelvin=float(hotter))
+
+
 def _thicker(plan: Plan, run: Trajectory) -> Iterator[Price]:
     density = density_of(plan)
     size = body_size(plan.piece, cut(plan.piece.cut), density).size_mm
@@ -169,7 +188,7 @@ def prices(plan: Plan) -> list[Price]:
     plan = with_log_ends(plan)
     run = simulate_roughly(plan)
     price_list: list[Price] = []
-    for look in (_temper, _start, _baste, _hot_pan, _rest, _plate, _thicker, _medium):
+    for look in (_temper, _start, _baste, _hot_pan, _rest, _plate, _thin_end, _thicker, _medium):
         try:
             price_list += look(plan, run)
         except EmberError:
