@@ -147,3 +147,19 @@ def test_an_outline_says_the_sizes_itself(document):
 def test_sizes_that_were_measured_and_the_mass_are_asked_about_together(document):
     asked = worked(document, wide="200", long="300", mass="250")
     assert "Weighs 250 g, these sizes make" in asked.piece.errors["mass"][0]
+
+
+def test_a_chops_bone_has_a_handle_where_its_edge_is(document):
+    chop = {"family": "chop", "row_mm": 110.0, "other_mm": 140.0, "bone": {"end": "thick", "mm": 14.0}}
+    drawing = drawing_of(worked(with_outline(document, chop)))
+    assert drawing.bone[0] == pytest.approx(drawing.across[1] - 14.0 * drawing.mm_px)
+    del chop["bone"]
+    assert drawing_of(worked(with_outline(document, chop))).bone is None
+
+
+def test_a_cut_is_drawn_as_it_usually_is_until_somebody_measured(document):
+    fillet = {**document, "piece": {**document["piece"], "cut": "cod/fillet"}, "target": {"doneness": "firm"}}
+    drawing = drawing_of(worked(fillet, was_cut="cod/fillet"))
+    assert drawing.usual == "fair"
+    assert drawing.thin is None  # nothing to drag that nobody measured
+    assert drawing_of(worked(with_outline(document, FILLET))).usual == ""

@@ -31,6 +31,7 @@ class PieceDrawing:
     across: tuple[float, float, float]
     bird: tuple[float, float] | None = None
     thin: tuple[float, float, float] | None = None  # the thin end's measure, of an outline that has one
+    bone: tuple[float, float] | None = None  # where the bone's edge meets the upper face, of an outline that has one
     usual: str = ""  # how sure an outline is that nobody measured
 
     @property
@@ -83,11 +84,13 @@ def outline_drawing(
     under = middle + half_mm * scale if is_round else 0.0 * x + foot
     body = path(np.concatenate([x, x[::-1]]), np.concatenate([top, under[::-1]])) + "Z"
     marks = f"M{right - bone_mm * scale:.1f} {TOP_PX:.1f}V{foot:.1f}" if bone_mm else ""
+    bone = (right - bone_mm * scale, TOP_PX) if bone_mm else None
     thin = None
     if thin_mm is not None:
         thin = (THIN_ROOM_PX - 12.0, float(top[-1]), float(under[-1]))
     return PieceDrawing(
-        "outline", scale, body, "", marks, (right + 14, TOP_PX, foot), (THIN_ROOM_PX, right, foot + 12), thin=thin
+        "outline", scale, body, "", marks, (right + 14, TOP_PX, foot), (THIN_ROOM_PX, right, foot + 12), thin=thin,
+        bone=bone,
     )  # fmt: skip
 
 

@@ -72,4 +72,4 @@ def drawing_of(bench: Bench) -> PieceDrawing:
     x, half = made.mirrored()
     bone = usual.bone.mm if usual.bone is not None else 0.0
     drawing = outline_drawing(1e3 * x, 1e3 * half, made.is_round, None, bone)
-    return replace(drawing, kind=kind, usual=confidence_of(bench.cut))
+    return replace(drawing, kind=kind, bone=None, usual=confidence_of(bench.cut))
