@@ -116,6 +116,17 @@ def test_random_pieces_follow_their_sections(number):
     assert one.peak()[0] == pytest.approx(rows.peak()[0], abs=1.5 if times >= 2 else 2.5), way
 
 
+@pytest.mark.parametrize("to_c", [10.0, 5.0, 2.0])
+@pytest.mark.parametrize(("thick", "wide"), [(30.0, 45.0), (50.0, 120.0)])
+def test_a_piece_chills_no_faster_than_its_sections(thick, wide, to_c):
+    """A cooling rule hangs on it: down to a little above the ice water."""
+    stages = [{"kind": "bath", "water_c": 60, "until": {"core_c": 57}}, {"kind": "ice_bath", "until": {"core_c": to_c}}]
+    one = simulate(plan(stages, shape=slab(thick), width_mm=wide, length_mm=wide)).stages[1]
+    outline = {"family": "medallion", "row_mm": wide, "ends": ["cut", "square"]}
+    rows = simulate(plan(stages, shape=slab(thick), outline=outline)).stages[1]
+    assert 0.99 < (one.end_s - one.start_s) / (rows.end_s - rows.start_s) < 1.03
+
+
 def test_a_roll_is_heated_by_its_ends_too():
     bath = [{"kind": "bath", "water_c": 58, "until": {"core_c": 54}}]
     roll = {"kind": "cylinder", "diameter_mm": 60}

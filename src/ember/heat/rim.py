@@ -36,7 +36,7 @@ LEAST_FILM = 1.0  # W/m²K
 IMPLICIT = 0.55  # a little more than half: second order, and what is stiff dies out
 LEAST_GAP_K = 0.4  # nearer to its medium than this all places count alike
 NEAR_K, FAR_K = 0.1, 10.0
-COOLER_K = 20.0  # than the core: what a hot rim cools to, even where the core is still colder than the air
+COOLER_K = 20.0  # than a core that is still colder than the air in which its hot rim cools
 
 
 @compiled
@@ -65,7 +65,7 @@ def around_rim(now, rim, face, around_c, rim_c, core_c):
     now.rim[MEDIUM_C] = rim_c + into / now.rim[FILM]
     if into < 0.0:
         air_c = around_c if face[FROM_AROUND] == BY_FILM else face[AIR_C]
-        now.rim[AROUND_C] = min(air_c, core_c - COOLER_K)
+        now.rim[AROUND_C] = air_c if core_c > air_c + LEAST_GAP_K else core_c - COOLER_K
     else:
         now.rim[AROUND_C] = rim_c + into / max((into - far) / FAR_K, LEAST_FILM)
 
