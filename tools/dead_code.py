@@ -15,11 +15,14 @@ from vulture import Vulture
 
 ROOT = Path(__file__).resolve().parents[1]
 WEB = ROOT / "src" / "kitchen"
-DECORATORS = ["@model_validator*", "@field_validator*", "@app.periodic*", "@app.task*", "@register.*", "@njit*"]
+DECORATORS = [
+    "@model_validator*", "@field_validator*", "@app.periodic*", "@app.task*", "@register.*", "@receiver*", "@njit*",
+]  # fmt: skip
 # Called or read by Django, pydantic, numba, OR-Tools, procrastinate or the standard library, never by name here.
 FRAMEWORK = {
     "Meta", "Command", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig", "DatabaseWrapper",
-    "StaticStorage", "MemberBackend", "KitchenMiddleware", "KeptTapsMiddleware", "OnceMiddleware", "SignInMiddleware",
+    "StaticStorage", "MemberBackend", "OwnSessionMiddleware",
+    "KitchenMiddleware", "KeptTapsMiddleware", "OnceMiddleware", "SignInMiddleware",
     "NotAllowedMiddleware", "BackToTodayMiddleware", "add_arguments", "handle", "help", "ready", "app_name",
     "urlpatterns", "handler403",
     "handler404", "handler500", "model_config", "process_view", "handle_no_permission",

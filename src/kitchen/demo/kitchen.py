@@ -140,7 +140,7 @@ PLANS: list[dict[str, Any]] = [
         "Harbour cod, brown shrimp",
         {
             "cut": "cod/fillet", "shape": {"kind": "slab", "thickness_mm": 29}, "mass_g": 165, "count": 10,
-            "start_c": 3, "outline": {"family": "fillet", "thin_mm": 15, "row_mm": 68, "other_mm": 106},
+            "start_c": 3,
         },
         "firm",
         [
