@@ -9,11 +9,11 @@ from ..files.piece import FromMass, Piece
 from ..food.catalogue import Cut
 
 # Shares of the greatest thickness and of the row, from handbook drawings (from memory).
-THIN = {"fillet": 0.4, "breast": 0.35, "tail": 0.4}
+THIN = {"breast": 0.35, "tail": 0.4}
 BONE_MM = 12.0
 KEPT = ("breast", "supreme")
 CHOPS = ("chop", "cutlet")
-LUMPS = ("rump", "cheek", "knuckle")
+LUMPS = ("cheek", "knuckle")
 
 Confidence = Literal["sure", "fair", "unsure"]
 
@@ -37,13 +37,13 @@ def usual_outline(piece: Piece, cut_entry: Cut, size_mm: float, wide_mm: float, 
 
 def _flat(name: str, cut_entry: Cut, size_mm: float, wide_mm: float, long_mm: float) -> Outline:
     wide, long = max(wide_mm, size_mm), max(long_mm, size_mm)
+    if cut_entry.form.dome < 1.0:
+        return Outline(family="dome", row_mm=wide, other_mm=long)
     if name in KEPT:
         return Outline(family="breast", row_mm=long, other_mm=wide, thin_mm=THIN["breast"] * size_mm)
     if name in CHOPS or name.endswith(CHOPS):
         bone = {"bone": {"end": "thick", "mm": min(BONE_MM, wide / 3)}} if cut_entry.bone else {}
         return Outline.model_validate({"family": "chop", "row_mm": wide, "other_mm": long, **bone})
-    if name == "fillet" and cut_entry.category == "fish":
-        return Outline(family="fillet", row_mm=wide, other_mm=long, thin_mm=THIN["fillet"] * size_mm)
     if name in LUMPS:
         return Outline(family="lump", row_mm=wide, other_mm=long)
     return Outline(family="steak", row_mm=wide, other_mm=long)

@@ -20,7 +20,7 @@ from kitchen.drawings.section_face import section_face
 from .bench import Bench
 
 # Families that look like themselves along their row; of the others the piece is drawn as it lies.
-SEEN_FROM_THE_SIDE = ("fillet", "breast", "chop", "tail", "lump")
+SEEN_FROM_THE_SIDE = ("dome", "breast", "chop", "tail", "lump")
 
 
 def section_of(core: CorePlan, cut_entry: Cut, result: Result) -> Section:
