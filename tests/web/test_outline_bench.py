@@ -163,3 +163,13 @@ def test_a_cut_is_drawn_as_it_usually_is_until_somebody_measured(document):
     assert drawing.usual == "fair"
     assert drawing.thin is None  # nothing to drag that nobody measured
     assert drawing_of(worked(with_outline(document, FILLET))).usual == ""
+
+
+@pytest.mark.parametrize(("name", "value", "makes"), [("wide", "6", "long"), ("long", "900", "wide")])
+def test_one_size_that_makes_a_ribbon_is_asked_about(document, name, value, makes):
+    asked = worked(document, mass="295", **{name: value})
+    assert f"mm {makes}." in asked.piece.errors[name][0]
+    assert asked.piece[name].value() == value
+    sure = worked(document, mass="295", sure=f"{name}={value}", **{name: value})
+    assert not sure.piece.errors
+    assert not worked(document, mass="295", **{name: "100"}).piece.errors

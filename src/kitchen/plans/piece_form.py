@@ -11,7 +11,7 @@ from django.utils.html import format_html
 
 from ember.files.piece import OwnCut, Piece
 from ember.food.catalogue import Cut, cut, cuts
-from ember.food.geometry import body_size, mass_by_sizes_g, typical_mass_g
+from ember.food.geometry import body_size, footprint_mm, mass_by_sizes_g, typical_mass_g
 from ember.judge.doneness import scale_of
 from ember.quantities import Units
 from kitchen.units import fields
@@ -181,6 +181,8 @@ class PieceForm(forms.Form):
             return  # an outline that cannot be is told by the core
         right = sure_of("sizes", mass)
         fits = made is None or made / OFF_FACTOR <= mass <= made * OFF_FACTOR
+        if made is None:
+            self._ask_about_what_one_size_makes(cleaned, known)
         if made is None or fits or right in (cleaned.get("sure") or "").split():
             return
         weighs, makes = (f"{figure(self.units.mass_value(g), 0)} {self.units.mass}" for g in (mass, round(made, -1)))
@@ -188,6 +190,23 @@ class PieceForm(forms.Form):
             'Weighs {}, these sizes make {}. <button type="button" class="act-quiet" data-do="sure:{}">'
             "It is right</button>", weighs, makes, right,
         ))  # fmt: skip
+
+    def _ask_about_what_one_size_makes(self, cleaned: dict[str, Any], known: Cut) -> None:
+        """Ask about a width or a length that at this mass would make the other one unusual."""
+        typed, follows = ("wide", "long") if cleaned.get("wide") else ("long", "wide")
+        value, names = cleaned.get(typed), dict(SIZES.get(cleaned["shape"], ()))
+        if not value or (right := sure_of(typed, value)) in (cleaned.get("sure") or "").split():
+            return
+        piece, density = Piece.model_validate(self.piece({})), float(known.mass_fractions.density(20.0))
+        bare = piece.model_copy(update={"width_mm": None, "length_mm": None})
+        place = ("wide", "long").index(follows)
+        other, usual = (footprint_mm(p, known, density)[place] for p in (piece, bare))
+        if follows in names and not usual / SIZE_FACTOR <= other <= usual * SIZE_FACTOR:
+            shown = figure(self.units.length_value(other), 0 if self.units.length == "mm" else 1)
+            self.add_error(typed, format_html(
+                'At this mass it would be {} {} {}. <button type="button" class="act-quiet" data-do="sure:{}">'
+                "It is right</button>", shown, self.units.length, follows, right,
+            ))  # fmt: skip
 
     def piece(self, old: Mapping[str, Any]) -> dict[str, Any]:
         """The piece as the core's JSON, after validation; `old` is the saved piece of the same cut, or empty."""
@@ -287,7 +306,14 @@ def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
         "name": document.get("name", ""),
         "cut": piece["cut"],
         "sure": " ".join(
-            sure_of(name, value) for name, value in (("mass", piece.get("mass_g")), ("size", size_mm(piece))) if value
+            sure_of(name, value)
+            for name, value in (
+                ("mass", piece.get("mass_g")),
+                ("size", size_mm(piece)),
+                ("wide", piece.get("width_mm")),
+                ("long", piece.get("length_mm")),
+            )
+            if value
         ),
         "shape": shape["kind"] if shape["kind"] in dict(SHAPES) else "slab",
         "size": size_mm(piece),
