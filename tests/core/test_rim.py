@@ -14,8 +14,12 @@ from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.food.catalogue import cut, cuts
 from ember.food.geometry import with_size
+from ember.heat.drying import clings
+from ember.heat.faces import air, contact
 from ember.heat.problem import density_of, rim_of
+from ember.heat.rims import beside_pan
 from ember.heat.simulate import simulate
+from ember.heat.surface import face_flux
 
 from .plans import CP, RHO, K, document, plan
 
@@ -254,3 +258,59 @@ def test_a_lump_out_of_a_hot_oven_rises_by_twelve():
     stages = [{"kind": "oven", "air_c": 200, "mode": "fan", "minutes": 15}, {"kind": "rest", "minutes": 20}]
     run = simulate(plan(stages, "lamb/rump", shape=slab(53), mass_g=475, start_c=15))
     assert run.peak()[0] - run.core_c[run.stages[0].last] >= 12.0
+
+
+# What faces and rims meet ---------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("hc", "share"), [(7.0, 0.95 / 7.95), (20.0, 0.95 / 20.95)])
+def test_a_skin_is_in_series_with_the_air_so_that_a_fan_dries_less_than_in_proportion(hc, share):
+    """Two conductances in series: s/(s + hc) of what a wet face would lose at 75 °C, and e^(10 γ) more of the skin 10 K
+    above."""
+    medium = {"hc": hc, "emissivity": 0.0, "wetness": 1.0, "vapour_pa": 3000.0}
+    wet, skinned = air(180.0, medium), air(180.0, {**medium, "skin": 0.95, "skin_slope": 0.07})
+    off = {c: face_flux(skinned, c, 1.0, 0.0)[1] / face_flux(wet, c, 1.0, 0.0)[1] for c in (75.0, 85.0)}
+    assert off[75.0] == pytest.approx(share, rel=1e-6)
+    grown = 0.95 * np.exp(0.7)
+    assert off[85.0] == pytest.approx(grown / (grown + hc), rel=1e-6)
+
+
+def test_dew_falls_through_a_skin_as_on_any_cold_face():
+    with_skin, without = (
+        air(20.0, {"hc": 8.0, "emissivity": 0.9, "wetness": 1.0, "vapour_pa": 1500.0, "skin": skin, "skin_slope": 0.07})
+        for skin in (0.95, 0.0)
+    )
+    assert face_flux(with_skin, 4.0, 1.0, 0.0)[1] == face_flux(without, 4.0, 1.0, 0.0)[1] < 0.0
+
+
+@pytest.mark.parametrize(
+    ("change", "wide_mm", "h", "at_c"),
+    [
+        ({}, 100, 25.0, 22 + 0.42 * 208), ({"cover": "lid"}, 100, 25.0, 95.0),
+        ({"sides": 4}, 45, 60.0, 22 + 0.42 * 208), ({"sides": 4}, 100, 25.0, 22 + 0.42 * 208), ({"sides": 2}, 45, 25.0, 22 + 0.42 * 208),
+    ],
+)  # fmt: skip
+def test_beside_a_pan_of_230_degrees(change, wide_mm, h, at_c):
+    """A chunk that is turned more than once is turned onto its sides too; under a lid it is steam. Assumed values."""
+    pan = plan([{"kind": "pan", "pan_c": 230, "seconds_a_side": 60, "sides": 2, **change}]).stages[0]
+    film_h, air_c, share = beside_pan(pan, 0.040, wide_mm * 1e-3)
+    assert film_h == h
+    assert air_c + share * (230.0 - air_c) == pytest.approx(at_c)
+
+
+def test_juice_runs_out_beside_a_seared_face_and_stays_on_any_other():
+    """On a pan 0.45 of it stays for the crust; in the bath after it all of it."""
+    seared = contact(230.0, 350.0, 300.0, juice=0.45)
+    assert clings(seared) == 0.45
+    assert clings(contact(60.0, 120.0, 120.0)) == 1.0
+    assert clings(air(180.0, {"hc": 8.0, "emissivity": 0.9, "wetness": 1.0, "vapour_pa": 3000.0, "juice": 0.45})) == 1.0
+
+
+def test_a_seared_steak_loses_what_cooks_weigh_a_third_to_half_of_it_as_vapour():
+    """Common practice: 10 to 15 % of a steak of 20 to 25 mm, medium-rare."""
+    pan = {"kind": "pan", "pan_c": 220, "seconds_a_side": 120, "sides": 2}
+    run = simulate(plan([pan, {"kind": "rest", "minutes": 5}], shape=slab(22), start_c=18, mass_g=280))
+    mass = float((run.rho_kg_m3 * run.grid.volume).sum())
+    vapour = (run.vapour_kg + float(run.dried_kg.sum())) / mass
+    assert 0.10 <= run.water_lost_share <= 0.15
+    assert 1 / 3 <= vapour / run.water_lost_share <= 0.53

@@ -113,6 +113,10 @@ def make_row_problem(plan: Plan, refine: float = 1.0) -> Problem:
     return Problem(plan, grid, body, row.food(i), settings_of(plan), row.tolerance_k, row)
 
 
+def _is_measured_across(piece: Piece) -> bool:
+    return piece.width_mm is not None or piece.length_mm is not None
+
+
 def rim_of(plan: Plan) -> tuple[terms.Rim, float]:
     """The line across a piece that is followed through its thickness (along a roll, through its diameter), with nothing
     around its rim yet, and its length, m; NO_RIM where none is followed.
@@ -122,7 +126,7 @@ def rim_of(plan: Plan) -> tuple[terms.Rim, float]:
     piece = plan.piece
     cut_entry, density = cut(piece.cut), density_of(plan)
     body = body_size(piece, cut_entry, density)
-    measured = piece.width_mm is not None or piece.length_mm is not None
+    measured = _is_measured_across(piece)
     assumed = piece.properties is None and not isinstance(piece.shape, General)
     if piece.outline is not None or not (measured or assumed) or body.exponent not in (0.0, 1.0):
         return terms.NO_RIM, 0.0
@@ -181,10 +185,9 @@ def settings_of(plan: Plan) -> tuple[Setting, ...]:
     rim, wide_m = rim_of(plan)
     area = face_area_m2(piece, cut_entry, density)
     covered = cover_mm(piece, cut_entry)[0] > 0
-    measured = piece.width_mm is not None or piece.length_mm is not None
     settings, bagged = [], False
     for stage in plan.stages:
-        own_rim = rim if measured or stage.kind != "medium" else terms.NO_RIM
+        own_rim = rim if stage.kind != "medium" or _is_measured_across(piece) else terms.NO_RIM
         settings.append(Setting(two_faces, area, piece.count, covered, bagged, own_rim, size.size_mm * 1e-3, wide_m))
         bagged = is_bagged(stage, bagged)
     return tuple(settings)

@@ -30,13 +30,14 @@ from .terms import MEDIUM_C as AIR_C
 GIVES, LESS, FOLLOWED, AROUND_C, FILM, FLESH_K, FLESH_C, WARMS_K_S, MEDIUM_C, THROUGH_K = range(10)
 PARTS = 2  # of a step of the solver's: so many the line across takes
 COLDER_THAN_ANY_C = -300.0  # a line across that has not begun
-STEP, AT_REST_K = 0.05, 0.2  # of the time heat takes along the line across
-STILL_GAINS = 0.76  # by the peaks of pieces in sections
+STEP = 0.05  # of the time R²/a that heat takes along the line across
+AT_REST_K = 0.2
+STILL_GAINS = 0.76  # fitted to the peaks of pieces in sections
 LEAST_FILM = 1.0  # W/m²K
 IMPLICIT = 0.55  # a little more than half: second order, and what is stiff dies out
 LEAST_GAP_K = 0.4  # nearer to its medium than this all places count alike
 NEAR_K, FAR_K = 0.1, 10.0
-COOLER_K = 20.0  # than a core that is still colder than the air in which its hot rim cools
+COOLER_K = 20.0  # assumed: than a core that is still colder than the air in which its hot rim cools
 
 
 @compiled

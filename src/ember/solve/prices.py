@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Literal
+from typing import Any, Literal
 
 from ..errors import EmberError
 from ..files.plan import Plan
@@ -51,6 +51,17 @@ class Price:
     after: str = ""
 
 
+def _last(plan: Plan, kind: type[Stage]) -> int | None:
+    return next((i for i in reversed(range(len(plan.stages))) if isinstance(plan.stages[i], kind)), None)
+
+
+def _hotter(plan: Plan, run: Trajectory, index: int, **changes: Any) -> float:
+    """How much hotter the core peaks with one stage changed, everything at the same times, K."""
+    fixed = timed(plan, run)
+    other = simulate_roughly(_swapped(fixed, index, fixed.stages[index].model_copy(update=changes)))
+    return other.peak()[0] - run.peak()[0]
+
+
 def _swapped(plan: Plan, index: int, stage: Stage) -> Plan:
     return plan.model_copy(update={"stages": [*plan.stages[:index], stage, *plan.stages[index + 1 :]]})
 
@@ -87,15 +98,14 @@ def _start(plan: Plan, run: Trajectory) -> Iterator[Price]:
 
 def _baste(plan: Plan, run: Trajectory) -> Iterator[Price]:
     """The last pan basted over its second half, or not at all."""
-    pans = [(i, stage) for i, stage in enumerate(plan.stages) if isinstance(stage, Pan) and stage.cover != "lid"]
-    if not pans:
+    index = _last(plan, Pan)
+    stage = plan.stages[index] if index is not None else None
+    if index is None or not isinstance(stage, Pan) or stage.cover == "lid":
         return
-    index, stage = pans[-1]
-    fixed = timed(plan, run)
     half_s = 0.5 * (run.stages[index].end_s - run.stages[index].start_s)
     spooned = None if stage.baste is not None else Baste(from_s=half_s, every_s=BASTE_EVERY_S)
-    other = simulate_roughly(_swapped(fixed, index, fixed.stages[index].model_copy(update={"baste": spooned})))
-    yield Price("baste", index, half_s / 60.0, kelvin=other.peak()[0] - run.peak()[0], after="" if spooned else "bare")
+    kelvin = _hotter(plan, run, index, baste=spooned)
+    yield Price("baste", index, half_s / 60.0, kelvin=kelvin, after="" if spooned else "bare")
 
 
 def _hot_pan(plan: Plan, run: Trajectory) -> Iterator[Price]:
@@ -103,35 +113,22 @@ def _hot_pan(plan: Plan, run: Trajectory) -> Iterator[Price]:
     for index, (before, stage) in enumerate(pairwise(plan.stages), start=1):
         if isinstance(before, Pan) and isinstance(stage, Oven) and stage.where in ("pan", "rack"):
             instead = "rack" if stage.where == "pan" else "pan"
-            fixed = timed(plan, run)
-            other = simulate_roughly(_swapped(fixed, index, fixed.stages[index].model_copy(update={"where": instead})))
-            kelvin = other.peak()[0] - run.peak()[0]
+            kelvin = _hotter(plan, run, index, where=instead)
             yield Price("hot-pan", index, 0.0, kelvin=kelvin, before=stage.where, after=instead)
 
 
-def _plate(plan: Plan, run: Trajectory) -> Iterator[Price]:
-    """The last rest on a warm plate."""
-    rests = [(i, stage) for i, stage in enumerate(plan.stages) if isinstance(stage, Rest)]
-    if not rests or rests[-1][1].on == "hot_plate":
-        return
-    index, _stage = rests[-1]
-    fixed = timed(plan, run)
-    warm = fixed.stages[index].model_copy(update={"on": "hot_plate", "plate_c": WARM_PLATE_C})
-    other = simulate_roughly(_swapped(fixed, index, warm))
-    yield Price("plate", index, WARM_PLATE_C, kelvin=other.peak()[0] - run.peak()[0])
-
-
 def _rest(plan: Plan, run: Trajectory) -> Iterator[Price]:
-    """The last rest with another cover, everything else at the same times."""
-    rests = [(i, stage) for i, stage in enumerate(plan.stages) if isinstance(stage, Rest)]
-    if not rests:
+    """The last rest with another cover, or on a warm plate."""
+    index = _last(plan, Rest)
+    stage = plan.stages[index] if index is not None else None
+    if index is None or not isinstance(stage, Rest):
         return
-    index, stage = rests[-1]
-    fixed = timed(plan, run)
-    rested = fixed.stages[index]
     for instead in ("foil", "wrapped") if stage.cover == "open" else ("open",):
-        other = simulate_roughly(_swapped(fixed, index, rested.model_copy(update={"cover": instead})))
-        yield Price("rest", index, 0.0, kelvin=other.peak()[0] - run.peak()[0], before=stage.cover, after=instead)
+        kelvin = _hotter(plan, run, index, cover=instead)
+        yield Price("rest", index, 0.0, kelvin=kelvin, before=stage.cover, after=instead)
+    if stage.on != "hot_plate":
+        kelvin = _hotter(plan, run, index, on="hot_plate", plate_c=WARM_PLATE_C)
+        yield Price("plate", index, WARM_PLATE_C, kelvin=kelvin)
 
 
 def _thin_end(plan: Plan, run: Trajectory) -> Iterator[Price]:
@@ -174,10 +171,7 @@ def _medium(plan: Plan, run: Trajectory) -> Iterator[Price]:
     value = getattr(stage, key)
     if value is None or (stage.kind == "bath" and value + off > 100.0):
         return
-    fixed = timed(plan, run)
-    changed = fixed.stages[index].model_copy(update={key: value + off})
-    other = simulate_roughly(_swapped(fixed, index, changed))
-    yield Price("medium", index, off, kelvin=other.peak()[0] - run.peak()[0])
+    yield Price("medium", index, off, kelvin=_hotter(plan, run, index, **{key: value + off}))
 
 
 def prices(plan: Plan) -> list[Price]:
@@ -188,7 +182,7 @@ def prices(plan: Plan) -> list[Price]:
     plan = with_log_ends(plan)
     run = simulate_roughly(plan)
     price_list: list[Price] = []
-    for look in (_temper, _start, _baste, _hot_pan, _rest, _plate, _thin_end, _thicker, _medium):
+    for look in (_temper, _start, _baste, _hot_pan, _rest, _thin_end, _thicker, _medium):
         try:
             price_list += look(plan, run)
         except EmberError:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
+from functools import cached_property
 from typing import Any, cast
 
 from django import forms
@@ -86,7 +87,7 @@ class Bench:
         """The name of the deciding size."""
         return "Thickness" if self.piece["shape"].value() == "slab" else "Diameter"
 
-    @property
+    @cached_property
     def size_fields(self) -> list[tuple[str, BoundField]]:
         """Width and length with their labels, where the piece has them; the assumed ones stand in empty fields."""
         sizes = SIZES.get(str(self.piece["shape"].value() or ""), ())

@@ -55,6 +55,8 @@ def _peak(kelvin: float | None, units: Units) -> str:
     return f"core {_degrees(kelvin, units)} {'hotter' if kelvin > 0 else 'colder'}"
 
 
+# Why plans of before say something else, by the model's last change; docs/science.md says it whole.
+LEARNED_LAST = "Heat now enters by the edge too, and width and mass count."
 CHANGED_SHARE, CHANGED_K = 0.03, 0.7  # of the time to the pull, and of the peak: less is not told
 
 
@@ -71,7 +73,7 @@ def changed_since(kept: Mapping[str, Any], result: Result, units: Units) -> str:
     peaks = [figure(units.temperature_value(c), 1) for c in (peak_c, before_c)]
     return (
         f"Worked out anew since it was last cooked: out after {times[0]} (was {times[1]}), peak {peaks[0]} "
-        f"{units.degree} (was {peaks[1]}). Heat now enters by the edge too, and width and mass count."
+        f"{units.degree} (was {peaks[1]}). {LEARNED_LAST}"
     )
 
 
