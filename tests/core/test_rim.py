@@ -315,3 +315,13 @@ def test_a_seared_steak_loses_what_cooks_weigh_a_third_to_half_of_it_as_vapour()
     vapour = (run.vapour_kg + float(run.dried_kg.sum())) / mass
     assert 0.10 <= run.water_lost_share <= 0.15
     assert 1 / 3 <= vapour / run.water_lost_share <= 0.53
+
+
+@pytest.mark.parametrize("stage", [
+    {"kind": "chill", "air_c": 3, "minutes": 10080}, {"kind": "bath", "water_c": 60, "minutes": 4320},
+    {"kind": "oven", "air_c": 60, "minutes": 2880},
+], ids=["a week in the fridge", "three days in a bath", "two days of drying"])  # fmt: skip
+def test_a_narrow_piece_at_rest_takes_long_steps(stage):
+    """Its line across is quick; once it hardly changes it must not hold up days."""
+    run = simulate(plan([stage], shape=slab(10), start_c=30, width_mm=10, length_mm=10))
+    assert len(run.t_s) < 1500

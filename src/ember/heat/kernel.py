@@ -292,7 +292,7 @@ def run_rimmed(  # noqa: C901
         if has_rim:
             ahead_s = max(min(h, longest_s, stop.duration_s - t), SHORTEST_S)
             begin_step(now, rim, across, T, food, faces[1], around_c, ahead_s)
-            h = min(h, longest_of(now, rim, T[body.core]))
+            h = min(h, longest_of(now, rim))
             ahead_s = min(ahead_s, max(h, SHORTEST_S))
             foresee(now, rim, across, ahead_s, rim_work)
         rate_around = _rate(T, around_c, rate, k, c, body, food, faces, now)

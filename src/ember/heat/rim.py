@@ -31,7 +31,8 @@ GIVES, LESS, FOLLOWED, AROUND_C, FILM, FLESH_K, FLESH_C, WARMS_K_S, MEDIUM_C, TH
 PARTS = 2  # of a step of the solver's: so many the line across takes
 COLDER_THAN_ANY_C = -300.0  # a line across that has not begun
 STEP = 0.05  # of the time R²/a that heat takes along the line across
-AT_REST_K = 0.2
+AT_REST_K = 0.02  # of its mean, over such a step
+ANY_S = 1e9
 STILL_GAINS = 0.76  # fitted to the peaks of pieces in sections
 LEAST_FILM = 1.0  # W/m²K
 IMPLICIT = 0.55  # a little more than half: second order, and what is stiff dies out
@@ -138,11 +139,10 @@ def begin_step(now, rim, across, T, food, top, around_c, h):
 
 
 @compiled
-def longest_of(now, rim, core_c):
-    """The longest step with which the line across is followed well, s, while it is not yet as warm as its medium."""
-    if abs(now.rim[AROUND_C] - core_c) < AT_REST_K:
-        return 1e9
-    return STEP * rim.half_m * rim.half_m * now.rim[FLESH_C] / now.rim[FLESH_K]
+def longest_of(now, rim):
+    """The longest step with which the line across is followed well, s; any while it hardly changes."""
+    longest_s = STEP * rim.half_m * rim.half_m * now.rim[FLESH_C] / now.rim[FLESH_K]
+    return longest_s if abs(now.rim[WARMS_K_S]) * longest_s > AT_REST_K else ANY_S
 
 
 @compiled
