@@ -11,7 +11,7 @@ from .files.stages import BY_SIDES
 from .food.catalogue import Cut, cut
 from .food.geometry import body_size, mass_of, with_size
 from .heat.media import hottest_c
-from .heat.problem import density_of
+from .heat.problem import as_cooked, density_of
 from .heat.simulate import simulate
 from .judge.doneness import Word, named, scale_of, word_for
 from .judge.standards import Standard, standard
@@ -109,7 +109,8 @@ def evaluate(plan: Plan) -> Result:
     rules = standard(plan.standard)
     target = target_of(plan)
     check_target_and_media(plan)
-    wanted, plan = plan, with_log_ends(plan)
+    wanted, plan = plan, with_log_ends(as_cooked(plan))
+    told = plan.model_copy(update={"prep": wanted.prep})  # the piece as it cooks, with every step that was done to it
     trajectory = simulate(plan)
     outcome = outcome_of(plan, cut_entry, rules, trajectory)
     mass = mass_of(plan.piece, cut_entry, density_of(plan))
@@ -123,7 +124,7 @@ def evaluate(plan: Plan) -> Result:
         fixed = timed(plan, trajectory)
         thin = _end_of_batch(fixed, size - half, cut_entry, rules, target, curves.t_s)
         thick = _end_of_batch(fixed, size + half, cut_entry, rules, target, curves.t_s)
-    rubs = rubs_of(plan, trajectory)
+    rubs = rubs_of(told, trajectory)
     brines = brines_of(plan, mass)
     holds = holds_of(plan, rules, trajectory, scale_for(plan))
     stages = [
@@ -157,7 +158,7 @@ def evaluate(plan: Plan) -> Result:
         holds=holds,
         brines=brines,
         browning=browning_of(trajectory),
-        hands_on_min=hands_on_min(plan, [(run.end_s - run.start_s) / 60.0 for run in trajectory.stages]),
-        warnings=[*warnings_of(plan, target, outcome, rubs, cut_entry), *hold_warnings(holds), *brine_warnings(brines)],
-        cautions=cautions_of(plan, cut_entry),
+        hands_on_min=hands_on_min(told, [(run.end_s - run.start_s) / 60.0 for run in trajectory.stages]),
+        warnings=[*warnings_of(told, target, outcome, rubs, cut_entry), *hold_warnings(holds), *brine_warnings(brines)],
+        cautions=cautions_of(told, cut_entry),
     )

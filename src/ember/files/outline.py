@@ -43,7 +43,7 @@ class Outline(FileModel):
     `other_mm`: the third size. `keep`: share of the row at full thickness. `ends`: the thick one, then the thin one, or
     "cut", a plane of symmetry, which the first of a mirrored family always is; left out, they are square. `lies`: soft
     flesh drapes onto a pan, of stiff flesh only what is within a millimetre of it touches. `trace`: places along the
-    row and the thickness there; it goes before the numbers.
+    row and the thickness there; it goes before the numbers. `shield_mm`: of the thin end, wrapped in foil.
     """
 
     family: Family
@@ -56,6 +56,7 @@ class Outline(FileModel):
     bone: Bone | None = None
     lies: Literal["soft", "stiff"] = "soft"
     trace: tuple[tuple[Place, Length], ...] | None = Field(None, min_length=3, max_length=60)
+    shield_mm: float | None = Field(None, ge=1, le=1000)
 
     @property
     def drapes(self) -> bool:

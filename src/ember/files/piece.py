@@ -129,7 +129,8 @@ class Piece(FileModel):
         if self.stuffed:
             raise ValueError("a stuffed piece has no outline yet: leave it out")
         wanted = Cylinder if found.family in ROUND else Slab
-        if not isinstance(self.shape, wanted):
+        either = found.family == "traced" and isinstance(self.shape, Slab | Cylinder)
+        if not (either or isinstance(self.shape, wanted)):
             raise ValueError(f"a {found.family} has the shape {wanted.__name__.lower()}")
         size = self.shape.diameter_mm if isinstance(self.shape, Cylinder) else self.shape.thickness_mm
         thick = max(t for _, t in found.trace) if found.trace is not None else (found.thick_mm or size)

@@ -16,7 +16,7 @@ from .chain import MAX_STEPS, Block, State, run_from
 from .faces import Segment
 from .grid import FloatArray, IntArray
 from .kappa import problem_to_follow
-from .problem import Problem, make_row_problem
+from .problem import as_cooked, Problem, make_row_problem
 from .terms import NO_RIM, Rim
 
 Phase = Literal["apart", "looked", "onward", "after"]
@@ -168,6 +168,7 @@ def ensemble(plan: Plan, members: Members, at_s: FloatArray) -> FloatArray:
     Every member goes through the stages as long as the plan itself. Uses all processors. Raises NeverReached if the
     plan itself cannot reach an end.
     """
+    plan = as_cooked(plan)
     problem = problem_to_follow(plan, COARSE_TOLERANCE_K, COARSE)
     itself = problem if plan.piece.outline is None else make_row_problem(plan)
     start = np.zeros((4, *itself.shape))

@@ -19,7 +19,7 @@ from . import terms
 from .chain import Block, State, run_stage
 from .grid import FloatArray
 from .numerics import bracketed_root
-from .problem import Problem, make_problem
+from .problem import Problem, as_cooked, make_problem
 from .simulate import simulate
 from .trajectory import Trajectory
 
@@ -33,6 +33,7 @@ BY_THE_FACES = ("pan", "plancha", "torch")
 
 def kappas(plan: Plan) -> tuple[float, ...]:
     """κ by stage; 1 without an outline, and for a plan that cannot be simulated."""
+    plan = as_cooked(plan)
     if plan.piece.outline is None:
         return (1.0,) * len(plan.stages)
     return _kappas(plan.model_dump_json(exclude={"name", "target", "prep", "depth_map"}))

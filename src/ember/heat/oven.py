@@ -63,14 +63,21 @@ def _covered(stage: Oven, face: FloatArray) -> FloatArray:
             face[H] = 1.0 / (1.0 / face[H] + 1.0 / medium["cloth_h"])
             face[HC], face[EMISSIVITY], face[WETNESS] = face[H], medium["cloth_emissivity"], medium["cloth_wetness"]
         case "foil":
-            outside = face[H] + medium["foil_radiates_h"]
-            face[H] = face[HC] = 1.0 / (1.0 / outside + 1.0 / medium["foil_gap_h"])
-            face[EMISSIVITY], face[WETNESS] = medium["foil_emissivity"], medium["foil_wetness"]
+            face = under_foil(face)
         case "lid":
             face[H] = face[HC] = medium["lid_hc"]
             face[EMISSIVITY] = medium["lid_emissivity"]
             face[VAPOUR_PA] = max(min(medium["lid_vapour_pa"], _most_vapour_pa(stage)), face[VAPOUR_PA])
     return face
+
+
+def under_foil(face: FloatArray) -> FloatArray:
+    """A face in hot air, under foil."""
+    medium, under = media()["oven"], face.copy()
+    outside = face[H] + medium["foil_radiates_h"]
+    under[H] = under[HC] = 1.0 / (1.0 / outside + 1.0 / medium["foil_gap_h"])
+    under[EMISSIVITY], under[WETNESS] = medium["foil_emissivity"], medium["foil_wetness"]
+    return under
 
 
 def _faces(stage: Oven, setting: Setting) -> FloatArray:

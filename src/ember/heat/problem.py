@@ -9,10 +9,11 @@ from typing import Literal
 import numpy as np
 
 from ..files.piece import FromMass, General, Piece, Slab
-from ..files.plan import Plan
+from ..files.plan import CHANGES_FORM, Plan
 from ..food.catalogue import cut
 from ..food.composition import Composition
 from ..food.geometry import body_size, face_area_m2, footprint_mm, thigh_size
+from ..shape.prepared import prepared
 from . import terms
 from .faces import Setting
 from .grid import FloatArray, Grid, make_grid
@@ -88,6 +89,19 @@ def density_of(plan: Plan) -> float:
     return _density(composition_of(plan))
 
 
+def as_cooked(plan: Plan) -> Plan:
+    """The plan with the piece that its preparation makes of it; a plan that was so already, or needs none, is returned.
+
+    Raises BadInput for a step that the piece does not allow.
+    """
+    if not any(step.kind in CHANGES_FORM for step in plan.prep):
+        return plan
+    density = density_of(plan)
+    sizes = footprint_mm(plan.piece, cut(plan.piece.cut), density)
+    rest = [step for step in plan.prep if step.kind not in CHANGES_FORM]
+    return plan.model_copy(update={"piece": prepared(plan.piece, plan.prep, density, sizes), "prep": rest})
+
+
 def make_problem(
     plan: Plan, tolerance_k: float, refine: float = 1.0, part: Part = "trunk", finest_m: float | None = None
 ) -> Problem:
@@ -96,6 +110,7 @@ def make_problem(
 
     Raises BadInput for an unknown cut or a composition that does not add up.
     """
+    plan = as_cooked(plan)
     piece, cut_entry = plan.piece, cut(plan.piece.cut)
     grid = grid_of(plan, refine, part, finest_m)
     food = food_of(piece if part == "trunk" else _unstuffed(piece), cut_entry, composition_of(plan), grid)
@@ -106,6 +121,7 @@ def make_problem(
 
 def make_row_problem(plan: Plan, refine: float = 1.0) -> Problem:
     """The sections of a plan whose piece has an outline. Raises BadInput as make_problem, and for its outline."""
+    plan = as_cooked(plan)
     in_pans = any(stage.kind in ("pan", "plancha") for stage in plan.stages)
     row = make_row(plan.piece, cut(plan.piece.cut), composition_of(plan), in_pans, refine)
     grid, i = row.core_grid, row.body.section
@@ -160,6 +176,7 @@ def _unstuffed(piece: Piece) -> Piece:
 
 def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk", finest_m: float | None = None) -> Grid:
     """The grid alone, as in make_problem."""
+    plan = as_cooked(plan)
     piece, cut_entry, density = plan.piece, cut(plan.piece.cut), density_of(plan)
     size = body_size(piece, cut_entry, density)
     if part == "thigh":

@@ -10,16 +10,17 @@ from numpy.typing import NDArray
 
 from ..files.outline import Outline
 from ..files.piece import Piece, Properties
-from ..files.stages import Pan, Plancha, Stage
+from ..files.stages import Grill, Oven, Pan, Plancha, Stage
 from ..food.catalogue import Cut
 from ..food.composition import Composition, ThermalProperties, loss_curves, loss_lag_s, water_diffusivity_m2s
-from ..shape.of_piece import given_of, made_from, size_m
+from ..shape.of_piece import given_of, made_from, outline_of, size_m
 from ..shape.sections import Sections, make_sections
 from . import terms
 from .faces import Segment, both, film
 from .grid import FloatArray, Grid
 from .layers import BONE, cover_mm
 from .media import medium_c
+from .oven import under_foil
 from .rims import beside_pan
 from .row_run import row_of, run
 from .terms import H_CONTACT, STOP_CORE, Foods, Row, Stop
@@ -32,13 +33,14 @@ TOUCHES_M = 1e-3  # of stiff flesh what is that close to the lowest place touche
 
 # The core is the coldest flesh of the middle line half-way through a run with one film all around.
 LOOK_C, LOOK_H, LOOK_K, LOOK_S, LOOK_FROM_C = 65.0, 100.0, 0.2, 1e6, 5.0
+LOOK_COUNT, LOOK_INTERVALS, LOOK_ROUND_INTERVALS, LOOK_FINEST_M = 24, 10, 18, 0.5e-3
 LOOK_FOOD = Properties(k_w_mk=0.5, rho_kg_m3=1050.0, cp_j_kgk=3500.0)  # lean meat; the place hardly depends on it
 
 
 @dataclass(frozen=True)
 class RowPart:
     """A piece in sections. `flesh[N]`: which are not bone; `touches[N]`: which lie on a pan; `is_half`: up to a plane
-    of symmetry.
+    of symmetry; `shielded[N]`: which are under foil in hot air.
     """
 
     sections: Sections
@@ -48,6 +50,7 @@ class RowPart:
     touches: NDArray[np.bool_]
     tolerance_k: float
     is_half: bool
+    shielded: NDArray[np.bool_]
 
     @property
     def core_grid(self) -> Grid:
@@ -71,6 +74,10 @@ class RowPart:
     def conditions(self, stage: Stage, segment: Segment) -> tuple[FloatArray, FloatArray]:
         """Faces of every section and of the ends. What does not touch a pan, and an end above it, meets the air."""
         faces = np.tile(segment.faces, (self.sections.count, 1, 1))
+        if self.shielded.any() and isinstance(stage, Oven | Grill):
+            foiled = np.stack([face if face[H_CONTACT] > 0.0 else under_foil(face) for face in segment.faces])
+            faces[self.shielded] = foiled
+            return faces, np.stack([segment.faces[1], foiled[1]])
         down = np.flatnonzero(segment.faces[:, H_CONTACT] > 0.0)
         if not isinstance(stage, Pan | Plancha) or not down.size:
             return faces, both(segment.faces[1])
@@ -83,23 +90,45 @@ class RowPart:
 
 
 @lru_cache(maxsize=64)
-def _sections(outline: Outline, size: float, count: int, intervals: int) -> Sections:
-    return make_sections(made_from(outline, size), count, intervals, FINEST_M)
+def _sections(outline: Outline, size: float, is_round: bool, count: int, intervals: int) -> Sections:
+    """The sections of a piece, one of them through its core."""
+    made = made_from(outline, size, is_round)
+    many = make_sections(made, LOOK_COUNT, LOOK_ROUND_INTERVALS if is_round else LOOK_INTERVALS, LOOK_FINEST_M)
+    return make_sections(made, count, intervals, FINEST_M, _core_place(many, _flesh(outline, many)))
 
 
 @lru_cache(maxsize=64)
-def _bone_and_core(outline: Outline, size: float, count: int, intervals: int) -> tuple[tuple[bool, ...], int]:
+def _bone_and_core(
+    outline: Outline, size: float, is_round: bool, count: int, intervals: int
+) -> tuple[tuple[bool, ...], int]:
     """Which sections are flesh, and the section of the core."""
-    sections, bone = _sections(outline, size, count, intervals), outline.bone
-    flesh = np.ones(sections.count, dtype=bool)
+    sections = _sections(outline, size, is_round, count, intervals)
+    flesh = _flesh(outline, sections)
+    return tuple(bool(is_flesh) for is_flesh in flesh), int(np.argmin(_middle_c(sections, flesh)))
+
+
+def _flesh(outline: Outline, sections: Sections) -> NDArray[np.bool_]:
+    """Which sections are not bone."""
+    bone, flesh = outline.bone, np.ones(sections.count, dtype=bool)
     if bone is not None:
         x = sections.x_m
         flesh = (x - x[0] if bone.end == "thick" else x[-1] - x) >= bone.mm * 1e-3
         flesh[flesh.argmax() if bone.end == "thick" else sections.count - 1 - flesh[::-1].argmax()] = True
-    return tuple(bool(is_flesh) for is_flesh in flesh), _core_section(sections, flesh)
+    return flesh
 
 
-def _core_section(sections: Sections, flesh: NDArray[np.bool_]) -> int:
+def _core_place(sections: Sections, flesh: NDArray[np.bool_]) -> float:
+    """Where the core is, as a share of the row of sections: by a parabola through the coldest and its neighbours."""
+    line = _middle_c(sections, flesh)
+    i, last = int(np.argmin(line)), sections.count - 1
+    if i in (0, last) or not np.isfinite(line[i - 1 : i + 2]).all():
+        return i / last
+    a, b, c = line[i - 1 : i + 2]
+    return float((i + 0.5 * (a - c) / max(a - 2.0 * b + c, 1e-9)) / last)
+
+
+def _middle_c(sections: Sections, flesh: NDArray[np.bool_]) -> FloatArray:
+    """The middle line half-way through a run with one film all around, °C; infinite in bone."""
     row, n = row_of(sections), sections.volume.shape[1]
     start = np.zeros((4, sections.count, n))
     start[:2] = LOOK_FROM_C
@@ -115,23 +144,25 @@ def _core_section(sections: Sections, flesh: NDArray[np.bool_]) -> int:
     face = both(film(LOOK_C, LOOK_H))
     middle = run(row._replace(section=deepest), foods, start, np.tile(face, (sections.count, 1, 1)), face, half, LOOK_K)
     line = middle.temperature_c[-1, :, sections.core]
-    return int(np.argmin(np.where(flesh, line, np.inf)))
+    return np.asarray(np.where(flesh, line, np.inf))
 
 
 def make_row(piece: Piece, cut_entry: Cut, composition: Composition, in_pans: bool, refine: float = 1.0) -> RowPart:
     """The sections of a piece with an outline. Raises BadInput for an outline that cannot be divided."""
     outline, size = given_of(piece), size_m(piece)
-    made = made_from(outline, size)
+    made = outline_of(piece)
     count = round((COUNT_IN_PANS if in_pans else COUNT) * refine)
     intervals = round((ROUND_INTERVALS if made.is_round else HALF_INTERVALS) * refine)
-    sections = _sections(outline, size, count, intervals)
-    flesh, core = _bone_and_core(outline, size, count, intervals)
+    sections = _sections(outline, size, made.is_round, count, intervals)
+    flesh, core = _bone_and_core(outline, size, made.is_round, count, intervals)
     is_flesh = np.array(flesh)
+    x = sections.x_m
+    shielded = x > x[-1] - (outline.shield_mm or 0.0) * 1e-3
     lowest = sections.nodes_m[:, -1, 1]
     return RowPart(
         sections, row_of(sections, core), _foods(piece, cut_entry, composition, sections, is_flesh), is_flesh,
         np.full(count, True) if outline.drapes or made.is_round else lowest.max() - lowest < TOUCHES_M,
-        (TOLERANCE_IN_PANS_K if in_pans else TOLERANCE_K) / refine, made.ends[0] == "cut",
+        (TOLERANCE_IN_PANS_K if in_pans else TOLERANCE_K) / refine, made.ends[0] == "cut", shielded,
     )  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from ..files.stages import BY_SIDES
 from .brown import browning_c
 from .chain import ACROSS, AROUND, Block, RowBlock, State, highest_core_c, run_from
 from .grid import FloatArray
-from .problem import Part, Problem, grid_of, make_problem, make_row_problem
+from .problem import Part, Problem, as_cooked, grid_of, make_problem, make_row_problem
 from .row_course import RowCourse
 from .trajectory import StageRun, Trajectory
 
@@ -28,6 +28,7 @@ def simulate(plan: Plan, tolerance_k: float = TOLERANCE_K, refine: float = 1.0, 
     `tolerance_k` limits the error of one time step; `refine` divides the grid. Raises BadInput for an unknown cut or a
     plan that is too long, NeverReached for a stage that cannot reach its end.
     """
+    plan = as_cooked(plan)
     if plan.piece.outline is not None and part == "trunk":
         problem = make_row_problem(plan)
     else:
@@ -64,6 +65,7 @@ def peak_after(
 def _from_state(
     plan: Plan, state: State, rough: bool, kappas: tuple[float, ...] = ()
 ) -> tuple[Problem, State]:  # fmt: skip
+    plan = as_cooked(plan)
     if plan.piece.outline is not None:
         rows = make_row_problem(plan)
         if not (rough and kappas and rows.row is not None):

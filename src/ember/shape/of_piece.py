@@ -33,12 +33,12 @@ def given_of(piece: Piece) -> OutlineIn:
 
 def outline_of(piece: Piece) -> Outline:
     """The outline of a piece that has one, m. Raises ValueError for one without."""
-    return made_from(given_of(piece), size_m(piece))
+    return made_from(given_of(piece), size_m(piece), isinstance(piece.shape, Cylinder))
 
 
 @lru_cache(maxsize=64)
-def made_from(given: OutlineIn, thick: float) -> Outline:
-    """The outline in a plan at its greatest thickness, m."""
+def made_from(given: OutlineIn, thick: float, is_round: bool = False) -> Outline:
+    """The outline in a plan at its greatest thickness, m; `is_round`: one that was traced along a roll."""
     row = (given.row_mm or 0.0) * 1e-3
     ends: tuple[End, End] = given.ends or ("square", "square")
     edge = ends[1]
@@ -56,11 +56,10 @@ def made_from(given: OutlineIn, thick: float) -> Outline:
             return shapes.taper(thick, thick, row, ends=ends)
         case "traced":
             places, deep = np.array(given.trace).T * 1e-3
-            return shapes.traced(places, deep, ends)
+            return shapes.traced(places, deep, ends, is_round)
         case _:
             keep = given.keep if given.keep is not None else KEEP[given.family]
-            is_round = given.family in ROUND
-            return shapes.taper(thick, (given.thin_mm or 0.0) * 1e-3, row, keep, is_round, ends)
+            return shapes.taper(thick, (given.thin_mm or 0.0) * 1e-3, row, keep, given.family in ROUND, ends)
 
 
 def _is_near(given: OutlineIn) -> bool:

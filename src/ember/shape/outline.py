@@ -71,11 +71,32 @@ def taper(
     thick_m: float, thin_m: float, length_m: float, keep: float = 0.0, is_round: bool = False,
     ends: tuple[End, End] = ("square", "square"),
 ) -> Outline:  # fmt: skip
-    """From thick to thin: straight, or the full thickness for a share `keep` and then a smooth run out."""
-    u = np.linspace(0.0, 1.0, POINTS)
+    """From thick to thin: straight, or the full thickness for a share `keep` and then a smooth run out. A round end
+    closes in a half circle as thick as the piece is there.
+    """
+    u = _closer_at_round_ends(ends)
     v = np.clip((u - keep) / (1.0 - keep), 0.0, 1.0)
     fall = v * v * (1.5 - 0.5 * v) if keep > 0.0 else v
-    return Outline(length_m * u, 0.5 * (thick_m + (thin_m - thick_m) * fall), ends, is_round)
+    x, half = length_m * u, 0.5 * (thick_m + (thin_m - thick_m) * fall)
+    for end, distance, thick in zip(ends, (x, length_m - x), (thick_m, thin_m), strict=True):
+        radius = min(thick / 2.0, length_m / 2.0)
+        if end == "round":
+            half = half * np.sqrt(1.0 - np.clip(1.0 - distance / radius, 0.0, 1.0) ** 2)
+    return Outline(x, half, ends, is_round)
+
+
+def _closer_at_round_ends(ends: tuple[End, End]) -> FloatArray:
+    """Places from 0 to 1, closer where the outline turns through a quarter circle."""
+    u = np.linspace(0.0, 1.0, POINTS)
+    match ends[0] == "round", ends[1] == "round":
+        case True, True:
+            return np.asarray(0.5 - 0.5 * np.cos(np.pi * u))
+        case True, False:
+            return np.asarray(1.0 - np.cos(np.pi / 2 * u))
+        case False, True:
+            return np.asarray(np.sin(np.pi / 2 * u))
+        case _:
+            return u
 
 
 def traced(places_m: FloatArray, thick_m: FloatArray, ends: tuple[End, End], is_round: bool = False) -> Outline:
@@ -84,11 +105,9 @@ def traced(places_m: FloatArray, thick_m: FloatArray, ends: tuple[End, End], is_
 
     through: Callable[[FloatArray], FloatArray] = PchipInterpolator(places_m, (thick_m / 2) ** 2)
     first, last = float(places_m[0]), float(places_m[-1])
-    # Closer to a round end, where the outline turns through a quarter circle.
-    u = np.linspace(0.0, 1.0, POINTS)
-    u = np.sin(np.pi / 2 * u) if ends[1] == "round" else u
-    x = first + (last - first) * u
+    x = first + (last - first) * _closer_at_round_ends(ends)
     y = np.sqrt(np.maximum(through(x), 0.0))
-    if ends[1] == "round":
-        y[-1] = 0.0
+    for end, place in zip(ends, (0, -1), strict=True):
+        if end == "round":
+            y[place] = 0.0
     return Outline(x - first, y, ends, is_round)

@@ -21,7 +21,7 @@ from .outline import Outline
 CROWDED = 0.6  # how much closer sections stand where a piece is thin, as a share of its greatest half thickness
 BESIDE_A_FACE = (0.35, 0.5)  # size of a section beside a side face: of its thickness, and of its distance from it
 CLOSEST = 0.3  # neighbours in a fan count as no closer than this share of their layer's depth
-FOLDS_WITHIN = 0.02  # how far the volume of the cells may be off the outline's
+FOLDS_WITHIN = 0.04  # how far the volume of the cells may be off the outline's: straight sides at two round tips
 
 
 @dataclass(frozen=True)
@@ -54,8 +54,10 @@ class Sections:
         return np.asarray(self.nodes_m[:, -1, 0])
 
 
-def _places(outline: Outline, count: int) -> FloatArray:
-    """Parameters (0 to 1 along the points of the outline) of sections, closer where thin and beside a side face."""
+def _places(outline: Outline, count: int, through: float) -> FloatArray:
+    """Parameters (0 to 1 along the points of the outline) of sections, closer where thin and beside a side face, one of
+    them `through` that share of their row.
+    """
     x, y = outline.x_m, outline.y_m
     step = np.hypot(np.diff(x), np.diff(y))
     middle_x, middle_y = 0.5 * (x[1:] + x[:-1]), 0.5 * (y[1:] + y[:-1])
@@ -66,7 +68,11 @@ def _places(outline: Outline, count: int) -> FloatArray:
     if outline.ends[1] == "square":
         size = np.minimum(size, of_thickness * y[-1] + of_distance * (x[-1] - middle_x))
     weight = np.concatenate([[0.0], np.cumsum(step / size)])
-    return np.interp(np.linspace(0.0, weight[-1], count), weight, np.linspace(0.0, 1.0, len(x)))
+    pinned = round(through * (count - 1))
+    share = np.linspace(0.0, 1.0, count)
+    if 0 < pinned < count - 1:
+        share = np.interp(np.arange(count), [0, pinned, count - 1], [0.0, through, 1.0])
+    return np.interp(share * weight[-1], weight, np.linspace(0.0, 1.0, len(x)))
 
 
 class _Ribs:
@@ -82,7 +88,7 @@ class _Ribs:
         slope = 0.5 * np.gradient(squared, self._x)
         # Smoothed over half a thickness, so that a kink folds no rib.
         reach = max(int(0.25 * np.sqrt(squared.max()) / (self._x[1] - self._x[0])), 1)
-        if outline.ends[1] != "round":
+        if "round" not in outline.ends:
             padded = np.pad(slope, reach, mode="edge")
             slope = np.convolve(padded, np.ones(2 * reach + 1) / (2 * reach + 1), "valid")
         half = np.sqrt(np.maximum(squared, 1e-12))
@@ -90,6 +96,8 @@ class _Ribs:
             if end == "square":
                 slope = slope * np.clip(distance / half, 0.0, 1.0)
         curve = np.maximum(np.gradient(slope, self._x), -1.0)
+        if outline.ends[0] == "round":
+            curve[:3] = curve[3]
         if outline.ends[1] == "round":
             curve[-3:] = curve[-4]
         self._slope, self._curve = slope, curve
@@ -122,14 +130,16 @@ def _volume_of(outline: Outline) -> float:
     return float((np.diff(x) * area * (middle_x if outline.is_disc else 1.0)).sum())
 
 
-def make_sections(outline: Outline, count: int, half_intervals: int, finest_m: float) -> Sections:
+def make_sections(
+    outline: Outline, count: int, half_intervals: int, finest_m: float, through: float = 0.0
+) -> Sections:
     """Divide a piece. `half_intervals`: layers from the middle line to a face, the outermost `finest_m` thick at the
-    thickest place.
+    thickest place. `through`: a place that has its own section, as a share of the row's sections from its first end.
 
     Raises BadInput for an outline whose ribs fold.
     """
     ribs = _Ribs(outline)
-    u = _places(outline, count)
+    u = _places(outline, count, through)
     between = np.concatenate([[u[0]], 0.5 * (u[1:] + u[:-1]), [u[-1]]])
     s = stretched(1.0, half_intervals, min(finest_m / float(outline.y_m.max()), 1.0 / half_intervals))
     s_middle = 0.5 * (s[1:] + s[:-1])

@@ -10,9 +10,9 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any, Literal
 
-from ..errors import EmberError
-from ..files.plan import Plan
-from ..files.stages import Baste, Bath, Oven, Pan, Rest, Stage, Temper
+from ..errors import BadInput, EmberError
+from ..files.plan import Plan, Prep
+from ..files.stages import Baste, Bath, Grill, Oven, Pan, Rest, Stage, Temper
 from ..food.catalogue import cut
 from ..food.geometry import body_size, with_size
 from ..heat.problem import density_of
@@ -21,7 +21,7 @@ from ..heat.trajectory import Trajectory
 from .log_ends import with_log_ends
 from .pull import timed
 
-Choice = Literal["temper", "start", "baste", "hot-pan", "rest", "plate", "fold", "trim", "thicker", "medium"]
+Choice = Literal["temper", "start", "baste", "hot-pan", "rest", "plate", "fold", "trim", "shield", "thicker", "medium"]
 
 OUT_MIN, THICKER_MM = 20.0, 5.0
 # How far a setting is off in a kitchen that trusts it; common practice.
@@ -36,8 +36,8 @@ class Price:
     """The cost of one choice.
 
     `choice`; `stage` it is about, if any; `amount` in the choice's own unit (min, mm, K); `minutes`: how much longer
-    (negative: shorter) the plan takes, if it waits for its core; `kelvin`: how much hotter the core (of a fold or a
-    trim, the thin end) peaks at the same times; `start_k`: how much warmer the core is as heating begins; `before`,
+    (negative: shorter) the plan takes, if it waits for its core; `kelvin`: how much hotter the core (of a fold, a
+    trim or a shield, the thin end) peaks at the same times; `start_k`: how much warmer the core is as heating begins; `before`,
     `after`: a rest's cover or the oven's place as planned and instead.
     """
 
@@ -132,18 +132,19 @@ def _rest(plan: Plan, run: Trajectory) -> Iterator[Price]:
 
 
 def _thin_end(plan: Plan, run: Trajectory) -> Iterator[Price]:
-    """The thin end folded under, or cut off, at the same times: how much hotter that end gets."""
-    outline = plan.piece.outline
-    if outline is None or outline.thin_mm is None or outline.row_mm is None or run.row is None:
+    """The thin end folded under, cut off, or under foil, at the same times: how much hotter that end gets."""
+    if run.row is None or any(step.mm is not None for step in plan.prep):
         return
-    thick = body_size(plan.piece, cut(plan.piece.cut), density_of(plan)).size_mm
-    off_mm = THIN_SHARE * outline.row_mm
-    at_the_cut = outline.thin_mm + THIN_SHARE * (thick - outline.thin_mm)
-    ends: dict[Choice, float] = {"fold": min(outline.thin_mm + at_the_cut, thick), "trim": at_the_cut}
-    for choice, thin in ends.items():
-        shorter = outline.model_copy(update={"thin_mm": thin, "row_mm": max(outline.row_mm - off_mm, thick)})
-        piece = plan.piece.model_copy(update={"outline": shorter, "mass_g": None})
-        other = simulate_roughly(timed(plan, run).model_copy(update={"piece": piece}))
+    choices: tuple[Choice, ...] = ("fold", "trim", "shield")
+    off_mm = round(THIN_SHARE * 1e3 * float(run.row.part.sections.x_m[-1]))
+    for choice in choices:
+        if choice == "shield" and not any(isinstance(stage, Oven | Grill) for stage in plan.stages):
+            continue
+        changed = timed(plan, run).model_copy(update={"prep": [*plan.prep, Prep(kind=choice, mm=off_mm)]})
+        try:
+            other = simulate_roughly(changed)
+        except BadInput:  # it has no thin end
+            return
         if other.row is not None:
             hotter = other.row.middle_c.max(axis=0)[-1] - run.row.middle_c.max(axis=0)[-1]
             yield Price(choice, None, off_mm, kelvin=float(hotter))

@@ -33,6 +33,8 @@ class PieceDrawing:
     thin: tuple[float, float, float] | None = None  # the thin end's measure, of an outline that has one
     bone: tuple[float, float] | None = None  # where the bone's edge meets the upper face, of an outline that has one
     usual: str = ""  # how sure an outline is that nobody measured
+    corner: tuple[float, float] | None = None  # where an end's upper corner is, of an outline whose ends can be round
+    pan: str = ""  # what it lies on
 
     @property
     def tall_word_y(self) -> float:
@@ -69,10 +71,11 @@ THIN_ROOM_PX, ROW_PX, DEEP_PX = 30.0, 108.0, 78.0
 
 
 def outline_drawing(
-    x_mm: FloatArray, half_mm: FloatArray, is_round: bool, thin_mm: float | None, bone_mm: float = 0.0
+    x_mm: FloatArray, half_mm: FloatArray, is_round: bool, thin_mm: float | None, bone_mm: float = 0.0,
+    drapes: bool = True,
 ) -> PieceDrawing:  # fmt: skip
-    """Draw a piece along its row, thick end on the right: `half_mm`, half the thickness at places along it. A flat one
-    lies on its underside, a round one about its axis.
+    """Draw a piece along its row, thick end on the right: `half_mm`, half the thickness at places along it. One that
+    drapes lies on all of its underside, a stiff one on its lowest place, a round one about its axis.
     """
     long, thick = float(x_mm[-1] - x_mm[0]), 2.0 * float(half_mm.max())
     scale = min(ROW_PX / long, DEEP_PX / thick)
@@ -80,8 +83,9 @@ def outline_drawing(
     x = right - (x_mm - x_mm[0]) * scale  # the row begins at its thick end
     foot = TOP_PX + thick * scale
     middle = TOP_PX + thick * scale / 2
-    top = middle - half_mm * scale if is_round else foot - 2.0 * half_mm * scale
-    under = middle + half_mm * scale if is_round else 0.0 * x + foot
+    level = drapes and not is_round
+    top = foot - 2.0 * half_mm * scale if level else middle - half_mm * scale
+    under = 0.0 * x + foot if level else middle + half_mm * scale
     body = path(np.concatenate([x, x[::-1]]), np.concatenate([top, under[::-1]])) + "Z"
     marks = f"M{right - bone_mm * scale:.1f} {TOP_PX:.1f}V{foot:.1f}" if bone_mm else ""
     bone = (right - bone_mm * scale, TOP_PX) if bone_mm else None
@@ -90,8 +94,61 @@ def outline_drawing(
         thin = (THIN_ROOM_PX - 12.0, float(top[-1]), float(under[-1]))
     return PieceDrawing(
         "outline", scale, body, "", marks, (right + 14, TOP_PX, foot), (THIN_ROOM_PX, right, foot + 12), thin=thin,
-        bone=bone,
+        bone=bone, corner=(right, TOP_PX),
+        pan=f"M{THIN_ROOM_PX - 4:.1f} {foot + 1.5:.1f}H{right + 4:.1f}",
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class PlanView:
+    """A piece from above, px: its rim, and the measures of its width (upright) and length (level); one of them where
+    they are the same.
+    """
+
+    mm_px: float
+    body: str
+    upright: tuple[float, float, float] | None
+    level: tuple[float, float, float]
+
+    @property
+    def height(self) -> float:
+        """The whole drawing with its lower measure."""
+        return self.level[2] + 22.0
+
+    @property
+    def long_mm(self) -> float:
+        """What the level measure spans, mm."""
+        return (self.level[1] - self.level[0]) / self.mm_px
+
+    @property
+    def wide_mm(self) -> float:
+        """What the upright measure spans, mm."""
+        return (self.upright[2] - self.upright[1]) / self.mm_px if self.upright else self.long_mm
+
+
+PLAN_WIDE_PX, PLAN_HIGH_PX = 108.0, 64.0
+
+
+def plan_view(wide_mm: float, long_mm: float, form: Literal["box", "oval", "tip", "disc"]) -> PlanView:
+    """Draw a flat piece from above, its length across the page: square, domed, with a tip on the left, or a disc."""
+    scale = min(PLAN_WIDE_PX / long_mm, PLAN_HIGH_PX / wide_mm)
+    wide, long = wide_mm * scale, long_mm * scale
+    left, right, top, foot = THIN_ROOM_PX, THIN_ROOM_PX + long, 6.0, 6.0 + wide
+    middle, r = 6.0 + wide / 2, min(wide, long) / 8
+    match form:
+        case "oval" | "disc":
+            body = f"M{left:.1f} {middle:.1f}a{long / 2:.1f} {wide / 2:.1f} 0 1 1 {long:.1f} 0"
+            body += f"a{long / 2:.1f} {wide / 2:.1f} 0 1 1 {-long:.1f} 0Z"
+        case "tip":
+            body = f"M{right - r:.1f} {top:.1f}q{r:.1f} 0 {r:.1f} {r:.1f}V{foot - r:.1f}q0 {r:.1f} {-r:.1f} {r:.1f}"
+            body += f"C{left + long / 2:.1f} {foot:.1f} {left:.1f} {middle + wide / 4:.1f} {left:.1f} {middle:.1f}"
+            body += f"S{left + long / 2:.1f} {top:.1f} {right - r:.1f} {top:.1f}Z"
+        case "box":
+            body = f"M{left + r:.1f} {top:.1f}H{right - r:.1f}q{r:.1f} 0 {r:.1f} {r:.1f}V{foot - r:.1f}"
+            body += f"q0 {r:.1f} {-r:.1f} {r:.1f}H{left + r:.1f}q{-r:.1f} 0 {-r:.1f} {-r:.1f}V{top + r:.1f}"
+            body += f"q0 {-r:.1f} {r:.1f} {-r:.1f}Z"
+    upright = None if form == "disc" else (right + 14, top, foot)
+    return PlanView(scale, body, upright, (left, right, foot + 10))
 
 
 def piece_drawing(kind: Kind, size_mm: float, wide_mm: float, long_mm: float) -> PieceDrawing:

@@ -12,16 +12,18 @@ from django.forms.boundfield import BoundField
 
 from ember.errors import EmberError
 from ember.evaluate import evaluate
+from ember.files.outline import MIRRORED
 from ember.files.piece import FromMass
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from ember.files.result import Result
 from ember.food.catalogue import Cut, cut, cuts
-from ember.food.geometry import body_size, footprint_mm
+from ember.food.geometry import body_size, footprint_mm, mass_of
 from ember.heat.problem import density_of
 from ember.judge.standards import standard
 from ember.methods.prep import PrepKind, prep_kinds, thought_of
 from ember.quantities import Units
+from ember.shape.of_piece import times_m
 from ember.report.serves import usual_bone_pct
 from ember.track.steps import PLACES
 from kitchen.drawings.piece import Kind
@@ -60,7 +62,7 @@ class Bench:
         ]
         names = [form.title for form in stages]
         preps = [
-            PrepForm(step["kind"], j, None, names, PrepForm.initial_of(step, len(stages)))
+            PrepForm(step["kind"], j, None, names, units, PrepForm.initial_of(step, len(stages)))
             for j, step in enumerate(document.get("prep", []))
         ]
         return cls(PieceForm(None, units, cut_entry, initial=piece_initial(document)), stages, preps, units, cut_entry)
@@ -77,7 +79,7 @@ class Bench:
         stages = [StageForm(kind, i, values, units) for i, kind in enumerate(kinds)]
         names = [form.title for form in stages]
         steps = _kinds(values, "p", prep_kinds())
-        preps = [PrepForm(kind, j, values, names) for j, kind in enumerate(steps)]
+        preps = [PrepForm(kind, j, values, names, units) for j, kind in enumerate(steps)]
         return cls(PieceForm(values, units, cut_entry), stages, preps, units, cut_entry)
 
     # What the page says of the piece -------------------------------------------------------------------------------
@@ -111,8 +113,24 @@ class Bench:
     def outline_fields(self) -> list[tuple[str, BoundField]]:
         """The sizes of the outline with their labels."""
         row, other = ROW_WORDS.get(str(self.piece["outline"].value() or ""), ("", ""))
-        labels = {"row": row, "thin": "Thin end", "rib": "Bone", "other": other}
+        if self.core is not None and "other" in self.piece.fields and self.core.piece.outline is not None:
+            volume = mass_of(self.core.piece, self.cut, density_of(self.core)) * 1e-3 / density_of(self.core)
+            across_mm = 1e3 * times_m(self.core.piece, volume)
+            halves = 2.0 if self.core.piece.outline.family in MIRRORED else 1.0
+            shown = figure(self.units.length_value(round(across_mm / halves)), 0 if self.units.length == "mm" else 1)
+            self.piece.fields["other"].widget.attrs["placeholder"] = shown
+        labels = {"trace": "Places", "row": row, "thin": "Thin end", "rib": "Bone", "other": other}
         return [(label, self.piece[name]) for name, label in labels.items() if name in self.piece.fields]
+
+    @property
+    def grips_above(self) -> list[tuple[str, BoundField, bool]]:
+        """Sizes that are dragged in the view from above: label, field, whether it is the longer way."""
+        row, other = ROW_WORDS.get(str(self.piece["outline"].value() or ""), ("Width", "Length"))
+        names = ("row", "other") if self.piece["outline"].value() else ("wide", "long")
+        labelled = zip((row, other), names, strict=True)
+        return [
+            (label, self.piece[name], label in ("Length", "Across")) for label, name in labelled if name in self.piece.fields
+        ]
 
     @property
     def own_name(self) -> str:
@@ -261,10 +279,16 @@ class Bench:
             if form.is_bound:
                 form.add_error(name, in_units(error.message, self.units))
                 return
+        step = re.match(r"prep\[(\d+)\]", error.at)
+        if step and int(step[1]) < len(self.preps) and self.preps[int(step[1])].is_bound:
+            form_of_step = self.preps[int(step[1])]
+            form_of_step.add_error("mm" if "mm" in form_of_step.fields else None, in_units(error.message, self.units))
+            return
         names = {"piece.cut": "cut", "piece.start_c": "start", "piece.mass_g": "mass", "target.doneness": "target"}
         name = names.get(error.at, "size" if error.at.startswith("piece.shape") else "")
-        if error.at in ("piece", "piece.outline") and "row" in self.piece.fields:
-            name = "thin" if "thin end" in error.message and "thin" in self.piece.fields else "row"
+        if error.at in ("piece", "piece.outline") and self.piece["outline"].value():
+            about = ("thin", "trace", "row") if "thin end" in error.message else ("trace", "row")
+            name = next((field for field in about if field in self.piece.fields), "outline")
         if name and self.piece.is_bound:
             self.piece.add_error(name, in_units(error.message, self.units))
             return
@@ -312,5 +336,5 @@ def _begin_anew(values: dict[str, str], cut_entry: Cut, units: Units) -> None:
         values["size"] = _typical_size(cut_entry.id, units)
     if values.get("target") not in [*words_of(cut_entry), "core"]:
         values["target"] = usual_word(cut_entry)
-    for name in (ALONG, "fat_cap", "bone", "outline", "row", "wide", "long"):
+    for name in (ALONG, "fat_cap", "bone", "outline", "row", "wide", "long", "trace"):
         values[name] = ""

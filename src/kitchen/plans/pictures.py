@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ember.files.outline import MIRRORED
+from ember.files.piece import Slab
 from ember.files.plan import Plan as CorePlan
 from ember.files.result import Result
 from ember.food.catalogue import Cut
-from ember.food.geometry import body_size, footprint_mm
+from ember.food.geometry import body_size, footprint_mm, mass_of
 from ember.heat.problem import density_of
-from ember.shape.of_piece import made_from, outline_of
-from ember.shape.usual import confidence_of, usual_outline
+from ember.shape.of_piece import made_from, outline_of, times_m
+from ember.shape.usual import KEPT, confidence_of, usual_outline
 from kitchen.drawings.axis import TimeColumns
 from kitchen.drawings.cut_face import Body, CutFace, Inside, Section, cut_face, moments
 from kitchen.drawings.meat import flesh_of, words_by_heat
-from kitchen.drawings.piece import PieceDrawing, outline_drawing, piece_drawing
+from kitchen.drawings.piece import PieceDrawing, PlanView, outline_drawing, piece_drawing, plan_view
 from kitchen.drawings.section_face import section_face
 
 from .bench import Bench
@@ -61,7 +63,7 @@ def drawing_of(bench: Bench) -> PieceDrawing:
         made = outline_of(bench.core.piece)
         x, half = made.mirrored()
         bone = outline.bone.mm if outline.bone is not None else 0.0
-        return outline_drawing(1e3 * x, 1e3 * half, made.is_round, outline.thin_mm, bone)
+        return outline_drawing(1e3 * x, 1e3 * half, made.is_round, outline.thin_mm, bone, outline.drapes)
     density = density_of(bench.core)
     size = body_size(bench.core.piece, bench.cut, density).size_mm
     footprint = footprint_mm(bench.core.piece, bench.cut, density)
@@ -72,4 +74,27 @@ def drawing_of(bench: Bench) -> PieceDrawing:
     x, half = made.mirrored()
     bone = usual.bone.mm if usual.bone is not None else 0.0
     drawing = outline_drawing(1e3 * x, 1e3 * half, made.is_round, None, bone)
-    return replace(drawing, kind=kind, bone=None, usual=confidence_of(bench.cut))
+    return replace(drawing, kind=kind, bone=None, corner=None, usual=confidence_of(bench.cut))
+
+
+def plan_view_of(bench: Bench) -> PlanView | None:
+    """A flat piece from above; None for every other one."""
+    core = bench.core
+    if core is None or not isinstance(core.piece.shape, Slab):
+        return None
+    outline, density = core.piece.outline, density_of(core)
+    wide, long = footprint_mm(core.piece, bench.cut, density)
+    if outline is None:
+        domed, tip = bench.cut.form.dome < 1.0, bench.cut.id.endswith(KEPT)
+        return plan_view(wide, long, "oval" if domed else "tip" if tip else "box")
+    row = outline.row_mm or 1e3 * float(outline_of(core.piece).x_m[-1])
+    other = 1e3 * times_m(core.piece, mass_of(core.piece, bench.cut, density) * 1e-3 / density)
+    match outline.family:
+        case "medallion":
+            return plan_view(row, row, "disc")
+        case "breast":
+            return plan_view(outline.other_mm or other, row, "tip")
+        case "lump" | "dome":
+            return plan_view(row, outline.other_mm or other, "oval")
+        case _:
+            return plan_view(row, outline.other_mm or other / (2.0 if outline.family in MIRRORED else 1.0), "box")

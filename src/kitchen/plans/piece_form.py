@@ -229,15 +229,9 @@ class PieceForm(forms.Form):
         shape = {
             "mass_g": typed["mass"] or None, "fat_cap_mm": typed["fat_cap"], "trim_pct": typed["trim"] or None,
             "bone_pct": typed["bone"], "portions": typed["portions"], "stuffed": typed["stuffed"] or None,
-            "outline": self.traced if typed.get("outline") == "traced" else outline_form.outline_from(typed),
+            "outline": outline_form.outline_from(typed, self.carried.get("outline")),
         }  # fmt: skip
         return {key: value for key, value in (values | shape).items() if value is not None}
-
-    @property
-    def traced(self) -> dict[str, Any] | None:
-        """A traced outline, which travels along as it is."""
-        found = self.carried.get("outline")
-        return found if isinstance(found, dict) and found.get("family") == "traced" else None
 
     def target_and_guests(self) -> dict[str, Any]:
         """Target and guests as the plan's JSON."""
@@ -299,8 +293,8 @@ def piece_initial(document: Mapping[str, Any]) -> dict[str, Any]:
     cut_entry = cut(piece["cut"])
     carried = {key: value for key, value in piece.items() if key not in PIECE_FIELDS and value is not None}
     outline = piece.get("outline")
-    if outline and outline["family"] == "traced":
-        carried["outline"] = outline
+    if outline and (kept := outline_form.kept_of(outline)):
+        carried["outline"] = kept
     history = [done for done in piece.get("history", []) if done in dict(HISTORY)]
     return {
         "name": document.get("name", ""),

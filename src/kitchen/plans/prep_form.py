@@ -9,10 +9,12 @@ from django import forms
 
 from ember.files.plan import Spice
 from ember.methods.prep import PrepKind, prep_kinds
+from ember.quantities import Units
 from kitchen.units import fields
 
 SPICES: tuple[str, ...] = get_args(Spice)
 WITH_SPICES = ("rub", "season")
+OF_THE_THIN_END = ("trim", "fold", "shield")
 FORTNIGHT_MIN = 14 * 1440
 
 
@@ -29,6 +31,7 @@ class PrepForm(forms.Form):
         index: int,
         data: Mapping[str, str] | None,
         stages: Sequence[str],
+        units: Units,
         initial: Mapping[str, Any] | None = None,
     ) -> None:
         super().__init__(data, prefix=f"p{index}", initial=dict(initial or {}))
@@ -36,6 +39,8 @@ class PrepForm(forms.Form):
         self.fields["minutes"] = fields.minutes(self.row.name, 0, FORTNIGHT_MIN, required=False)
         places = [(str(i), f"before {name.lower()}") for i, name in enumerate(stages)]
         self.fields["before"] = forms.ChoiceField(choices=[*places, (str(len(stages)), "at the end")])
+        if kind in OF_THE_THIN_END:
+            self.fields["mm"] = fields.length("How much of it", units, 1, 1000)
         if kind in WITH_SPICES:
             for spice in SPICES:
                 self.fields[_key(spice)] = forms.BooleanField(required=False, label=spice)
@@ -63,10 +68,10 @@ class PrepForm(forms.Form):
         typed = self.cleaned_data
         holds = [spice for spice in SPICES if typed.get(_key(spice))]
         values = {"kind": self.kind, "minutes": typed["minutes"] or 0, "before": int(typed["before"])}
-        return values | ({"with": holds} if holds else {})
+        return values | ({"with": holds} if holds else {}) | ({"mm": typed["mm"]} if typed.get("mm") else {})
 
     @staticmethod
     def initial_of(step: Mapping[str, Any], stages: int) -> dict[str, Any]:
         """Form values of a step in JSON, in a plan of that many stages."""
-        values = {"minutes": float(step.get("minutes") or 0), "before": str(min(step.get("before", 0), stages))}
+        values: dict[str, Any] = {"mm": step.get("mm"), "minutes": float(step.get("minutes") or 0), "before": str(min(step.get("before", 0), stages))}
         return values | {_key(spice): True for spice in step.get("with", [])}

@@ -34,7 +34,7 @@ from .first import first_document, name_from
 from .hooks import send_to_line
 from .kit_choice import choices_for, with_kit
 from .models import Plan
-from .pictures import drawing_of, face_of
+from .pictures import drawing_of, face_of, plan_view_of
 from .send_form import SendForm
 from .stage_kinds import STAGE_KINDS, STAGE_NAMES
 from .words import changed_since
@@ -98,7 +98,7 @@ def bench_context(request: KitchenRequest, bench: Bench, plan: Plan | None, **mo
             "frames": face.frames, "bands": face.band_frames, "inches": bench.units.length == "in",
             "fahrenheit": bench.units.temperature == "F",
         },
-        "drawing": drawing_of(bench),
+        "drawing": drawing_of(bench), "above": plan_view_of(bench),
         "tags": request.POST.get("tags", "") if request.method == "POST" else ", ".join(plan.tags if plan else []),
         "past": _past_cooks(plan),
         "addable": ADDABLE,

@@ -96,9 +96,9 @@ def _line(plan: CorePlan, price: Price, units: Units) -> tuple[str, str]:
         case "plate":
             plate = figure(units.temperature_value(price.amount), 0)
             return f"Rest on a plate of {plate} {units.degree}", _peak(price.kelvin, units)
-        case "fold" | "trim":
+        case "fold" | "trim" | "shield":
             long = f"{figure(units.length_value(price.amount), 0 if units.length == 'mm' else 1)} {units.length}"
-            done = "folded under" if price.choice == "fold" else "cut off"
+            done = {"fold": "folded under", "trim": "cut off", "shield": "under foil"}[price.choice]
             return f"Thin end, {long} {done}", _peak(price.kelvin, units).replace("core", "thin end")
         case "rest":
             return f"Rest {REST_COVERS[price.after]}, not {REST_COVERS[price.before]}", _peak(price.kelvin, units)

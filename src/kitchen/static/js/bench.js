@@ -7,3 +7,4 @@ import "./bench/cut_search.js";
 import "./bench/keys.js";
 import "./bench/answers.js";
 import "./bench/draft.js";
+import "./bench/trace.js";

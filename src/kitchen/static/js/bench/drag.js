@@ -30,9 +30,15 @@ export function nudge(grip, direction) {
   pull(grip, numberIn(document.getElementById(grip.dataset.grip)), direction * (px ? Number(px) : 2));
 }
 
+// A corner is square or round.
+export function toggle(grip) {
+  const field = document.getElementById(grip.dataset.switch);
+  if (field) setField(field.id, field.value === "round" ? "square" : "round");
+}
+
 // What the grips say to those who cannot see them is the number in their field.
 export function nameGrips() {
-  for (const grip of document.querySelectorAll(".grip")) {
+  for (const grip of document.querySelectorAll(".grip[data-grip]")) {
     const value = numberIn(document.getElementById(grip.dataset.grip));
     if (Number.isFinite(value)) grip.setAttribute("aria-valuenow", value);
   }
@@ -61,7 +67,8 @@ function end() {
 document.addEventListener("pointerdown", (event) => {
   const grip = event.target.closest(".grip"), head = event.target.closest(".block-grip");
   if (!grip && !head) return;
-  if (grip) beginGrip(event, grip);
+  if (grip?.dataset.switch) toggle(grip);
+  else if (grip) beginGrip(event, grip);
   else beginBlock(event, head.closest(".block"));
   event.preventDefault();
 });

@@ -16,6 +16,7 @@ export function setField(id, value) {
   field.dispatchEvent(new Event("change", { bubbles: true }));
 }
 
-export const numberIn = (field) => Number(field.value.replace(",", "."));
+// A measure in its field, or the one that is assumed while it is empty.
+export const numberIn = (field) => Number((field.value || field.placeholder || "").replace(",", "."));
 
 export const parsed = (id) => JSON.parse(document.getElementById(id)?.textContent || "null");

@@ -1,7 +1,7 @@
 // Keys of the bench; `?` shows them.
 import { moveBy } from "./cursor.js";
 import { takeKey } from "./cut_search.js";
-import { nudge } from "./drag.js";
+import { nudge, toggle } from "./drag.js";
 import { ask, bench } from "./form.js";
 import { openSheet } from "./sheets.js";
 import { go } from "./undo.js";
@@ -28,7 +28,12 @@ function saveKey(event) {
 
 function gripKey(event) {
   const grip = event.target.closest?.(".grip");
-  if (!grip || !(event.key in DIRECTIONS)) return false;
+  if (grip?.dataset.switch && (event.key === "Enter" || event.key === " ")) {
+    event.preventDefault();
+    toggle(grip);
+    return true;
+  }
+  if (!grip?.dataset.grip || !(event.key in DIRECTIONS)) return false;
   event.preventDefault();
   nudge(grip, DIRECTIONS[event.key]);
   return true;
