@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-
 import pytest
 from PIL import Image, ImageDraw
 from selenium.webdriver.common.action_chains import ActionChains

@@ -138,7 +138,9 @@ def test_a_round_end_is_a_tip_and_not_a_wall_without_heat(family):
     if family == "chop":
         mirrored = seconds({"family": "steak", "row_mm": 100.0, "ends": ["cut", "round"]})
         assert both_round == pytest.approx(mirrored, rel=0.012)
-        assert both_round == pytest.approx(2129.6, rel=0.015)  # finite elements of second order: stadium 100 x 25, film of 100
+        assert both_round == pytest.approx(
+            2129.6, rel=0.015
+        )  # finite elements of second order: stadium 100 x 25, film of 100
     else:
         square = seconds({"family": family, "row_mm": 100.0, **thin})
         assert 0.85 * square < both_round <= 1.005 * square

@@ -128,11 +128,13 @@ class Piece(FileModel):
             return self
         if self.stuffed:
             raise ValueError("a stuffed piece has no outline yet: leave it out")
-        wanted = Cylinder if found.family in ROUND else Slab
-        either = found.family == "traced" and isinstance(self.shape, Slab | Cylinder)
-        if not (either or isinstance(self.shape, wanted)):
-            raise ValueError(f"a {found.family} has the shape {wanted.__name__.lower()}")
-        size = self.shape.diameter_mm if isinstance(self.shape, Cylinder) else self.shape.thickness_mm
+        match self.shape:
+            case Cylinder(diameter_mm=size) if found.family in (*ROUND, "traced"):
+                pass
+            case Slab(thickness_mm=size) if found.family not in ROUND:
+                pass
+            case _:
+                raise ValueError(f"a {found.family} has the shape {'cylinder' if found.family in ROUND else 'slab'}")
         thick = max(t for _, t in found.trace) if found.trace is not None else (found.thick_mm or size)
         if abs(thick - size) > SAME_MM:
             raise ValueError(f"the outline is {thick:g} mm at its thickest, the shape {size:g} mm")

@@ -38,13 +38,13 @@ Spice = Literal["pepper", "ground spice", "paprika", "garlic", "sugar", "butter"
 class Prep(FileModel):
     """A preparation step without heat, before stage number `before` (from 0); the number of stages: after them all.
 
-    `with`: contents of a rub or seasoning that heat can burn. `mm`: how much of the thin end is cut off, folded under or
-    shielded with foil. What changes the piece's form counts from the first stage on.
+    `with`: contents of a rub or seasoning that heat can burn. `mm`: how much of the thin end is cut off, folded under
+    or shielded with foil. What changes the piece's form counts from the first stage on.
     """
 
     kind: Literal[
-        "score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve", "tenderise", "trim", "fold", "skewer",
-        "shield", "butterfly",
+        "score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve", "tenderise",
+        "trim", "fold", "skewer", "shield", "butterfly",
     ]  # fmt: skip
     minutes: float = Field(0, ge=0, le=14 * 1440)
     before: int = Field(0, ge=0, le=40)

@@ -6,8 +6,6 @@ loses what diffuses to them.
 
 from __future__ import annotations
 
-import numpy as np
-
 from .compiled import compiled
 from .moisture import BOUND_WATER, RESIDUAL_WATER
 from .surface import face_flux
@@ -69,7 +67,7 @@ def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, no
 
     `supply[side]`, kg/m²: juice that reaches each face; the rest is left for the front of a hot crust. `wet[side]`: the
     face's wetness before. `off[side]` becomes the evaporation, kg/m²s, `drifts[side]` the rate of change of the
-    wetness, 1/s. `work[3, node]` is scratch. Returns the largest change of a face's hold on its last water, which
+    wetness, 1/s. `work[7, node]` is scratch. Returns the largest change of a face's hold on its last water, which
     limits the next step.
     """
     n = T.size
@@ -77,11 +75,9 @@ def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, no
     dry = work[1]
     for i in range(n):
         room[i] = max(food.water[i] - pressed[i] - RESIDUAL_WATER * food.rho[i], LEAST_ROOM)
-    full = np.zeros(2)
-    juice = np.zeros(2)
-    sink = np.zeros(2)
-    hold = np.zeros(2)
+    full, juice, sink, hold = work[3], work[4], work[5], work[6]
     for side in range(2):
+        full[side] = juice[side] = sink[side] = hold[side] = 0.0
         off[side] = 0.0
         drifts[side] = 0.0
         i = side * (n - 1)

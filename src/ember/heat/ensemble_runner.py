@@ -16,7 +16,7 @@ from .chain import MAX_STEPS, Block, State, run_from
 from .faces import Segment
 from .grid import FloatArray, IntArray
 from .kappa import problem_to_follow
-from .problem import as_cooked, Problem, make_row_problem
+from .problem import Problem, as_cooked, make_row_problem
 from .terms import NO_RIM, Rim
 
 Phase = Literal["apart", "looked", "onward", "after"]

@@ -11,7 +11,7 @@ import math
 
 import numpy as np
 
-from .compiled import compiled
+from .compiled import compiled, opened
 from .drying import clings, dry_off, evaporates
 from .moisture import BOIL_RATE, above_boiling, begin_now, boil_off, press, refresh, wet_again
 from .properties import properties
@@ -41,7 +41,7 @@ def _burner(around, around_c):
     return wanted, -around.power_w_m2 / BAND_K
 
 
-@compiled
+@opened
 def _rate(T, around_c, out, k, c, body, food, faces, now):
     """dT/dt at every node into `out`, K/s; returns that of the body around. Leaves the properties in `k` and `c`."""
     n = T.size
@@ -72,7 +72,7 @@ def _rate(T, around_c, out, k, c, body, food, faces, now):
     return -given / around.heat_j_m2k
 
 
-@compiled
+@opened
 def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
     """Tridiagonal Jacobian of `_rate` with the properties it left in `k` and `c`.
 
@@ -353,7 +353,7 @@ def run_rimmed(  # noqa: C901
         change = 0.0
         if max(_hottest_of(T), _hottest_of(new)) > boil_c:
             _rate(new, new_around_c, new_rate, k_between, c_between, body, food, faces, now)
-            boiled_off, change = boil_off(
+            boiled_off, change, _ = boil_off(
                 T, rate, c, new, new_rate, c_between, h, pressed, boiled, body, food, now
             )  # fmt: skip
             vapour += boiled_off

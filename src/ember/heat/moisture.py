@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from .compiled import compiled
+from .compiled import compiled, opened
 from .terms import RIM_VALUES, Around
 
 LATENT_BOIL = 2.26e6  # J/kg at 100 °C
@@ -61,7 +61,7 @@ def above_boiling(temperature_c, boil_c):
     return d - 0.5, 1.0
 
 
-@compiled
+@opened
 def refresh(pressed, boiled, food, now):
     """Update how wet each cell and face still is, before a step."""
     n = pressed.size
@@ -84,7 +84,7 @@ def _loss(food, temperature_c):
     return food.loss_a / (1.0 + math.exp(-(temperature_c - food.loss_tm_c) / food.loss_w_k))
 
 
-@compiled
+@opened
 def press(hottest, new, h, final, pressed, boiled, body, food, supply):
     """Press juice out of every cell towards its final value; `supply[side]`: what reaches each face, kg/m².
 
@@ -143,15 +143,16 @@ def wet_again(new, side, kg, pressed, boiled, body, food, now):
         i += step
 
 
-@compiled
+@opened
 def boil_off(T, rate, c, new, new_rate, new_c, h, pressed, boiled, body, food, now):
     """Boil water in a step: heat that entered a cell at the boiling point without warming it.
 
-    Returns it, kg/m² of the face, and the largest change of a cell's hold on its last water, which limits the next
-    step.
+    Returns it, kg/m² of the face; the largest change of a cell's hold on its last water, which limits the next step;
+    and what the heat could have boiled of water that was not there any more, kg/m².
     """
     total = 0.0
     change = 0.0
+    missing = 0.0
     for i in range(T.size):
         if now.boil[i] > 0.0 and (T[i] > now.boil_c or new[i] > now.boil_c):
             before = rate[i] + BOIL_RATE * now.boil[i] * above_boiling(T[i], now.boil_c)[0]
@@ -159,10 +160,12 @@ def boil_off(T, rate, c, new, new_rate, new_c, h, pressed, boiled, body, food, n
             came = 0.5 * h * (c[i] * before + new_c[i] * after)
             warmed = 0.5 * (c[i] + new_c[i]) * (new[i] - T[i])
             held = food.water[i] - RESIDUAL_WATER * food.rho[i]
-            gone = min(max((came - warmed) / LATENT_BOIL, 0.0), max(held - pressed[i] - boiled[i], 0.0))
+            could = max((came - warmed) / LATENT_BOIL, 0.0)
+            gone = min(could, max(held - pressed[i] - boiled[i], 0.0))
+            missing += (could - gone) * body.volume[i]
             boiled[i] += gone
             total += gone * body.volume[i]
             left = food.water[i] - pressed[i] - boiled[i]
             if left < (RESIDUAL_WATER + 2.0 * BOUND_WATER) * food.rho[i]:
                 change = max(change, gone / (BOUND_WATER * food.rho[i]))
-    return total, change
+    return total, change, missing

@@ -28,13 +28,16 @@ def properties(T, k, c, food, now):
         k[i] = k0 + t * (k1 + t * (k2 + t * k3))
         c[i] = c0 + t * (c1 + t * (c2 + t * c3))
     for layer in range(1, food.k.shape[0]):
+        # Coefficients in names of their own: compiled, a loop that looks them up gathers them anew for every node.
+        a0, a1, a2, a3 = food.k[layer, 0], food.k[layer, 1], food.k[layer, 2], food.k[layer, 3]
+        b0, b1, b2, b3 = food.c[layer, 0], food.c[layer, 1], food.c[layer, 2], food.c[layer, 3]
         for i in range(T.size):
             share = food.share[layer, i]
             if share > 0.0:
                 t = min(max(T[i], COLDEST_C), HOTTEST_C)
-                other = cubic(food.k[layer], t)
+                other = a0 + t * (a1 + t * (a2 + t * a3))
                 k[i] = k[i] * other / (other + share * (k[i] - other))
-                c[i] += share * (cubic(food.c[layer], t) - c[i])
+                c[i] += share * (b0 + t * (b1 + t * (b2 + t * b3)) - c[i])
     for i in range(T.size):
         k[i] = 0.5 / (k[i] * now.k_left[i] + now.dry[i] * (DRY_K - k[i] * now.k_left[i]))
         c[i] -= now.c_gone[i]

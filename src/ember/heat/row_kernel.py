@@ -8,10 +8,11 @@ Time-Dependent Advection-Diffusion-Reaction Equations, section IV.5), and the pa
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 
-from .compiled import compiled
+from .compiled import compiled, opened
 from .drying import clings, dry_off, evaporates
 from .kernel import (
     CROSSED_K,
@@ -19,25 +20,56 @@ from .kernel import (
     EXACT_K,
     RELAXED_A_K,
     RELAXED_FROM_C,
+    _burner,
     _hottest_of,
-    _jacobian,
     _passed,
-    _rate,
 )
-from .moisture import BOUND_WATER, RESIDUAL_WATER, begin_now, boil_off, press, refresh, wet_again
+from .moisture import (
+    BOIL_RATE,
+    BOUND_WATER,
+    LATENT_BOIL,
+    LOST_K,
+    RESIDUAL_WATER,
+    WATER_J_KGK,
+    Now,
+    above_boiling,
+    boil_off,
+    press,
+    wet_again,
+)
+from .properties import COLDEST_C, DRY_K, HOTTEST_C
 from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
-from .surface import face_flux
-from .terms import ENDED_REACHED, ENDED_STEPS, ENDED_TIME, STOP_CORE, STOP_TIME, Body, Food
+from .surface import face_flux, from_around
+from .terms import ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_VALUES, STOP_CORE, STOP_TIME, Body, Food
 
+# Share of a step's heat that may have boiled water that was gone already, and where halving ends, s.
+MISSING, SHORTEST_BOIL_S = 0.025, 0.05
 ROOM_C = 20.0  # an end face touches no body around
 
 
-@compiled
+class Nows(NamedTuple):
+    """As moisture.Now, for every section: what is fixed within a step."""
+
+    wet: np.ndarray
+    dry: np.ndarray
+    k_left: np.ndarray
+    c_gone: np.ndarray
+    boil: np.ndarray
+
+
+@opened
+def _now(now, i, boil_c, around, no_rim, nowhere):
+    return Now(
+        now.wet[i], now.dry[i], now.k_left[i], now.c_gone[i], now.boil[i], boil_c, around, no_rim, nowhere
+    )  # fmt: skip
+
+
+@opened
 def _body(row, i):
     return Body(row.volume[i], row.conduct[i], row.face_area[i], row.core)
 
 
-@compiled
+@opened
 def _food(foods, i):
     return Food(
         foods.k, foods.c, foods.share[i], foods.rho[i], foods.water[i], foods.press[i], foods.loss_a, foods.loss_tm_c,
@@ -45,26 +77,87 @@ def _food(foods, i):
     )  # fmt: skip
 
 
-@compiled
-def _wetness(foods, pressed, boiled, i, j):
-    """How wet a cell of an end face is, 0 to 1."""
-    if foods.water[i, j] <= 0.0:
-        return 1.0
-    left = (foods.water[i, j] - pressed[i, j] - boiled[i, j]) / foods.rho[i, j]
-    return min(max((left - RESIDUAL_WATER) / BOUND_WATER, 0.0), 1.0)
+@opened
+def _wetness(left, rho):
+    """How wet a cell is, 0 to 1, by what is left of its water, kg/m³."""
+    return min(max((left / rho - RESIDUAL_WATER) / BOUND_WATER, 0.0), 1.0)
+
+
+@opened
+def _end_wetness(water, rho, gone):
+    """The same of an end face; one that has no water is as wet as it was."""
+    return _wetness(water - gone, rho) if water > 0.0 else 1.0
 
 
 @compiled
-def _rates(T, around_c, out, k, c, lead, row, foods, faces, ends, nows, pressed, boiled):
+def _properties(T, k, c, foods, now):
+    """As properties.properties, for every section."""
+    rows, n = T.shape
+    k0, k1, k2, k3 = foods.k[0, 0], foods.k[0, 1], foods.k[0, 2], foods.k[0, 3]
+    c0, c1, c2, c3 = foods.c[0, 0], foods.c[0, 1], foods.c[0, 2], foods.c[0, 3]
+    for i in range(rows):
+        for j in range(n):
+            t = min(max(T[i, j], COLDEST_C), HOTTEST_C)
+            k[i, j] = k0 + t * (k1 + t * (k2 + t * k3))
+            c[i, j] = c0 + t * (c1 + t * (c2 + t * c3))
+    for layer in range(1, foods.k.shape[0]):
+        a0, a1, a2, a3 = foods.k[layer, 0], foods.k[layer, 1], foods.k[layer, 2], foods.k[layer, 3]
+        b0, b1, b2, b3 = foods.c[layer, 0], foods.c[layer, 1], foods.c[layer, 2], foods.c[layer, 3]
+        for i in range(rows):
+            for j in range(n):
+                share = foods.share[i, layer, j]
+                if share > 0.0:
+                    t = min(max(T[i, j], COLDEST_C), HOTTEST_C)
+                    other = a0 + t * (a1 + t * (a2 + t * a3))
+                    k[i, j] = k[i, j] * other / (other + share * (k[i, j] - other))
+                    c[i, j] += share * (b0 + t * (b1 + t * (b2 + t * b3)) - c[i, j])
+    for i in range(rows):
+        for j in range(n):
+            left = k[i, j] * now.k_left[i, j]
+            k[i, j] = 0.5 / (left + now.dry[i, j] * (DRY_K - left))
+            c[i, j] -= now.c_gone[i, j]
+
+
+@compiled
+def _refresh(pressed, boiled, foods, now):
+    """As moisture.refresh, for every section."""
+    rows, n = pressed.shape
+    for i in range(rows):
+        for j in range(n):
+            if foods.water[i, j] <= 0.0:
+                continue
+            rho, left = foods.rho[i, j], foods.water[i, j] - pressed[i, j] - boiled[i, j]
+            now.boil[i, j] = _wetness(left, rho)
+            half = 0.5 * foods.water[i, j]
+            now.dry[i, j] = (half - left) / half if boiled[i, j] > 0.0 and left < half else 0.0
+            now.k_left[i, j] = 1.0 - LOST_K * pressed[i, j] / rho
+            now.c_gone[i, j] = WATER_J_KGK * (pressed[i, j] + boiled[i, j])
+        now.wet[i, 0], now.wet[i, 1] = now.boil[i, 0], now.boil[i, n - 1]
+
+
+# Section by section with kernel._rate would cost three times as much: each call hands over records of many arrays.
+@compiled
+def _rates(T, around_c, out, k, c, lead, row, foods, faces, ends, now, around, boil_c, pressed, boiled):
     """dT/dt of every cell into `out`, K/s; returns that of the body around. Leaves the properties in `k` and `c`, the
     lateral conductances in `lead`.
     """
     rows, n = T.shape
-    of_around = 0.0
+    last = n - 1
+    _properties(T, k, c, foods, now)
     for i in range(rows):
-        of_around += row.foot[i] * _rate(
-            T[i], around_c, out[i], k[i], c[i], _body(row, i), _food(foods, i), faces[i], nows[i]
-        )
+        area, came = row.face_area[i, 0], 0.0
+        if area > 0.0:
+            came = area * face_flux(faces[i, 0], T[i, 0], now.wet[i, 0], around_c)[0]
+        for j in range(last):
+            flux = row.conduct[i, j] * (T[i, j] - T[i, j + 1]) / (k[i, j] + k[i, j + 1])
+            out[i, j] = came - flux
+            came = flux
+        out[i, last] = came + row.face_area[i, 1] * face_flux(faces[i, 1], T[i, last], now.wet[i, 1], around_c)[0]
+        for j in range(n):
+            out[i, j] /= c[i, j] * row.volume[i, j]
+        for j in range(n):
+            if T[i, j] > boil_c:
+                out[i, j] -= BOIL_RATE * now.boil[i, j] * above_boiling(T[i, j], boil_c)[0]
     for i in range(rows - 1):
         for j in range(n):
             g = row.lateral[i, j] / (k[i, j] + k[i + 1, j])
@@ -74,23 +167,62 @@ def _rates(T, around_c, out, k, c, lead, row, foods, faces, ends, nows, pressed,
             out[i + 1, j] += flux / (c[i + 1, j] * row.cell[i + 1, j])
     for end in range(2):
         if row.has_end[end]:
-            i = end * (rows - 1)
+            i, face = end * (rows - 1), ends[end]
             for j in range(n):
-                wet = _wetness(foods, pressed, boiled, i, j)
-                flux = face_flux(ends[end], T[i, j], wet, ROOM_C)[0]
+                wet = _end_wetness(foods.water[i, j], foods.rho[i, j], pressed[i, j] + boiled[i, j])
+                flux = face_flux(face, T[i, j], wet, ROOM_C)[0]
                 out[i, j] += flux * row.end_area[end, j] / (c[i, j] * row.cell[i, j])
-    return of_around
+    return _rate_around(T, around_c, row, faces, now, around)
 
 
 @compiled
-def _depth_slopes(T, around_c, low, mid, up, border, k, c, row, faces, nows):
-    """Tridiagonal Jacobians through the depth; leaves the capacities of `c` times the volumes. Returns the slope of the
-    body around by itself.
-    """
-    own = 0.0
+def _rate_around(T, around_c, row, faces, now, around):
+    """dT/dt of the body around, K/s."""
+    if around.heat_j_m2k <= 0.0:
+        return 0.0
+    given = around.loss_w_m2k * (around_c - around.ambient_c) - _burner(around, around_c)[0]
     for i in range(T.shape[0]):
-        _jacobian(T[i], around_c, low[i], mid[i], up[i], border, k[i], c[i], _body(row, i), faces[i], nows[i])
-        own += border[4] * row.foot[i]
+        for side in range(2):
+            to_it = row.foot[i] * row.face_area[i, side]
+            if to_it > 0.0:
+                j = side * (T.shape[1] - 1)
+                given += to_it * from_around(faces[i, side], T[i, j], now.wet[i, side], around_c)[0]
+    return -given / around.heat_j_m2k
+
+
+@compiled
+def _depth_slopes(T, around_c, low, mid, up, k, c, row, faces, now, around, boil_c):
+    """Tridiagonal Jacobians through the depth, as kernel._jacobian; leaves the capacities of `c` times the volumes.
+    Returns the slope of the body around by itself.
+    """
+    rows, n = T.shape
+    own = 0.0
+    if around.heat_j_m2k > 0.0:
+        own = (_burner(around, around_c)[1] - around.loss_w_m2k) / around.heat_j_m2k
+    for i in range(rows):
+        for j in range(n):
+            mid[i, j] = 0.0
+            if T[i, j] > boil_c:
+                mid[i, j] = -BOIL_RATE * now.boil[i, j] * above_boiling(T[i, j], boil_c)[1]
+            c[i, j] *= row.volume[i, j]
+        for j in range(1, n):
+            g = row.conduct[i, j - 1] / (k[i, j - 1] + k[i, j])
+            up[i, j - 1] = g / c[i, j - 1]
+            low[i, j] = g / c[i, j]
+        for j in range(n - 1):
+            mid[i, j] -= up[i, j]
+        for j in range(1, n):
+            mid[i, j] -= low[i, j]
+        for side in range(2):
+            area = row.face_area[i, side]
+            if area > 0.0:
+                j, face = side * (n - 1), faces[i, side]
+                slope = face_flux(face, T[i, j] + 0.01, now.wet[i, side], around_c)[0]
+                slope -= face_flux(face, T[i, j] - 0.01, now.wet[i, side], around_c)[0]
+                mid[i, j] += area * slope / 0.02 / c[i, j]
+                if around.heat_j_m2k > 0.0:
+                    h = from_around(face, T[i, j], now.wet[i, side], around_c)[1]
+                    own -= row.foot[i] * area * h / around.heat_j_m2k
     return own
 
 
@@ -103,11 +235,11 @@ def _lateral_slopes(T, lead, out, row, foods, ends, pressed, boiled):
             out[i, j] = (lead[i - 1, j] if i > 0 else 0.0) + (lead[i, j] if i < rows - 1 else 0.0)
     for end in range(2):
         if row.has_end[end]:
-            i = end * (rows - 1)
+            i, face = end * (rows - 1), ends[end]
             for j in range(n):
-                wet = _wetness(foods, pressed, boiled, i, j)
-                slope = face_flux(ends[end], T[i, j] + 0.01, wet, ROOM_C)[0]
-                slope -= face_flux(ends[end], T[i, j] - 0.01, wet, ROOM_C)[0]
+                wet = _end_wetness(foods.water[i, j], foods.rho[i, j], pressed[i, j] + boiled[i, j])
+                slope = face_flux(face, T[i, j] + 0.01, wet, ROOM_C)[0]
+                slope -= face_flux(face, T[i, j] - 0.01, wet, ROOM_C)[0]
                 out[i, j] -= slope / 0.02 * row.end_area[end, j]
 
 
@@ -198,9 +330,11 @@ def run_row(  # noqa: C901
     lead, lead_between = np.zeros(shape), np.zeros(shape)
     final = np.full(shape, -1.0)
     wet, off, drifts = np.ones((rows, 2)), np.zeros((rows, 2)), np.zeros((rows, 2))
-    juice = np.zeros(rows)
-    supply, border, scratch = np.zeros((rows, 2)), np.zeros(5), np.zeros((7, n))
-    nows = [begin_now(n, boil_c, around) for _ in range(rows)]
+    juice, boils, kept = np.zeros(rows), np.zeros(rows), np.zeros(shape)
+    no_rim, nowhere = np.zeros(RIM_VALUES), np.zeros(n)
+    supply, scratch = np.zeros((rows, 2)), np.zeros((7, n))
+    now = Nows(np.ones((rows, 2)), np.zeros(shape), np.ones(shape), np.zeros(shape), np.zeros(shape))
+    nows = [_now(now, i, boil_c, around, no_rim, nowhere) for i in range(rows)]
     drying = boiled.max() > 0.0
     for i in range(rows):
         drying = drying or evaporates(faces[i, 0]) or evaporates(faces[i, 1])
@@ -217,12 +351,12 @@ def run_row(  # noqa: C901
     if stop.kind != STOP_TIME and _passed(_watched(T, row, stop.kind), stop):
         ended = ENDED_REACHED
     while True:
+        _refresh(pressed, boiled, foods, now)
         for i in range(rows):
-            refresh(pressed[i], boiled[i], _food(foods, i), nows[i])
             for side in range(2):
-                wet[i, side] = nows[i].wet[side]
-                nows[i].wet[side] = min(max(wet[i, side] + 0.5 * h * drifts[i, side], 0.0), 1.0)
-        of_around = _rates(T, around_c, rate, k, c, lead, row, foods, faces, ends, nows, pressed, boiled)
+                wet[i, side] = now.wet[i, side]
+                now.wet[i, side] = min(max(wet[i, side] + 0.5 * h * drifts[i, side], 0.0), 1.0)
+        of_around = _rates(T, around_c, rate, k, c, lead, row, foods, faces, ends, now, around, boil_c, pressed, boiled)
         if count == size:
             longer = np.empty(2 * count)
             longer[:count] = times
@@ -245,7 +379,7 @@ def run_row(  # noqa: C901
             break
         k_between[:] = k
         c_between[:] = c
-        slope_around = _depth_slopes(T, around_c, low, mid, up, border, k_between, c_between, row, faces, nows)
+        slope_around = _depth_slopes(T, around_c, low, mid, up, k_between, c_between, row, faces, now, around, boil_c)
         _lateral_slopes(T, lead, own, row, foods, ends, pressed, boiled)
         tries = 0
         while True:
@@ -262,8 +396,8 @@ def run_row(  # noqa: C901
             _solve(K2, left, right, across, mult, reciprocal, up)
             a2 = (of_around + C21 / h * a1) * corner
             f3 = _rates(
-                new, around_c + A31 * a1, K3, k_between, c_between, lead_between, row, foods, faces, ends, nows,
-                pressed, boiled,
+                new, around_c + A31 * a1, K3, k_between, c_between, lead_between, row, foods, faces, ends, now, around,
+                boil_c, pressed, boiled,
             )  # fmt: skip
             for i in range(rows):
                 for j in range(n):
@@ -275,7 +409,7 @@ def run_row(  # noqa: C901
                     new[i, j] = T[i, j] + A41 * K1[i, j] + A43 * K3[i, j]
             f4 = _rates(
                 new, around_c + A41 * a1 + A43 * a3, K4, k_between, c_between, lead_between, row, foods, faces, ends,
-                nows, pressed, boiled,
+                now, around, boil_c, pressed, boiled,
             )  # fmt: skip
             for i in range(rows):
                 for j in range(n):
@@ -312,19 +446,33 @@ def run_row(  # noqa: C901
             hot = hot or max(_hottest_of(T[i]), _hottest_of(new[i])) > boil_c
         if hot:
             _rates(
-                new, new_around_c, new_rate, k_between, c_between, lead_between, row, foods, faces, ends, nows,
-                pressed, boiled,
+                new, new_around_c, new_rate, k_between, c_between, lead_between, row, foods, faces, ends, now, around,
+                boil_c, pressed, boiled,
             )  # fmt: skip
+            kept[:] = boiled
+            of_all = missing = 0.0
+            for i in range(rows):
+                boils[i], most, too_much = boil_off(
+                    T[i], rate[i], c[i], new[i], new_rate[i], c_between[i], h, pressed[i], boiled[i], _body(row, i),
+                    _food(foods, i), nows[i],
+                )  # fmt: skip
+                change = max(change, most)
+                of_all += row.foot[i] * boils[i]
+                missing += row.foot[i] * too_much
+            heat_j = LATENT_BOIL * (of_all + missing)
+            for i in range(rows):
+                for j in range(n):
+                    heat_j += row.foot[i] * row.volume[i, j] * c[i, j] * abs(new[i, j] - T[i, j])
+            if missing * LATENT_BOIL > MISSING * heat_j and h > SHORTEST_BOIL_S:
+                boiled[:] = kept  # a cell ran dry within the step: again, with half of it
+                count -= 1
+                h *= 0.5
+                ended = ENDED_TIME
+                continue
+            total[:rows, 4] += boils
+            drying = drying or of_all > 0.0
         for i in range(rows):
             food, body = _food(foods, i), _body(row, i)
-            if hot:
-                boiled_off, most = boil_off(
-                    T[i], rate[i], c[i], new[i], new_rate[i], c_between[i], h, pressed[i], boiled[i], body, food,
-                    nows[i],
-                )  # fmt: skip
-                total[i, 4] += boiled_off
-                drying = drying or boiled_off > 0.0
-                change = max(change, most)
             press(hottest[i], new[i], h, final[i], pressed[i], boiled[i], body, food, supply[i])
             juice[i] = 0.5 * (supply[i, 0] + supply[i, 1])  # as much reaches a square metre of its end
             if drying and foods.water_d > 0.0:
@@ -335,20 +483,20 @@ def run_row(  # noqa: C901
             for side in range(2):
                 if body.face_area[side] > 0.0:
                     if supply[i, side] > 0.0:
-                        kept = supply[i, side] * clings(faces[i, side])
-                        wet_again(new[i], side, kept, pressed[i], boiled[i], body, food, nows[i])
+                        clinging = supply[i, side] * clings(faces[i, side])
+                        wet_again(new[i], side, clinging, pressed[i], boiled[i], body, food, nows[i])
                     node = side * (n - 1)
-                    q0 = face_flux(faces[i, side], T[i, node], nows[i].wet[side], around_c)[0]
-                    q1 = face_flux(faces[i, side], new[i, node], nows[i].wet[side], new_around_c)[0]
+                    q0 = face_flux(faces[i, side], T[i, node], now.wet[i, side], around_c)[0]
+                    q1 = face_flux(faces[i, side], new[i, node], now.wet[i, side], new_around_c)[0]
                     total[i, side] += 0.5 * (q0 + q1) * h
                     total[i, 2 + side] += off[i, side] * h
         for end in range(2):
             if row.has_end[end]:
-                i = end * (rows - 1)
+                i, face = end * (rows - 1), ends[end]
                 for j in range(n):
-                    dry = _wetness(foods, pressed, boiled, i, j)
-                    q0, water = face_flux(ends[end], T[i, j], dry, ROOM_C)
-                    q1 = face_flux(ends[end], new[i, j], dry, ROOM_C)[0]
+                    dry = _end_wetness(foods.water[i, j], foods.rho[i, j], pressed[i, j] + boiled[i, j])
+                    q0, water = face_flux(face, T[i, j], dry, ROOM_C)
+                    q1 = face_flux(face, new[i, j], dry, ROOM_C)[0]
                     total[rows, end] += 0.5 * (q0 + q1) * h * row.end_area[end, j]
                     room = foods.water[i, j] - pressed[i, j] - RESIDUAL_WATER * foods.rho[i, j]
                     if water != 0.0 and room > 0.0:

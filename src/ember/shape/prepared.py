@@ -1,4 +1,4 @@
-"""What preparation makes of a piece: opened out, tied to an even roll, its thin end cut off, folded under or shielded."""
+"""What preparation makes of a piece: opened, tied to an even roll, its thin end cut off, folded under or shielded."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from ..errors import BadInput
 from ..files.outline import TAPERED, Outline
 from ..files.piece import Cylinder, Piece, Slab
 from ..heat.grid import FloatArray
-from .of_piece import outline_of, size_m, volume_m3
+from .of_piece import outline_of, volume_m3
 
 TIED = (*TAPERED, "dome", "lump", "traced")  # families that a string makes even; of the others it keeps the shape
 POINTS = 33  # of an outline that is traced anew
@@ -123,11 +123,8 @@ def _retraced(piece: Piece, step: Step, folded: bool) -> Piece:
     first = outline.ends[0] if outline.ends is not None else "square"
     size = float(new.max())
     shape = Cylinder(diameter_mm=size) if is_round else Slab(thickness_mm=size)
-    changed: dict[str, object] = {
-        "outline": Outline.model_validate({"family": "traced", "ends": (first, "square"), "lies": outline.lies, **sizes}),
-        "shape": shape,
-    }  # fmt: skip
-    whole = piece.model_copy(update=changed)
+    new_outline = Outline.model_validate({"family": "traced", "ends": (first, "square"), "lies": outline.lies, **sizes})
+    whole = piece.model_copy(update={"outline": new_outline, "shape": shape})
     if piece.length_mm is not None and outline.family in ("breast", "tail"):
         whole = whole.model_copy(update={"length_mm": left})
     if piece.mass_g is not None and not folded:

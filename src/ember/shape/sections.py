@@ -72,7 +72,7 @@ def _places(outline: Outline, count: int, through: float) -> FloatArray:
     share = np.linspace(0.0, 1.0, count)
     if 0 < pinned < count - 1:
         share = np.interp(np.arange(count), [0, pinned, count - 1], [0.0, through, 1.0])
-    return np.interp(share * weight[-1], weight, np.linspace(0.0, 1.0, len(x)))
+    return np.asarray(np.interp(share * weight[-1], weight, np.linspace(0.0, 1.0, len(x))))
 
 
 class _Ribs:
@@ -130,9 +130,7 @@ def _volume_of(outline: Outline) -> float:
     return float((np.diff(x) * area * (middle_x if outline.is_disc else 1.0)).sum())
 
 
-def make_sections(
-    outline: Outline, count: int, half_intervals: int, finest_m: float, through: float = 0.0
-) -> Sections:
+def make_sections(outline: Outline, count: int, half_intervals: int, finest_m: float, through: float = 0.0) -> Sections:
     """Divide a piece. `half_intervals`: layers from the middle line to a face, the outermost `finest_m` thick at the
     thickest place. `through`: a place that has its own section, as a share of the row's sections from its first end.
 

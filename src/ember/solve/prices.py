@@ -37,8 +37,8 @@ class Price:
 
     `choice`; `stage` it is about, if any; `amount` in the choice's own unit (min, mm, K); `minutes`: how much longer
     (negative: shorter) the plan takes, if it waits for its core; `kelvin`: how much hotter the core (of a fold, a
-    trim or a shield, the thin end) peaks at the same times; `start_k`: how much warmer the core is as heating begins; `before`,
-    `after`: a rest's cover or the oven's place as planned and instead.
+    trim or a shield, the thin end) peaks at the same times; `start_k`: how much warmer the core is as heating begins;
+    `before`, `after`: a rest's cover or the oven's place as planned and instead.
     """
 
     choice: Choice

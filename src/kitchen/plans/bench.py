@@ -23,8 +23,8 @@ from ember.heat.problem import density_of
 from ember.judge.standards import standard
 from ember.methods.prep import PrepKind, prep_kinds, thought_of
 from ember.quantities import Units
-from ember.shape.of_piece import times_m
 from ember.report.serves import usual_bone_pct
+from ember.shape.of_piece import times_m
 from ember.track.steps import PLACES
 from kitchen.drawings.piece import Kind
 from kitchen.units.number_text import figure, in_units, minutes_text
@@ -129,7 +129,9 @@ class Bench:
         names = ("row", "other") if self.piece["outline"].value() else ("wide", "long")
         labelled = zip((row, other), names, strict=True)
         return [
-            (label, self.piece[name], label in ("Length", "Across")) for label, name in labelled if name in self.piece.fields
+            (label, self.piece[name], label in ("Length", "Across"))
+            for label, name in labelled
+            if name in self.piece.fields
         ]
 
     @property

@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 from django import forms
 
-from ember.files.outline import MIRRORED, NEAR_ALL_ROUND, TAPERED, Outline
-from ember.files.piece import THINNEST, Piece
+from ember.files.outline import MIRRORED, NEAR_ALL_ROUND, TAPERED, THINNEST, Outline
+from ember.files.piece import Piece
 from ember.food.catalogue import Cut
 from ember.food.geometry import footprint_mm
 from ember.quantities import Units
@@ -86,7 +86,9 @@ def outline_from(typed: Mapping[str, Any], kept: Any = None) -> dict[str, Any] |
     family = typed.get("outline") or ""
     if family not in ROW_WORDS:
         return None
-    found: dict[str, Any] = dict(kept) if isinstance(kept, dict) and kept.get("family") == family else {"family": family}
+    found: dict[str, Any] = (
+        dict(kept) if isinstance(kept, dict) and kept.get("family") == family else {"family": family}
+    )
     if family == "traced":
         found["trace"] = [[round(mm, 2) for mm in pair] for pair in typed["trace"]]
     else:
