@@ -12,7 +12,7 @@ from .food.catalogue import Cut, cut
 from .food.geometry import body_size, mass_of, with_size
 from .heat.media import hottest_c
 from .heat.problem import as_cooked, density_of
-from .heat.simulate import simulate
+from .heat.simulate import simulate, simulate_roughly
 from .judge.doneness import Word, named, scale_of, word_for
 from .judge.standards import Standard, standard
 from .report.brines import brine_warnings, brines_of
@@ -73,7 +73,8 @@ def _end_of_batch(
 ) -> BatchEndOut:
     """The same times with a piece of another size."""
     piece = with_size(fixed.piece, cut_entry, density_of(fixed), size_mm)
-    outcome = outcome_of(fixed, cut_entry, rules, simulate(fixed.model_copy(update={"piece": piece})))
+    run = simulate if piece.outline is None else simulate_roughly
+    outcome = outcome_of(fixed, cut_entry, rules, run(fixed.model_copy(update={"piece": piece})))
     pull = pull_of(outcome.trajectory, fixed.pull_stage)
     return BatchEndOut(
         size_mm=round(size_mm, 2), peak_c=round(outcome.peak_c, 2), word=outcome.word.word,

@@ -26,7 +26,7 @@ def main(with_ensemble: bool = False) -> None:
     """Run a small plan through the compiled code; the compiler caches it on disk."""
     plan = parse_plan(_EVERY_KERNEL)
     simulate(plan)
-    outline = Outline(family="steak", row_mm=60.0)
+    outline = Outline(family="traced", trace=((0.0, 20.0), (30.0, 18.0), (60.0, 8.0)))
     simulate(plan.model_copy(update={"piece": plan.piece.model_copy(update={"outline": outline})}))
     if with_ensemble:
         one = np.ones(1)

@@ -178,11 +178,10 @@ def test_a_row_of_mirrors_is_one_dimension(stages):
         assert mine.history[-1, : shape[1]] == pytest.approx(its.history[-1, : shape[1]], abs=0.25)
 
 
-# A boiling face is stiff: its heat closes with the step (at 0.15 K within a tenth, as in one dimension).
 WET = {
-    "bath": ([{"kind": "bath", "water_c": 60, "minutes": 45}], 0.012),
-    "oven and rest": ([{"kind": "oven", "air_c": 180, "minutes": 25}, {"kind": "rest", "minutes": 10}], 0.012),
-    "pan that boils": ([{"kind": "pan", "pan_c": 230, "seconds_a_side": 90, "sides": 4}], 0.045),
+    "bath": [{"kind": "bath", "water_c": 60, "minutes": 45}],
+    "oven and rest": [{"kind": "oven", "air_c": 180, "minutes": 25}, {"kind": "rest", "minutes": 10}],
+    "pan that boils": [{"kind": "pan", "pan_c": 230, "seconds_a_side": 90, "sides": 4}],
 }
 
 
@@ -191,9 +190,8 @@ WET = {
     "outline", [{"family": "fillet", "row_mm": 80, "thin_mm": 10}, {"family": "steak", "row_mm": 90}]
 )
 def test_heat_through_faces_and_ends_is_heat_in_the_piece(name, outline):
-    stages, within = WET[name]
-    recipe = plan(stages, slab(25.0), outline)
-    problem = replace(make_row_problem(recipe), tolerance_k=0.03)
+    recipe = plan(WET[name], slab(25.0), outline)
+    problem = make_row_problem(recipe)
     sections, n = problem.row.sections, problem.shape[1]
     start = np.zeros((4, *problem.shape))
     start[:2] = recipe.piece.start_c
@@ -207,7 +205,23 @@ def test_heat_through_faces_and_ends_is_heat_in_the_piece(name, outline):
         sums = block.row_sums[-1]
         taken_up += LATENT_BOIL * float((sums[:-1, 4] * sections.face).sum())
         entered += float((sums[:-1, :2].sum(axis=1) * sections.face).sum() + sums[-1, :2].sum())
-    assert entered == pytest.approx(taken_up, rel=within)
+    assert entered == pytest.approx(taken_up, rel=0.005)
+
+
+def test_a_step_that_is_no_number_is_not_taken():
+    """A thin tip that crusts in a long stretch: once a step there overflowed, and the rest of the row was lost."""
+    outline = {"family": "breast", "row_mm": 140, "thin_mm": 10.4516, "other_mm": 60}
+    stages = [
+        {"kind": "pan", "pan_c": 185, "seconds_a_side": 110, "sides": 2},
+        {"kind": "oven", "air_c": 175, "mode": "fan", "minutes": 90},
+    ]
+    recipe = plan(stages, slab(36.0), outline, cut="chicken/breast")
+    for refine in (1.0, 0.75):
+        problem = make_row_problem(recipe, refine)
+        start = np.zeros((4, *problem.shape))
+        start[:2] = recipe.piece.start_c
+        for block in run_from(problem, 0, State(start)):
+            assert np.isfinite(block.rows).all()
 
 
 # Core times by exact product solutions against the infinite slab: 18, 35 and 51 % shorter.

@@ -69,6 +69,16 @@ class Outline(FileModel):
         trace = self.trace and tuple((place, thick * times) for place, thick in self.trace)
         return self.model_copy(update={**change, "trace": trace})
 
+    def bigger(self, times: float) -> Self:
+        """The same outline, all its lengths multiplied."""
+        lengths = ("row_mm", "other_mm", "shield_mm")
+        change: dict[str, object] = {name: mm * times for name, mm in self if name in lengths and mm is not None}
+        if self.trace is not None:
+            change["trace"] = tuple((place * times, thick) for place, thick in self.trace)
+        if self.bone is not None:
+            change["bone"] = self.bone.model_copy(update={"mm": self.bone.mm * times})
+        return self.model_copy(update=change).thicker(times)
+
     @model_validator(mode="after")
     def _can_be(self) -> Outline:
         if self.family == "traced":

@@ -20,6 +20,8 @@ from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
 from .surface import face_flux, from_around
 from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_NODES, STOP_CORE, STOP_TIME, Rim
 
+NO_NUMBER = 1e9  # the error of a step that has none, K
+LOST = 1e8  # times the tolerance, which no step that has one reaches
 DRIES_A_STEP = 0.2  # of its bound water a cell may lose in one step, more where less is asked for than EXACT_K
 EXACT_K = 0.1
 SHORTEST_S = 1e-3  # ahead a line across looks at least so far
@@ -185,10 +187,12 @@ def _step(T, around_c, rate, rate_around, h, new, low, mid, up, border, work, k,
         K4[i] += (C41 * K1[i] + C42 * K2[i] + C43 * K3[i]) / h
     a4 = _solve(work, up, K4, f4 + (C41 * a1 + C42 * a2 + C43 * a3) / h, border, corner)
     worst = 0.25 * abs(a4)
+    told = 0.0  # not a number if any of them is none: the largest of some does not show it
     for i in range(n):  # the weights are those of the last stage, and K4: stiffly accurate
         new[i] += K4[i]
+        told += K4[i]
         worst = max(worst, abs(K4[i]) / (1.0 + RELAXED_A_K * max(new[i] - RELAXED_FROM_C, 0.0)))
-    return (worst if math.isfinite(worst) else 1e9), around_c + 2.0 * a1 + a3 + a4
+    return (worst if math.isfinite(told) else NO_NUMBER), around_c + 2.0 * a1 + a3 + a4
 
 
 @compiled
@@ -335,6 +339,9 @@ def run_rimmed(  # noqa: C901
                 foresee(now, rim, across, h, rim_work)
                 rate_around = _rate(T, around_c, rate, k_between, c_between, body, food, faces, now)
                 _jacobian(T, around_c, low, mid, up, border, k_between, c_between, body, faces, now)
+        if error >= LOST:
+            ended = ENDED_STEPS
+            break
         if stop.kind != STOP_TIME and _passed(_watched(new, body, stop.kind), stop):
             ended = ENDED_REACHED
             before, after = 0.0, h

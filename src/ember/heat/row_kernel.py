@@ -18,6 +18,8 @@ from .kernel import (
     CROSSED_K,
     DRIES_A_STEP,
     EXACT_K,
+    LOST,
+    NO_NUMBER,
     RELAXED_A_K,
     RELAXED_FROM_C,
     _burner,
@@ -265,6 +267,14 @@ def _factorise(h, lead, own, c, row, low, mid, up, left, right, across, mult, re
             reciprocal[i, j] = 1.0 / (inverse - mid[i, j] + mult[i, j] * up[i, j - 1])
 
 
+@opened
+def _between(before, after):
+    """Mean of a flux over a step: that of an exponential where it keeps its sign, as a face nears its medium."""
+    if before * after <= 0.0 or abs(before - after) < 1e-3 * abs(before):
+        return 0.5 * (before + after)
+    return (after - before) / math.log(after / before)
+
+
 @compiled
 def _solve(rhs, left, right, across, mult, reciprocal, up):
     """Solve with both factors, in place. The inner loops run along the depth or across it, whichever is vectorised."""
@@ -417,12 +427,14 @@ def run_row(  # noqa: C901
             _solve(K4, left, right, across, mult, reciprocal, up)
             a4 = (f4 + (C41 * a1 + C42 * a2 + C43 * a3) / h) * corner
             worst = 0.25 * abs(a4)
+            told = 0.0  # not a number if any of them is none: the largest of some does not show it
             for i in range(rows):
                 for j in range(n):
                     new[i, j] += K4[i, j]
+                    told += K4[i, j]
                     relaxed = 1.0 + RELAXED_A_K * max(new[i, j] - RELAXED_FROM_C, 0.0)
                     worst = max(worst, abs(K4[i, j]) / relaxed)
-            error = (worst if math.isfinite(worst) else 1e9) / tolerance_k
+            error = (worst if math.isfinite(told) else NO_NUMBER) / tolerance_k
             if error <= 1.0 or h < 1e-7:
                 if stop.kind == STOP_TIME:
                     break
@@ -439,6 +451,9 @@ def run_row(  # noqa: C901
                 tries += 1
                 continue
             h *= max(0.2, 0.9 * error ** (-1.0 / 3.0))
+        if error >= LOST:
+            ended = ENDED_STEPS
+            break
         new_around_c = around_c + 2.0 * a1 + a3 + a4
         change = 0.0
         hot = False
@@ -488,7 +503,7 @@ def run_row(  # noqa: C901
                     node = side * (n - 1)
                     q0 = face_flux(faces[i, side], T[i, node], now.wet[i, side], around_c)[0]
                     q1 = face_flux(faces[i, side], new[i, node], now.wet[i, side], new_around_c)[0]
-                    total[i, side] += 0.5 * (q0 + q1) * h
+                    total[i, side] += _between(q0, q1) * h
                     total[i, 2 + side] += off[i, side] * h
         for end in range(2):
             if row.has_end[end]:
@@ -497,7 +512,7 @@ def run_row(  # noqa: C901
                     dry = _end_wetness(foods.water[i, j], foods.rho[i, j], pressed[i, j] + boiled[i, j])
                     q0, water = face_flux(face, T[i, j], dry, ROOM_C)
                     q1 = face_flux(face, new[i, j], dry, ROOM_C)[0]
-                    total[rows, end] += 0.5 * (q0 + q1) * h * row.end_area[end, j]
+                    total[rows, end] += _between(q0, q1) * h * row.end_area[end, j]
                     room = foods.water[i, j] - pressed[i, j] - RESIDUAL_WATER * foods.rho[i, j]
                     if water != 0.0 and room > 0.0:
                         own_water = h * water - juice[i] if new[i, j] < boil_c else max(h * water - juice[i], 0.0)

@@ -62,10 +62,7 @@ class ByTable:
 
     def steps(self, time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
         """Log10 reduction within each interval; none below the first row, constant beyond the last one."""
-        T = np.asarray(temperature_c, dtype=float)
-        if T.ndim == 1:
-            return self.log10 * table_steps(self.rows, time_s, T)
-        return np.stack([self.log10 * table_steps(self.rows, time_s, T[:, j]) for j in range(T.shape[1])], axis=1)
+        return self.log10 * table_steps(self.rows, time_s, np.asarray(temperature_c, dtype=float))
 
 
 @dataclass(frozen=True)

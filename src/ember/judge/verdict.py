@@ -107,8 +107,8 @@ def table_share(rule: Rule, curve: Curve) -> float:
 
 
 def table_steps(rows: Sequence[tuple[float, float]], time_s: FloatArray, temperature_c: FloatArray) -> FloatArray:
-    """Share of a table's time within each interval, [n - 1]; between `rows` (°C, s) the time is interpolated by its
-    logarithm.
+    """Share of a table's time within each interval, [n - 1], or [n - 1, place] of temperatures [n, place]; between
+    `rows` (°C, s) the time is interpolated by its logarithm.
     """
     temperatures = np.array([t for t, _ in rows])
     logs = np.log10([s for _, s in rows])
@@ -118,8 +118,9 @@ def table_steps(rows: Sequence[tuple[float, float]], time_s: FloatArray, tempera
         return np.where(temperatures[0] - NEAR <= T, 1.0 / needed, 0.0)
 
     # Split intervals finely: the rate changes tenfold in 5 K. The part below the first row is cut off exactly.
-    low = np.minimum(temperature_c[:-1], temperature_c[1:])
-    high = np.maximum(temperature_c[:-1], temperature_c[1:])
+    low = np.minimum(temperature_c[:-1], temperature_c[1:]).ravel()
+    high = np.maximum(temperature_c[:-1], temperature_c[1:]).ravel()
+    places = 1 if temperature_c.ndim == 1 else temperature_c.shape[1]
     warm = np.flatnonzero(high >= temperatures[0] - NEAR)
     begin = np.maximum(low[warm], temperatures[0])
     rise = np.maximum(high[warm] - begin, 0.0)
@@ -131,9 +132,9 @@ def table_steps(rows: Sequence[tuple[float, float]], time_s: FloatArray, tempera
     share = 1.0 / np.repeat(parts, parts)
     rates = [share_rate(begin[whole] + rise[whole] * (part + end) * share) for end in (0.0, 1.0)]
     mean = np.bincount(whole, weights=0.5 * (rates[0] + rates[1]) * share, minlength=len(warm))
-    log10_steps = np.zeros(max(len(time_s) - 1, 0))
-    log10_steps[warm] = mean * counted * np.diff(time_s)[warm]
-    return log10_steps
+    log10_steps = np.zeros(len(low))
+    log10_steps[warm] = mean * counted * np.diff(time_s)[warm // places]
+    return log10_steps.reshape((max(len(time_s) - 1, 0), *temperature_c.shape[1:]))
 
 
 def _against_table(rule: Rule, curve: Curve) -> Verdict:

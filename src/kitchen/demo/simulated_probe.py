@@ -74,9 +74,13 @@ def _scaled(piece: Piece, cut_entry: Cut, density: float, times: float) -> Piece
     """The piece bigger in all its parts."""
     wide, long = footprint_mm(piece, cut_entry, density)
     found = with_size(piece, cut_entry, density, times * body_size(piece, cut_entry, density).size_mm)
-    if piece.outline is not None or piece.shape.kind not in ("slab", "cylinder"):
+    if piece.shape.kind not in ("slab", "cylinder"):
         return found
     mass_g = None if piece.mass_g is None else piece.mass_g * times**3
+    if piece.outline is not None:
+        mms = {name: getattr(piece, name) for name in ("width_mm", "length_mm")}
+        sizes = {name: mm * times for name, mm in mms.items() if mm is not None}
+        return found.model_copy(update={**sizes, "outline": piece.outline.bigger(times), "mass_g": mass_g})
     sizes = {"length_mm": long * times} | ({"width_mm": wide * times} if piece.shape.kind == "slab" else {})
     return found.model_copy(update={**sizes, "mass_g": mass_g})
 
