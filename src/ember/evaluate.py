@@ -15,6 +15,7 @@ from .heat.problem import as_cooked, density_of
 from .heat.simulate import simulate, simulate_roughly
 from .judge.doneness import Word, named, scale_of, word_for
 from .judge.standards import Standard, standard
+from .report.assumed import width_warning
 from .report.brines import brine_warnings, brines_of
 from .report.cautions import cautions_of
 from .report.curves import curves_of, depth_map_of, pull_of, rounded, stages_of
@@ -160,6 +161,11 @@ def evaluate(plan: Plan) -> Result:
         brines=brines,
         browning=browning_of(trajectory),
         hands_on_min=hands_on_min(told, [(run.end_s - run.start_s) / 60.0 for run in trajectory.stages]),
-        warnings=[*warnings_of(told, target, outcome, rubs, cut_entry), *hold_warnings(holds), *brine_warnings(brines)],
+        warnings=[
+            *width_warning(plan, cut_entry, rules, outcome),
+            *warnings_of(told, target, outcome, rubs, cut_entry),
+            *hold_warnings(holds),
+            *brine_warnings(brines),
+        ],
         cautions=cautions_of(told, cut_entry),
     )

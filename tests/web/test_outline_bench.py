@@ -8,7 +8,7 @@ from ember.quantities import Units
 from kitchen.drawings.plan_chart import plan_chart
 from kitchen.plans.bench import Bench
 from kitchen.plans.chain import changed
-from kitchen.plans.pictures import drawing_of, face_of
+from kitchen.plans.pictures import drawing_of, face_of, plan_view_of
 
 from .posting import UNITS, posted
 
@@ -173,3 +173,68 @@ def test_one_size_that_makes_a_ribbon_is_asked_about(document, name, value, make
     sure = worked(document, mass="295", sure=f"{name}={value}", **{name: value})
     assert not sure.piece.errors
     assert not worked(document, mass="295", **{name: "100"}).piece.errors
+
+
+def test_a_traced_piece_is_as_thick_as_its_thickest_place(document):
+    bench = worked(document, outline="traced", trace="0 26, 30 21.5; 80 8")
+    outline = bench.core.piece.outline
+    assert outline.trace == ((0.0, 26.0), (30.0, 21.5), (80.0, 8.0))
+    assert bench.core.piece.shape.thickness_mm == 26.0
+    bench = worked(document, outline="traced", trace="0 31, 30 21.5; 80 8", size="26")
+    assert bench.core.piece.shape.thickness_mm == 31.0
+
+
+def test_a_trace_begins_with_the_usual_piece(document):
+    bench = worked(document, outline="traced", trace="")
+    places = [place for place, _ in bench.core.piece.outline.trace]
+    assert places[0] == 0.0
+    assert len(places) == 7
+
+
+@pytest.mark.parametrize(
+    ("trace", "words"),
+    [
+        ("0 26, 30", "not a place and a thickness"),
+        ("0 26, 30 20", "from 3 to 60"),
+        ("0 26, 40 20, 30 9", "go upwards"),
+        ("0 26, 40 20, 80 1", "thin end"),
+        ("0 26, 10 20, 20 9", "row is at least"),
+    ],
+)
+def test_a_trace_that_cannot_be_says_why_beside_it(document, trace, words):
+    bench = worked(document, outline="traced", trace=trace)
+    assert bench.result is None
+    assert words in str(bench.piece.errors["trace"])
+
+
+@pytest.mark.parametrize("edge", ["square", "round"])
+def test_every_edge_is_square_or_round(document, edge):
+    for family in ("steak", "fillet", "breast", "chop"):
+        outline = worked(document, outline=family, edge=edge, row="80", thin="12").core.piece.outline
+        assert outline.ends == ("cut" if family == "steak" else edge, edge)
+
+
+def test_what_no_field_shows_of_an_outline_stays(document):
+    kept = {**FILLET, "keep": 0.25, "lies": "stiff"}
+    outline = worked(with_outline(document, kept)).core.piece.outline
+    assert (outline.keep, outline.lies) == (0.25, "stiff")
+
+
+def test_a_flat_piece_is_drawn_from_above_too(document):
+    bench = worked(with_outline(document, FILLET))
+    assert plan_view_of(bench).wide_mm == pytest.approx(FILLET["row_mm"])
+    assert [label for label, _, _ in bench.grips_above] == ["Width", "Length"]
+    long = plan_view_of(worked(with_outline(document, {**FILLET, "other_mm": 130.0})))
+    assert long.long_mm == pytest.approx(130.0)
+    even = plan_view_of(worked(document))
+    assert even.long_mm >= even.wide_mm > 20.0
+
+
+def test_preparation_that_the_piece_does_not_allow_is_told_at_its_step(document):
+    even = {**document, "prep": [{"kind": "fold", "minutes": 1, "before": 0, "mm": 20}]}
+    bench = worked(even)
+    assert bench.result is None
+    assert "no thin end" in str(bench.preps[0].errors["mm"])
+    bench = worked(with_outline(even, FILLET))
+    assert bench.result is not None
+    assert bench.core.prep[0].mm == 20.0

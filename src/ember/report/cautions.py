@@ -39,5 +39,5 @@ def _of_piece(plan: Plan, cut_entry: Cut, texts: Mapping[str, str]) -> Iterator[
         yield texts["treated"]
     if plan.piece.stuffed:
         yield texts["stuffed"]
-    if any(step.kind == "tie" for step in plan.prep):
-        yield texts["tie"]
+    done = {step.kind for step in plan.prep}
+    yield from (texts[kind] for kind in ("tie", "skewer", "shield") if kind in done)

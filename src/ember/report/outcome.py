@@ -197,9 +197,8 @@ def _least_killed(t: FloatArray, T: FloatArray, begins: int, killing: Inactivati
         # Where it was never colder than at one of the others, no less has died.
         warm = T[part][:, nodes]
         coolest = int(np.argmin(warm.max(axis=0)))
-        colder = (warm < warm[:, [coolest]]).any(axis=0)
-        colder[coolest] = True
-        nodes = nodes[colder]
+        colder = np.flatnonzero((warm < warm[:, [coolest]]).any(axis=0))
+        nodes = nodes[np.append(colder, coolest)]
         doses = killing.steps(t[part], T[part][:, nodes]).sum(axis=0)
         if doses.max() <= 0:
             return int(nodes[np.argmin(T[:, nodes].max(axis=0))])

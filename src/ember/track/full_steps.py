@@ -102,6 +102,7 @@ def _again(step: Step, **changes: Any) -> Step:
 
 def _prep(prep: Prep, step: Step, place: Place) -> Step:
     how = f"with {', '.join(prep.holds)}" if prep.holds else f"{prep.minutes:g} min" if prep.minutes else ""
+    how = f"the last {prep.mm:g} mm" if prep.mm is not None else how
     return replace(
         step, kind="prep", action=Action.PREPARE, verb=prep_kinds()[prep.kind].name, from_place=place,
         to_place=place, to_c=None, reading_c=None, how=how,

@@ -87,6 +87,7 @@ def _steps(bench: Bench, units: Units) -> Iterator[CardStep]:
         for step in core.prep:
             if min(step.before, last) == i:
                 holds = f"with {', '.join(step.holds)}" if step.kind in SEASONINGS and step.holds else ""
+                holds = f"the last {step.mm:g} mm" if step.mm is not None else holds
                 seconds = step.minutes * 60.0
                 yield CardStep(starts + by_hand_s, prep_kinds()[step.kind].name, seconds or None, holds)
                 by_hand_s += seconds

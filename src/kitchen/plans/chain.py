@@ -10,6 +10,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from ember.files.plan import CHANGES_FORM
 from ember.food.catalogue import Cut, cuts
 from ember.judge.doneness import scale_of
 from ember.methods.apply import applied
@@ -19,13 +20,14 @@ from ember.quantities import Units
 from kitchen.units.number_text import figure, minutes_text
 
 from .piece_form import own_words, read_along, usual_word
-from .prep_form import PrepForm
+from .prep_form import OF_THE_THIN_END, PrepForm
 from .stage_form import StageForm
 from .stage_kinds import STAGE_KINDS
 
 Values = dict[str, str]
 TAKE = re.compile(r"(\d+):(seconds_a_side|peak_c|water_c|air_c|minutes):([\d.]+)")
-KEPT_STEPS = ("season", "rub", "snip", "tie", "score")  # a method brings its own of the other kinds
+KEPT_STEPS = ("season", "rub", "snip", "score", *CHANGES_FORM)  # a method brings its own of the other kinds
+THIN_END_SHARE = 0.2  # of the row: what is cut off or folded to begin with
 NUMBERED = re.compile(r"[sp]\d+-")
 USUAL_TEMPER_AIR_C = 21.0
 
@@ -85,6 +87,16 @@ class Chain:
                 return typed if self.units.temperature == "C" else (typed - 32.0) / 1.8
         wanted = {word.word: word for word in scale}.get(self.rest.get("target", ""))
         return (wanted or next(word for word in scale if word.word == usual_word(self.cut, own))).aim_c
+
+    @property
+    def thin_end(self) -> str:
+        """A thin end's share of the row, as in its field; empty as long as the row cannot be read."""
+        trace = self.rest.get("trace", "").replace(";", ",").rstrip(", ").rpartition(",")[2].split()
+        try:
+            row = float((trace[0] if trace else self.rest.get("row", "")).replace(",", "."))
+        except ValueError:
+            return ""
+        return figure(THIN_END_SHARE * row, 0 if self.units.length == "mm" else 1)
 
     def fresh(self, stage: Mapping[str, Any]) -> Values:
         """A stage in the core's JSON as it would be posted."""
@@ -154,7 +166,8 @@ class Chain:
         """prep:KIND"""
         if kind := prep_kinds().get(what):
             place = place_for(kind, [stage["kind"] for stage in self.stages])
-            self._add_step({"kind": what, "minutes": kind.minutes, "before": place})
+            of_row = {"mm": self.thin_end} if what in OF_THE_THIN_END else {}
+            self._add_step({"kind": what, "minutes": kind.minutes, "before": place, **of_row})
 
     def unprep(self, what: str) -> None:
         """unprep:STEP"""
