@@ -6,7 +6,7 @@ loses what diffuses to them.
 
 from __future__ import annotations
 
-from .compiled import compiled
+from .compiled import compiled, opened
 from .moisture import BOUND_WATER, RESIDUAL_WATER
 from .surface import face_flux
 from .terms import H_CONTACT, HC, JUICE, WETNESS
@@ -28,7 +28,7 @@ def clings(face):
     return face[JUICE] if face[H_CONTACT] > 0.0 and not evaporates(face) else 1.0
 
 
-@compiled
+@opened
 def _spread(T, sink, hold, h, room, boiled, dry, lead, body, food, now):
     """One implicit step of the dryness of each cell, 0 to 1 of its `room`, into `dry`.
 
@@ -61,7 +61,7 @@ def _spread(T, sink, hold, h, room, boiled, dry, lead, body, food, now):
 
 
 # One function, however long: numba shares no arrays on the stack between calls, and this is the innermost loop.
-@compiled
+@opened
 def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, now, wet, off, drifts):
     """Evaporation from the faces in a step: their juice first, then their own water, which diffuses from within.
 

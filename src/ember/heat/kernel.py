@@ -115,7 +115,7 @@ def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
         border[4] += (_burner(around, around_c)[1] - around.loss_w_m2k) / around.heat_j_m2k
 
 
-@compiled
+@opened
 def _substitute(mult, reciprocal, up, rhs):
     """Solve with the factorised tridiagonal matrix, in place."""
     n = rhs.size
@@ -126,7 +126,7 @@ def _substitute(mult, reciprocal, up, rhs):
         rhs[i] = (rhs[i] + up[i] * rhs[i + 1]) * reciprocal[i]
 
 
-@compiled
+@opened
 def _solve(work, up, rhs, rhs_around, border, corner):
     """Solve with the whole matrix, in place; returns the unknown of the body around.
 
@@ -142,7 +142,7 @@ def _solve(work, up, rhs, rhs_around, border, corner):
     return unknown
 
 
-@compiled
+@opened
 def _step(T, around_c, rate, rate_around, h, new, low, mid, up, border, work, k, c, body, food, faces, now):
     """One RODAS3 step of length h from T (whose rate is known) into `new`.
 

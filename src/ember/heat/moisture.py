@@ -108,7 +108,7 @@ def press(hottest, new, h, final, pressed, boiled, body, food, supply):
             supply[0 if i < body.core else 1] += out * body.volume[i]
 
 
-@compiled
+@opened
 def wet_again(new, side, kg, pressed, boiled, body, food, now):
     """Distribute juice on its way out, kg/m². While the crust is hot it fills the front, then the zone outside of it,
     and boils there; a cooler crust it wets from the face to WETS_M. The excess drips.
