@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
+
 import numpy as np
 
 from .errors import BadInput
@@ -10,10 +13,9 @@ from .files.result import AdviceOut, BatchEndOut, Result
 from .files.stages import BY_SIDES
 from .food.catalogue import Cut, cut
 from .food.geometry import body_size, mass_of, with_size
-from .heat.kappa import kappas_along
 from .heat.media import hottest_c
 from .heat.problem import as_cooked, density_of
-from .heat.simulate import simulate, simulate_in_one
+from .heat.simulate import simulate, simulate_roughly
 from .judge.doneness import Word, named, scale_of, word_for
 from .judge.standards import Standard, standard
 from .report.assumed import width_warning
@@ -71,14 +73,12 @@ def _advice(plan: Plan, target: Word | None, outcome: Outcome) -> AdviceOut | No
 
 
 def _end_of_batch(
-    fixed: Plan, size_mm: float, cut_entry: Cut, rules: Standard, target: Word | None, times_s: list[float],
-    kappas: tuple[float, ...],
-) -> BatchEndOut:  # fmt: skip
+    fixed: Plan, cut_entry: Cut, rules: Standard, target: Word | None, times_s: list[float], size_mm: float
+) -> BatchEndOut:
     """The same times with a piece of another size."""
     piece = with_size(fixed.piece, cut_entry, density_of(fixed), size_mm)
-    other = fixed.model_copy(update={"piece": piece})
-    run = simulate_in_one(other, kappas) if kappas else simulate(other)
-    outcome = outcome_of(fixed, cut_entry, rules, run)
+    run = simulate if piece.outline is None else simulate_roughly
+    outcome = outcome_of(fixed, cut_entry, rules, run(fixed.model_copy(update={"piece": piece})))
     pull = pull_of(outcome.trajectory, fixed.pull_stage)
     return BatchEndOut(
         size_mm=round(size_mm, 2), peak_c=round(outcome.peak_c, 2), word=outcome.word.word,
@@ -122,14 +122,14 @@ def evaluate(plan: Plan) -> Result:
     yield_share = 1.0 - trajectory.water_lost_share
     pull = pull_of(trajectory, plan.pull_stage)
     curves = curves_of(trajectory)
-    kappas = kappas_along(plan, trajectory) if trajectory.row is not None else ()
     thin = thick = None
     if plan.piece.spread_mm > 0:
         size = body_size(plan.piece, cut_entry, density_of(plan)).size_mm
         half = min(plan.piece.spread_mm / 2, size - 1.0)
         fixed = timed(plan, trajectory)
-        thin = _end_of_batch(fixed, size - half, cut_entry, rules, target, curves.t_s, kappas)
-        thick = _end_of_batch(fixed, size + half, cut_entry, rules, target, curves.t_s, kappas)
+        with ThreadPoolExecutor(2) as both:  # the solver leaves the interpreter to the other one
+            one = partial(_end_of_batch, fixed, cut_entry, rules, target, curves.t_s)
+            thin, thick = both.map(one, (size - half, size + half))
     rubs = rubs_of(told, trajectory)
     brines = brines_of(plan, mass)
     holds = holds_of(plan, rules, trajectory, scale_for(plan))
@@ -147,7 +147,7 @@ def evaluate(plan: Plan) -> Result:
         section=section_of(cut_entry, trajectory) if plan.depth_map else None,
         places=places_of(plan, cut_entry, trajectory),
         evenness_pct=evenness_pct(trajectory),
-        doneness=doneness_out(outcome, target, window_s(plan, trajectory, outcome.word.high_c, kappas)),
+        doneness=doneness_out(outcome, target, window_s(plan, trajectory, outcome.word.high_c)),
         advice=_advice(plan, target, outcome),
         parts=parts_of(plan, cut_entry, rules, trajectory),
         thin=thin,

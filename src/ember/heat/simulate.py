@@ -46,14 +46,6 @@ def simulate_roughly(plan: Plan) -> Trajectory:
     return simulate(plan, TOLERANCE_K, 0.5)
 
 
-def simulate_in_one(plan: Plan, kappas: tuple[float, ...]) -> Trajectory:
-    """Sections as one dimension with their κ by stage (kappa.py): the core of a piece of about that size, quickly."""
-    problem = replace(make_problem(plan, TOLERANCE_K, 0.5), kappas=kappas)
-    start = np.zeros((4, *problem.shape))
-    start[0] = start[1] = plan.piece.start_c
-    return _join(problem, run_from(problem, 0, State(start)))
-
-
 def simulate_from(plan: Plan, stage: int, state: State, rough: bool = False) -> Trajectory:
     """Simulate the stages from `stage` on; the trajectory's first stage is that one.
 

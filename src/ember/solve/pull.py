@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from ..errors import EmberError
 from ..files.plan import Plan
 from ..files.stages import BY_SIDES, BySides, Stage, Until
+from ..heat.kappa import kappas_along
 from ..heat.media import hottest_c
 from ..heat.numerics import bracketed_root
 from ..heat.simulate import peak_after, simulate_from
@@ -127,12 +128,8 @@ def _sides_for_peak(
     return Pull(better.stages[index], first.end_s, float(run.reading_c(first.end_s)[0]), run.peak()[0])
 
 
-def window_s(
-    plan: Plan, trajectory: Trajectory, high_c: float, kappas: tuple[float, ...] = ()
-) -> float | None:  # fmt: skip
-    """How much longer the pull may wait before the peak passes `high_c`, s; None when two hours do not. `kappas`: of
-    sections, by stage.
-    """
+def window_s(plan: Plan, trajectory: Trajectory, high_c: float) -> float | None:
+    """How much longer the pull may wait before the peak passes `high_c`, s; None when two hours do not."""
     index = plan.pull_stage
     if index is None:
         return None
@@ -146,6 +143,7 @@ def window_s(
     if hottest_c(stage) + max(carried, 0.0) < high_c - WINDOW_TOLERANCE_K:
         return None  # the core comes no nearer than its medium, and a flatter piece carries less
 
+    kappas = kappas_along(plan, trajectory) if trajectory.row is not None else ()
     known = {0.0: -missing}
 
     def over(extra_s: float) -> float:
