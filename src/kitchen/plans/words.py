@@ -56,7 +56,7 @@ def _peak(kelvin: float | None, units: Units) -> str:
 
 
 # Why plans of before say something else, by the model's last change; docs/science.md says it whole.
-LEARNED_LAST = "Heat now enters by the edge too, and width and mass count."
+LEARNED_LAST = "Heat now enters by the edge too: width, mass and outline count."
 CHANGED_SHARE, CHANGED_K = 0.03, 0.7  # of the time to the pull, and of the peak: less is not told
 
 
