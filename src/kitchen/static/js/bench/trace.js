@@ -2,7 +2,7 @@
 import { bench } from "./form.js";
 
 const SVG = "http://www.w3.org/2000/svg";
-const SQUARE_MM = 10, MARGIN_MM = 12, LEAST_HIGH_MM = 40, APART_MM = 2, FEWEST = 3, MOST = 60, INCH_MM = 25.4;
+const MARGIN_MM = 12, LEAST_HIGH_MM = 40, APART_MM = 2, FEWEST = 3, MOST = 60, INCH_MM = 25.4;
 const KEYS = { ArrowUp: [0, 0.5], ArrowDown: [0, -0.5], ArrowRight: [1, 0], ArrowLeft: [-1, 0] };
 const NEXT = {
   top: "Tap along its top, from the thick end to the other.",
@@ -14,6 +14,7 @@ const dialog = () => document.getElementById("trace");
 const paper = () => document.getElementById("trace-paper");
 const isInches = () => dialog().dataset.unit !== "mm";
 const fromUnit = (value) => (isInches() ? value * INCH_MM : value);
+const squareMm = () => (isInches() ? INCH_MM / 2 : 10);
 const inUnit = (mm) => Number((isInches() ? mm / INCH_MM : mm).toFixed(isInches() ? 2 : 1));
 const numberOf = (text) => Number(String(text).replace(",", "."));
 
@@ -31,8 +32,8 @@ const top = () => Math.max(LEAST_HIGH_MM, ends ? length * 0.6 : 0, ...points.map
 
 function grid(high) {
   let lines = "";
-  for (let x = 0; x <= length + 0.1; x += SQUARE_MM) lines += `M${x} 0V${-high}`;
-  for (let y = 0; y <= high; y += SQUARE_MM) lines += `M0 ${-y}H${length}`;
+  for (let x = 0; x <= length + 0.1; x += squareMm()) lines += `M${x} 0V${-high}`;
+  for (let y = 0; y <= high; y += squareMm()) lines += `M0 ${-y}H${length}`;
   return lines;
 }
 
@@ -110,7 +111,7 @@ function open() {
 
 function longer(event) {
   const wanted = fromUnit(numberOf(event.target.value));
-  if (!(wanted >= SQUARE_MM && wanted <= 2000)) return;
+  if (!(wanted >= squareMm() && wanted <= 2000)) return;
   const times = wanted / length;
   points = points.map(([x, thick]) => [x * times, photo ? thick * times : thick]);
   if (photo && !ends) photo.matrix = new DOMMatrix().scale(times, times).multiply(photo.matrix);
