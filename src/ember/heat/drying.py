@@ -28,7 +28,7 @@ def clings(face):
     return face[JUICE] if face[H_CONTACT] > 0.0 and not evaporates(face) else 1.0
 
 
-@opened
+@compiled
 def _spread(T, sink, hold, h, room, boiled, dry, lead, body, food, now):
     """One implicit step of the dryness of each cell, 0 to 1 of its `room`, into `dry`.
 

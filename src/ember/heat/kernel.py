@@ -74,7 +74,7 @@ def _rate(T, around_c, out, k, c, body, food, faces, now):
     return -given / around.heat_j_m2k
 
 
-@opened
+@compiled
 def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
     """Tridiagonal Jacobian of `_rate` with the properties it left in `k` and `c`.
 
@@ -115,7 +115,13 @@ def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
         border[4] += (_burner(around, around_c)[1] - around.loss_w_m2k) / around.heat_j_m2k
 
 
-@opened
+@compiled
+def _rate_once(T, around_c, out, k, c, body, food, faces, now):
+    """The same outside of a step, where it is rare: what is opened up takes long to compile."""
+    return _rate(T, around_c, out, k, c, body, food, faces, now)
+
+
+@compiled
 def _substitute(mult, reciprocal, up, rhs):
     """Solve with the factorised tridiagonal matrix, in place."""
     n = rhs.size
@@ -126,7 +132,7 @@ def _substitute(mult, reciprocal, up, rhs):
         rhs[i] = (rhs[i] + up[i] * rhs[i + 1]) * reciprocal[i]
 
 
-@opened
+@compiled
 def _solve(work, up, rhs, rhs_around, border, corner):
     """Solve with the whole matrix, in place; returns the unknown of the body around.
 
@@ -142,7 +148,7 @@ def _solve(work, up, rhs, rhs_around, border, corner):
     return unknown
 
 
-@opened
+@compiled
 def _step(T, around_c, rate, rate_around, h, new, low, mid, up, border, work, k, c, body, food, faces, now):
     """One RODAS3 step of length h from T (whose rate is known) into `new`.
 
@@ -299,7 +305,7 @@ def run_rimmed(  # noqa: C901
             h = min(h, longest_of(now, rim))
             ahead_s = min(ahead_s, max(h, SHORTEST_S))
             foresee(now, rim, across, ahead_s, rim_work)
-        rate_around = _rate(T, around_c, rate, k, c, body, food, faces, now)
+        rate_around = _rate_once(T, around_c, rate, k, c, body, food, faces, now)
         if count == size:
             times, history, sums = _longer(times, count), _longer(history, count), _longer(sums, count)
             size *= 2
@@ -337,7 +343,7 @@ def run_rimmed(  # noqa: C901
             h *= max(0.2, 0.9 * error ** (-1.0 / 3.0))
             if has_rim:
                 foresee(now, rim, across, h, rim_work)
-                rate_around = _rate(T, around_c, rate, k_between, c_between, body, food, faces, now)
+                rate_around = _rate_once(T, around_c, rate, k_between, c_between, body, food, faces, now)
                 _jacobian(T, around_c, low, mid, up, border, k_between, c_between, body, faces, now)
         if error >= LOST:
             ended = ENDED_STEPS
@@ -359,7 +365,7 @@ def run_rimmed(  # noqa: C901
                     before = h
         change = 0.0
         if max(_hottest_of(T), _hottest_of(new)) > boil_c:
-            _rate(new, new_around_c, new_rate, k_between, c_between, body, food, faces, now)
+            _rate_once(new, new_around_c, new_rate, k_between, c_between, body, food, faces, now)
             boiled_off, change, _ = boil_off(
                 T, rate, c, new, new_rate, c_between, h, pressed, boiled, body, food, now
             )  # fmt: skip

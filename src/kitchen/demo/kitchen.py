@@ -102,7 +102,6 @@ PLANS: list[dict[str, Any]] = [
         {
             "cut": "chicken/breast", "shape": {"kind": "slab", "thickness_mm": 31}, "mass_g": 205, "count": 12,
             "start_c": 4, "spread_mm": 4,
-            "outline": {"family": "breast", "row_mm": 140, "thin_mm": 9, "other_mm": 60},
         },
         "firm",
         [
