@@ -87,6 +87,12 @@ def test_a_string_makes_a_tapered_piece_an_even_roll():
     assert as_cooked(plan_of([{"kind": "tie"}], medallion, 40.0)).piece.outline.family == "medallion"
 
 
+def test_the_prepared_piece_keeps_what_was_done_to_it():
+    plan = plan_of([{"kind": "fold", "mm": 25}])
+    assert plan.history == ["pierced"]
+    assert as_cooked(plan).history == ["pierced"]
+
+
 def test_skewered_it_does_not_drape():
     in_pan = [{"kind": "pan", "pan_c": 190, "seconds_a_side": 150, "sides": 2}]
     soft, stiff = (peaks(plan_of(prep, stages=in_pan)) for prep in ([], [{"kind": "skewer"}]))

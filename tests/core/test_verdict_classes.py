@@ -176,6 +176,30 @@ def test_what_went_through_the_surface_is_not_judged_by_it(done):
     assert planned([SEAR], {**STRIP, **done}, UK).safety[0].met is False
 
 
+STEAK = {"family": "steak", "row_mm": 90.0}
+TAPERED = {"family": "fillet", "row_mm": 70.0, "thin_mm": 10.0}
+
+
+@pytest.mark.parametrize(
+    ("step", "outline"),
+    [
+        ({"kind": "skewer"}, None), ({"kind": "skewer"}, STEAK), ({"kind": "fold", "mm": 20}, TAPERED),
+        ({"kind": "tie"}, TAPERED),
+    ],
+)  # fmt: skip
+def test_what_preparation_brings_from_the_outside_into_the_middle_is_not_judged_by_the_surface(step, outline):
+    piece = STRIP | ({"outline": outline} if outline else {})
+    whole = planned([SEAR], piece)
+    done = planned([SEAR], piece, prep=[step])
+    assert whole.safety[0].rule == "steak-surface"
+    assert done.safety[0].rule == "comminuted"
+
+
+def test_a_string_around_an_even_steak_leaves_it_whole():
+    tied = planned([SEAR], STRIP | {"outline": STEAK}, prep=[{"kind": "tie"}])
+    assert (tied.safety[0].rule, tied.safety[0].met) == ("steak-surface", True)
+
+
 def test_treated_poultry_and_fish_keep_their_own_rule():
     assert judged("cook", [[0, 74], [1, 74]], cut="chicken/breast", piece={"treated": True})["rule"]["id"] == "poultry"
     assert judged("cook", [[0, 63], [15, 63]], cut="prawn/peeled", piece={"treated": True})["met"] is True

@@ -12,6 +12,7 @@ from kitchen.plans.pictures import drawing_of, face_of, plan_view_of
 
 from .posting import UNITS, posted
 
+INCHES = Units("F", "in", "lb")
 FILLET = {"family": "fillet", "thin_mm": 10.0, "row_mm": 70.0}
 TRACED = {"family": "traced", "trace": [[0, 26], [30, 20], [70, 9]]}
 
@@ -85,8 +86,7 @@ def test_what_is_kept_comes_back_as_it_was(document):
 
 
 def test_inches_are_read_and_shown(document):
-    inches = Units("F", "in", "lb")
-    bench = worked(with_outline(document, FILLET), inches, row="2.75", thin="3/8")
+    bench = worked(with_outline(document, FILLET), INCHES, row="2.75", thin="3/8")
     assert bench.core.piece.outline.row_mm == pytest.approx(69.85)
     assert bench.core.piece.outline.thin_mm == pytest.approx(9.525)
 
@@ -238,3 +238,32 @@ def test_preparation_that_the_piece_does_not_allow_is_told_at_its_step(document)
     bench = worked(with_outline(even, FILLET))
     assert bench.result is not None
     assert bench.core.prep[0].mm == 20.0
+
+
+def first_step(values):
+    return {key.partition("-")[2]: value for key, value in values.items() if key.startswith("p0-")}
+
+
+@pytest.mark.parametrize("kind", ["trim", "fold", "shield"])
+@pytest.mark.parametrize(("units", "row", "mm"), [(UNITS, "80", "16"), (INCHES, "3", "0.6")])
+def test_a_thin_end_that_is_seen_to_begins_with_a_fifth_of_the_row(document, kind, units, row, mm):
+    values = posted(with_outline(document, FILLET), units) | {"row": row, "do": f"prep:{kind}"}
+    step = first_step(changed(values, units))
+    assert (step["kind"], step["mm"]) == (kind, mm)
+    bench = Bench.of_post(changed(values, units), units)
+    bench.work_out({})
+    assert not bench.preps[0].errors
+    assert bench.result is not None
+
+
+def test_of_an_even_piece_or_one_whose_row_cannot_be_read_it_asks_how_much(document):
+    assert "mm" not in first_step(changed(posted(document, UNITS) | {"do": "prep:fold"}, UNITS))
+    bench = worked(document, do="prep:fold")
+    assert bench.preps[0].errors["mm"] == ["How much of it: enter a number."]
+    unread = posted(with_outline(document, FILLET), UNITS) | {"row": "wide", "do": "prep:fold"}
+    assert "mm" not in first_step(changed(unread, UNITS))
+
+
+def test_of_a_traced_piece_it_begins_with_a_fifth_of_the_trace(document):
+    values = posted(with_outline(document, TRACED), UNITS) | {"do": "prep:fold"}
+    assert first_step(changed(values, UNITS))["mm"] == "14"

@@ -25,6 +25,7 @@ ROW_IS: dict[Family, Literal["width", "length"]] = {
     "steak": "width", "fillet": "width", "chop": "width", "chunk": "width", "lump": "width", "dome": "width",
     "breast": "length", "tail": "length", "roll": "length",
 }  # fmt: skip
+TIED: tuple[Family, ...] = (*TAPERED, "dome", "lump", "traced")  # a string makes them even; the others keep their shape
 SAME_MM = 1.0  # sizes that differ by less are one
 THINNEST = 0.15  # of the thickest: less curls, dries or is cut off
 

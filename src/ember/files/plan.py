@@ -10,7 +10,8 @@ from typing import Literal
 from pydantic import Field, ValidationError, model_validator
 
 from .base import FileModel, House, Text
-from .piece import Piece
+from .outline import TIED
+from .piece import Piece, Slab
 from .stages import HEATING, QUICK, Brine, Stage
 from .wrong import describe_validation
 
@@ -91,9 +92,17 @@ class Plan(FileModel):
                 done.append("brined")
         if any(step.kind == "tenderise" for step in self.prep):
             done.append("tenderised")
+        if any(self._brings_outside_in(step) for step in self.prep):
+            done.append("pierced")
         if self.piece.stuffed:
             done.append("stuffed")
         return list(dict.fromkeys(done))
+
+    def _brings_outside_in(self, step: Prep) -> bool:
+        """Whether a step carries what was on the outside into the middle: a skewer, a fold, a flat piece rolled up."""
+        outline = self.piece.outline
+        is_rolled = isinstance(self.piece.shape, Slab) and outline is not None and outline.family in TIED
+        return step.kind in ("skewer", "fold") or (step.kind == "tie" and is_rolled)
 
 
 def parse_plan(data: object) -> Plan:

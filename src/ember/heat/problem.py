@@ -99,7 +99,8 @@ def as_cooked(plan: Plan) -> Plan:
     density = density_of(plan)
     sizes = footprint_mm(plan.piece, cut(plan.piece.cut), density)
     rest = [step for step in plan.prep if step.kind not in CHANGES_FORM]
-    return plan.model_copy(update={"piece": prepared(plan.piece, plan.prep, density, sizes), "prep": rest})
+    piece = prepared(plan.piece, plan.prep, density, sizes).model_copy(update={"history": plan.history})
+    return plan.model_copy(update={"piece": piece, "prep": rest})
 
 
 def make_problem(

@@ -9,12 +9,11 @@ from typing import Protocol
 import numpy as np
 
 from ..errors import BadInput
-from ..files.outline import TAPERED, Outline
+from ..files.outline import TAPERED, TIED, Outline
 from ..files.piece import Cylinder, Piece, Slab
 from ..heat.grid import FloatArray
 from .of_piece import outline_of, volume_m3
 
-TIED = (*TAPERED, "dome", "lump", "traced")  # families that a string makes even; of the others it keeps the shape
 POINTS = 33  # of an outline that is traced anew
 LEAST_LEFT = 0.5  # of the row, when something is cut off or folded under
 

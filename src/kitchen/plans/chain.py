@@ -10,6 +10,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from django.core.exceptions import ValidationError
+
 from ember.files.plan import CHANGES_FORM
 from ember.food.catalogue import Cut, cuts
 from ember.judge.doneness import scale_of
@@ -17,12 +19,14 @@ from ember.methods.apply import applied
 from ember.methods.library import methods
 from ember.methods.prep import place_for, prep_kinds
 from ember.quantities import Units
+from kitchen.units import fields
 from kitchen.units.number_text import figure, minutes_text
 
 from .piece_form import own_words, read_along, usual_word
 from .prep_form import OF_THE_THIN_END, PrepForm
 from .stage_form import StageForm
 from .stage_kinds import STAGE_KINDS
+from .trace_field import read_trace
 
 Values = dict[str, str]
 TAKE = re.compile(r"(\d+):(seconds_a_side|peak_c|water_c|air_c|minutes):([\d.]+)")
@@ -89,14 +93,17 @@ class Chain:
         return (wanted or next(word for word in scale if word.word == usual_word(self.cut, own))).aim_c
 
     @property
-    def thin_end(self) -> str:
-        """A thin end's share of the row, as in its field; empty as long as the row cannot be read."""
-        trace = self.rest.get("trace", "").replace(";", ",").rstrip(", ").rpartition(",")[2].split()
+    def thin_end_mm(self) -> float | None:
+        """A thin end's usual share of the row, mm; None as long as the row cannot be read."""
+        trace, row = self.rest.get("trace", "").strip(), self.rest.get("row", "").strip()
         try:
-            row = float((trace[0] if trace else self.rest.get("row", "")).replace(",", "."))
-        except ValueError:
-            return ""
-        return figure(THIN_END_SHARE * row, 0 if self.units.length == "mm" else 1)
+            if trace:
+                row_mm = read_trace(trace, self.units)[-1][0]
+            else:
+                row_mm = fields.length("Row", self.units, 1, 2000, required=False).clean(row)
+        except ValidationError:
+            return None
+        return THIN_END_SHARE * row_mm if row_mm else None
 
     def fresh(self, stage: Mapping[str, Any]) -> Values:
         """A stage in the core's JSON as it would be posted."""
@@ -166,7 +173,7 @@ class Chain:
         """prep:KIND"""
         if kind := prep_kinds().get(what):
             place = place_for(kind, [stage["kind"] for stage in self.stages])
-            of_row = {"mm": self.thin_end} if what in OF_THE_THIN_END else {}
+            of_row = {"mm": self.thin_end_mm} if what in OF_THE_THIN_END else {}
             self._add_step({"kind": what, "minutes": kind.minutes, "before": place, **of_row})
 
     def unprep(self, what: str) -> None:
@@ -218,7 +225,10 @@ class Chain:
     def _add_step(self, step: Mapping[str, Any]) -> None:
         initial = PrepForm.initial_of(step, len(self.stages))
         place = int(initial.pop("before"))
+        mm = initial.pop("mm", None)
         shown = {name: minutes_text(v) if name == "minutes" else "on" for name, v in initial.items()}
+        if mm is not None:
+            shown["mm"] = figure(self.units.length_value(mm), 0 if self.units.length == "mm" else 2)
         self.steps.append({"kind": step["kind"], **shown})
         self.places.append(self.stages[place] if place < len(self.stages) else None)
 

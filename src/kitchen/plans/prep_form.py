@@ -74,8 +74,9 @@ class PrepForm(forms.Form):
     def initial_of(step: Mapping[str, Any], stages: int) -> dict[str, Any]:
         """Form values of a step in JSON, in a plan of that many stages."""
         values: dict[str, Any] = {
-            "mm": step.get("mm"),
             "minutes": float(step.get("minutes") or 0),
             "before": str(min(step.get("before", 0), stages)),
         }
+        if step.get("mm") is not None:
+            values["mm"] = float(step["mm"])
         return values | {_key(spice): True for spice in step.get("with", [])}
