@@ -37,10 +37,11 @@ PREDICTED = [
     ("turkey/whole stuffed", 4.5, 163, 74, 180, 210), ("turkey/whole stuffed", 7.26, 163, 74, 240, 255),
     ("turkey/whole stuffed", 8.6, 163, 74, 255, 285), ("turkey/whole stuffed", 10.0, 163, 74, 285, 315),
     ("goose/whole", 4.5, 163, 74, 150, 180),
+    ("duck/whole", 2.27, 177, 82, 150, 175),  # its chart is to tender legs
     # Not reached: why stands in docs/science.md.
     ("beef/eye-round", 1.13, 163, 63, 50, 55), ("beef/tenderloin-whole", 1.13, 218, 63, 35, 45),
     ("pork/leg", 6.35, 163, 71, 308, 364), ("pork/leg", 2.95, 163, 71, 228, 260),
-    ("pheasant/whole", 0.91, 177, 74, 55, 60), ("duck/whole", 2.27, 177, 74, 150, 175),
+    ("pheasant/whole", 0.91, 177, 74, 55, 60),
 ]  # fmt: skip
 
 
@@ -59,7 +60,7 @@ def off_chart(row) -> float:
 
 def test_roasts_take_what_the_charts_print():
     off = [off_chart(row) for row in PREDICTED]
-    assert np.mean([x <= 0.12 for x in off]) >= 0.8
+    assert np.mean([x <= 0.12 for x in off]) >= 0.88
     assert max(off_chart(row) for row in FITTED) <= 0.12
 
 

@@ -120,15 +120,18 @@ def test_a_probe_of_the_ovens_own_is_believed():
     assert any("oven runs about 12 °C cool: 160 instead of 172" in belief.text for belief in found.beliefs)
 
 
-def test_a_slow_oven_is_told_as_one_that_is_cool():
+@pytest.mark.parametrize(("air_c", "words"), [(140, "as if the oven ran"), (132, None), (124, "or the oven is cooler")])
+def test_a_slow_oven_is_told_as_one_that_is_cool(air_c, words):
+    # In between neither cause is sure enough to be named; what it comes to is foretold all the same.
     piece = {"cut": "beef/rump-roast", "shape": {"kind": "cylinder", "diameter_mm": 90}}
     recipe = plan(ROAST, **piece)
-    run = simulate(plan([{**ROAST[0], "air_c": 132}, ROAST[1]], **piece))
+    run = simulate(plan([{**ROAST[0], "air_c": air_c}, ROAST[1]], **piece))
     end = run.stages[0].end_s
     t = np.arange(0.0, 0.6 * end, 20.0)
     readings = list(zip(t.tolist(), run.node_c(t, run.grid.core).tolist(), strict=True))
     found = estimate(recipe, planned(recipe), [], readings, 0.6 * end)
-    assert any("as if the oven ran" in b.text and "cool" in b.text for b in found.beliefs), found.beliefs
+    said = [belief.text for belief in found.beliefs]
+    assert any(words in text and "cool" in text for text in said) if words else not said, said
     assert np.median(found.draws.crossed_s) == pytest.approx(end, rel=0.04)
 
 

@@ -72,8 +72,9 @@ def test_a_turned_slab_with_two_different_faces_matches_an_independent_integrati
         return f
 
     band = {"method": "BDF", "rtol": 1e-7, "atol": 1e-7}
-    first = solve_ivp(rates(400, 15), (0, 90), np.full(n, 10.0), **band).y[:, -1]
-    second = solve_ivp(rates(15, 400), (0, 90), first, **band).y[:, -1]
+    with np.errstate(all="ignore"):  # SciPy's BDF subtracts from memory that nothing was written to yet
+        first = solve_ivp(rates(400, 15), (0, 90), np.full(n, 10.0), **band).y[:, -1]
+        second = solve_ivp(rates(15, 400), (0, 90), first, **band).y[:, -1]
     recipe = plan(
         [
             {"kind": "medium", "medium_c": 200, "h_w_m2k": [400, 15], "minutes": 1.5},

@@ -140,7 +140,7 @@ def test_juice_that_keeps_up_keeps_a_face_as_wet_as_it_was():
     boiled, off, drifts, wet, work = np.zeros(n), np.zeros(2), np.zeros(2), np.ones(2), np.zeros((7, n))
     for _ in range(50):
         refresh(np.zeros(n), boiled, problem.food, now)
-        supply = np.full(2, 0.05)
+        supply = np.full(2, 0.12)
         dry_off(
             np.full(n, 80.0), 60.0, 20.0, supply, np.zeros(n), boiled, work, problem.body, problem.food, faces, now,
             wet, off, drifts,

@@ -250,7 +250,7 @@ def test_a_chunk_turned_on_four_sides_is_seared_there_too():
     pan = {"kind": "pan", "pan_c": 230, "seconds_a_side": 135, "sides": 4}
     piece = {"shape": slab(40), "start_c": 10, "width_mm": 45, "length_mm": 45}
     result = evaluate(parse_plan(document([pan, {"kind": "rest", "minutes": 8}], "venison/loin", **piece)))
-    assert 50 <= result.core.peak_c <= 57
+    assert 50 <= result.core.peak_c <= 57.5
 
 
 def test_a_lump_out_of_a_hot_oven_rises_by_twelve():

@@ -33,6 +33,7 @@ PLANS = {
         {"kind": "ice_bath", "minutes": 90}, {"kind": "reheat", "in": "bath", "water_c": 78, "minutes": 50},
     ]),
 }  # fmt: skip
+BY_FACES = ("rare-whole", "steak-surface")  # a log of the coldest point knows nothing of the faces
 
 
 @pytest.mark.parametrize("name", sorted(standards()))
@@ -61,7 +62,8 @@ def test_the_log_of_a_plans_coldest_point_has_the_plans_verdict(name, which):
         margin = found[f"margin_{asked.margin_unit}"]
         assert min(margin, 999.0) == pytest.approx(asked.margin, rel=2e-3, abs=0.02)
 
-    same(judged("cook", question.time_s, question.coldest_c), planned[0])
+    if planned[0].rule not in BY_FACES:
+        same(judged("cook", question.time_s, question.coldest_c), planned[0])
     for entry in planned[1:]:
         if entry.kind not in ("cool", "hold-hot", "reheat"):
             continue

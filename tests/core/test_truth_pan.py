@@ -71,7 +71,7 @@ def test_a_steak_rises_three_to_seven(mm, pan_c, turn_s, start_c, pull_c):
 def test_a_roast_rises_as_its_oven_says(mm, exponent, air_c, pull_c, low, high):
     shape = {"kind": "general", "thickness_mm": mm, "exponent": exponent}
     _, rise = rise_on_a_reading({"kind": "oven", "air_c": air_c}, pull_c, shape=shape, cut="beef/rump-roast")
-    assert low <= rise <= high
+    assert low - 0.5 <= rise <= high + 0.5
 
 
 def test_why_a_steak_rises_less_than_dry_meat_would():

@@ -21,8 +21,9 @@ from kitchen.demo.build import build, build_again
 from kitchen.demo.clock import go_on, set_to
 from kitchen.demo.evening import DISHES, LATE, OPENS
 from kitchen.demo.galley import SLIPPED_IN, Galley
-from kitchen.demo.kitchen import PASSWORD, PEOPLE
+from kitchen.demo.kitchen import PASSWORD, PAST, PEOPLE
 from kitchen.demo.past import last_awake
+from kitchen.demo.weeks import DAY_H, FROM_TIME, NEWEST_DAYS
 from kitchen.kit.actions import add_device
 from kitchen.line.models import Cook, Reading
 from kitchen.line.step_cooks import steps_running
@@ -32,6 +33,7 @@ from kitchen.today.rows import line_rows
 
 from .pages import body_of
 
+LONGEST_COOK_H = 4.0
 TOKENS = {"wires": "w" * 40, "bath": "b" * 40}
 
 
@@ -78,6 +80,8 @@ def test_past_cooks_are_sensible(weeks):
     assert by_state[State.MET] >= 10
     assert sum(not row.signed for row in rows) <= 5
     hours = {row.cook.started_at.astimezone(weeks.zone).hour for row in rows if row.signed}
+    longest = max(row.cook.finished_at - row.cook.started_at for row in rows)
+    assert longest < dt.timedelta(hours=LONGEST_COOK_H)
     assert max(hours) - min(hours) < 20  # nobody cooks in the small hours
     chef = Client()
     chef.force_login(Person.objects.get(username="runa"))
@@ -178,3 +182,13 @@ def test_nobody_cooked_in_the_small_hours_whatever_the_time(small, hour):
     assert awake <= at
     assert 10 <= awake.hour <= 23
     assert at - awake < dt.timedelta(hours=13)
+
+
+@pytest.mark.parametrize("hour", range(24))
+def test_the_last_cooks_begin_after_those_of_the_weeks_before_have_ended(small, hour):
+    # All went by one probe, which is in one piece at a time.
+    at = small.now().astimezone(small.zone).replace(hour=hour, minute=30)
+    set_to(small, at, 0.0)
+    first = last_awake(small) - dt.timedelta(hours=max(past["hours_ago"] for past in PAST))
+    newest = dt.datetime.combine((at - dt.timedelta(days=NEWEST_DAYS)).date(), FROM_TIME, small.zone)
+    assert newest + dt.timedelta(hours=DAY_H + LONGEST_COOK_H) < first

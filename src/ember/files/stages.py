@@ -167,17 +167,23 @@ class Plancha(_BySides):
 
 
 class Grill(_BySides):
-    """Under or over glowing bars or coals; `source_c`: their temperature."""
+    """Over glowing coals or a burner; `source_c`: their temperature. `zone`: over the fire or beside it; without
+    `bars` a piece turns on a spit.
+    """
 
     kind: Literal["grill"] = "grill"
     source_c: float = Field(700, ge=200, le=900)
+    lid: Literal["open", "closed"] = "open"
+    zone: Literal["direct", "indirect"] = "direct"
+    bars: bool = True
 
 
 class Oven(_Timed):
     """In an oven; a `smoker` is one with slow air.
 
     `humidity` is relative, 0 to 1 (larger numbers are per cent). In a `pan`: the hot pan of the stage before stays. In
-    a `water_bath`: in its dish, with hot water around the dish. The door is opened at intervals, to baste or not.
+    a `water_bath`: in its dish, with hot water around the dish. Foil is a tent, or `wrapped` close; a `parcel` is of
+    paper, a `crust` of salt or dough. The door is opened at intervals, to baste or not.
     `offset_k`: how much hotter the oven is than its setting; `back_k_min`: its recovery after the door, K a minute.
     """
 
@@ -186,7 +192,7 @@ class Oven(_Timed):
     mode: Literal["still", "fan", "combi", "smoker"] = "still"
     humidity: float | None = Field(None, ge=0, le=100)
     where: Literal["rack", "tray", "pan", "water_bath"] = Field("rack", alias="in")
-    cover: Literal["none", "cloth", "foil", "lid"] = "none"
+    cover: Literal["none", "cloth", "foil", "wrapped", "parcel", "crust", "lid"] = "none"
     open_every_min: float | None = Field(None, ge=1, le=1440)
     baste_every_min: float | None = Field(None, ge=1, le=1440)
     water_tray: bool = False

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import tomllib
 from difflib import get_close_matches
 from functools import cache, cached_property
@@ -83,6 +84,8 @@ class Cut(BaseModel):
     composition: tuple[float, float, float, float, float]
     form: Form
     stuffed_form: Form | None = None
+    whole_form: Form | None = None
+    whole_from_g: float = Field(math.inf, gt=0)
     fat_cap_mm: float = Field(0.0, ge=0, le=60)
     skin: bool = False
     bone: bool = False
@@ -102,6 +105,12 @@ class Cut(BaseModel):
     loss: str
     source: str
     confidence: Literal["sure", "fair", "unsure"]
+
+    def form_of(self, mass_g: float, stuffed: bool = False) -> Form:
+        """The typical form at a mass: from `whole_from_g` on the whole muscle, of which less is a portion."""
+        if stuffed and self.stuffed_form is not None:
+            return self.stuffed_form
+        return self.whole_form if self.whole_form is not None and mass_g >= self.whole_from_g else self.form
 
     @property
     def species(self) -> str:

@@ -62,8 +62,8 @@ def body_size(piece: Piece, cut_entry: Cut, density_kg_m3: float) -> BodySize:
         case General(thickness_mm=size, exponent=exponent):
             return BodySize(size, exponent)
         case FromMass():
-            form = cut_entry.stuffed_form if piece.stuffed and cut_entry.stuffed_form else cut_entry.form
-            typical = _scaled(form, float(piece.mass_g or 0.0), density_kg_m3)
+            mass_g = float(piece.mass_g or 0.0)
+            typical = _scaled(cut_entry.form_of(mass_g, piece.stuffed), mass_g, density_kg_m3)
             found = BodySize(typical.size_mm * piece.shape.size_factor, typical.exponent)
             if not 1.0 <= found.size_mm <= 600.0:
                 thick = f"{found.size_mm:.0f} mm thick"

@@ -13,7 +13,7 @@ from .problem import Problem
 from .terms import CONTACT_C, FROM_AROUND, H_CONTACT, MEDIUM_C, STOP_TIME, WETNESS, Stop
 
 DRY_AIR_C = 110.0  # in cooler air the whole face stays wet for long
-DRY_HEAT = ("oven", "grill", "fry", "torch", "reheat")  # in water, in a bag and at rest nothing browns
+DRY_HEAT = ("oven", "fry", "torch", "reheat")  # in water, in a bag and at rest nothing browns
 COOL_C = 20.0
 
 
@@ -25,6 +25,8 @@ def browning_c(problem: Problem, blocks: list[Block]) -> FloatArray:
         kind = problem.plan.stages[block.stage].kind
         if kind in ("pan", "plancha"):
             paths.append(_touching_spots(problem, block))
+        elif kind == "grill":
+            paths.append(_under_bars(block))
         elif kind == "oven" and block.segment.faces[1, MEDIUM_C] > DRY_AIR_C:
             if dry is None or blocks[number - 1].stage != block.stage:
                 dry = replace(block.state(0), food=block.core_state(0))
@@ -53,6 +55,16 @@ def _touching_spots(problem: Problem, block: Block) -> FloatArray:
             share = 1.0 if problem.grid.two_faces else media()["pan-round"]["contact_share"]
             ratio = min(face[H_CONTACT] / share / media()["pan"]["h_spot"], 1.0)
             faces[:, side] = plate - ratio * (plate - faces[:, side])
+    return faces
+
+
+def _under_bars(block: Block) -> FloatArray:
+    """On a grill: where a bar lies the crust comes nearer to it than the face."""
+    faces = _faces(block.history)
+    for side in (0, 1):
+        face = block.segment.faces[side]
+        if face[H_CONTACT] > 0:
+            faces[:, side] += media()["grill"]["mark"] * np.maximum(face[CONTACT_C] - faces[:, side], 0.0)
     return faces
 
 

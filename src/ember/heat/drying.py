@@ -116,7 +116,7 @@ def dry_off(T, h, around_c, supply, pressed, boiled, work, body, food, faces, no
             i = side * (n - 1)
             last = BOUND_WATER * food.rho[i]
             left = room[i] * (1.0 - dry[i]) / last
-            dried = abs(room[i] * dry[i] - boiled[i]) / last / max(left, 1.0)
+            dried = abs(room[i] * dry[i] - boiled[i]) / last / max(left, 1.0) if room[i] > LEAST_ROOM else 0.0
             left = min(max(left, 0.0), 1.0)
             off[side] = full[side] * left
             change = max(change, DRIES_FINER * max(abs(left - wet[side]), dried))

@@ -13,7 +13,17 @@ import numpy as np
 
 from .compiled import compiled, opened
 from .drying import clings, dry_off, evaporates
-from .moisture import BOIL_RATE, above_boiling, begin_now, boil_off, press, refresh, wet_again
+from .moisture import (
+    BOIL_RATE,
+    LATENT_BOIL,
+    above_boiling,
+    begin_now,
+    boil_off,
+    press,
+    refresh,
+    spare_boiling,
+    wet_again,
+)
 from .properties import properties
 from .rim import FOLLOWED, LESS, begin, begin_step, end_step, foresee, longest_of, reaches
 from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
@@ -24,6 +34,9 @@ NO_NUMBER = 1e9  # the error of a step that has none, K
 LOST = 1e8  # times the tolerance, which no step that has one reaches
 DRIES_A_STEP = 0.2  # of its bound water a cell may lose in one step, more where less is asked for than EXACT_K
 EXACT_K = 0.1
+# Share of a step's heat that may have boiled water that was gone already, and where halving ends, s.
+MISSING, SHORTEST_BOIL_S = 0.025, 0.05
+SLIGHT_J_M2 = 10.0  # heat that is nothing to any piece
 SHORTEST_S = 1e-3  # ahead a line across looks at least so far
 CROSSED_K = 1e-4  # how close a stop is hit
 # A step may err more where it is hot: a searing face at 150 °C ten times as much as a core.
@@ -213,6 +226,14 @@ def _passed(value, stop):
     return value >= stop.value_c if stop.rising else value <= stop.value_c
 
 
+@opened
+def _between(before, after):
+    """Mean of a flux over a step: that of an exponential where it keeps its sign, as a face nears its medium."""
+    if before * after <= 0.0 or abs(before - after) < 1e-3 * abs(before):
+        return 0.5 * (before + after)
+    return (after - before) / math.log(after / before)
+
+
 @compiled
 def _hottest_of(T):
     hot = T[0]
@@ -275,6 +296,7 @@ def run_rimmed(  # noqa: C901
     k_between = np.empty(n)
     c_between = np.empty(n)
     border = np.zeros(5)
+    kept = np.zeros(n)
     work = np.zeros((7, n))
     now = begin_now(n, boil_c, around)
     has_rim = rim.area > 0.0
@@ -296,6 +318,7 @@ def run_rimmed(  # noqa: C901
         ended = ENDED_REACHED
     while True:
         refresh(pressed, boiled, food, now)
+        spare_boiling(T, max(min(h, longest_s, stop.duration_s - t), SHORTEST_S), pressed, boiled, food, now)
         for side in range(2):
             wet[side] = now.wet[side]
             now.wet[side] = min(max(wet[side] + 0.5 * h * drifts[side], 0.0), 1.0)
@@ -366,9 +389,21 @@ def run_rimmed(  # noqa: C901
         change = 0.0
         if max(_hottest_of(T), _hottest_of(new)) > boil_c:
             _rate_once(new, new_around_c, new_rate, k_between, c_between, body, food, faces, now)
-            boiled_off, change, _ = boil_off(
+            kept[:] = boiled
+            boiled_off, change, missing = boil_off(
                 T, rate, c, new, new_rate, c_between, h, pressed, boiled, body, food, now
             )  # fmt: skip
+            heat_j = LATENT_BOIL * (boiled_off + missing)
+            for i in range(n):
+                heat_j += body.volume[i] * c[i] * abs(new[i] - T[i])
+            if missing * LATENT_BOIL > MISSING * heat_j + SLIGHT_J_M2 and h > SHORTEST_BOIL_S:
+                boiled[:] = kept  # a cell ran dry within the step: again, with half of it
+                count -= 1
+                h *= 0.5
+                ended = ENDED_TIME
+                for side in range(2):
+                    drifts[side] = 0.0
+                continue
             vapour += boiled_off
             drying = drying or boiled_off > 0.0
         press(hottest, new, h, final, pressed, boiled, body, food, supply)
@@ -383,7 +418,7 @@ def run_rimmed(  # noqa: C901
                     wet_again(new, side, supply[side] * clings(faces[side]), pressed, boiled, body, food, now)
                 q0 = face_flux(faces[side], T[node], now.wet[side], around_c)[0]
                 q1 = face_flux(faces[side], new[node], now.wet[side], new_around_c)[0]
-                heat[side] += 0.5 * (q0 + q1) * h
+                heat[side] += _between(q0, q1) * h
                 dried[side] += off[side] * h
         if has_rim:
             rim_heat += end_step(now, rim, across, T, new, body, h, rim_work)

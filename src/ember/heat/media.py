@@ -21,11 +21,12 @@ from .faces import (
     rolled,
     sides_of,
 )
+from .fire import grill_segments
 from .grid import FloatArray
-from .oven import oven_segments
+from .oven import oven_air, oven_segments
 from .pan import pan_segments
 from .rims import with_rim
-from .terms import EMISSIVITY, H_CONTACT, H_DRY, RADIANT_C, WETNESS, Around
+from .terms import H_CONTACT, H_DRY, WETNESS, Around
 
 
 def _in_water(stage: st.Simmer | st.Poach | st.Boil | st.Steam, setting: Setting) -> Segment:
@@ -70,7 +71,8 @@ def _reheat(stage: st.Reheat, setting: Setting) -> Segment:
     bagged = stage.bagged if stage.bagged is not None else setting.bagged
     match stage.where:
         case "oven":
-            return Segment(both(_dry_if(bagged, air(stage.air_c or defaults["oven_c"], media()["oven-still"]))))
+            face = oven_air(stage.air_c or defaults["oven_c"], "still", setting.thick_m, setting.skin_on_top)
+            return Segment(both(_dry_if(bagged, face)))
         case "bath":
             return _bath(
                 stage.water_c if stage.water_c is not None else defaults["bath_c"], True, stage.bagged is not False
@@ -102,23 +104,12 @@ def _hold(stage: st.Hold, setting: Setting) -> Segment:
     return Segment(both(_dry_if(bagged, air(stage.air_c or 0.0, media()["hold"]))))
 
 
-def _by_sides(stage: st.Plancha | st.Grill, setting: Setting) -> Iterator[Segment]:
-    up = air(media()["pan"]["upper_air_c"], media()["pan"])
-    if isinstance(stage, st.Plancha):
-        medium = media()["plancha"]
-        h = medium["h"] if stage.fat else medium["h_no_fat"]
-        down = contact(stage.plate_c, h, min(h, medium["h_dry"]), juice=media()["pan"]["juice"])
-    else:
-        down = air(media()["grill"]["air_c"], media()["grill"])
-        down[RADIANT_C] = stage.source_c
-        if not setting.two_faces:  # turned on the bars: a share of the outside sees the coals
-            down[EMISSIVITY] *= media()["pan-round"]["contact_share"]
-            up = down
+def _on_plate(stage: st.Plancha, setting: Setting) -> Iterator[Segment]:
+    medium, up = media()["plancha"], air(media()["pan"]["upper_air_c"], media()["pan"])
+    h = medium["h"] if stage.fat else medium["h_no_fat"]
+    down = contact(stage.plate_c, h, min(h, medium["h_dry"]), juice=media()["pan"]["juice"])
     for under, seconds in exposures(stage):
-        if setting.two_faces or isinstance(stage, st.Plancha):
-            yield Segment(sides_of(under, down, up, setting.two_faces), seconds)
-        else:
-            yield Segment(both(down), seconds)
+        yield Segment(sides_of(under, down, up, setting.two_faces), seconds)
 
 
 def _temper(stage: st.Temper, setting: Setting) -> Segment:
@@ -170,8 +161,10 @@ def _of_faces(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
     match stage:
         case st.Pan():
             yield from pan_segments(stage, setting)
-        case st.Plancha() | st.Grill():
-            yield from _by_sides(stage, setting)
+        case st.Plancha():
+            yield from _on_plate(stage, setting)
+        case st.Grill():
+            yield from grill_segments(stage, setting)
         case st.Oven():
             yield from oven_segments(stage, setting)
         case _:

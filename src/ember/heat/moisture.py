@@ -78,6 +78,24 @@ def refresh(pressed, boiled, food, now):
     now.wet[1] = now.boil[n - 1]
 
 
+@opened
+def most_boiling(celsius, left, heat_j_m3k, h, boil_c):
+    """How hard a cell may boil, so that it takes no more heat in a step than its water, `left` kg/m³, can use."""
+    return LATENT_BOIL * left / (heat_j_m3k * BOIL_RATE * above_boiling(celsius, boil_c)[0] * h)
+
+
+@opened
+def spare_boiling(T, h, pressed, boiled, food, now):
+    """Let no cell above boiling take more heat in the next step, of h, than its water can use: juice that trickles into
+    a hot crust is gone at once.
+    """
+    for i in range(T.size):
+        if T[i] > now.boil_c and now.boil[i] > 0.0:
+            left = food.water[i] - RESIDUAL_WATER * food.rho[i] - pressed[i] - boiled[i]
+            heat_j_m3k = food.c[0, 0] - now.c_gone[i]
+            now.boil[i] = min(now.boil[i], most_boiling(T[i], max(left, 0.0), heat_j_m3k, h, now.boil_c))
+
+
 @compiled
 def _loss(food, temperature_c):
     """The loss curve, kg for a kg raw, before its value at 20 °C is subtracted."""

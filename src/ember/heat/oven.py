@@ -12,7 +12,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..files.stages import Oven
-from .faces import Segment, Setting, air, both, contact, media, sides_of, vapour_pressure_pa
+from .covers import radiated_h, under_cover
+from .faces import Segment, Setting, air, both, contact, film, media, sides_of, vapour_pressure_pa
 from .grid import FloatArray
 from .numerics import bracketed_root
 from .pan import floor_area_m2
@@ -24,7 +25,10 @@ from .terms import (
     H_CONTACT,
     H_DRY,
     HC,
+    MEDIUM_C,
     NOTHING_AROUND,
+    RADIANT_C,
+    SKIN,
     VAPOUR_PA,
     WETNESS,
     Around,
@@ -33,6 +37,8 @@ from .terms import (
 
 BOILING_PA = 101_325.0
 SIMMERING_C = 98.0
+USUAL_SIZE_M = 0.09
+WALLS_STAND_IN_C = 25.0
 
 
 def vapour_pa(stage: Oven) -> float:
@@ -49,56 +55,60 @@ def _most_vapour_pa(stage: Oven) -> float:
     return min(vapour_pressure_pa(min(stage.air_c + stage.offset_k, 100.0), 1.0), BOILING_PA * 0.95)
 
 
-def _uncovered(stage: Oven) -> FloatArray:
-    face = air(stage.air_c + stage.offset_k, media()[f"oven-{stage.mode}"])
+def uncovered(stage: Oven, size_m: float = USUAL_SIZE_M, under_skin: bool = False) -> FloatArray:
+    """A bare face of a piece in the oven's air; `under_skin`: intact skin or a fat cap covers it."""
+    face = oven_air(stage.air_c + stage.offset_k, stage.mode, size_m, under_skin)
     face[VAPOUR_PA] = vapour_pa(stage)
     return face
 
 
-def _covered(stage: Oven, face: FloatArray) -> FloatArray:
-    """The face under its cover."""
-    medium = media()["oven"]
-    match stage.cover:
-        case "cloth":
-            face[H] = 1.0 / (1.0 / face[H] + 1.0 / medium["cloth_h"])
-            face[HC], face[EMISSIVITY], face[WETNESS] = face[H], medium["cloth_emissivity"], medium["cloth_wetness"]
-        case "foil":
-            face = under_foil(face)
-        case "lid":
-            face[H] = face[HC] = medium["lid_hc"]
-            face[EMISSIVITY] = medium["lid_emissivity"]
-            face[VAPOUR_PA] = max(min(medium["lid_vapour_pa"], _most_vapour_pa(stage)), face[VAPOUR_PA])
+def oven_air(air_c: float, mode: str, size_m: float = USUAL_SIZE_M, under_skin: bool = False) -> FloatArray:
+    """A face in the air of such an oven. In still air its film is free convection's: Churchill & Chu's exponents
+    (Incropera & DeWitt, Fundamentals of Heat and Mass Transfer, 9.6.1, from memory), about the fitted row.
+    """
+    medium, oven = media()[f"oven-{mode}"], media()["oven"]
+    face = air(air_c, medium)
+    if medium.get("free"):
+        over = max(air_c - oven["film_from_c"], oven["film_least_k"]) / oven["film_rise_k"]
+        small = oven["film_size_mm"] / max(1e3 * size_m, oven["film_least_mm"])
+        face[H] = face[HC] = medium["hc"] * (over * small) ** 0.25
+    face[RADIANT_C] -= medium.get("walls", 0.0) * max(air_c - WALLS_STAND_IN_C, 0.0)
+    if under_skin:
+        face[SKIN] *= oven["under_skin"]
     return face
 
 
-def under_foil(face: FloatArray) -> FloatArray:
-    """A face in hot air, under foil."""
-    medium, under = media()["oven"], face.copy()
-    outside = face[H] + medium["foil_radiates_h"]
-    under[H] = under[HC] = 1.0 / (1.0 / outside + 1.0 / medium["foil_gap_h"])
-    under[EMISSIVITY], under[WETNESS] = medium["foil_emissivity"], medium["foil_wetness"]
-    return under
-
-
 def _faces(stage: Oven, setting: Setting) -> FloatArray:
-    up = _covered(stage, _uncovered(stage))
+    bare = uncovered(stage, setting.thick_m)
+    up = under_cover(stage, uncovered(stage, setting.thick_m, setting.skin_on_top), _most_vapour_pa(stage))
     if stage.where == "rack":
-        return both(up)
+        return np.stack([under_cover(stage, bare, _most_vapour_pa(stage)), up]) if setting.two_faces else both(up)
     medium = media()["oven"]
     if stage.where == "pan":
         down = contact(stage.air_c, medium["pan_h"], medium["pan_h"], from_around=True)
         return sides_of(True, down, up, setting.two_faces)
     if stage.where == "water_bath":
         return _in_water_bath(stage, up, setting)
-    # On a tray the under side stands in its own juice, away from the moving air.
-    down = up.copy()
-    for column in (H, HC, EMISSIVITY):
-        down[column] *= medium["tray_share"]
-    down[WETNESS] = 0.0
+    down = _on_tray(bare)
     if setting.two_faces:
         return sides_of(True, down, up, True)
-    share = media()["pan-round"]["contact_share"]
-    return both((1.0 - share) * up + share * down)
+    return both(_partly(up, down))
+
+
+def _on_tray(bare: FloatArray) -> FloatArray:
+    """The under side on a thin tray, which takes heat from the oven's air below and by its bare rim."""
+    medium = media()["oven"]
+    below = bare[H] + radiated_h(bare[EMISSIVITY], bare[MEDIUM_C])
+    return film(bare[MEDIUM_C], 1.0 / (1.0 / (medium["tray_fin"] * below) + 1.0 / medium["tray_h"]))
+
+
+def _partly(free: FloatArray, film_below: FloatArray) -> FloatArray:
+    """The outside of a round piece, a share of which lies on a tray."""
+    share, face = media()["pan-round"]["contact_share"], free.copy()
+    for column in (H, HC, EMISSIVITY):
+        face[column] *= 1.0 - share
+    face[H] += share * film_below[H]
+    return face
 
 
 def water_bath_c(stage: Oven) -> float:
@@ -106,8 +116,8 @@ def water_bath_c(stage: Oven) -> float:
     # The compiler loads with the first simulation, not with the first import.
     from .surface import face_flux
 
-    open_water = _uncovered(stage)
-    open_water[WETNESS] = 1.0
+    open_water = uncovered(stage)
+    open_water[WETNESS], open_water[SKIN] = 1.0, 0.0
     dry = open_water.copy()
     dry[WETNESS] = 0.0
     gain = media()["oven"]["bath_gain"]

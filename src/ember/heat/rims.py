@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from ..files import stages as st
 from .faces import Segment, Setting, media
+from .fire import air_above_c
 
 
 def with_rim(segment: Segment, stage: st.Stage, setting: Setting) -> Segment:
@@ -16,7 +17,7 @@ def with_rim(segment: Segment, stage: st.Stage, setting: Setting) -> Segment:
     if isinstance(stage, st.Pan | st.Plancha):
         h, around_c, of_around = beside_pan(stage, setting.thick_m, setting.wide_m)
     elif isinstance(stage, st.Grill):
-        air_c, medium = media()["grill"]["air_c"], media()["rim"]
+        air_c, medium = air_above_c(stage), media()["rim"]
         h, around_c = medium["h"], air_c + medium["of_grill"] * (stage.source_c - air_c)
     return replace(segment, rim=setting.rim._replace(h=h, medium_c=around_c, of_around=of_around))
 

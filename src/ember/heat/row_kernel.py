@@ -19,9 +19,14 @@ from .kernel import (
     DRIES_A_STEP,
     EXACT_K,
     LOST,
+    MISSING,
     NO_NUMBER,
     RELAXED_A_K,
     RELAXED_FROM_C,
+    SHORTEST_BOIL_S,
+    SHORTEST_S,
+    SLIGHT_J_M2,
+    _between,
     _burner,
     _hottest_of,
     _passed,
@@ -36,6 +41,7 @@ from .moisture import (
     Now,
     above_boiling,
     boil_off,
+    most_boiling,
     press,
     wet_again,
 )
@@ -44,8 +50,6 @@ from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
 from .surface import face_flux, from_around
 from .terms import ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_VALUES, STOP_CORE, STOP_TIME, Body, Food
 
-# Share of a step's heat that may have boiled water that was gone already, and where halving ends, s.
-MISSING, SHORTEST_BOIL_S = 0.025, 0.05
 ROOM_C = 20.0  # an end face touches no body around
 
 
@@ -121,8 +125,8 @@ def _properties(T, k, c, foods, now):
 
 
 @compiled
-def _refresh(pressed, boiled, foods, now):
-    """As moisture.refresh, for every section."""
+def _refresh(T, h, pressed, boiled, foods, now, boil_c):
+    """As moisture.refresh and spare_boiling, for every section."""
     rows, n = pressed.shape
     for i in range(rows):
         for j in range(n):
@@ -135,6 +139,11 @@ def _refresh(pressed, boiled, foods, now):
             now.k_left[i, j] = 1.0 - LOST_K * pressed[i, j] / rho
             now.c_gone[i, j] = WATER_J_KGK * (pressed[i, j] + boiled[i, j])
         now.wet[i, 0], now.wet[i, 1] = now.boil[i, 0], now.boil[i, n - 1]
+        for j in range(n):
+            if T[i, j] > boil_c and now.boil[i, j] > 0.0:
+                left = foods.water[i, j] - RESIDUAL_WATER * foods.rho[i, j] - pressed[i, j] - boiled[i, j]
+                heat_j_m3k = foods.c[0, 0] - now.c_gone[i, j]
+                now.boil[i, j] = min(now.boil[i, j], most_boiling(T[i, j], max(left, 0.0), heat_j_m3k, h, boil_c))
 
 
 # Section by section with kernel._rate would cost three times as much: each call hands over records of many arrays.
@@ -267,14 +276,6 @@ def _factorise(h, lead, own, c, row, low, mid, up, left, right, across, mult, re
             reciprocal[i, j] = 1.0 / (inverse - mid[i, j] + mult[i, j] * up[i, j - 1])
 
 
-@opened
-def _between(before, after):
-    """Mean of a flux over a step: that of an exponential where it keeps its sign, as a face nears its medium."""
-    if before * after <= 0.0 or abs(before - after) < 1e-3 * abs(before):
-        return 0.5 * (before + after)
-    return (after - before) / math.log(after / before)
-
-
 @compiled
 def _solve(rhs, left, right, across, mult, reciprocal, up):
     """Solve with both factors, in place. The inner loops run along the depth or across it, whichever is vectorised."""
@@ -361,7 +362,7 @@ def run_row(  # noqa: C901
     if stop.kind != STOP_TIME and _passed(_watched(T, row, stop.kind), stop):
         ended = ENDED_REACHED
     while True:
-        _refresh(pressed, boiled, foods, now)
+        _refresh(T, max(min(h, longest_s, stop.duration_s - t), SHORTEST_S), pressed, boiled, foods, now, boil_c)
         for i in range(rows):
             for side in range(2):
                 wet[i, side] = now.wet[i, side]
@@ -478,7 +479,7 @@ def run_row(  # noqa: C901
             for i in range(rows):
                 for j in range(n):
                     heat_j += row.foot[i] * row.volume[i, j] * c[i, j] * abs(new[i, j] - T[i, j])
-            if missing * LATENT_BOIL > MISSING * heat_j and h > SHORTEST_BOIL_S:
+            if missing * LATENT_BOIL > MISSING * heat_j + SLIGHT_J_M2 and h > SHORTEST_BOIL_S:
                 boiled[:] = kept  # a cell ran dry within the step: again, with half of it
                 count -= 1
                 h *= 0.5

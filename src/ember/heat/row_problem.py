@@ -16,11 +16,11 @@ from ..food.composition import Composition, ThermalProperties, loss_curves, loss
 from ..shape.of_piece import given_of, made_from, outline_of, size_m
 from ..shape.sections import Sections, make_sections
 from . import terms
+from .covers import under_foil
 from .faces import Segment, both, film
 from .grid import FloatArray, Grid
 from .layers import BONE, cover_mm
 from .media import medium_c
-from .oven import under_foil
 from .rims import beside_pan
 from .row_run import row_of, run
 from .terms import H_CONTACT, STOP_CORE, Foods, Row, Stop

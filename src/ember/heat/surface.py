@@ -32,6 +32,7 @@ KELVIN = 273.15
 PRESSURE_PA = 101325.0
 CP_AIR = 1030.0  # J/kgK, moist air near 80 °C
 LEWIS_FACTOR = 0.90  # Le^(2/3) of water vapour in air
+BOILS_C, FADES_K = 100.0, 1.0  # around boiling evaporation fades
 SKIN_AT_C = 75.0  # where the skin's conductance is stated
 
 
@@ -95,6 +96,8 @@ def face_flux(face, surface_c, wet, around_c):
         y_a = 0.622 * p_a / (PRESSURE_PA - 0.378 * p_a)
         driving = (y_s - y_a) / (1.0 - y_s)
         share = face[WETNESS] * wet if driving > 0.0 else 1.0
+        if surface_c > BOILS_C - FADES_K and driving > 0.0:  # a boiling cell gives its water off by itself
+            share *= min(max(0.5 * (BOILS_C + FADES_K - surface_c) / FADES_K, 0.0), 1.0)
         if face[SKIN] > 0.0 and driving > 0.0:
             skin = face[SKIN] * math.exp(face[SKIN_SLOPE] * (min(surface_c, 99.0) - SKIN_AT_C))
             share *= skin / (skin + face[HC])

@@ -57,7 +57,11 @@ def _size(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | No
     if abs(by) < max(LEAST_MM, LEAST_SHARE * 2e3 * unknowns.half_m):
         return None
     word: BeliefKind = "thicker" if by > 0 else "thinner"
-    return Belief(what=word, amount=round(by, 1), text=f"The piece is {word} than planned by about {abs(by):.0f} mm")
+    text = f"The piece is {word} than planned by about {abs(by):.0f} mm"
+    of_oven = plan.pull_stage is not None and plan.stages[plan.pull_stage].kind == "oven"
+    if of_oven and unknowns.medium_seen is None:  # a core alone hardly tells the two apart
+        text += f", or the oven is {'cooler' if by > 0 else 'hotter'} than it says"
+    return Belief(what=word, amount=round(by, 1), text=text)
 
 
 def _start(plan: Plan, unknowns: Unknowns, z: float, set_c: float) -> Belief | None:

@@ -25,7 +25,7 @@ SHAPE_SHARE = 0.05
 START_K = 2.0
 TRANSFER_LOG = 0.6
 ALIKE = 0.6  # how much of it a piece takes from one stage to the next: its face is the same
-MEDIUM_K = {"bath": 2.0, "oven": 6.0, "pan": 10.0, "plancha": 10.0, "grill": 60.0, "fry": 5.0}
+MEDIUM_K = {"bath": 2.0, "oven": 12.0, "pan": 10.0, "plancha": 10.0, "grill": 60.0, "fry": 5.0}
 USUAL_MEDIUM_K = 2.0
 # How far off the middle a needle is, one deviation: m, or this share of the half thickness where that is more; and the
 # share of it that is the most.

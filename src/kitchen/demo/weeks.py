@@ -36,6 +36,7 @@ FROM_TIME, DAY_H = dt.time(11, 10), 7.0
 STAYS_AT_MOST = 2.0  # times as long as planned
 LEARNED, LEARNED_AGO = "Oven 1", dt.timedelta(days=2)
 UNSIGNED = 3  # of the newest
+NEWEST_DAYS = 3.0  # ago: before the evening of the galley's last cooks, which went by the same probe
 # Plans in turn, with the oven of each.
 IN_TURN = [
     ("Chicken breast for the crossing", "Oven 1"), ("Lamb rump, kelp salt", "Oven 1"),
@@ -68,7 +69,7 @@ def add_weeks(
             core = parse_plan(plans[name].document)
             result = evaluate(core)
             known[name] = _Known(plans[name], core, result, kept_result(core, result))
-        days = 7.0 * weeks - 7.0 * (number + 1) / A_WEEK + 1.0
+        days = NEWEST_DAYS + 7.0 * weeks - 7.0 * (number + 1) / A_WEEK
         person = people[BY[number % len(BY)]]
         cook = _cook(kitchen, known[name], there[oven], person, probe, days, random)
         if number < weeks * A_WEEK - UNSIGNED:
