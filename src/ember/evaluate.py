@@ -135,7 +135,7 @@ def evaluate(plan: Plan) -> Result:
     holds = holds_of(plan, rules, trajectory, scale_for(plan))
     stages = [
         run if stage.until is None or stage.until.log10 is None else run.model_copy(update={"ended_by": "log10"})
-        for run, stage in zip(stages_of(trajectory), wanted.stages, strict=True)
+        for run, stage in zip(stages_of(wanted, trajectory), wanted.stages, strict=True)
     ]
     return Result(
         stages=stages,

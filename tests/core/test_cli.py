@@ -106,7 +106,7 @@ def change(path, value):
         (["piece", "shape", "thickness_mm"], "abc", "bad-input", "piece.shape.thickness_mm"),
         (["piece", "shape", "kind"], "cube", "bad-input", "piece.shape"),
         (["piece", "cut"], "beef/unicorn", "bad-input", "piece.cut"),
-        (["piece", "start_c"], -2, "bad-input", "piece.start_c"),
+        (["piece", "start_c"], -42, "bad-input", "piece.start_c"),
         (["piece", "colour"], "red", "bad-input", "piece.colour"),
         (["stages", 0, "minutes"], 0, "bad-input", "stages[0].minutes"),
         (["stages", 0, "minutes"], 1e9, "bad-input", "stages[0].minutes"),

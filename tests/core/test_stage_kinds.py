@@ -28,6 +28,7 @@ ONE_OF_EACH = {
     "rest": {"minutes": 6, "on": "board"}, "hold": {"air_c": 62, "minutes": 30}, "ice_bath": {"minutes": 20},
     "chill": {"air_c": 3, "minutes": 60}, "reheat": {"in": "oven", "minutes": 20}, "torch": {"minutes": 0.3},
     "brine": {"form": "liquid", "minutes": 60}, "medium": {"medium_c": 70, "h_w_m2k": 50, "minutes": 20},
+    "pressure": {"minutes": 8}, "freeze": {"air_c": -20, "minutes": 60}, "thaw": {"in": "fridge", "minutes": 60},
 }  # fmt: skip
 
 

@@ -6,7 +6,6 @@ import pytest
 
 from ember.chill.answer import answer_chill
 from ember.cure.answer import answer_brine
-from ember.errors import BadInput
 from ember.evaluate import evaluate
 from ember.files.brine import parse_brine
 from ember.files.chill import parse_chill
@@ -371,13 +370,6 @@ def test_reheating_is_held_not_touched(name, to, seconds):
 
 
 # 13. Freezing --------------------------------------------------------------------------------------------------------
-
-
-def test_freezing_is_refused_in_words():
-    piece = {"cut": "chicken/breast", "shape": {"kind": "slab", "thickness_mm": 25}, "start_c": 20}
-    with pytest.raises(BadInput, match="freezing is not modelled") as refused:
-        planned([{"kind": "chill", "air_c": -30, "blast": True, "minutes": 60}], piece)
-    assert refused.value.at == "stages[0]"
 
 
 # Every row at its printed value, 0.1 °C under the more lenient print, and a second short -----------------------------

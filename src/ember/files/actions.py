@@ -77,6 +77,7 @@ class Place(StrEnum):
     BRINE = "brine"
     CHILLER = "chiller"
     FRIDGE = "fridge"
+    FREEZER = "freezer"
     FRYER = "fryer"
     GRILL = "grill"
     HEAT = "heat"
@@ -88,8 +89,10 @@ class Place(StrEnum):
     PLANCHA = "plancha"
     PLATE = "plate"
     POT = "pot"
+    PRESSURE = "pressure cooker"
     REST_SHELF = "rest shelf"
     STEAMER = "steamer"
+    THAW = "thawing place"
     TORCH = "torch"
     WORKTOP = "worktop"
 

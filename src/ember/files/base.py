@@ -13,8 +13,8 @@ MAX_PLAN_S = 30 * 86400.0
 
 # The stages a plan may have; each is a model of stages.py.
 KINDS: tuple[str, ...] = (
-    "temper", "bath", "pan", "plancha", "grill", "oven", "fry", "steam", "simmer", "poach", "boil", "rest", "hold",
-    "ice_bath", "chill", "reheat", "torch", "brine", "medium",
+    "temper", "bath", "pan", "plancha", "grill", "oven", "fry", "steam", "simmer", "poach", "boil", "pressure", "rest",
+    "hold", "ice_bath", "chill", "freeze", "thaw", "reheat", "torch", "brine", "medium",
 )  # fmt: skip
 
 # No control characters: a name is one line on a card, and a database takes no NUL.

@@ -93,7 +93,7 @@ class Piece(FileModel):
 
     cut: str = Field(max_length=80)
     shape: Shape
-    start_c: float = Field(ge=-1, le=95)
+    start_c: float = Field(ge=-40, le=95)
     mass_g: float | None = Field(None, ge=LEAST_MASS_G, le=MOST_MASS_G)
     count: int = Field(1, ge=1, le=500)
     spread_mm: float = Field(0, ge=0, le=300)

@@ -23,7 +23,10 @@ class FacesOut(_Out):
 
 
 class StageOut(_Out):
-    """One stage as simulated; `core_c` and `surface_c` (the colder face) at its start and end."""
+    """One stage as simulated; `core_c` and `surface_c` (the colder face) at its start and end.
+    `medium_low_c`: the lowest a bath, fryer, pot or oven falls to under its load; `medium_back_s`: when it is back
+    within half a kelvin, from the stage's start (none: not within the stage).
+    """
 
     kind: str
     start_s: float
@@ -34,6 +37,8 @@ class StageOut(_Out):
     faces_c: FacesOut | None = None
     ended_by: str
     coldest_pan_c: float | None = None
+    medium_low_c: float | None = None
+    medium_back_s: float | None = None
 
 
 class PullOut(_Out):

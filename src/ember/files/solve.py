@@ -22,7 +22,7 @@ class SoThat(FileModel):
     """
 
     peak_c: float | None = Field(None, ge=20, le=99)
-    core_c: float | None = Field(None, ge=-1, le=120)
+    core_c: float | None = Field(None, ge=-40, le=120)
     log10: float | None = Field(None, gt=0, le=20)
     organism: Organism | None = None
     ready_s: float | None = Field(None, ge=1, le=MAX_PLAN_S)

@@ -5,6 +5,7 @@ A stage ends by `minutes` or by `until`; a pan, plancha or grill may have second
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -21,8 +22,8 @@ class Until(FileModel):
     the coldest point has that log reduction of `organism`.
     """
 
-    core_c: float | None = Field(None, ge=-1, le=120)
-    surface_c: float | None = Field(None, ge=-1, le=300)
+    core_c: float | None = Field(None, ge=-40, le=120)
+    surface_c: float | None = Field(None, ge=-40, le=300)
     peak_c: float | None = Field(None, ge=20, le=99)
     log10: float | None = Field(None, gt=0, le=20)
     organism: Organism | None = None
@@ -61,6 +62,16 @@ class Temper(_Timed):
     air_c: float = Field(21, ge=-40, le=60)
 
 
+class Load(FileModel):
+    """What the food cools as it goes in, all `pieces` at once (the plan's count where left out): `litres` of water or
+    oil, or of the oven's inside, and the heater's `power_w`; usual ones where left out.
+    """
+
+    litres: float | None = Field(None, ge=0.5, le=2000)
+    power_w: float | None = Field(None, ge=0, le=100_000)
+    pieces: int | None = Field(None, ge=1, le=500)
+
+
 class Bath(_Timed):
     """In a water bath. `offset_k`: how much hotter the bath is than its setting."""
 
@@ -69,6 +80,7 @@ class Bath(_Timed):
     bagged: bool = True
     stirred: bool = True
     offset_k: float = Field(0, ge=-10, le=10)
+    load: Load | None = None
 
 
 class Vessel(FileModel):
@@ -198,6 +210,7 @@ class Oven(_Timed):
     water_tray: bool = False
     offset_k: float = Field(0, ge=-60, le=60)
     back_k_min: float | None = Field(None, ge=1, le=200)
+    load: Load | None = None
 
     @property
     def humid_share(self) -> float | None:
@@ -218,6 +231,7 @@ class Fry(_Timed):
 
     kind: Literal["fry"] = "fry"
     oil_c: float = Field(ge=60, le=230)
+    load: Load | None = None
 
 
 class _Boiling(_Wet):
@@ -232,6 +246,7 @@ class _Boiling(_Wet):
 
 class _InWater(_Boiling):
     water_c: float | None = Field(None, ge=-2, le=101.4)
+    load: Load | None = None
 
     @model_validator(mode="after")
     def _not_above_boiling(self) -> _InWater:
@@ -262,6 +277,47 @@ class Boil(_InWater):
     """In boiling water."""
 
     kind: Literal["boil"] = "boil"
+
+
+class Pressure(_Timed):
+    """In steam or liquid under pressure, `bar_over` above the air around."""
+
+    kind: Literal["pressure"] = "pressure"
+    bar_over: float = Field(1.0, ge=0.1, le=2.0)
+    altitude_m: float = Field(0, ge=-400, le=5000)
+
+    @property
+    def boiling_c(self) -> float:
+        """Where water boils under that pressure, °C: Antoine's equation for 99 to 374 °C (Dortmund data bank's
+        constants, from memory); steam tables give 120.2 at 2 bar.
+        """
+        outside_pa = 101_325.0 * (1.0 - 2.25577e-5 * self.altitude_m) ** 5.25588  # ICAO standard atmosphere
+        torr = (outside_pa + 1e5 * self.bar_over) / 133.322
+        return 1810.94 / (8.14019 - math.log10(torr)) - 244.485
+
+
+class Freeze(_Timed):
+    """In a freezer, wrapped or glazed."""
+
+    kind: Literal["freeze"] = "freeze"
+    air_c: float = Field(-18, ge=-60, le=-2)
+    blast: bool = False
+
+
+class Thaw(_Timed):
+    """Thawed in a refrigerator, under cold running water, or in room air."""
+
+    kind: Literal["thaw"] = "thaw"
+    where: Literal["fridge", "water", "air"] = Field("fridge", alias="in")
+    air_c: float | None = Field(None, ge=-2, le=40)
+    water_c: float | None = Field(None, ge=0, le=40)
+
+    @model_validator(mode="after")
+    def _its_own_medium(self) -> Thaw:
+        wrong = "air_c" if self.where == "water" else "water_c"
+        if getattr(self, wrong) is not None:
+            raise ValueError(f"{wrong} is not for thawing in {'a ' if self.where == 'fridge' else ''}{self.where}")
+        return self
 
 
 class Rest(_Timed):
@@ -356,16 +412,18 @@ class Medium(_Timed):
 
 
 Stage = Annotated[
-    Temper | Bath | Pan | Plancha | Grill | Oven | Fry | Steam | Simmer | Poach | Boil | Rest | Hold | IceBath | Chill
-    | Reheat | Torch | Brine | Medium,
+    Temper | Bath | Pan | Plancha | Grill | Oven | Fry | Steam | Simmer | Poach | Boil | Pressure | Rest | Hold
+    | IceBath | Chill | Freeze | Thaw | Reheat | Torch | Brine | Medium,
     Field(discriminator="kind"),
 ]  # fmt: skip
 
 BySides = Pan | Plancha | Grill
+CAN_BE_LOADED = (Bath, Oven, Fry, Simmer, Poach, Boil)
 BY_SIDES = (Pan, Plancha, Grill)
 # What cooks; of these the quick ones colour a piece that something else cooked, when there is something else.
 HEATING = (
-    "bath", "pan", "plancha", "grill", "oven", "fry", "steam", "simmer", "poach", "boil", "reheat", "torch", "medium",
+    "bath", "pan", "plancha", "grill", "oven", "fry", "steam", "simmer", "poach", "boil", "pressure", "reheat", "torch",
+    "medium",
 )  # fmt: skip
 QUICK = ("pan", "plancha", "grill", "torch")
 COLOURING = (*QUICK, "oven", "fry")

@@ -46,7 +46,7 @@ class Event(FileModel):
 class Want(FileModel):
     """The target core."""
 
-    core_c: float = Field(ge=-1, le=120)
+    core_c: float = Field(ge=-40, le=120)
 
 
 class TrackRequest(FileModel):

@@ -115,6 +115,16 @@ class ThermalProperties:
         return cls(k_w_mk * one, rho_kg_m3 * cp_j_kgk * one, rho_kg_m3, rho_kg_m3 * water)
 
 
+BOUND_A_PROTEIN = (
+    0.3  # kg water that does not freeze for a kg of protein (0.3 to 0.45, from memory), as Riedel measured ice
+)
+
+
+def freezable_water(composition: Composition) -> float:
+    """Share of the mass that is water which freezes, kg a kg."""
+    return max(composition.water - BOUND_A_PROTEIN * composition.protein, 0.0)
+
+
 @dataclass(frozen=True)
 class LossCurve:
     """Final loss of water by the hottest temperature, kg for a kg raw: a/(1+exp(-(T-tm)/w)) less its value at 20 °C."""

@@ -55,7 +55,7 @@ def _up(stage: Grill, setting: Setting) -> FloatArray:
 def _turned(down: FloatArray, up: FloatArray) -> FloatArray:
     """The outside of a round piece, turned over the fire: a share of it sees the fire at a time."""
     share = media()["pan-round"]["contact_share"]
-    face = share * down + (1.0 - share) * up
+    face = np.asarray(share * down + (1.0 - share) * up)
     face[MEDIUM_C] = (share * down[H] * down[MEDIUM_C] + (1.0 - share) * up[H] * up[MEDIUM_C]) / face[H]
     glow = share * down[EMISSIVITY] * _fourth(down[RADIANT_C]) + (1.0 - share) * up[EMISSIVITY] * _fourth(up[RADIANT_C])
     face[RADIANT_C] = (glow / face[EMISSIVITY]) ** 0.25 - KELVIN

@@ -13,6 +13,7 @@ import numpy as np
 
 from .compiled import compiled, opened
 from .drying import clings, dry_off, evaporates
+from .frost import MOST_OFF_K, SHORTEST_FROST_S, hold_capacity, settle
 from .moisture import (
     BOIL_RATE,
     LATENT_BOIL,
@@ -328,6 +329,9 @@ def run_rimmed(  # noqa: C901
             h = min(h, longest_of(now, rim))
             ahead_s = min(ahead_s, max(h, SHORTEST_S))
             foresee(now, rim, across, ahead_s, rim_work)
+        if food.ice.size > 0:
+            properties(T, k, c, food, now)
+            hold_capacity(T, food, now)
         rate_around = _rate_once(T, around_c, rate, k, c, body, food, faces, now)
         if count == size:
             times, history, sums = _longer(times, count), _longer(history, count), _longer(sums, count)
@@ -387,10 +391,20 @@ def run_rimmed(  # noqa: C901
                 else:
                     before = h
         change = 0.0
+        if food.ice.size > 0:
+            off_k = settle(T, new, food, now)
+            if off_k > MOST_OFF_K and h > SHORTEST_FROST_S:
+                count -= 1
+                h *= 0.5
+                ended = ENDED_TIME
+                continue
+            change = dries * off_k / MOST_OFF_K
+            if ended == ENDED_REACHED and not _passed(_watched(new, body, stop.kind), stop):
+                ended = ENDED_TIME
         if max(_hottest_of(T), _hottest_of(new)) > boil_c:
             _rate_once(new, new_around_c, new_rate, k_between, c_between, body, food, faces, now)
             kept[:] = boiled
-            boiled_off, change, missing = boil_off(
+            boiled_off, boil_change, missing = boil_off(
                 T, rate, c, new, new_rate, c_between, h, pressed, boiled, body, food, now
             )  # fmt: skip
             heat_j = LATENT_BOIL * (boiled_off + missing)
@@ -404,6 +418,7 @@ def run_rimmed(  # noqa: C901
                 for side in range(2):
                     drifts[side] = 0.0
                 continue
+            change = max(change, boil_change)
             vapour += boiled_off
             drying = drying or boiled_off > 0.0
         press(hottest, new, h, final, pressed, boiled, body, food, supply)

@@ -8,7 +8,14 @@ import numpy as np
 
 from ..files.piece import Piece, Properties
 from ..food.catalogue import Cut
-from ..food.composition import Composition, ThermalProperties, loss_curves, loss_lag_s, water_diffusivity_m2s
+from ..food.composition import (
+    Composition,
+    ThermalProperties,
+    freezable_water,
+    loss_curves,
+    loss_lag_s,
+    water_diffusivity_m2s,
+)
 from . import terms
 from .grid import FloatArray, Grid
 
@@ -83,8 +90,19 @@ def _dry_food(fixed: Properties, nodes: int) -> terms.Food:
     )  # fmt: skip
 
 
-def food_of(piece: Piece, cut_entry: Cut, composition: Composition, grid: Grid) -> terms.Food:
-    """The piece's food by node: flesh and other layers."""
+# Where flesh begins to freeze, °C: lean beef -1.0, fish -1.1 to -2.2 (handbook tables, from memory).
+FREEZES_C, FISH_FREEZES_C = -1.0, -1.5
+
+
+def freezes_c(cut_entry: Cut) -> float:
+    """Where the flesh of a cut begins to freeze, °C."""
+    return FISH_FREEZES_C if cut_entry.loss in ("salmon", "cod") else FREEZES_C
+
+
+def food_of(
+    piece: Piece, cut_entry: Cut, composition: Composition, grid: Grid, with_ice: bool = False
+) -> terms.Food:  # fmt: skip
+    """The piece's food by node: flesh and other layers; `with_ice`: what freezes is followed too."""
     if piece.properties is not None:
         return _dry_food(piece.properties, len(grid.x_m))
     flesh = ThermalProperties.of(composition, piece.start_c)
@@ -105,5 +123,15 @@ def food_of(piece: Piece, cut_entry: Cut, composition: Composition, grid: Grid) 
         c=np.array([kind.c_j_m3k for kind in kinds]),
         share=shares, rho=mixed([kind.rho_kg_m3 for kind in kinds]), water=water, press=press,
         loss_a=loss.a, loss_tm_c=loss.tm, loss_w_k=loss.w, loss_tau_s=loss_lag_s(1e3 * grid.half_m),
-        water_d=water_diffusivity_m2s(),
+        water_d=water_diffusivity_m2s(), ice=_ice(composition, water, flesh, layers) if with_ice else terms.NO_ICE,
+        freezes_c=freezes_c(cut_entry),
     )  # fmt: skip
+
+
+def _ice(composition: Composition, water: FloatArray, flesh: ThermalProperties, layers: list[Layer]) -> FloatArray:
+    """Water that freezes by node, kg/m³; none in bone, of fat and skin the same share of their water as of flesh."""
+    ice = water * (freezable_water(composition) / composition.water if composition.water > 0 else 0.0)
+    for layer in layers:
+        if layer.properties is BONE:
+            ice = ice * (1.0 - layer.share)
+    return np.asarray(ice)

@@ -23,6 +23,7 @@ from .faces import (
 )
 from .fire import grill_segments
 from .grid import FloatArray
+from .load import loaded
 from .oven import oven_air, oven_segments
 from .pan import pan_segments
 from .rims import with_rim
@@ -137,6 +138,21 @@ def _brine(stage: st.Brine, setting: Setting) -> Segment:
     return Segment(both(air(stage.temp_c, media()["chill-fridge"])))
 
 
+def _pressure(stage: st.Pressure, setting: Setting) -> Segment:
+    return Segment(both(film(stage.boiling_c, media()["pressure"]["h"])), boil_c=stage.boiling_c)
+
+
+def _freeze(stage: st.Freeze, setting: Setting) -> Segment:
+    return Segment(both(air(stage.air_c, media()["freeze-blast" if stage.blast else "freeze-still"])))
+
+
+def _thaw(stage: st.Thaw, setting: Setting) -> Segment:
+    if stage.where == "water":
+        return Segment(both(film(medium_c(stage), media()["thaw"]["water_h"])))
+    row = media()["chill-fridge" if stage.where == "fridge" else "temper"]
+    return Segment(both(_dry_if(True, air(medium_c(stage), row))))
+
+
 def _medium(stage: st.Medium, setting: Setting) -> Segment:
     h = stage.h_w_m2k
     under, top = h if isinstance(h, tuple) else (h, h)
@@ -147,7 +163,8 @@ def _medium(stage: st.Medium, setting: Setting) -> Segment:
 CONSTANT: dict[type[st.Stage], Callable[[Any, Setting], Segment]] = {
     st.Temper: _temper, st.Bath: _water_bath, st.Fry: _fry, st.Steam: _in_water, st.Simmer: _in_water,
     st.Poach: _in_water, st.Boil: _in_water, st.Rest: _rest, st.Hold: _hold, st.IceBath: _ice, st.Chill: _chill,
-    st.Reheat: _reheat, st.Torch: _torch, st.Brine: _brine, st.Medium: _medium,
+    st.Reheat: _reheat, st.Torch: _torch, st.Brine: _brine, st.Medium: _medium, st.Pressure: _pressure,
+    st.Freeze: _freeze, st.Thaw: _thaw,
 }  # fmt: skip
 
 
@@ -167,6 +184,8 @@ def _of_faces(stage: st.Stage, setting: Setting) -> Iterator[Segment]:
             yield from grill_segments(stage, setting)
         case st.Oven():
             yield from oven_segments(stage, setting)
+        case st.Bath() | st.Fry() | st.Simmer() | st.Poach() | st.Boil():
+            yield loaded(CONSTANT[type(stage)](stage, setting), stage, setting)
         case _:
             yield CONSTANT[type(stage)](stage, setting)
 
@@ -190,6 +209,7 @@ def is_bagged(stage: st.Stage, before: bool) -> bool:
 STATED_BY = {
     "temper": "air_c", "rest": "air_c", "oven": "air_c", "chill": "air_c", "bath": "water_c", "plancha": "plate_c",
     "grill": "source_c", "fry": "oil_c", "steam": "boiling_c", "brine": "temp_c", "medium": "medium_c",
+    "pressure": "boiling_c", "freeze": "air_c",
 }  # fmt: skip
 
 
@@ -207,6 +227,9 @@ def medium_c(stage: st.Stage) -> float:
             return float(stage.air_c if stage.air_c is not None else stage.water_c or 0.0)
         case st.IceBath():
             return float(media()["ice-bath"]["water_c"])
+        case st.Thaw():
+            own_c = stage.water_c if stage.where == "water" else stage.air_c
+            return float(own_c if own_c is not None else media()["thaw"][f"{stage.where}_c"])
         case st.Reheat():
             defaults = media()["reheat"]
             given = {

@@ -28,6 +28,7 @@ class Now(NamedTuple):
     """Values fixed within a step: wetness of the faces; by node: dryness of the crust, 0 to 1; effect of water loss on
     conductivity (factor) and heat capacity (J/m³K); intensity of boiling. `rim`: what the line across gives
     the core, W/m³, by how much less for each kelvin gained since `rim_from`, and what holds for it (names in rim.py).
+    `frost`: heat capacity held over the step where there is ice, 0 elsewhere; `c_thawed`: without its ice, J/m³K.
     """
 
     wet: np.ndarray
@@ -39,6 +40,8 @@ class Now(NamedTuple):
     around: Around
     rim: np.ndarray
     rim_from: np.ndarray
+    frost: np.ndarray
+    c_thawed: np.ndarray
 
 
 @compiled
@@ -46,7 +49,7 @@ def begin_now(nodes, boil_c, around):
     """Those of a raw piece of so many nodes."""
     return Now(
         np.ones(2), np.zeros(nodes), np.ones(nodes), np.zeros(nodes), np.zeros(nodes), boil_c, around,
-        np.zeros(RIM_VALUES), np.zeros(nodes),
+        np.zeros(RIM_VALUES), np.zeros(nodes), np.zeros(nodes), np.zeros(nodes),
     )  # fmt: skip
 
 

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..files.stages import Oven
+from ..files.stages import Load, Oven
 from .covers import radiated_h, under_cover
 from .faces import Segment, Setting, air, both, contact, film, media, sides_of, vapour_pressure_pa
 from .grid import FloatArray
@@ -151,13 +151,15 @@ def _in_water_bath(stage: Oven, up: FloatArray, setting: Setting) -> FloatArray:
 
 def _oven_body(stage: Oven, setting: Setting, door_open: bool) -> Around:
     medium = media()["oven"]
-    food_m2 = setting.count * setting.face_area_m2 * (2.0 if setting.two_faces else 1.0)
-    set_c, power = stage.air_c + stage.offset_k, medium["power_w"]
+    load, usual = stage.load or Load(), media()["load"]["oven"]
+    larger = ((load.litres or usual["litres"]) / usual["litres"]) ** (2.0 / 3.0)  # walls: as a surface
+    food_m2 = (load.pieces or setting.count) * setting.face_area_m2
+    set_c, power = stage.air_c + stage.offset_k, usual["power_w"] if load.power_w is None else load.power_w
     if stage.back_k_min is not None:
         power = stage.back_k_min / 60.0 * medium["heat_j_k"] + medium["loss_w_k"] * (set_c - medium["room_c"])
     return Around(
-        heat_j_m2k=medium["heat_j_k"] / food_m2,
-        loss_w_m2k=(medium["loss_w_k"] + (medium["door_loss_w_k"] if door_open else 0.0)) / food_m2,
+        heat_j_m2k=larger * medium["heat_j_k"] / food_m2,
+        loss_w_m2k=larger * (medium["loss_w_k"] + (medium["door_loss_w_k"] if door_open else 0.0)) / food_m2,
         ambient_c=medium["room_c"],
         set_c=set_c,
         power_w_m2=power / food_m2,
@@ -181,7 +183,10 @@ def oven_segments(stage: Oven, setting: Setting) -> Iterator[Segment]:
         return
     every = stage.door_every_min
     if every is None:
-        yield Segment(faces, None, NOTHING_AROUND)
+        if stage.load is not None:
+            yield with_door(stage, setting, False, None, stage.air_c + stage.offset_k)
+        else:
+            yield Segment(faces, None, NOTHING_AROUND)
         return
     medium = media()["oven"]
     door_s = medium["baste_s"] if stage.baste_every_min is not None else medium["door_s"]

@@ -17,8 +17,8 @@ from ..shape.prepared import prepared
 from . import terms
 from .faces import Setting
 from .grid import FloatArray, Grid, make_grid
-from .layers import cover_mm, food_of, inside_share
-from .media import is_bagged
+from .layers import cover_mm, food_of, freezes_c, inside_share
+from .media import is_bagged, medium_c
 from .row_problem import RowPart, make_row
 
 SLAB_HALF_INTERVALS = 30
@@ -114,10 +114,20 @@ def make_problem(
     plan = as_cooked(plan)
     piece, cut_entry = plan.piece, cut(plan.piece.cut)
     grid = grid_of(plan, refine, part, finest_m)
-    food = food_of(piece if part == "trunk" else _unstuffed(piece), cut_entry, composition_of(plan), grid)
+    whole = piece if part == "trunk" else _unstuffed(piece)
+    food = food_of(whole, cut_entry, composition_of(plan), grid, freezes(plan))
     dome = _dome(plan)
     body = terms.Body(grid.volume * dome, grid.area / np.diff(grid.x_m) / dome, grid.face_area, grid.core)
     return Problem(plan, grid, body, food, settings_of(plan), tolerance_k)
+
+
+def freezes(plan: Plan) -> bool:
+    """Whether ice has to be followed: the piece is frozen, or something is cold enough to freeze it."""
+    if plan.piece.properties is not None:
+        return False
+    limit_c = freezes_c(cut(plan.piece.cut))
+    coldest = [medium_c(stage) for stage in plan.stages]
+    return min([plan.piece.start_c, *coldest]) < limit_c
 
 
 def make_row_problem(plan: Plan, refine: float = 1.0) -> Problem:
@@ -145,7 +155,8 @@ def rim_of(plan: Plan) -> tuple[terms.Rim, float]:
     body = body_size(piece, cut_entry, density)
     measured = _is_measured_across(piece)
     assumed = piece.properties is None and not isinstance(piece.shape, General)
-    if piece.outline is not None or not (measured or assumed) or body.exponent not in (0.0, 1.0):
+    # The line across knows no ice: without it a frozen piece errs on the slow side.
+    if piece.outline is not None or not (measured or assumed) or body.exponent not in (0.0, 1.0) or freezes(plan):
         return terms.NO_RIM, 0.0
     wide, long = footprint_mm(piece, cut_entry, density)
     if piece.mass_g is None and not measured:

@@ -3,15 +3,11 @@
 from __future__ import annotations
 
 from .compiled import compiled
+from .frost import with_ice
 
 DRY_K = 0.15  # W/mK of a dry crust (unsure)
 # The cubics of the properties are held at the ends of their range.
 COLDEST_C, HOTTEST_C = -5.0, 150.0
-
-
-@compiled
-def cubic(p, t):
-    return p[0] + t * (p[1] + t * (p[2] + t * p[3]))
 
 
 @compiled
@@ -38,6 +34,8 @@ def properties(T, k, c, food, now):
                 other = a0 + t * (a1 + t * (a2 + t * a3))
                 k[i] = k[i] * other / (other + share * (k[i] - other))
                 c[i] += share * (b0 + t * (b1 + t * (b2 + t * b3)) - c[i])
+    if food.ice.size > 0:
+        with_ice(T, k, c, food, now)
     for i in range(T.size):
         k[i] = 0.5 / (k[i] * now.k_left[i] + now.dry[i] * (DRY_K - k[i] * now.k_left[i]))
         c[i] -= now.c_gone[i]

@@ -20,7 +20,7 @@ from __future__ import annotations
 import numpy as np
 
 from .compiled import compiled
-from .properties import COLDEST_C, HOTTEST_C, cubic
+from .properties import COLDEST_C, HOTTEST_C
 from .surface import face_flux
 from .terms import FILM as BY_FILM
 from .terms import FROM_AROUND
@@ -39,6 +39,11 @@ IMPLICIT = 0.55  # a little more than half: second order, and what is stiff dies
 LEAST_GAP_K = 0.4  # nearer to its medium than this all places count alike
 NEAR_K, FAR_K = 0.1, 10.0
 COOLER_K = 20.0  # assumed: than a core that is still colder than the air in which its hot rim cools
+
+
+@compiled
+def cubic(p, t):
+    return p[0] + t * (p[1] + t * (p[2] + t * p[3]))
 
 
 @compiled

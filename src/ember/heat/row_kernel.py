@@ -66,7 +66,8 @@ class Nows(NamedTuple):
 @opened
 def _now(now, i, boil_c, around, no_rim, nowhere):
     return Now(
-        now.wet[i], now.dry[i], now.k_left[i], now.c_gone[i], now.boil[i], boil_c, around, no_rim, nowhere
+        now.wet[i], now.dry[i], now.k_left[i], now.c_gone[i], now.boil[i], boil_c, around, no_rim, nowhere, nowhere,
+        nowhere,
     )  # fmt: skip
 
 
@@ -79,7 +80,7 @@ def _body(row, i):
 def _food(foods, i):
     return Food(
         foods.k, foods.c, foods.share[i], foods.rho[i], foods.water[i], foods.press[i], foods.loss_a, foods.loss_tm_c,
-        foods.loss_w_k, foods.loss_tau_s[i], foods.water_d,
+        foods.loss_w_k, foods.loss_tau_s[i], foods.water_d, foods.ice, -1.0,
     )  # fmt: skip
 
 

@@ -13,12 +13,11 @@ from ..files.stages import BY_SIDES
 from .brown import browning_c
 from .chain import ACROSS, AROUND, Block, RowBlock, State, highest_core_c, run_from
 from .grid import FloatArray
-from .problem import Part, Problem, as_cooked, grid_of, make_problem, make_row_problem
+from .problem import Part, Problem, as_cooked, freezes, grid_of, make_problem, make_row_problem
 from .row_course import RowCourse
 from .trajectory import StageRun, Trajectory
 
 TOLERANCE_K = 0.03
-FREEZES_C = -1.0  # most meat begins to freeze here; handbook value, from memory
 ROUGH_K, ROUGH_REFINE = 0.2, 0.4
 ROUGH_ROWS = 0.75  # of their sections, which are few as it is: half the time, and a peak within 0.2 K
 
@@ -29,7 +28,7 @@ def simulate(plan: Plan, tolerance_k: float = TOLERANCE_K, refine: float = 1.0, 
     `tolerance_k` limits the error of one time step; `refine` divides the grid. Raises BadInput for an unknown cut or a
     plan that is too long, NeverReached for a stage that cannot reach its end.
     """
-    plan = as_cooked(plan)
+    plan = followed(plan)
     if plan.piece.outline is not None and part == "trunk":
         problem = make_row_problem(plan, ROUGH_ROWS if refine < 1.0 else 1.0)
     else:
@@ -37,6 +36,14 @@ def simulate(plan: Plan, tolerance_k: float = TOLERANCE_K, refine: float = 1.0, 
     start = np.zeros((4, *problem.shape))
     start[0] = start[1] = plan.piece.start_c
     return _join(problem, run_from(problem, 0, State(start)))
+
+
+def followed(plan: Plan) -> Plan:
+    """The plan with the piece that cooks; one that freezes is followed by its thickness alone, without its outline."""
+    plan = as_cooked(plan)
+    if plan.piece.outline is None or not freezes(plan):
+        return plan
+    return plan.model_copy(update={"piece": plan.piece.model_copy(update={"outline": None})})
 
 
 def simulate_roughly(plan: Plan) -> Trajectory:
@@ -68,7 +75,7 @@ def peak_after(
 def _from_state(
     plan: Plan, state: State, rough: bool, kappas: tuple[float, ...] = ()
 ) -> tuple[Problem, State]:  # fmt: skip
-    plan = as_cooked(plan)
+    plan = followed(plan)
     if plan.piece.outline is not None:
         rows = make_row_problem(plan)
         if not (rough and kappas and rows.row is not None):
@@ -116,7 +123,7 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
     around = [
         b.sums[:, AROUND] if has else np.full(len(b.t_s), np.nan) for b, has in zip(blocks, with_body, strict=True)
     ]
-    trajectory = Trajectory(
+    return Trajectory(
         grid=problem.grid,
         t_s=np.concatenate(times),
         temperature_c=np.concatenate([block.history[:, :nodes] for block in blocks]),
@@ -135,8 +142,6 @@ def _join(problem: Problem, blocks: list[Block]) -> Trajectory:
         stages=tuple(runs),
         row=_row_course(problem, blocks),
     )
-    _refuse_freezing(problem, trajectory)
-    return trajectory
 
 
 def _row_course(problem: Problem, blocks: list[Block]) -> RowCourse | None:
@@ -150,23 +155,4 @@ def _row_course(problem: Problem, blocks: list[Block]) -> RowCourse | None:
         temperature_c=np.concatenate([block.rows[:, :, :n] for block in there]),
         slope_k_s=np.concatenate([block.rows[:, :, n : 2 * n] for block in there]),
         state=last,
-    )  # fmt: skip
-
-
-def _refuse_freezing(problem: Problem, trajectory: Trajectory) -> None:
-    """Reject plans below freezing: without latent heat the times would be far too short. Raises BadInput at the
-    stage.
-    """
-    every = trajectory.temperature_c if trajectory.row is None else trajectory.row.temperature_c
-    coldest = every.reshape(len(trajectory.t_s), -1).min(axis=1)
-    frozen = np.flatnonzero(coldest < FREEZES_C - 0.05)
-    if not len(frozen):
-        return
-    run = next(run for run in trajectory.stages if run.last >= frozen[0])
-    index = len(problem.plan.stages) - len(trajectory.stages) + trajectory.stages.index(run)
-    falls_to = float(coldest[run.first : run.last + 1].min())
-    raise BadInput(
-        f"Stage {index + 1} ({run.kind}) would freeze the food: its outside falls to {falls_to:.0f} °C, and "
-        f"freezing is not modelled yet. End the stage sooner, or keep it at {FREEZES_C:g} °C or above.",
-        f"stages[{index}]",
     )  # fmt: skip

@@ -38,12 +38,16 @@ class Body(NamedTuple):
     core: int
 
 
+NO_ICE = np.zeros(0)
+
+
 class Food(NamedTuple):
     """Thermal properties as cubics in °C (`k[layer, 4]` W/mK, `c[layer, 4]` J/m³K; layer 0 is the flesh).
 
     By node: `share[layer, node]`, how much of the cell a cap, bone or stuffing fills (row 0 is unused); `rho`, `water`
     kg/m³ raw; `press`, the share of the loss curve that applies. The loss curve: a/(1+exp(-(T-tm)/w)) kg for a kg raw,
-    reached with a lag of `tau` s. `water_d` m²/s: diffusivity of water to a dried zone.
+    reached with a lag of `tau` s. `water_d` m²/s: diffusivity of water to a dried zone. `ice` by node, kg/m³: water
+    that can freeze, below `freezes_c`; of no nodes where nothing does.
     """
 
     k: np.ndarray
@@ -57,6 +61,8 @@ class Food(NamedTuple):
     loss_w_k: float
     loss_tau_s: float
     water_d: float
+    ice: np.ndarray = NO_ICE
+    freezes_c: float = -1.0
 
 
 class Row(NamedTuple):
@@ -92,6 +98,7 @@ class Foods(NamedTuple):
     loss_w_k: float
     loss_tau_s: np.ndarray
     water_d: float
+    ice: np.ndarray = NO_ICE
 
 
 class Around(NamedTuple):

@@ -12,7 +12,7 @@ from ..files.stages import Chill, Stage
 STANDS_ON = {
     "bath": "bath", "oven": "oven", "pan": "hob", "plancha": "plancha", "grill": "grill", "fry": "fryer",
     "steam": "hob", "simmer": "hob", "poach": "hob", "boil": "hob", "rest": "shelf", "hold": "cupboard",
-    "chill": "fridge", "brine": "fridge",
+    "chill": "fridge", "brine": "fridge", "pressure": "hob", "thaw": "fridge",
 }  # fmt: skip
 REHEATED_ON = {"bath": "bath", "oven": "oven", "sauce": "hob", "steam": "hob", "pan": "hob"}
 HAS_SETTING = ("oven", "bath", "cupboard", "plancha", "fryer")

@@ -76,8 +76,8 @@ def door_of(air: Sequence[tuple[float, float]], at_s: float) -> Door | None:
 
 def usual_rate_k_min(setting_c: float) -> float:
     """Recovery of the model's own oven at a setting, K a minute: power less losses, by heat capacity."""
-    oven = media()["oven"]
-    return float(60.0 * (oven["power_w"] - oven["loss_w_k"] * (setting_c - oven["room_c"])) / oven["heat_j_k"])
+    oven, power_w = media()["oven"], media()["load"]["oven"]["power_w"]
+    return float(60.0 * (power_w - oven["loss_w_k"] * (setting_c - oven["room_c"])) / oven["heat_j_k"])
 
 
 def recovery_of(doors: Sequence[tuple[Door, float]]) -> Recovery | None:

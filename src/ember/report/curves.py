@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..files.plan import Plan
 from ..files.result import CurvesOut, DepthMapOut, FacesOut, PullOut, StageOut
+from ..files.stages import CAN_BE_LOADED, Stage
 from ..heat.grid import FloatArray
 from ..heat.trajectory import Trajectory
 
 CURVE_POINTS = 300
 MAP_POINTS = 300
+BACK_WITHIN_K = 0.5
 
 
 def rounded(values: FloatArray, digits: int) -> list[float]:
@@ -39,13 +42,23 @@ def curves_of(trajectory: Trajectory) -> CurvesOut:
     )
 
 
-def stages_of(trajectory: Trajectory) -> list[StageOut]:
+def _under_load(stage: Stage, t_s: FloatArray, around_c: FloatArray) -> dict[str, float | None]:
+    """How far what holds the food falls under its load, and when it is back; nothing where its heat is held."""
+    if not isinstance(stage, CAN_BE_LOADED) or stage.load is None:
+        return {}
+    lowest = int(np.argmin(around_c))
+    back = np.flatnonzero(around_c[lowest:] >= around_c[0] - BACK_WITHIN_K)
+    back_s = round(float(t_s[lowest + back[0]]), 1) if len(back) else None
+    return {"medium_low_c": round(float(around_c[lowest]), 2), "medium_back_s": back_s}
+
+
+def stages_of(plan: Plan, trajectory: Trajectory) -> list[StageOut]:
     """Each stage as simulated."""
     T = trajectory.temperature_c
     face = np.minimum(T[:, 0], T[:, -1]) if trajectory.grid.two_faces else T[:, -1]
     readings = trajectory.reading_c(np.array([run.end_s for run in trajectory.stages]))
     out = []
-    for run, reading in zip(trajectory.stages, readings, strict=True):
+    for number, (run, reading) in enumerate(zip(trajectory.stages, readings, strict=True)):
         faces = None
         if trajectory.grid.two_faces:
             faces = FacesOut(under=round(float(T[run.last, 0]), 3), top=round(float(T[run.last, -1]), 3))
@@ -58,6 +71,7 @@ def stages_of(trajectory: Trajectory) -> list[StageOut]:
                 reading_c=round(float(reading), 2),
                 faces_c=faces, ended_by=run.ended_by,
                 coldest_pan_c=round(float(np.nanmin(around)), 1) if run.kind == "pan" else None,
+                **_under_load(plan.stages[number], trajectory.t_s[run.first : run.last + 1] - run.start_s, around),
             )
         )  # fmt: skip
     return out

@@ -38,7 +38,7 @@ def serves_of(piece: Piece, cut_entry: Cut, mass_g: float, yield_share: float) -
 SET_UP_MIN = {
     "temper": 1.0, "bath": 2.0, "pan": 1.0, "plancha": 1.0, "grill": 1.5, "oven": 1.5, "fry": 1.5, "steam": 1.5,
     "simmer": 1.5, "poach": 1.5, "boil": 1.5, "rest": 0.5, "hold": 0.5, "ice_bath": 1.5, "chill": 1.0, "reheat": 1.5,
-    "torch": 1.0, "brine": 3.0, "medium": 0.0,
+    "torch": 1.0, "brine": 3.0, "medium": 0.0, "pressure": 3.0, "freeze": 1.0, "thaw": 1.0,
 }  # fmt: skip
 TURN_MIN = 0.25
 BASTE_MIN = 1.5

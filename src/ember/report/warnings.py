@@ -8,7 +8,7 @@ import numpy as np
 
 from ..files.plan import Plan
 from ..files.result import RubOut, WarningOut
-from ..files.stages import BY_SIDES, Bath, Pan
+from ..files.stages import BY_SIDES, CAN_BE_LOADED, Bath, Pan, Stage
 from ..food.catalogue import Cut
 from ..food.geometry import body_size
 from ..heat.pan import covered_share
@@ -22,6 +22,9 @@ DANGER_C = (5.0, 57.0)  # US Food Code holding limits, 41 and 135 °F
 DANGER_MAX_S = 4 * 3600.0  # US Food Code 3-501.19(B), time as a control
 BROWNS_FROM_C, OIL_BEARS_C = 130.0, 290.0  # common practice
 CURLS_UNDER_MM = 32.0  # common practice
+# What a load may cool before it tells on what comes out, K; common practice.
+LOAD_BEARS_K, USUAL_LOAD_BEARS_K = {"bath": 3.0, "fry": 20.0, "oven": 30.0}, 10.0
+LOADED_NAMES = {"bath": "bath", "fry": "oil", "oven": "oven"}
 CROWDED_SHARE, TOO_COOL_TO_BROWN_C = 0.7, 170.0  # common practice
 
 
@@ -109,11 +112,26 @@ def _stages(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:
         if isinstance(stage, Bath) and stage.water_c < FLOOR_C and (stage.minutes or 0) > 4 * 60:
             text = f"Stage {i + 1}: water under 54.4 °C does not pasteurise; 4 h is the usual limit."
             yield "cold-bath", text
+        if isinstance(stage, CAN_BE_LOADED) and stage.load is not None:
+            yield from _load(stage, stage.load.pieces or plan.piece.count, i, outcome)
         if isinstance(stage, Pan):
             run = outcome.trajectory.stages[i]
             coldest = float(np.nanmin(outcome.trajectory.around_c[run.first : run.last + 1]))
             for code, text in _pan(stage, covered_share(stage, settings[i]), coldest):
                 yield code, f"Stage {i + 1}: {text}"
+
+
+def _load(stage: Stage, pieces: int, i: int, outcome: Outcome) -> Iterator[tuple[str, str]]:
+    """A load that cools what holds it by more than it bears, and how many go in at once instead."""
+    run = outcome.trajectory.stages[i]
+    around = outcome.trajectory.around_c[run.first : run.last + 1]
+    fell, bears = float(around[0] - around.min()), LOAD_BEARS_K.get(stage.kind, USUAL_LOAD_BEARS_K)
+    if fell <= bears:
+        return
+    fit = int(pieces * bears / fell)
+    split = f"at most {fit} at once keep it within {bears:g} °C" if fit else "put in less at once, or use more of it"
+    name = LOADED_NAMES.get(stage.kind, "water")
+    yield "load-cools", f"Stage {i + 1}: the {name} falls to {around.min():.1f} °C under this load; {split}."
 
 
 def _pan(stage: Pan, covered: float, coldest: float) -> Iterator[tuple[str, str]]:

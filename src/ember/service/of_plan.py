@@ -28,6 +28,7 @@ NAMES = {
     "fry": "Fry", "steam": "Steam", "simmer": "Simmer", "poach": "Poach", "boil": "Boil", "rest": "Rest",
     "hold": "Hold", "ice_bath": "Ice bath", "chill": "Chill", "reheat": "Reheat", "torch": "Torch", "brine": "Brine",
     "medium": "Medium",
+    "pressure": "Pressure cooker", "freeze": "Freeze", "thaw": "Thaw",
 }  # fmt: skip
 # Common practice, minutes.
 PLATE_MIN, PLATE_A_PORTION_MIN, PLATE_MOST_MIN = 2.0, 0.35, 15.0

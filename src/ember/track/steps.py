@@ -21,12 +21,14 @@ BEGINS = {
     "oven": Action.LOAD, "fry": Action.DROP, "steam": Action.LOAD, "simmer": Action.DROP, "poach": Action.DROP,
     "boil": Action.DROP, "rest": Action.REST, "hold": Action.HOLD, "ice_bath": Action.CHILL, "chill": Action.CHILL,
     "reheat": Action.REHEAT, "torch": Action.TORCH, "brine": Action.BRINE, "medium": Action.START,
+    "pressure": Action.LOAD, "freeze": Action.CHILL, "thaw": Action.CHILL,
 }  # fmt: skip
 PLACES = {
     "temper": Place.WORKTOP, "bath": Place.BATH, "pan": Place.PAN, "plancha": Place.PLANCHA, "grill": Place.GRILL,
     "oven": Place.OVEN, "fry": Place.FRYER, "steam": Place.STEAMER, "simmer": Place.POT, "poach": Place.POT,
     "boil": Place.POT, "rest": Place.REST_SHELF, "hold": Place.HOT_CUPBOARD, "ice_bath": Place.ICE_BATH,
     "chill": Place.CHILLER, "reheat": Place.HEAT, "torch": Place.TORCH, "brine": Place.BRINE, "medium": Place.MEDIUM,
+    "pressure": Place.PRESSURE, "freeze": Place.FREEZER, "thaw": Place.THAW,
 }  # fmt: skip
 
 

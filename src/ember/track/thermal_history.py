@@ -30,6 +30,7 @@ MEDIUM_KEYS: dict[str, tuple[str, ...]] = {
     "bath": ("water_c",), "pan": ("pan_c",), "plancha": ("plate_c",), "oven": ("air_c",), "fry": ("oil_c",),
     "simmer": ("water_c",), "poach": ("water_c",), "boil": ("water_c",), "grill": ("source_c",),
     "medium": ("medium_c",), "temper": ("air_c",), "rest": ("air_c",), "chill": ("air_c",), "brine": ("temp_c",),
+    "freeze": ("air_c",), "thaw": ("air_c", "water_c"),
     "hold": ("air_c", "water_c"), "reheat": ("air_c", "water_c", "pan_c"),
 }  # fmt: skip
 

@@ -80,7 +80,8 @@ class Unknowns:
             medium[:, OTHER] = self.medium_k[1] * z[:, OTHER_MEDIUM]
             own = math.sqrt(1 - ALIKE**2) * z[:, OTHER_TRANSFER]
             transfer[:, OTHER] = np.exp(TRANSFER_LOG * (ALIKE * z[:, TRANSFER] + own))
-        start = np.maximum(self.plan.piece.start_c + START_K * z[:, START], COLDEST_START_C)
+        begins = self.plan.piece.start_c
+        start = np.maximum(begins + START_K * z[:, START], min(COLDEST_START_C, begins))
         return Members(
             np.exp(SIZE_SHARE * z[:, SIZE]), np.exp(SHAPE_SHARE * z[:, SHAPE]), start, medium, transfer
         )  # fmt: skip

@@ -175,7 +175,7 @@ PLANS: list[dict[str, Any]] = [
          "count": 3},
         "rare",
         [
-            {"kind": "pan", "pan_c": 215, "seconds_a_side": 80, "sides": 4},
+            {"kind": "pan", "pan_c": 215, "seconds_a_side": 90, "sides": 4},
             {"kind": "rest", "air_c": 26, "cover": "foil", "minutes": 12},
         ],
         advisory=True,

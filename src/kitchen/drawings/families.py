@@ -8,6 +8,7 @@ FAMILY = {
     "temper": "air", "bath": "water", "pan": "pan", "plancha": "pan", "grill": "pan", "torch": "pan", "oven": "oven",
     "fry": "oven", "steam": "water", "simmer": "water", "poach": "water", "boil": "water", "rest": "rest",
     "hold": "rest", "ice_bath": "chill", "chill": "chill", "reheat": "oven", "brine": "water", "medium": "air",
+    "pressure": "water", "freeze": "chill", "thaw": "chill",
 }  # fmt: skip
 
 

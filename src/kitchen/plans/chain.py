@@ -96,11 +96,9 @@ class Chain:
     def thin_end_mm(self) -> float | None:
         """A thin end's usual share of the row, mm; None as long as the row cannot be read."""
         trace, row = self.rest.get("trace", "").strip(), self.rest.get("row", "").strip()
+        length = fields.length("Row", self.units, 1, 2000, required=False)
         try:
-            if trace:
-                row_mm = read_trace(trace, self.units)[-1][0]
-            else:
-                row_mm = fields.length("Row", self.units, 1, 2000, required=False).clean(row)
+            row_mm: float | None = read_trace(trace, self.units)[-1][0] if trace else length.clean(row)
         except ValidationError:
             return None
         return THIN_END_SHARE * row_mm if row_mm else None

@@ -14,7 +14,7 @@ from ember.files.stages import HEATING
 from ember.quantities import Units
 from kitchen.units import fields
 
-from .stage_kinds import DEFAULTS, DOOR_KEYS, HEAT_KEYS, STAGE_KINDS, USUAL_DOOR_MIN, YES_NO, Choice, Number
+from .stage_kinds import DEFAULTS, DOOR_KEYS, HEAT_KEYS, LOAD_KEYS, STAGE_KINDS, USUAL_DOOR_MIN, YES_NO, Choice, Number
 
 FORTNIGHT_MIN = 14 * 1440
 ENDS = (
@@ -33,6 +33,8 @@ def _field(spec: Number | Choice, units: Units) -> forms.Field:
             min_value=int(spec.low), max_value=int(spec.high), label=spec.label,
             widget=forms.TextInput(attrs={"inputmode": "numeric"}),
         )  # fmt: skip
+    if spec.unit == "pot":
+        return fields.pot_volume(spec.label, units, spec.low, spec.high, required=spec.required)
     if spec.unit == "c":
         return fields.temperature(spec.label, units, spec.low, spec.high, required=spec.required)
     return fields.plain_number(spec.label, spec.low, spec.high, spec.unit, required=spec.required)
@@ -47,8 +49,18 @@ def _with_heat(stage: dict[str, Any]) -> dict[str, Any]:
         return stage
     key = next((key for key in ("water_c", "air_c", "pan_c") if stage.get(key) is not None), None)
     heat = {"at_c": stage[key]} if key else {}
-    usual_in = "bath" if key == "water_c" else "cupboard"
-    return {"in": usual_in, **{name: value for name, value in stage.items() if name != key}, **heat}
+    usual_in = {"in": "bath" if key == "water_c" else "cupboard"} if stage["kind"] == "hold" else {}
+    return {**usual_in, **{name: value for name, value in stage.items() if name != key}, **heat}
+
+
+def _with_load(stage: dict[str, Any]) -> dict[str, Any]:
+    """The form fields of a load; how many go in at once is carried along."""
+    load = stage.get("load")
+    if not load or not set(LOAD_KEYS) <= set(STAGE_KINDS[stage["kind"]].fields):
+        return stage
+    shown = {name: load[key] for name, key in LOAD_KEYS.items() if load.get(key) is not None}
+    rest = {key: value for key, value in load.items() if key not in LOAD_KEYS.values() and value is not None}
+    return {key: value for key, value in stage.items() if key != "load"} | shown | ({"load": rest} if rest else {})
 
 
 def _with_door(stage: dict[str, Any]) -> dict[str, Any]:
@@ -120,10 +132,10 @@ class StageForm(forms.Form):
         if ends == "log10":
             return fields.plain_number("Log reduction", 0.1, 20)
         if ends == "surface_c":
-            return fields.temperature("Outside", self.units, -1, 300)
+            return fields.temperature("Outside", self.units, -40, 300)
         if ends == "peak_c":
             return fields.temperature("Peak", self.units, 20, 99)
-        return fields.temperature("Core", self.units, -1, 120)
+        return fields.temperature("Core", self.units, -40, 120)
 
     def clean_along(self) -> dict[str, Any]:
         """The keys that are carried along."""
@@ -162,7 +174,7 @@ class StageForm(forms.Form):
         spec = self.row.fields[name]
         if isinstance(spec, Choice):
             return ""
-        return self.units.degree if spec.unit == "c" else spec.unit
+        return {"c": self.units.degree, "pot": self.units.pot_volume}.get(spec.unit, spec.unit)
 
     @property
     def ends_unit(self) -> str:
@@ -192,6 +204,8 @@ class StageForm(forms.Form):
         every = values.pop("door_every", None)
         if door := values.pop("door", None):
             values[door] = every
+        if load := {key: values.pop(name) for name, key in LOAD_KEYS.items() if name in values}:
+            values["load"] = {**values.get("load", {}), **load}
         until = values.pop("until", {})
         if "ends" in self.fields:
             ends, value = self.cleaned_data["ends"], self.cleaned_data["end_value"]
@@ -209,7 +223,7 @@ class StageForm(forms.Form):
     def initial_of(stage: Mapping[str, Any]) -> dict[str, Any]:
         """Form values of a stage in JSON."""
         known = STAGE_KINDS[stage["kind"]].fields
-        whole = _with_door(_with_heat({**DEFAULTS.get(stage["kind"], {}), **stage}))
+        whole = _with_load(_with_door(_with_heat({**DEFAULTS.get(stage["kind"], {}), **stage})))
         values = {name: _shown(spec, whole[name]) for name, spec in known.items() if name in whole}
         if along := _along(whole, known):
             values[ALONG] = json.dumps(along)

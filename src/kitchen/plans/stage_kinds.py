@@ -11,7 +11,7 @@ YES_NO = {"yes": True, "no": False}
 
 @dataclass(frozen=True)
 class Number:
-    """A temperature (`unit` "c"), or a plain number with its unit."""
+    """A temperature (`unit` "c"), a volume of litres or quarts ("pot"), or a plain number with its unit."""
 
     label: str
     low: float
@@ -56,8 +56,19 @@ DOOR_KEYS = {"open_every_min": "door opened", "baste_every_min": "basted"}
 USUAL_DOOR_MIN = 30
 _OVEN_AIR = (("still", "still air"), ("fan", "fan"), ("combi", "combi"), ("smoker", "smoker"))
 _OVEN_IN = (("rack", "on a rack"), ("tray", "on a tray"), ("pan", "in its pan"), ("water_bath", "in a water bath"))
+_OVEN_COVERS = (
+    ("none", "open"), ("cloth", "buttered cloth"), ("foil", "foil tent"), ("wrapped", "wrapped in foil"),
+    ("parcel", "paper parcel"), ("crust", "salt or dough crust"), ("lid", "lid"),
+)  # fmt: skip
 _WATER: dict[str, Number | Choice] = {"water_c": Number("Water", -2, 100)}
 _ALTITUDE = Number("Altitude", -400, 5000, "m", required=False)
+# How much there is to cool, and the heater that brings it back; without it the temperature is held.
+LOAD_KEYS = {"load_litres": "litres", "load_power": "power_w"}
+_LOAD: dict[str, Number | Choice] = {
+    "load_litres": Number("How much is in it", 0.5, 2000, "pot", required=False),
+    "load_power": Number("Its heater", 0, 100_000, "W", required=False),
+}
+_LOAD_ROW = (("filled with", "load_litres"), ("heater", "load_power"))
 
 STAGE_KINDS: dict[str, Kind] = {
     "temper": Kind("Temper", {"air_c": 21, "minutes": 20}, {"air_c": _AIR}, None, (("in air", "air_c"),), common=True),
@@ -65,9 +76,9 @@ STAGE_KINDS: dict[str, Kind] = {
         "Bath", {"water_c": 56, "minutes": 90},
         {
             **_WATER, "bagged": _BAGGED,
-            "stirred": Choice("Water", (("yes", "water moving"), ("no", "still water")), flag=True),
+            "stirred": Choice("Water", (("yes", "water moving"), ("no", "still water")), flag=True), **_LOAD,
         },
-        "water_c", (("", "bagged"), ("", "stirred")), common=True,
+        "water_c", (("", "bagged"), ("", "stirred"), *_LOAD_ROW), common=True,
     ),
     "pan": Kind(
         "Sear", {"pan_c": 220, "seconds_a_side": 60, "sides": 2},
@@ -83,7 +94,7 @@ STAGE_KINDS: dict[str, Kind] = {
             "air_c": Number("Oven", 30, 320),
             "mode": Choice("Oven air", _OVEN_AIR),
             "in": Choice("In", _OVEN_IN),
-            "cover": Choice("Cover", (("none", "open"), ("cloth", "buttered cloth"), ("foil", "foil"), ("lid", "lid"))),
+            "cover": Choice("Cover", _OVEN_COVERS),
             "humidity": Number("Humidity", 0, 100, "%", required=False),
             "door": Choice("Door", (("", "door shut"), *DOOR_KEYS.items()), required=False),
             "door_every": Number("The door", 1, 1440, "min"),
@@ -108,14 +119,41 @@ STAGE_KINDS: dict[str, Kind] = {
     ),
     "grill": Kind(
         "Grill", {"source_c": 700, "seconds_a_side": 120, "sides": 2},
-        {**_SIDES, "source_c": Number("Bars or coals", 200, 900)}, "seconds_a_side",
-        (("coals", "source_c"), ("", "sides"), ("", "first")),
+        {
+            **_SIDES, "source_c": Number("Coals or burner", 200, 900),
+            "zone": Choice("Where", (("direct", "over the fire"), ("indirect", "beside the fire"))),
+            "lid": Choice("Lid", (("open", "lid open"), ("closed", "lid closed"))),
+            "bars": Choice("On", (("yes", "on the bars"), ("no", "on a spit")), flag=True),
+        },
+        "seconds_a_side",
+        (("coals", "source_c"), ("", "zone"), ("", "lid"), ("", "bars"), ("", "sides"), ("", "first")),
     ),
-    "fry": Kind("Fry", {"oil_c": 175, "minutes": 5}, {"oil_c": Number("Oil", 60, 230)}, "oil_c"),
+    "fry": Kind("Fry", {"oil_c": 175, "minutes": 5}, {"oil_c": Number("Oil", 60, 230), **_LOAD}, "oil_c", _LOAD_ROW),
     "steam": Kind("Steam", {"minutes": 10}, {"altitude_m": _ALTITUDE}, None, (("at", "altitude_m"),)),
     "simmer": Kind("Simmer", {"water_c": 93, "minutes": 30}, _WATER, "water_c"),
     "poach": Kind("Poach", {"water_c": 80, "minutes": 8}, _WATER, "water_c"),
     "boil": Kind("Boil", {"minutes": 10}, {"altitude_m": _ALTITUDE}, None, (("at", "altitude_m"),)),
+    "pressure": Kind(
+        "Pressure cooker", {"minutes": 30},
+        {"bar_over": Number("Pressure", 0.1, 2.0, "bar over"), "altitude_m": _ALTITUDE},
+        None, (("", "bar_over"), ("at", "altitude_m")),
+    ),
+    "freeze": Kind(
+        "Freeze", {"air_c": -18, "minutes": 1440},
+        {
+            "air_c": Number("Freezer", -60, -2),
+            "blast": Choice("Freezer", (("no", "still air"), ("yes", "blast")), flag=True),
+        },
+        "air_c", (("", "blast"),),
+    ),
+    "thaw": Kind(
+        "Thaw", {"in": "fridge", "air_c": 4, "minutes": 1440},
+        {
+            "in": Choice("In", (("fridge", "in the fridge"), ("water", "cold running water"), ("air", "room air"))),
+            "at_c": Number("At", -2, 40, required=False),
+        },
+        "at_c", (("", "in"),),
+    ),
     "hold": Kind(
         "Hold", {"air_c": 60, "minutes": 20},
         {"in": Choice("In", (("cupboard", "hot cupboard"), ("bath", "bath"))), "at_c": Number("At", -40, 120)},
@@ -159,6 +197,7 @@ STAGE_NAMES = {kind: row.title for kind, row in STAGE_KINDS.items()}
 HEAT_KEYS: dict[str, dict[str, Any]] = {
     "reheat": {"bath": "water_c", "sauce": "water_c", "oven": "air_c", "pan": "pan_c", "steam": None},
     "hold": {"cupboard": "air_c", "bath": "water_c"},
+    "thaw": {"fridge": "air_c", "air": "air_c", "water": "water_c"},
 }
 # What a stage without the key does.
 DEFAULTS: dict[str, dict[str, Any]] = {
@@ -166,7 +205,17 @@ DEFAULTS: dict[str, dict[str, Any]] = {
     "bath": {"bagged": True, "stirred": True},
     "pan": {"sides": 2, "first": "under", "start": "hot"},
     "plancha": {"sides": 2, "first": "under"},
-    "grill": {"sides": 2, "first": "under", "source_c": 700.0},
+    "grill": {
+        "sides": 2,
+        "first": "under",
+        "source_c": 700.0,
+        "zone": "direct",
+        "lid": "open",
+        "bars": True,
+    },
+    "pressure": {"bar_over": 1.0},
+    "freeze": {"air_c": -18.0, "blast": False},
+    "thaw": {"in": "fridge"},
     "oven": {"mode": "still", "in": "rack", "cover": "none"},
     "rest": {"air_c": 22.0, "cover": "open", "on": "rack"},
     "simmer": {"water_c": 93.0},

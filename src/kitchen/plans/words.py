@@ -20,7 +20,10 @@ from .stage_kinds import STAGE_NAMES
 
 LITTLE_MIN, LITTLE_K = 0.5, 0.1
 REST_COVERS = {"open": "open", "foil": "under foil", "wrapped": "wrapped"}
-OVEN_COVERS = {"cloth": "Buttered cloth", "foil": "Foil", "lid": "Lid"}
+OVEN_COVERS = {
+    "cloth": "Buttered cloth", "foil": "Foil tent", "wrapped": "Wrapped in foil", "parcel": "Paper parcel",
+    "crust": "Crust", "lid": "Lid",
+}  # fmt: skip
 OVEN_PLACES = {"tray": "On a tray", "pan": "In its hot pan", "water_bath": "In a water bath"}
 MEDIA = {"bath": "Bath", "oven": "Oven", "pan": "Pan"}
 
@@ -56,7 +59,7 @@ def _peak(kelvin: float | None, units: Units) -> str:
 
 
 # Why plans of before say something else, by the model's last change; docs/science.md says it whole.
-LEARNED_LAST = "Heat now enters by the edge too: width, mass and outline count."
+LEARNED_LAST = "Ovens, grills and rests under foil are worked out anew: a fan saves time, and a cool oven is quicker."
 CHANGED_SHARE, CHANGED_K = 0.03, 0.7  # of the time to the pull, and of the peak: less is not told
 
 

@@ -1,0 +1,36 @@
+"""Baths, fryers and pots as bodies of their own, which a load of cold food cools and a heater brings back."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ..files.stages import Bath, Boil, Fry, Poach, Simmer
+from .faces import Segment, Setting, media
+from .terms import CONTACT, CONTACT_C, FILM, FROM_AROUND, H_CONTACT, MEDIUM_C, Around
+
+LiquidStage = Bath | Fry | Simmer | Poach | Boil
+KINDS: dict[type[LiquidStage], str] = {Bath: "bath", Fry: "fry", Simmer: "pot", Poach: "pot", Boil: "pot"}
+
+
+def loaded(segment: Segment, stage: LiquidStage, setting: Setting) -> Segment:
+    """The segment with its liquid as a body, if the stage has a load; it begins at its setting."""
+    if stage.load is None:
+        return segment
+    row, load = media()["load"][KINDS[type(stage)]], stage.load
+    litres = load.litres or row["litres"]
+    face = segment.faces[1]
+    by_contact = face[H_CONTACT] > 0.0
+    set_c = float(face[CONTACT_C] if by_contact else face[MEDIUM_C])
+    faces = segment.faces.copy()
+    faces[:, FROM_AROUND] = CONTACT if by_contact else FILM
+    food_m2 = (load.pieces or setting.count) * setting.face_area_m2
+    body = Around(
+        heat_j_m2k=row["j_l"] * litres / food_m2,
+        loss_w_m2k=row["loss_w_k"] * (litres / row["litres"]) ** (2.0 / 3.0) / food_m2,
+        ambient_c=media()["vessel"]["air_c"],
+        set_c=set_c,
+        power_w_m2=(row["power_w"] if load.power_w is None else load.power_w) / food_m2,
+    )
+    return replace(segment, faces=np.asarray(faces), around=body, around_start_c=set_c)
