@@ -328,7 +328,7 @@ def test_a_stuffed_bird_shows_its_parts_and_what_the_oven_did(signed_in):
         return body_of(signed_in.post(reverse("plans:prices"), data))
 
     assert {"Breast", "Thigh", "Stuffing"} <= set(parts(posted(BIRD)))
-    assert "Foil: " in oven(posted(BIRD))
+    assert "Foil tent: " in oven(posted(BIRD))
     assert "min longer than open." in oven(posted(BIRD))
     assert "quicker than still air." in oven(posted(BIRD))
     plain = posted(BIRD) | {"s0-cover": "none", "s0-mode": "still", "s0-door": ""}
@@ -369,7 +369,7 @@ def test_a_stage_by_the_clock_says_degrees():
     oven = {"kind": "oven", "air_c": 150, "minutes": 60, "cover": "foil"}
     found = parse_plan({**BIRD, "stages": [oven]})
     (line,) = oven_lines(found.stages, effects(found), Units("F"))
-    assert re.fullmatch(r"Foil: the core comes out \d+\.\d °F colder than open\.", line)
+    assert re.fullmatch(r"Foil tent: the core comes out \d+\.\d °F colder than open\.", line)
 
 
 def test_the_door_is_opened_or_basted_at_and_keeps_its_minutes():

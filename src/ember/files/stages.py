@@ -179,8 +179,8 @@ class Plancha(_BySides):
 
 
 class Grill(_BySides):
-    """Over glowing coals or a burner; `source_c`: their temperature. `zone`: over the fire or beside it; without
-    `bars` a piece turns on a spit.
+    """Over glowing coals or a burner, or under one (`fire` above: a broiler); `source_c`: its temperature. `zone`: over
+    the fire or beside it; without `bars` a piece turns on a spit.
     """
 
     kind: Literal["grill"] = "grill"
@@ -188,10 +188,11 @@ class Grill(_BySides):
     lid: Literal["open", "closed"] = "open"
     zone: Literal["direct", "indirect"] = "direct"
     bars: bool = True
+    fire: Literal["below", "above"] = "below"
 
 
 class Oven(_Timed):
-    """In an oven; a `smoker` is one with slow air.
+    """In an oven; a `smoker` is one with slow air, an `air-fryer` a small one with a strong fan.
 
     `humidity` is relative, 0 to 1 (larger numbers are per cent). In a `pan`: the hot pan of the stage before stays. In
     a `water_bath`: in its dish, with hot water around the dish. Foil is a tent, or `wrapped` close; a `parcel` is of
@@ -201,7 +202,7 @@ class Oven(_Timed):
 
     kind: Literal["oven"] = "oven"
     air_c: float = Field(ge=30, le=320)
-    mode: Literal["still", "fan", "combi", "smoker"] = "still"
+    mode: Literal["still", "fan", "combi", "smoker", "air-fryer"] = "still"
     humidity: float | None = Field(None, ge=0, le=100)
     where: Literal["rack", "tray", "pan", "water_bath"] = Field("rack", alias="in")
     cover: Literal["none", "cloth", "foil", "wrapped", "parcel", "crust", "lid"] = "none"

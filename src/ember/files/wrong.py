@@ -9,6 +9,11 @@ from pydantic import ValidationError
 from ..errors import BadInput
 from .base import KINDS
 
+MICROWAVE = (
+    "a microwave heats unevenly from within, by no law that is followed here: heat it another way, or go by "
+    "readings of its coldest places"
+)
+
 
 def describe_validation(error: ValidationError) -> BadInput:
     """The first validation error as our own, with its place in the file."""
@@ -46,5 +51,7 @@ def _in_words(error: Any) -> str:
             return "has characters that cannot be shown"
         case "value_error":
             return str(context["error"])
+        case "union_tag_invalid" if "microwave" in str(context.get("tag", "")).lower():
+            return MICROWAVE
         case _:
             return str(error["msg"][:1].lower() + error["msg"][1:]) + shown

@@ -27,6 +27,8 @@ def _raised(source_c: float, share: str) -> float:
 def air_above_c(stage: Grill) -> float:
     """Temperature of the air over the piece, °C, beside the fire that all around it."""
     medium = media()["grill"]
+    if stage.fire == "above":
+        return float(medium["broil_air_c"])
     if stage.zone == "indirect":
         return _raised(stage.source_c, "of_source_aside") if stage.lid == "closed" else medium["aside_open_c"]
     return over_fire_c(stage.source_c) if stage.lid == "closed" else medium["open_air_c"]
@@ -35,6 +37,10 @@ def air_above_c(stage: Grill) -> float:
 def _down(stage: Grill) -> FloatArray:
     """The face over the fire."""
     medium = media()["grill"]
+    if stage.fire == "above":  # a glowing element over it, and the oven's air between
+        face = air(medium["broil_air_c"], {**medium, "hc": medium["hc_broil"]})
+        face[RADIANT_C], face[EMISSIVITY] = stage.source_c, medium["emissivity"] * medium["broil_view"]
+        return face
     gas_c = over_fire_c(stage.source_c)
     face = air(gas_c, medium)
     face[RADIANT_C], face[EMISSIVITY] = stage.source_c, medium["emissivity"] * medium["view"]
@@ -77,7 +83,7 @@ def grill_segments(stage: Grill, setting: Setting) -> Iterator[Segment]:
         down = _down(stage)
         if not setting.two_faces:
             yield Segment(both(_turned(down, up)), seconds)
-        elif stage.bars:
+        elif stage.bars or stage.fire == "above":
             yield Segment(np.stack([down, up] if under else [up, down]), seconds)
         else:
             yield Segment(both(_turned(down, up)), seconds)

@@ -61,14 +61,17 @@ def stretched(half_m: float, intervals: int, finest_m: float) -> FloatArray:
 
 @lru_cache(maxsize=256)
 def make_grid(
-    size_m: float, exponent: float, intervals: int = 26, finest_m: float = 0.2e-3, inside_m: float = 0.0
-) -> Grid:
+    size_m: float, exponent: float, intervals: int = 26, finest_m: float = 0.2e-3, inside_m: float = 0.0,
+    hollow: float = 0.0,
+) -> Grid:  # fmt: skip
     """Grid of a body of thickness or diameter `size_m` whose area grows as r^exponent (0 to 2).
 
     Exponent 0 gives a slab with two faces, else a round body with one; it may contain a bone or a stuffing of radius
-    `inside_m`, with a node on its edge.
+    `inside_m`, with a node on its edge. `hollow`: the share of the radius that a round body's wall begins at.
     """
     half = size_m / 2
+    if hollow > 0.0:
+        return _wall(half, exponent, intervals, finest_m, hollow)
     right = stretched(half, intervals, min(finest_m, half / intervals))
     two_faces = exponent == 0.0
     x = np.concatenate([half - right[::-1], half + right[1:]]) if two_faces else right
@@ -86,3 +89,14 @@ def make_grid(
     # Scaled by half^exponent so that the outside has area 1.
     volume = np.diff((edges / half) ** power) * half / power
     return Grid(x, volume, (middles / half) ** exponent, np.array([0.0, 1.0]), 0, False, flesh)
+
+
+def _wall(half: float, exponent: float, intervals: int, finest_m: float, hollow: float) -> Grid:
+    """The outer part of a wall that is heated from both of its sides: from its coldest radius to its outside."""
+    inner = hollow * half
+    x = stretched(half - inner, intervals, min(finest_m, (half - inner) / intervals))
+    middles = inner + 0.5 * (x[1:] + x[:-1])
+    edges = np.concatenate([[inner], middles, [half]])
+    power = exponent + 1.0
+    volume = np.diff((edges / half) ** power) * half / power
+    return Grid(x, volume, (middles / half) ** exponent, np.array([0.0, 1.0]), 0, False)

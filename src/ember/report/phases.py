@@ -9,7 +9,7 @@ import numpy as np
 
 from ..files.plan import Plan
 from ..files.result import SafetyOut
-from ..files.stages import HEATING, Chill, Hold, IceBath, Reheat, Stage
+from ..files.stages import HEATING, Chill, Freeze, Hold, IceBath, Reheat, Stage, Thaw
 from ..heat.grid import FloatArray
 from ..heat.media import hottest_c, medium_c
 from ..heat.trajectory import StageRun, Trajectory
@@ -57,10 +57,15 @@ def phases_of(plan: Plan, rules: Standard, trajectory: Trajectory, category: str
             judged("reheat", (run.start_s, run.end_s))
         if isinstance(stage, Hold):
             judged("hold-hot" if medium_c(stage) > HOT_FROM_C else "hold-cold", (run.start_s, run.end_s))
+        if isinstance(stage, Thaw):
+            judged("thaw", (run.start_s, run.end_s))
+        if isinstance(stage, Freeze) and category in WITH_PARASITES:
+            judged("freeze", (run.start_s, run.end_s))
     return [safety_out(rules, replace(verdict, needs_probe=True)) for verdict in verdicts]
 
 
-COLD_PHASES = frozenset({"cool", "hold-cold"})
+COLD_PHASES = frozenset({"cool", "hold-cold", "thaw", "freeze"})
+WITH_PARASITES = frozenset({"fish", "molluscs"})
 
 
 def _times(trajectory: Trajectory, span: Span) -> FloatArray:

@@ -107,7 +107,7 @@ class PieceForm(forms.Form):
         self.fields["trim"] = fields.plain_number("Trim", 0, 80, "%", required=False)
         self.fields["bone"] = fields.plain_number("Bone", 0, 80, "%", required=False)
         self.fields["out"] = fields.minutes("Out of the fridge", 0, MOST_TEMPER_MIN, required=False)
-        self.fields["start"] = fields.temperature("Start", units, -1, 95)
+        self.fields["start"] = fields.temperature("Start", units, -40, 95)
         self.fields["target_core"] = fields.temperature("Core", units, 20, 99, required=False)
         words = [(word, word.capitalize()) for word in words_of(cut_entry, own)]
         target: forms.Field = self.fields["target"]

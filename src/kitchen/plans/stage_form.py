@@ -34,7 +34,7 @@ def _field(spec: Number | Choice, units: Units) -> forms.Field:
             widget=forms.TextInput(attrs={"inputmode": "numeric"}),
         )  # fmt: skip
     if spec.unit == "pot":
-        return fields.pot_volume(spec.label, units, spec.low, spec.high, required=spec.required)
+        return fields.pot_volume(spec.label, units, spec.low, spec.high, required=spec.required, label=spec.label)
     if spec.unit == "c":
         return fields.temperature(spec.label, units, spec.low, spec.high, required=spec.required)
     return fields.plain_number(spec.label, spec.low, spec.high, spec.unit, required=spec.required)

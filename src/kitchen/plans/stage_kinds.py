@@ -54,7 +54,9 @@ _SIDES: dict[str, Number | Choice] = {
 # An oven's door: what it is opened for, by the key of the stage that says how often.
 DOOR_KEYS = {"open_every_min": "door opened", "baste_every_min": "basted"}
 USUAL_DOOR_MIN = 30
-_OVEN_AIR = (("still", "still air"), ("fan", "fan"), ("combi", "combi"), ("smoker", "smoker"))
+_OVEN_AIR = (
+    ("still", "still air"), ("fan", "fan"), ("combi", "combi"), ("smoker", "smoker"), ("air-fryer", "air fryer"),
+)  # fmt: skip
 _OVEN_IN = (("rack", "on a rack"), ("tray", "on a tray"), ("pan", "in its pan"), ("water_bath", "in a water bath"))
 _OVEN_COVERS = (
     ("none", "open"), ("cloth", "buttered cloth"), ("foil", "foil tent"), ("wrapped", "wrapped in foil"),
@@ -63,12 +65,12 @@ _OVEN_COVERS = (
 _WATER: dict[str, Number | Choice] = {"water_c": Number("Water", -2, 100)}
 _ALTITUDE = Number("Altitude", -400, 5000, "m", required=False)
 # How much there is to cool, and the heater that brings it back; without it the temperature is held.
-LOAD_KEYS = {"load_litres": "litres", "load_power": "power_w"}
+LOAD_KEYS = {"load_volume": "litres", "load_power": "power_w"}
 _LOAD: dict[str, Number | Choice] = {
-    "load_litres": Number("How much is in it", 0.5, 2000, "pot", required=False),
+    "load_volume": Number("How much is in it", 0.5, 2000, "pot", required=False),
     "load_power": Number("Its heater", 0, 100_000, "W", required=False),
 }
-_LOAD_ROW = (("filled with", "load_litres"), ("heater", "load_power"))
+_LOAD_ROW = (("filled with", "load_volume"), ("heater", "load_power"))
 
 STAGE_KINDS: dict[str, Kind] = {
     "temper": Kind("Temper", {"air_c": 21, "minutes": 20}, {"air_c": _AIR}, None, (("in air", "air_c"),), common=True),
@@ -124,9 +126,10 @@ STAGE_KINDS: dict[str, Kind] = {
             "zone": Choice("Where", (("direct", "over the fire"), ("indirect", "beside the fire"))),
             "lid": Choice("Lid", (("open", "lid open"), ("closed", "lid closed"))),
             "bars": Choice("On", (("yes", "on the bars"), ("no", "on a spit")), flag=True),
+            "fire": Choice("Fire", (("below", "fire below"), ("above", "under a broiler"))),
         },
         "seconds_a_side",
-        (("coals", "source_c"), ("", "zone"), ("", "lid"), ("", "bars"), ("", "sides"), ("", "first")),
+        (("coals", "source_c"), ("", "fire"), ("", "zone"), ("", "lid"), ("", "bars"), ("", "sides"), ("", "first")),
     ),
     "fry": Kind("Fry", {"oil_c": 175, "minutes": 5}, {"oil_c": Number("Oil", 60, 230), **_LOAD}, "oil_c", _LOAD_ROW),
     "steam": Kind("Steam", {"minutes": 10}, {"altitude_m": _ALTITUDE}, None, (("at", "altitude_m"),)),
@@ -212,6 +215,7 @@ DEFAULTS: dict[str, dict[str, Any]] = {
         "zone": "direct",
         "lid": "open",
         "bars": True,
+        "fire": "below",
     },
     "pressure": {"bar_over": 1.0},
     "freeze": {"air_c": -18.0, "blast": False},
