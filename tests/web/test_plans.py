@@ -66,7 +66,7 @@ def test_a_change_is_worked_out_but_not_kept(signed_in, plan, document):
         ("s0-water_c", "250", "from \u22122 to 100"),
         ("s0-end_value", "90", "never carries the core to 90"),
         ("s2-end_value", "0", "Time must be from"),
-        ("start", "-40", "from \u22121 to 95"),
+        ("start", "-45", "from \u221240 to 95"),
         ("count", "0", "greater than or equal to 1"),
         ("count", "many", "whole number"),
         ("spread", "80", "less than twice"),

@@ -8,7 +8,7 @@ is put right afterwards: T = H⁻¹(H(before) + c ΔT).
 
 from __future__ import annotations
 
-from .compiled import compiled, opened
+from .compiled import compiled
 
 LATENT_J_KG = 333.6e3
 ICE_J_KGK, WATER_J_KGK = 2062.0, 4180.0
@@ -64,7 +64,7 @@ def temperature(heat, ice, freezes_c, joules, guess_c):
     return celsius
 
 
-@opened
+@compiled
 def hold_capacity(T, food, now):
     """Note the heat capacity that holds for a step, of every cell that has ice."""
     for i in range(food.ice.size):
@@ -73,7 +73,7 @@ def hold_capacity(T, food, now):
             now.frost[i] = _capacity(now.c_thawed[i], food.ice[i], food.freezes_c, T[i])
 
 
-@opened
+@compiled
 def with_ice(T, k, c, food, now):
     """Conductivity and capacity of the cells with ice, after those of the unfrozen food."""
     for i in range(food.ice.size):
@@ -86,7 +86,7 @@ def with_ice(T, k, c, food, now):
             c[i] = now.frost[i]
 
 
-@opened
+@compiled
 def settle(T, new, food, now):
     """Put the temperatures after a step right by their enthalpy; returns by how much at most, K."""
     most = 0.0

@@ -81,13 +81,13 @@ def refresh(pressed, boiled, food, now):
     now.wet[1] = now.boil[n - 1]
 
 
-@opened
+@compiled
 def most_boiling(celsius, left, heat_j_m3k, h, boil_c):
     """How hard a cell may boil, so that it takes no more heat in a step than its water, `left` kg/m³, can use."""
     return LATENT_BOIL * left / (heat_j_m3k * BOIL_RATE * above_boiling(celsius, boil_c)[0] * h)
 
 
-@opened
+@compiled
 def spare_boiling(T, h, pressed, boiled, food, now):
     """Let no cell above boiling take more heat in the next step, of h, than its water can use: juice that trickles into
     a hot crust is gone at once.
