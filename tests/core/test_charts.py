@@ -37,6 +37,7 @@ PREDICTED = [
     ("turkey/whole stuffed", 4.5, 163, 74, 180, 210), ("turkey/whole stuffed", 7.26, 163, 74, 240, 255),
     ("turkey/whole stuffed", 8.6, 163, 74, 255, 285), ("turkey/whole stuffed", 10.0, 163, 74, 285, 315),
     ("goose/whole", 4.5, 163, 74, 150, 180),
+    ("turkey/breast-half", 1.13, 163, 74, 50, 62), ("turkey/breast-whole", 2.27, 163, 74, 105, 135),
     ("duck/whole", 2.27, 177, 82, 150, 175),  # its chart is to tender legs
     # Not reached: why stands in docs/science.md.
     ("beef/eye-round", 1.13, 163, 63, 50, 55), ("beef/tenderloin-whole", 1.13, 218, 63, 35, 45),

@@ -114,6 +114,34 @@ def test_a_step_that_cannot_be_says_why(step, outline, words):
     assert found.value.at == "prep[1]"
 
 
+@pytest.mark.parametrize(
+    ("cut", "mass_g", "air_c", "low", "high"),
+    [("chicken/whole", 1700, 220, 40, 50), ("turkey/whole", 5500, 230, 75, 95)],
+)
+def test_a_spatchcocked_bird_takes_little_more_than_half_the_time(cut, mass_g, air_c, low, high):
+    # Common practice.
+    bird = {"cut": cut, "shape": {"kind": "from_mass"}, "mass_g": mass_g, "start_c": 4}
+    oven = [{"kind": "oven", "air_c": air_c, "until": {"core_c": 74}}]
+    whole = {"format": "open-ember/plan", "version": 1, "piece": bird, "stages": oven}
+    flat = evaluate(parse_plan({**whole, "prep": [{"kind": "spatchcock"}]}))
+    assert low <= flat.pull.s / 60 <= high
+    assert flat.pull.s < 0.75 * evaluate(parse_plan(whole)).pull.s
+    assert {part.part for part in flat.parts} == {"breast", "thigh"}
+
+
+def test_a_stuffed_bird_is_not_spatchcocked():
+    bird = {"cut": "chicken/whole", "shape": {"kind": "from_mass"}, "mass_g": 1700, "start_c": 4, "stuffed": True}
+    document = {
+        "format": "open-ember/plan",
+        "version": 1,
+        "piece": bird,
+        "stages": OVEN,
+        "prep": [{"kind": "spatchcock"}],
+    }
+    with pytest.raises(BadInput, match="unstuffed"):
+        evaluate(parse_plan(document))
+
+
 def test_only_a_flat_piece_or_a_roll_is_butterflied():
     document = plan_of().model_dump(by_alias=True) | {"prep": [{"kind": "butterfly"}]}
     document["piece"] = {"cut": "chicken/whole", "shape": {"kind": "from_mass"}, "mass_g": 1600, "start_c": 5}

@@ -153,7 +153,7 @@ class ScrambleRequest(_Request):
     """Scrambled eggs."""
 
     method: Literal["scramble"]
-    school: Literal["slow", "fast"] = "slow"
+    school: Literal["slow", "fast", "whisked"] = "slow"
     eggs: int = Field(3, ge=1, le=60)
     egg: EggIn = EggIn()
     liquid_g: float = Field(0.0, ge=0, le=3000)

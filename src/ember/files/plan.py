@@ -31,7 +31,7 @@ class Target(FileModel):
         return self
 
 
-CHANGES_FORM = ("tie", "trim", "fold", "skewer", "shield", "butterfly")  # steps of preparation
+CHANGES_FORM = ("tie", "trim", "fold", "skewer", "shield", "butterfly", "spatchcock")  # steps of preparation
 
 Spice = Literal["pepper", "ground spice", "paprika", "garlic", "sugar", "butter"]
 
@@ -45,7 +45,7 @@ class Prep(FileModel):
 
     kind: Literal[
         "score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve", "tenderise",
-        "trim", "fold", "skewer", "shield", "butterfly",
+        "trim", "fold", "skewer", "shield", "butterfly", "spatchcock",
     ]  # fmt: skip
     minutes: float = Field(0, ge=0, le=14 * 1440)
     before: int = Field(0, ge=0, le=40)

@@ -15,9 +15,7 @@ from .compiled import compiled, opened
 from .drying import clings, dry_off, evaporates
 from .frost import MOST_OFF_K, SHORTEST_FROST_S, hold_capacity, settle
 from .moisture import (
-    BOIL_RATE,
     LATENT_BOIL,
-    above_boiling,
     begin_now,
     boil_off,
     press,
@@ -26,10 +24,11 @@ from .moisture import (
     wet_again,
 )
 from .properties import properties
-from .rim import FOLLOWED, LESS, begin, begin_step, end_step, foresee, longest_of, reaches
+from .rates import jacobian, rate_of, rate_once
+from .rim import begin, begin_step, end_step, foresee, longest_of
 from .rodas3 import A31, A41, A43, C21, C31, C32, C41, C42, C43, GAMMA
-from .surface import face_flux, from_around
-from .terms import BAND_K, ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_NODES, STOP_CORE, STOP_TIME, Rim
+from .surface import face_flux
+from .terms import ENDED_REACHED, ENDED_STEPS, ENDED_TIME, RIM_NODES, STOP_CORE, STOP_TIME, Rim
 
 NO_NUMBER = 1e9  # the error of a step that has none, K
 LOST = 1e8  # times the tolerance, which no step that has one reaches
@@ -43,96 +42,6 @@ CROSSED_K = 1e-4  # how close a stop is hit
 # A step may err more where it is hot: a searing face at 150 °C ten times as much as a core.
 RELAXED_FROM_C = 55.0
 RELAXED_A_K = 0.10
-
-
-@compiled
-def _burner(around, around_c):
-    """Power of the burner, W/m², and its slope: the empty body's loss at its setting, and more the colder it is."""
-    wanted = around.loss_w_m2k * (around.set_c - around.ambient_c)
-    wanted += around.power_w_m2 * (around.set_c - around_c) / BAND_K
-    if wanted >= around.power_w_m2:
-        return around.power_w_m2, 0.0
-    if wanted <= 0.0:
-        return 0.0, 0.0
-    return wanted, -around.power_w_m2 / BAND_K
-
-
-@opened
-def _rate(T, around_c, out, k, c, body, food, faces, now):
-    """dT/dt at every node into `out`, K/s; returns that of the body around. Leaves the properties in `k` and `c`."""
-    n = T.size
-    properties(T, k, c, food, now)
-    flux_left = 0.0
-    if body.face_area[0] > 0.0:
-        flux_left = body.face_area[0] * face_flux(faces[0], T[0], now.wet[0], around_c)[0]
-    for i in range(n - 1):
-        flux = body.conduct[i] * (T[i] - T[i + 1]) / (k[i] + k[i + 1])
-        out[i] = flux_left - flux
-        flux_left = flux
-    out[n - 1] = flux_left + body.face_area[1] * face_flux(faces[1], T[n - 1], now.wet[1], around_c)[0]
-    if now.rim[FOLLOWED] > 0.0:
-        for i in range(n):
-            out[i] += body.volume[i] * reaches(now, T, i, body.core)
-    for i in range(n):
-        out[i] /= c[i] * body.volume[i]
-    for i in range(n):
-        if T[i] > now.boil_c:
-            out[i] -= BOIL_RATE * now.boil[i] * above_boiling(T[i], now.boil_c)[0]
-    around = now.around
-    if around.heat_j_m2k <= 0.0:
-        return 0.0
-    given = around.loss_w_m2k * (around_c - around.ambient_c) - _burner(around, around_c)[0]
-    for side in range(2):
-        if body.face_area[side] > 0.0:
-            given += body.face_area[side] * from_around(faces[side], T[side * (n - 1)], now.wet[side], around_c)[0]
-    return -given / around.heat_j_m2k
-
-
-@compiled
-def _jacobian(T, around_c, low, mid, up, border, k, c, body, faces, now):
-    """Tridiagonal Jacobian of `_rate` with the properties it left in `k` and `c`.
-
-    The slopes of k and c are neglected, which the method tolerates. `border`: derivatives of the two face nodes by the
-    body around, of the body around by the two face nodes, and by itself.
-    """
-    n = T.size
-    for i in range(n):
-        mid[i] = 0.0
-        if T[i] > now.boil_c:
-            mid[i] = -BOIL_RATE * now.boil[i] * above_boiling(T[i], now.boil_c)[1]
-    for i in range(n):
-        mid[i] -= now.rim[LESS] / c[i]
-        c[i] *= body.volume[i]
-    for i in range(1, n):
-        g = body.conduct[i - 1] / (k[i - 1] + k[i])
-        up[i - 1] = g / c[i - 1]
-        low[i] = g / c[i]
-    for i in range(n - 1):
-        mid[i] -= up[i]
-    for i in range(1, n):
-        mid[i] -= low[i]
-    border[:] = 0.0
-    around = now.around
-    for side in range(2):
-        area = body.face_area[side]
-        if area > 0.0:
-            i = side * (n - 1)
-            slope = face_flux(faces[side], T[i] + 0.01, now.wet[side], around_c)[0]
-            slope -= face_flux(faces[side], T[i] - 0.01, now.wet[side], around_c)[0]
-            mid[i] += area * slope / 0.02 / c[i]
-            if around.heat_j_m2k > 0.0:
-                h = from_around(faces[side], T[i], now.wet[side], around_c)[1]
-                border[side] = area * h / c[i]
-                border[2 + side] = area * h / around.heat_j_m2k
-                border[4] -= area * h / around.heat_j_m2k
-    if around.heat_j_m2k > 0.0:
-        border[4] += (_burner(around, around_c)[1] - around.loss_w_m2k) / around.heat_j_m2k
-
-
-@compiled
-def _rate_once(T, around_c, out, k, c, body, food, faces, now):
-    """The same outside of a step, where it is rare: what is opened up takes long to compile."""
-    return _rate(T, around_c, out, k, c, body, food, faces, now)
 
 
 @compiled
@@ -196,13 +105,13 @@ def _step(T, around_c, rate, rate_around, h, new, low, mid, up, border, work, k,
     a2 = _solve(work, up, K2, rate_around + C21 / h * a1, border, corner)
     for i in range(n):
         new[i] = T[i] + A31 * K1[i]
-    f3 = _rate(new, around_c + A31 * a1, K3, k, c, body, food, faces, now)
+    f3 = rate_of(new, around_c + A31 * a1, K3, k, c, body, food, faces, now)
     for i in range(n):
         K3[i] += (C31 * K1[i] + C32 * K2[i]) / h
     a3 = _solve(work, up, K3, f3 + (C31 * a1 + C32 * a2) / h, border, corner)
     for i in range(n):
         new[i] = T[i] + A41 * K1[i] + A43 * K3[i]
-    f4 = _rate(new, around_c + A41 * a1 + A43 * a3, K4, k, c, body, food, faces, now)
+    f4 = rate_of(new, around_c + A41 * a1 + A43 * a3, K4, k, c, body, food, faces, now)
     for i in range(n):
         K4[i] += (C41 * K1[i] + C42 * K2[i] + C43 * K3[i]) / h
     a4 = _solve(work, up, K4, f4 + (C41 * a1 + C42 * a2 + C43 * a3) / h, border, corner)
@@ -332,7 +241,7 @@ def run_rimmed(  # noqa: C901
         if food.ice.size > 0:
             properties(T, k, c, food, now)
             hold_capacity(T, food, now)
-        rate_around = _rate_once(T, around_c, rate, k, c, body, food, faces, now)
+        rate_around = rate_once(T, around_c, rate, k, c, body, food, faces, now)
         if count == size:
             times, history, sums = _longer(times, count), _longer(history, count), _longer(sums, count)
             size *= 2
@@ -357,7 +266,7 @@ def run_rimmed(  # noqa: C901
         for i in range(n):
             k_between[i] = k[i]
             c_between[i] = c[i]
-        _jacobian(T, around_c, low, mid, up, border, k_between, c_between, body, faces, now)
+        jacobian(T, around_c, low, mid, up, border, k_between, c_between, body, faces, now)
         while True:
             h = min(h, longest_s, stop.duration_s - t)
             error, new_around_c = _step(
@@ -370,8 +279,8 @@ def run_rimmed(  # noqa: C901
             h *= max(0.2, 0.9 * error ** (-1.0 / 3.0))
             if has_rim:
                 foresee(now, rim, across, h, rim_work)
-                rate_around = _rate_once(T, around_c, rate, k_between, c_between, body, food, faces, now)
-                _jacobian(T, around_c, low, mid, up, border, k_between, c_between, body, faces, now)
+                rate_around = rate_once(T, around_c, rate, k_between, c_between, body, food, faces, now)
+                jacobian(T, around_c, low, mid, up, border, k_between, c_between, body, faces, now)
         if error >= LOST:
             ended = ENDED_STEPS
             break
@@ -402,7 +311,7 @@ def run_rimmed(  # noqa: C901
             if ended == ENDED_REACHED and not _passed(_watched(new, body, stop.kind), stop):
                 ended = ENDED_TIME
         if max(_hottest_of(T), _hottest_of(new)) > boil_c:
-            _rate_once(new, new_around_c, new_rate, k_between, c_between, body, food, faces, now)
+            rate_once(new, new_around_c, new_rate, k_between, c_between, body, food, faces, now)
             kept[:] = boiled
             boiled_off, boil_change, missing = boil_off(
                 T, rate, c, new, new_rate, c_between, h, pressed, boiled, body, food, now

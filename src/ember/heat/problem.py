@@ -213,7 +213,8 @@ def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk", finest_m: flo
 def _is_filled(plan: Plan) -> bool:
     """Whether hot fat or water stands in a bird's cavity while it cooks, and heats its wall from both sides."""
     pull = plan.pull_stage
-    bird = cut(plan.piece.cut).thigh_share is not None and not plan.piece.stuffed
+    bird = isinstance(plan.piece.shape, FromMass) and cut(plan.piece.cut).thigh_share is not None
+    bird = bird and not plan.piece.stuffed
     return bird and pull is not None and plan.stages[pull].kind in ("fry", "simmer", "poach", "boil")
 
 
