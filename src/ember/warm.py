@@ -1,6 +1,6 @@
 """Compile the kernels ahead of time, so that no click and no command waits for it.
 
-`python -m ember.warm`; with --all the ensembles too.
+`python -m ember.warm`; with --all the ensembles too. --sections and --without-sections: two processes share the work.
 """
 
 from __future__ import annotations
@@ -22,16 +22,18 @@ _EVERY_KERNEL = {
 }
 
 
-def main(with_ensemble: bool = False) -> None:
+def main(one_body: bool = True, sections: bool = True, with_ensemble: bool = False) -> None:
     """Run a small plan through the compiled code; the compiler caches it on disk."""
     plan = parse_plan(_EVERY_KERNEL)
-    simulate(plan)
-    outline = Outline(family="traced", trace=((0.0, 20.0), (30.0, 18.0), (60.0, 8.0)))
-    simulate(plan.model_copy(update={"piece": plan.piece.model_copy(update={"outline": outline})}))
+    if one_body:
+        simulate(plan)
+    if sections:
+        outline = Outline(family="traced", trace=((0.0, 20.0), (30.0, 18.0), (60.0, 8.0)))
+        simulate(plan.model_copy(update={"piece": plan.piece.model_copy(update={"outline": outline})}))
     if with_ensemble:
         one = np.ones(1)
         ensemble(plan, members_of(one, 5.0 * one, 0.0 * one, one), np.array([60.0]))
 
 
 if __name__ == "__main__":
-    main(with_ensemble="--all" in sys.argv)
+    main("--sections" not in sys.argv, "--without-sections" not in sys.argv, "--all" in sys.argv)

@@ -29,10 +29,11 @@ def _of_the_source() -> list[Command]:
     lint_imports = "import sys; from importlinter.cli import lint_imports_command; sys.exit(lint_imports_command())"
     with_examples = ("src/ember", "src/kitchen/units/number_text.py", "src/kitchen/units/dates.py")
     return [
+        ("compiled", _python("ember.warm", "--all", "--without-sections")),  # else the first tests wait for it
+        ("sections compiled", _python("ember.warm", "--sections")),
         ("lint", _python("ruff", "check", "src", "tests", "tools")),
         ("format", _python("ruff", "format", "--check", "src", "tests", "tools")),
         ("types", _python("mypy")),
-        ("compiled", _python("ember.warm", "--all")),  # else the first tests of both processes wait for it
         ("import contract", [sys.executable, "-c", lint_imports]),
         ("nothing unused", [sys.executable, "tools/dead_code.py"]),
         ("migrations", _python("django", "makemigrations", "--check", "--dry-run")),

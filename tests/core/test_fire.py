@@ -62,6 +62,11 @@ def test_a_closed_lid_is_quicker_and_beside_the_fire_slower():
     assert edge[1] < edge[0]
 
 
+def test_beside_the_fire_nothing_is_hotter_than_its_air():
+    run = grilled("beef/strip-loin", slab(40), 55, 700, None, lid="closed", zone="indirect")
+    assert run.temperature_c.max() < 20 + 0.19 * 680
+
+
 def test_on_a_spit_a_bird_takes_about_as_long_as_in_an_oven():
     stage = {"kind": "grill", "source_c": 600, "bars": False, "lid": "closed", "minutes": 240, "turn_every_s": 60}
     spit = {**stage, "until": {"core_c": 74}}

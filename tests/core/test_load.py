@@ -86,3 +86,28 @@ def test_a_pressure_cooker_makes_a_shin_tender_in_less_than_half_the_time():
     assert tender({"kind": "pressure", "minutes": 60}) == pytest.approx(
         tender({"kind": "simmer", "minutes": 150}), rel=0.15
     )
+
+
+@pytest.mark.parametrize(
+    ("stage", "low", "high"),
+    [
+        ({"kind": "oven", "air_c": 180, "minutes": 5}, 8, 13), ({"kind": "oven", "air_c": 240, "minutes": 5}, 12, 20),
+        ({"kind": "bath", "water_c": 60, "minutes": 5}, 30, 45), ({"kind": "fry", "oil_c": 175, "minutes": 5}, 10, 20),
+        ({"kind": "boil", "minutes": 5}, 12, 20),
+    ],
+)  # fmt: skip
+def test_it_is_switched_on_so_long_before(stage, low, high):
+    # Common practice.
+    assert low <= evaluate(parse_plan(document([stage]))).stages[0].preheat_min <= high
+
+
+def test_what_is_hot_already_is_not_heated_again():
+    oven = {"kind": "oven", "air_c": 180, "minutes": 10}
+    stages = evaluate(parse_plan(document([oven, {**oven, "air_c": 120}, {"kind": "rest", "minutes": 5}]))).stages
+    assert stages[0].preheat_min > 0
+    assert stages[1].preheat_min is stages[2].preheat_min is None
+
+
+def test_a_heater_that_is_too_weak_never_gets_there():
+    weak = {"kind": "bath", "water_c": 90, "minutes": 10, "load": {"litres": 100, "power_w": 200}}
+    assert evaluate(parse_plan(document([weak]))).stages[0].preheat_min is None

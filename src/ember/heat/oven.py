@@ -11,10 +11,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..files.stages import Load, Oven
+from ..files.stages import Oven
 from .covers import radiated_h, under_cover
 from .faces import Segment, Setting, air, both, contact, film, media, sides_of, vapour_pressure_pa
 from .grid import FloatArray
+from .load import oven_size
 from .numerics import bracketed_root
 from .pan import floor_area_m2
 from .terms import (
@@ -151,10 +152,10 @@ def _in_water_bath(stage: Oven, up: FloatArray, setting: Setting) -> FloatArray:
 
 def _oven_body(stage: Oven, setting: Setting, door_open: bool) -> Around:
     medium = media()["oven"]
-    load, usual = stage.load or Load(), media()["load"]["oven"]
-    larger = ((load.litres or usual["litres"]) / usual["litres"]) ** (2.0 / 3.0)  # walls: as a surface
-    food_m2 = (load.pieces or setting.count) * setting.face_area_m2
-    set_c, power = stage.air_c + stage.offset_k, usual["power_w"] if load.power_w is None else load.power_w
+    larger, power = oven_size(stage)
+    pieces = stage.load.pieces if stage.load is not None else None
+    food_m2 = (pieces or setting.count) * setting.face_area_m2
+    set_c = stage.air_c + stage.offset_k
     if stage.back_k_min is not None:
         power = stage.back_k_min / 60.0 * medium["heat_j_k"] + medium["loss_w_k"] * (set_c - medium["room_c"])
     return Around(

@@ -18,7 +18,8 @@ def with_rim(segment: Segment, stage: st.Stage, setting: Setting) -> Segment:
         h, around_c, of_around = beside_pan(stage, setting.thick_m, setting.wide_m)
     elif isinstance(stage, st.Grill):
         air_c, medium = air_above_c(stage), media()["rim"]
-        h, around_c = medium["h"], air_c + medium["of_grill"] * (stage.source_c - air_c)
+        over_the_fire = stage.zone == "direct" and stage.fire == "below"
+        h, around_c = medium["h"], air_c + (medium["of_grill"] * (stage.source_c - air_c) if over_the_fire else 0.0)
     return replace(segment, rim=setting.rim._replace(h=h, medium_c=around_c, of_around=of_around))
 
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ..files.plan import Plan
 from ..files.result import CurvesOut, DepthMapOut, FacesOut, PullOut, StageOut
 from ..files.stages import CAN_BE_LOADED, Stage
 from ..heat.grid import FloatArray
+from ..heat.load import preheat_min
 from ..heat.trajectory import Trajectory
 
 CURVE_POINTS = 300
@@ -42,6 +45,14 @@ def curves_of(trajectory: Trajectory) -> CurvesOut:
     )
 
 
+def _preheat_min(stages: Sequence[Stage], number: int) -> float | None:
+    """How long before a stage its oven, bath, fryer or pot is switched on; None where it is hot already."""
+    if number and stages[number - 1].kind == stages[number].kind:
+        return None
+    minutes = preheat_min(stages[number])
+    return None if minutes is None else round(minutes, 1)
+
+
 def _under_load(stage: Stage, t_s: FloatArray, around_c: FloatArray) -> dict[str, float | None]:
     """How far what holds the food falls under its load, and when it is back; nothing where its heat is held."""
     if not isinstance(stage, CAN_BE_LOADED) or stage.load is None:
@@ -71,6 +82,7 @@ def stages_of(plan: Plan, trajectory: Trajectory) -> list[StageOut]:
                 reading_c=round(float(reading), 2),
                 faces_c=faces, ended_by=run.ended_by,
                 coldest_pan_c=round(float(np.nanmin(around)), 1) if run.kind == "pan" else None,
+                preheat_min=_preheat_min(plan.stages, number),
                 **_under_load(plan.stages[number], trajectory.t_s[run.first : run.last + 1] - run.start_s, around),
             )
         )  # fmt: skip
