@@ -14,8 +14,10 @@ from ember.files.plan import parse_plan
 from ember.food.catalogue import cuts
 from ember.food.geometry import body_size, brick_exponent, finite_cylinder_exponent, with_size
 from ember.heat.ensemble_runner import ensemble, members_of
+from ember.heat.kernel import run_rimmed
 from ember.heat.media import medium_c
 from ember.heat.problem import density_of
+from ember.heat.row_kernel import run_row
 from ember.heat.simulate import simulate
 
 from .plans import document, plan
@@ -59,6 +61,18 @@ def test_every_kind_moves_the_piece_towards_its_medium(kind, piece):
     change = float((run.temperature_c[-1] * run.grid.volume).sum() / run.grid.volume.sum()) - 20.0
     assert change > 0.2 if hot else change < -0.2 if cold else abs(change) < 8
     assert evaluate(parse_plan(document([stage(kind)], **shape, start_c=20))).yield_pct <= 100.01
+
+
+def test_one_compiled_form_serves_every_stage():
+    # A whole number where the others have a float is another type to the compiler, and a minute's wait for a cook.
+    for shape in PIECES.values():
+        simulate(plan([stage("oven")], **shape, start_c=20))
+    forms = [set(compiled.signatures) for compiled in (run_rimmed, run_row)]
+    for shape in PIECES.values():
+        for kind in KINDS:
+            simulate(plan([stage(kind)], **shape, start_c=20))
+        simulate(plan([stage("bath", load={"litres": 20}), {"kind": "rest", "minutes": 3, "on": "board"}], **shape))
+    assert [set(compiled.signatures) for compiled in (run_rimmed, run_row)] == forms
 
 
 @pytest.mark.parametrize("where", ["oven", "bath", "steam", "pan", "sauce"])

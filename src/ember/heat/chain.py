@@ -129,9 +129,9 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
     # The compiler loads with the first simulation, not with the first import.
     from .kernel import run_rimmed
 
-    around_c = segment.around_start_c if segment.around_start_c is not None else state.around_c
+    around, around_c = _around(segment, state)
     t, history, sums, ended = run_rimmed(
-        state.food, around_c, problem.body_in(stage), problem.food, segment.faces, segment.around, segment.rim,
+        state.food, around_c, problem.body_in(stage), problem.food, segment.faces, around, segment.rim,
         np.array(state.across), segment.boil_c, stop, problem.tolerance_k, longest_step_s(stop), MAX_STEPS,
     )  # fmt: skip
     if ended == terms.ENDED_STEPS:
@@ -139,13 +139,19 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
     return Block(stage, segment, t, history, sums, ended == terms.ENDED_REACHED)
 
 
+def _around(segment: Segment, state: State) -> tuple[terms.Around, float]:
+    """The body around and its temperature, as floats: for whole numbers all is compiled anew, for most of a minute."""
+    around_c = segment.around_start_c if segment.around_start_c is not None else state.around_c
+    return terms.Around(*(float(value) for value in segment.around)), float(around_c)
+
+
 def _call_row(
     problem: Problem, row: RowPart, stage: int, state: State, segment: Segment, stop: terms.Stop
 ) -> RowBlock:  # fmt: skip
     faces, ends = row.conditions(problem.plan.stages[stage], segment)
-    around_c = segment.around_start_c if segment.around_start_c is not None else state.around_c
+    around, around_c = _around(segment, state)
     done = run_row(
-        row.body, row.foods, state.food, faces, ends, stop, problem.tolerance_k, segment.around, around_c,
+        row.body, row.foods, state.food, faces, ends, stop, problem.tolerance_k, around, around_c,
         segment.boil_c, MAX_STEPS,
     )  # fmt: skip
     if done.gave_up:
