@@ -124,3 +124,16 @@ def test_an_outline_is_followed_by_its_thickness_while_it_is_frozen():
     run = simulate(plan([{"kind": "oven", "air_c": 180, "until": {"core_c": 55}}], **piece))
     assert run.row is None
     assert run.core_c[-1] == pytest.approx(55, abs=0.1)
+
+
+def test_what_is_cooked_and_frozen_is_judged_as_cooled():
+    def cooling(*cold):
+        roast = {"shape": {"kind": "cylinder", "diameter_mm": 120}, "start_c": 5}
+        oven = {"kind": "oven", "air_c": 180, "until": {"core_c": 66}}
+        result = evaluate(parse_plan(document([oven, *cold], "beef/rump-roast", **roast)))
+        return [entry for entry in result.safety if entry.kind == "cool"]
+
+    (frozen,) = cooling({"kind": "freeze", "air_c": -18, "minutes": 1440})
+    (chilled,) = cooling({"kind": "chill", "air_c": 3, "minutes": 1440})
+    assert not chilled.met
+    assert frozen.margin > chilled.margin

@@ -209,7 +209,7 @@ def test_a_plan_that_says_something_else_than_when_it_was_cooked_tells_why(docum
     kept["pull"]["s"] *= 1.2
     said = changed_since(kept, result, UNITS)
     assert "since it was last cooked" in said
-    assert "worked out anew" in said
+    assert "new model" in said
     assert "°F" in changed_since(kept, result, Units("F", "in", "lb"))
     assert changed_since({}, result, UNITS) == ""  # it stopped before anything was worked out
 

@@ -10,8 +10,8 @@ from ..errors import BadInput
 from .base import KINDS
 
 MICROWAVE = (
-    "a microwave heats unevenly from within, by no law that is followed here: heat it another way, or go by "
-    "readings of its coldest places"
+    "a microwave heats unevenly and is not modelled: choose another way to heat it, or check it by readings in its "
+    "coldest places"
 )
 
 

@@ -115,9 +115,8 @@ class ThermalProperties:
         return cls(k_w_mk * one, rho_kg_m3 * cp_j_kgk * one, rho_kg_m3, rho_kg_m3 * water)
 
 
-BOUND_A_PROTEIN = (
-    0.3  # kg water that does not freeze for a kg of protein (0.3 to 0.45, from memory), as Riedel measured ice
-)
+# Water that does not freeze, kg a kg of protein: 0.3 to 0.45 (from memory); with 0.3 as much ice as Riedel measured.
+BOUND_A_PROTEIN = 0.3
 
 
 def freezable_water(composition: Composition) -> float:

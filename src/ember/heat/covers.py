@@ -5,9 +5,8 @@ from __future__ import annotations
 from ..files.stages import Oven
 from .faces import media
 from .grid import FloatArray
-from .terms import EMISSIVITY, HC, JUICE, MEDIUM_C, SKIN, VAPOUR_PA, WETNESS, H
+from .terms import EMISSIVITY, HC, JUICE, KELVIN, MEDIUM_C, SIGMA, SKIN, VAPOUR_PA, WETNESS, H
 
-SIGMA, KELVIN = 5.670374e-8, 273.15
 FACE_C = 80.0  # usual of a wrapped piece, for the radiation of its cover
 
 

@@ -41,8 +41,9 @@ SEA_LEVEL_BOIL_C = 100.0
 
 @cache
 def media() -> dict[str, dict[str, Any]]:
-    """The rows of media.toml."""
-    return tomllib.loads(resources.files(__package__).joinpath("data/media.toml").read_text("utf-8"))
+    """The rows of media.toml; those of bare faces with what they share."""
+    table = tomllib.loads(resources.files(__package__).joinpath("data/media.toml").read_text("utf-8"))
+    return {name: {**table["bare"], **row} if row.get("bare") else row for name, row in table.items()}
 
 
 @dataclass(frozen=True)

@@ -9,9 +9,7 @@ import numpy as np
 from ..files.stages import Grill
 from .faces import Segment, Setting, air, both, exposures, media
 from .grid import FloatArray
-from .terms import CONTACT_C, EMISSIVITY, H_CONTACT, H_DRY, HC, MEDIUM_C, RADIANT_C, SKIN, H
-
-KELVIN = 273.15
+from .terms import CONTACT_C, EMISSIVITY, H_CONTACT, H_DRY, HC, KELVIN, MEDIUM_C, RADIANT_C, SKIN, H
 
 
 def over_fire_c(source_c: float) -> float:

@@ -18,8 +18,10 @@ from .terms import (
     H_DRY,
     HC,
     HELD,
+    KELVIN,
     MEDIUM_C,
     RADIANT_C,
+    SIGMA,
     SKIN,
     SKIN_SLOPE,
     VAPOUR_PA,
@@ -27,8 +29,6 @@ from .terms import (
     H,
 )
 
-SIGMA = 5.670374e-8  # Stefan-Boltzmann, W/m2K4
-KELVIN = 273.15
 PRESSURE_PA = 101325.0
 CP_AIR = 1030.0  # J/kgK, moist air near 80 °C
 LEWIS_FACTOR = 0.90  # Le^(2/3) of water vapour in air

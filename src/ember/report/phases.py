@@ -99,7 +99,7 @@ def _stretches(plan: Plan, rules: Standard, trajectory: Trajectory) -> Iterator[
             cooked = cooked or float(trajectory.core_c[run.last]) > COOKED_FROM_C
             continue
         begin = run.start_s if begin is None else begin
-        if isinstance(stage, Chill | IceBath):
+        if isinstance(stage, Chill | IceBath | Freeze):
             cold_end = run.end_s
         cooked = cooked or float(trajectory.core_c[run.first : run.last + 1].max()) > COOKED_FROM_C
     if begin is not None:

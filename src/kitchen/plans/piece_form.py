@@ -140,7 +140,7 @@ class PieceForm(forms.Form):
         if cleaned.get("target") == "core" and cleaned.get("target_core") is None and "target_core" not in self.errors:
             self.add_error("target_core", "Enter the core temperature you want.")
         if cleaned.get("shape") == "from_mass" and cleaned.get("mass") is None and "mass" not in self.errors:
-            self.add_error("mass", "Enter the mass: the size is worked out from it.")
+            self.add_error("mass", "Enter the mass: the size is estimated from it.")
         self._ask_about_odd_measures(cleaned)
         self._ask_about_mass_and_sizes(cleaned)
         size, spread = cleaned.get("size"), cleaned.get("spread")

@@ -59,7 +59,7 @@ def _peak(kelvin: float | None, units: Units) -> str:
 
 
 # Why plans of before say something else, by the model's last change; docs/science.md says it whole.
-LEARNED_LAST = "Ovens, grills and rests under foil are worked out anew: a fan saves time, and a cool oven is quicker."
+LEARNED_LAST = "Ovens, grills and rests under foil have a new model: a fan saves time, and a cool oven is quicker."
 CHANGED_SHARE, CHANGED_K = 0.03, 0.7  # of the time to the pull, and of the peak: less is not told
 
 
@@ -75,7 +75,7 @@ def changed_since(kept: Mapping[str, Any], result: Result, units: Units) -> str:
     times = [_time(seconds / 60.0) for seconds in (now.s, before_s)]
     peaks = [figure(units.temperature_value(c), 1) for c in (peak_c, before_c)]
     return (
-        f"Worked out anew since it was last cooked: out after {times[0]} (was {times[1]}), peak {peaks[0]} "
+        f"Estimated again since it was last cooked: out after {times[0]} (was {times[1]}), peak {peaks[0]} "
         f"{units.degree} (was {peaks[1]}). {LEARNED_LAST}"
     )
 
