@@ -67,8 +67,8 @@ _ALTITUDE = Number("Altitude", -400, 5000, "m", required=False)
 # How much there is to cool, and the heater that brings it back; without it the temperature is held.
 LOAD_KEYS = {"load_volume": "litres", "load_power": "power_w"}
 _LOAD: dict[str, Number | Choice] = {
-    "load_volume": Number("How much is in it", 0.5, 2000, "pot", required=False),
-    "load_power": Number("Its heater", 0, 100_000, "W", required=False),
+    "load_volume": Number("Volume", 0.5, 2000, "pot", required=False),
+    "load_power": Number("Heater", 0, 100_000, "W", required=False),
 }
 _LOAD_ROW = (("filled with", "load_volume"), ("heater", "load_power"))
 
