@@ -15,20 +15,19 @@ LiquidStage = Bath | Fry | Simmer | Poach | Boil
 KINDS: dict[type[LiquidStage], str] = {Bath: "bath", Fry: "fry", Simmer: "pot", Poach: "pot", Boil: "pot"}
 
 
-def preheat_min(stage: Stage) -> float | None:
-    """Minutes that the stage's oven, bath, fryer or pot takes from the kitchen's temperature to its setting; None for
-    other stages, and where its heater never gets it there.
+def preheat_min(stage: Stage, set_c: float) -> float | None:
+    """Minutes that the stage's oven, bath, fryer or pot takes from the kitchen's temperature to `set_c`; None for other
+    stages, and where its heater never gets it there.
     """
     if not isinstance(stage, CAN_BE_LOADED):
         return None
-    cold_c, load = media()["vessel"]["air_c"], stage.load or Load()
+    rise_k, load = set_c - media()["vessel"]["air_c"], stage.load or Load()
     if isinstance(stage, Oven):
         oven, (larger, power) = media()["oven"], oven_size(stage)
-        rise_k, heat, loss = stage.air_c - cold_c, larger * oven["preheat_j_k"], larger * oven["loss_w_k"]
+        heat, loss = larger * oven["preheat_j_k"], larger * oven["loss_w_k"]
     else:
         row = media()["load"][KINDS[type(stage)]]
         litres = load.litres or row["litres"]
-        rise_k = loaded_c(stage) - cold_c
         heat, loss = row["j_l"] * litres, row["loss_w_k"] * (litres / row["litres"]) ** (2.0 / 3.0)
         power = row["power_w"] if load.power_w is None else load.power_w
     if power <= loss * rise_k:
@@ -41,18 +40,6 @@ def oven_size(stage: Oven) -> tuple[float, float]:
     load, row = stage.load or Load(), media()["load"]["oven"]
     larger = ((load.litres or row["litres"]) / row["litres"]) ** (2.0 / 3.0)
     return float(larger), float(row["power_w"] if load.power_w is None else load.power_w)
-
-
-def loaded_c(stage: LiquidStage) -> float:
-    """The setting of a stage in a liquid, °C."""
-    match stage:
-        case Bath():
-            return stage.water_c + stage.offset_k
-        case Fry():
-            return stage.oil_c
-        case _:
-            usual = min(media()[stage.kind].get("water_c", 100.0), stage.boiling_c)
-            return float(stage.water_c if stage.water_c is not None else usual)
 
 
 def loaded(segment: Segment, stage: LiquidStage, setting: Setting) -> Segment:

@@ -65,6 +65,12 @@ def above_boiling(temperature_c, boil_c):
 
 
 @opened
+def wetness(left, rho):
+    """How wet a cell is, 0 to 1, by what is left of its water, kg/m³."""
+    return min(max((left / rho - RESIDUAL_WATER) / BOUND_WATER, 0.0), 1.0)
+
+
+@opened
 def refresh(pressed, boiled, food, now):
     """Update how wet each cell and face still is, before a step."""
     n = pressed.size
@@ -72,7 +78,7 @@ def refresh(pressed, boiled, food, now):
         if food.water[i] <= 0.0:
             continue
         left = food.water[i] - pressed[i] - boiled[i]
-        now.boil[i] = min(max((left / food.rho[i] - RESIDUAL_WATER) / BOUND_WATER, 0.0), 1.0)
+        now.boil[i] = wetness(left, food.rho[i])
         half = 0.5 * food.water[i]
         now.dry[i] = (half - left) / half if boiled[i] > 0.0 and left < half else 0.0
         now.k_left[i] = 1.0 - LOST_K * pressed[i] / food.rho[i]

@@ -11,13 +11,13 @@ import numpy as np
 from .compiled import compiled, opened
 from .moisture import (
     BOIL_RATE,
-    BOUND_WATER,
     LOST_K,
     RESIDUAL_WATER,
     WATER_J_KGK,
     Now,
     above_boiling,
     most_boiling,
+    wetness,
 )
 from .properties import COLDEST_C, DRY_K, HOTTEST_C
 from .rates import burner
@@ -56,12 +56,6 @@ def food_of(foods, i):
         foods.k, foods.c, foods.share[i], foods.rho[i], foods.water[i], foods.press[i], foods.loss_a, foods.loss_tm_c,
         foods.loss_w_k, foods.loss_tau_s[i], foods.water_d, foods.ice, -1.0,
     )  # fmt: skip
-
-
-@opened
-def wetness(left, rho):
-    """How wet a cell is, 0 to 1, by what is left of its water, kg/m³."""
-    return min(max((left / rho - RESIDUAL_WATER) / BOUND_WATER, 0.0), 1.0)
 
 
 @opened

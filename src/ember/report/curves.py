@@ -11,6 +11,7 @@ from ..files.result import CurvesOut, DepthMapOut, FacesOut, PullOut, StageOut
 from ..files.stages import CAN_BE_LOADED, Stage
 from ..heat.grid import FloatArray
 from ..heat.load import preheat_min
+from ..heat.media import medium_c
 from ..heat.trajectory import Trajectory
 
 CURVE_POINTS = 300
@@ -49,7 +50,7 @@ def _preheat_min(stages: Sequence[Stage], number: int) -> float | None:
     """How long before a stage its oven, bath, fryer or pot is switched on; None where it is hot already."""
     if number and stages[number - 1].kind == stages[number].kind:
         return None
-    minutes = preheat_min(stages[number])
+    minutes = preheat_min(stages[number], medium_c(stages[number]))
     return None if minutes is None else round(minutes, 1)
 
 
