@@ -9,6 +9,9 @@ from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.heat.media import medium_c
 from ember.heat.simulate import simulate
+from ember.service.of_plan import tasks_of_plan
+from ember.solve.batches import batches_of, split_loads
+from ember.track.steps import steps_of
 
 from .plans import document, plan
 
@@ -111,3 +114,42 @@ def test_what_is_hot_already_is_not_heated_again():
 def test_a_heater_that_is_too_weak_never_gets_there():
     weak = {"kind": "bath", "water_c": 90, "minutes": 10, "load": {"litres": 100, "power_w": 200}}
     assert evaluate(parse_plan(document([weak]))).stages[0].preheat_min is None
+
+
+def test_a_load_too_large_goes_in_batches_that_the_bath_bears():
+    whole = document(
+        [{"kind": "bath", "water_c": 60, "minutes": 60, "load": {"litres": 20, "power_w": 1500}}], "chicken/breast",
+        count=64, **BREAST,
+    )  # fmt: skip
+    split = split_loads(whole, evaluate(parse_plan(whole)))
+    parted = parse_plan(split)
+    result = evaluate(parted)
+    batches = batches_of(parted, 0, result.stages[0])
+    assert result.stages[0].at_once is None
+    assert batches.count == -(-64 // batches.size)
+    assert batches.apart_min >= result.stages[0].medium_back_s / 60 - 0.01
+    first_hot = simulate(parted).core_c[-1]
+    assert first_hot > simulate(parse_plan(whole)).core_c[-1] + 0.5
+    task = tasks_of_plan(parted, result, 64)[0]
+    assert task["minutes"] == pytest.approx(60 + batches.longer_min, abs=1.01)
+    assert str(batches) in task["name"]
+    (into,) = [step.how for step in steps_of(parted, result.stages) if step.kind == "start"]
+    assert into == str(batches)
+
+
+def test_a_fryer_is_emptied_before_the_next_batch():
+    whole = document(
+        [{"kind": "fry", "oil_c": 175, "minutes": 6, "load": {"litres": 8, "power_w": 3000}}], "chicken/breast",
+        count=40, **BREAST,
+    )  # fmt: skip
+    parted = parse_plan(split_loads(whole, evaluate(parse_plan(whole))))
+    batches = batches_of(parted, 0, evaluate(parted).stages[0])
+    assert batches.apart_min >= 6
+
+
+def test_what_fits_is_not_split():
+    whole = document(
+        [{"kind": "bath", "water_c": 60, "minutes": 90, "load": {"litres": 20}}], "chicken/breast", count=3, **BREAST
+    )
+    assert split_loads(whole, evaluate(parse_plan(whole))) is None
+    assert batches_of(parse_plan(whole), 0, evaluate(parse_plan(whole)).stages[0]) is None

@@ -25,7 +25,8 @@ class FacesOut(_Out):
 class StageOut(_Out):
     """One stage as simulated; `core_c` and `surface_c` (the colder face) at its start and end.
     `medium_low_c`: the lowest a bath, fryer, pot or oven falls to under its load; `medium_back_s`: when it is back
-    within half a kelvin, from the stage's start (none: not within the stage). `preheat_min`: how long before
+    within half a kelvin, from the stage's start (none: not within the stage); `at_once`: how many pieces it bears at
+    once, if not all. `preheat_min`: how long before
     it is switched on in a cold kitchen, where the stage before was not in it already.
     """
 
@@ -40,6 +41,7 @@ class StageOut(_Out):
     coldest_pan_c: float | None = None
     medium_low_c: float | None = None
     medium_back_s: float | None = None
+    at_once: int | None = None
     preheat_min: float | None = None
 
 

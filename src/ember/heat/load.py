@@ -19,9 +19,28 @@ def preheat_min(stage: Stage, set_c: float) -> float | None:
     """Minutes that the stage's oven, bath, fryer or pot takes from the kitchen's temperature to `set_c`; None for other
     stages, and where its heater never gets it there.
     """
+    return _heats_min(stage, media()["vessel"]["air_c"], set_c)
+
+
+def comes_back_min(stage: Stage, from_c: float, set_c: float) -> float | None:
+    """Minutes that the stage's oven, bath, fryer or pot takes from `from_c` back to its setting with nothing in it;
+    None for other stages, and where its heater never gets it there.
+    """
+    return _heats_min(stage, from_c, set_c)
+
+
+def at_once(stage: Stage, pieces: int, fell_k: float) -> int | None:
+    """How many of `pieces` go in at once so that what holds them falls no further than it bears, where all of them
+    cool it by `fell_k`; None if all may.
+    """
+    bears = media()["load"]["bears_k"].get(stage.kind, media()["load"]["bears_k"]["pot"])
+    return None if fell_k <= bears else int(pieces * bears / fell_k)
+
+
+def _heats_min(stage: Stage, from_c: float, set_c: float) -> float | None:
     if not isinstance(stage, CAN_BE_LOADED):
         return None
-    rise_k, load = set_c - media()["vessel"]["air_c"], stage.load or Load()
+    air_c, load = media()["vessel"]["air_c"], stage.load or Load()
     if isinstance(stage, Oven):
         oven, (larger, power) = media()["oven"], oven_size(stage)
         heat, loss = larger * oven["preheat_j_k"], larger * oven["loss_w_k"]
@@ -30,9 +49,10 @@ def preheat_min(stage: Stage, set_c: float) -> float | None:
         litres = load.litres or row["litres"]
         heat, loss = row["j_l"] * litres, row["loss_w_k"] * (litres / row["litres"]) ** (2.0 / 3.0)
         power = row["power_w"] if load.power_w is None else load.power_w
-    if power <= loss * rise_k:
-        return None
-    return heat / loss * math.log(power / (power - loss * rise_k)) / 60.0 if rise_k > 0.0 else 0.0
+    lost_before, lost = loss * (from_c - air_c), loss * (set_c - air_c)
+    if set_c <= from_c:
+        return 0.0
+    return None if power <= lost else heat / loss * math.log((power - lost_before) / (power - lost)) / 60.0
 
 
 def oven_size(stage: Oven) -> tuple[float, float]:

@@ -10,7 +10,7 @@ from ..files.plan import Plan
 from ..files.result import CurvesOut, DepthMapOut, FacesOut, PullOut, StageOut
 from ..files.stages import CAN_BE_LOADED, Stage
 from ..heat.grid import FloatArray
-from ..heat.load import preheat_min
+from ..heat.load import at_once, preheat_min
 from ..heat.media import medium_c
 from ..heat.trajectory import Trajectory
 
@@ -54,14 +54,17 @@ def _preheat_min(stages: Sequence[Stage], number: int) -> float | None:
     return None if minutes is None else round(minutes, 1)
 
 
-def _under_load(stage: Stage, t_s: FloatArray, around_c: FloatArray) -> dict[str, float | None]:
-    """How far what holds the food falls under its load, and when it is back; nothing where its heat is held."""
+def _under_load(stage: Stage, count: int, t_s: FloatArray, around_c: FloatArray) -> dict[str, float | None]:
+    """How far what holds `count` pieces falls under its load, when it is back, and how many it bears at once; nothing
+    where its heat is held.
+    """
     if not isinstance(stage, CAN_BE_LOADED) or stage.load is None:
         return {}
     lowest = int(np.argmin(around_c))
     back = np.flatnonzero(around_c[lowest:] >= around_c[0] - BACK_WITHIN_K)
     back_s = round(float(t_s[lowest + back[0]]), 1) if len(back) else None
-    return {"medium_low_c": round(float(around_c[lowest]), 2), "medium_back_s": back_s}
+    fits = at_once(stage, stage.load.pieces or count, float(around_c[0] - around_c[lowest]))
+    return {"medium_low_c": round(float(around_c[lowest]), 2), "medium_back_s": back_s, "at_once": fits}
 
 
 def stages_of(plan: Plan, trajectory: Trajectory) -> list[StageOut]:
@@ -74,7 +77,7 @@ def stages_of(plan: Plan, trajectory: Trajectory) -> list[StageOut]:
         faces = None
         if trajectory.grid.two_faces:
             faces = FacesOut(under=round(float(T[run.last, 0]), 3), top=round(float(T[run.last, -1]), 3))
-        around = trajectory.around_c[run.first : run.last + 1]
+        t_s, around = (values[run.first : run.last + 1] for values in (trajectory.t_s, trajectory.around_c))
         out.append(
             StageOut(
                 kind=run.kind, start_s=round(run.start_s, 2), end_s=round(run.end_s, 2),
@@ -84,7 +87,7 @@ def stages_of(plan: Plan, trajectory: Trajectory) -> list[StageOut]:
                 faces_c=faces, ended_by=run.ended_by,
                 coldest_pan_c=round(float(np.nanmin(around)), 1) if run.kind == "pan" else None,
                 preheat_min=_preheat_min(plan.stages, number),
-                **_under_load(plan.stages[number], trajectory.t_s[run.first : run.last + 1] - run.start_s, around),
+                **_under_load(plan.stages[number], plan.piece.count, t_s - run.start_s, around),
             )
         )  # fmt: skip
     return out

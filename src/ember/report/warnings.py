@@ -11,6 +11,7 @@ from ..files.result import RubOut, WarningOut
 from ..files.stages import BY_SIDES, CAN_BE_LOADED, Bath, Pan, Stage
 from ..food.catalogue import Cut
 from ..food.geometry import body_size
+from ..heat.load import at_once
 from ..heat.pan import covered_share
 from ..heat.problem import density_of, settings_of
 from ..judge.doneness import Word
@@ -22,8 +23,6 @@ DANGER_C = (5.0, 57.0)  # US Food Code holding limits, 41 and 135 °F
 DANGER_MAX_S = 4 * 3600.0  # US Food Code 3-501.19(B), time as a control
 BROWNS_FROM_C, OIL_BEARS_C = 130.0, 290.0  # common practice
 CURLS_UNDER_MM = 32.0  # common practice
-# What a load may cool before it tells on what comes out, K; common practice.
-LOAD_BEARS_K, USUAL_LOAD_BEARS_K = {"bath": 3.0, "fry": 20.0, "oven": 30.0}, 10.0
 LOADED_NAMES = {"bath": "bath", "fry": "oil", "oven": "oven"}
 CROWDED_SHARE, TOO_COOL_TO_BROWN_C = 0.7, 170.0  # common practice
 
@@ -125,11 +124,12 @@ def _load(stage: Stage, pieces: int, i: int, outcome: Outcome) -> Iterator[tuple
     """A load that cools what holds it by more than it bears, and how many go in at once instead."""
     run = outcome.trajectory.stages[i]
     around = outcome.trajectory.around_c[run.first : run.last + 1]
-    fell, bears = float(around[0] - around.min()), LOAD_BEARS_K.get(stage.kind, USUAL_LOAD_BEARS_K)
-    if fell <= bears:
+    fit = at_once(stage, pieces, float(around[0] - around.min()))
+    if fit is None:
         return
-    fit = int(pieces * bears / fell)
-    split = f"at most {fit} at once keep it within {bears:g} °C" if fit else "put in less at once, or use more of it"
+    split = (
+        f"at most {fit} at once, each batch once it is hot again" if fit else "put in less at once, or use more of it"
+    )
     name = LOADED_NAMES.get(stage.kind, "water")
     yield "load-cools", f"Stage {i + 1}: the {name} falls to {around.min():.1f} °C under this load; {split}."
 

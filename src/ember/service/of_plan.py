@@ -11,7 +11,7 @@ from typing import Any
 
 from ..chill.keep import Stored, keep_of
 from ..files.plan import Plan
-from ..files.result import Result
+from ..files.result import Result, StageOut
 from ..files.stages import BY_SIDES, Chill, Hold, Oven, Rest, Stage, Torch
 from ..food.catalogue import cut
 from ..heat.media import medium_c
@@ -20,6 +20,7 @@ from ..kit.equipment import A_PLACE_EACH, HAS_SETTING, stands_on
 from ..methods.prep import prep_kinds
 from ..report.outcome import food_of
 from ..report.serves import ALWAYS_BY_MIN, SET_UP_MIN
+from ..solve.batches import batches_of
 from .model import HANDS
 from .task_ref import TaskKind, TaskRef, stage_task
 
@@ -50,7 +51,7 @@ def tasks_of_plan(plan: Plan, result: Result, portions: int) -> list[dict[str, A
     last = len(plan.stages)
     for i, (stage, run) in enumerate(zip(plan.stages, result.stages, strict=True)):
         _add_prep(tasks, plan, i)
-        _add(tasks, _stage_task(plan, i, stage, _whole((run.end_s - run.start_s) / 60.0)))
+        _add(tasks, _stage_task(plan, i, stage, run))
         if isinstance(stage, Oven) and stage.baste_every_min is not None:
             during = {"task": stage_task(i), "every_min": stage.baste_every_min, "slack_min": BASTE_SLACK_MIN}
             baste = {"id": str(TaskRef(TaskKind.BASTE, i)), "name": "Baste", "minutes": BASTE_MIN}
@@ -96,8 +97,12 @@ def _add_prep(tasks: list[dict[str, Any]], plan: Plan, before: int) -> None:
     _add(tasks, task)
 
 
-def _stage_task(plan: Plan, i: int, stage: Stage, minutes: float) -> dict[str, Any]:
-    kind = stands_on(stage)
+def _stage_task(plan: Plan, i: int, stage: Stage, run: StageOut) -> dict[str, Any]:
+    batches = batches_of(plan, i, run)
+    kind, minutes = (
+        stands_on(stage),
+        _whole((run.end_s - run.start_s) / 60.0 + (batches.longer_min if batches else 0.0)),
+    )
     uses: list[dict[str, Any]] = []
     if kind:
         amount = plan.piece.count if kind in A_PLACE_EACH else 1
@@ -108,7 +113,8 @@ def _stage_task(plan: Plan, i: int, stage: Stage, minutes: float) -> dict[str, A
         uses.append(use)
     by = _stood_by_min(stage, minutes)
     uses.append(_hands() if by >= minutes else _hands(first_min=by))
-    return {"id": stage_task(i), "name": NAMES[stage.kind], "minutes": minutes, "uses": uses}
+    name = f"{NAMES[stage.kind]}, {batches}" if batches else NAMES[stage.kind]
+    return {"id": stage_task(i), "name": name, "minutes": minutes, "uses": uses}
 
 
 def _stood_by_min(stage: Stage, minutes: float) -> float:

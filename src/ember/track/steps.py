@@ -10,8 +10,9 @@ from ..cure.mixing import weighed_words
 from ..files.actions import ACTION_WORDS, Action, Place, action_of
 from ..files.plan import Plan
 from ..files.result import StageOut
-from ..files.stages import BY_SIDES, Brine, Stage
+from ..files.stages import BY_SIDES, Brine
 from ..heat.media import medium_c
+from ..solve.batches import batches_of
 
 StepKind = Literal["start", "move", "turn", "pull", "end", "wash", "baste", "prep", "lay"]
 
@@ -100,11 +101,14 @@ def steps_of(plan: Plan, runs: Sequence[StageOut]) -> list[Step]:
     return steps
 
 
-def _recipe(to: Stage | None) -> str:
-    """Amounts to weigh for a brine with a recipe."""
-    if not isinstance(to, Brine) or to.recipe is None:
+def _how(plan: Plan, runs: Sequence[StageOut], i: int) -> str:
+    """Amounts to weigh for a brine with a recipe; the batches in which pieces go in."""
+    if i == len(plan.stages):
         return ""
-    return weighed_words(to.recipe)
+    to = plan.stages[i]
+    if isinstance(to, Brine) and to.recipe is not None:
+        return weighed_words(to.recipe)
+    return str(batches_of(plan, i, runs[i]) or "")
 
 
 def _turns(run: StageOut, side_s: float, exposures: int | None) -> list[float]:
@@ -132,5 +136,5 @@ def _into(plan: Plan, runs: Sequence[StageOut], i: int, from_place: Place, numbe
             action = Action.LIFT
     return Step(
         number, kind, action, i, at, reading, from_place, Place.PLATE if to is None else PLACES[to.kind],
-        None if to is None else medium_c(to), _recipe(to),
+        None if to is None else medium_c(to), _how(plan, runs, i),
     )  # fmt: skip

@@ -17,8 +17,8 @@ MORE_DEVICES = {"wires": ("Four wires", 4, ""), "bath": ("Bath A controller", 1,
 EQUIPMENT: list[dict[str, Any]] = [
     {"kind": "oven", "name": "Oven 1", "station": "Aft wall", "places": 5},
     {"kind": "oven", "name": "Oven 2", "station": "Aft wall", "places": 3},
-    {"kind": "bath", "name": "Bath A", "station": "Sink side", "places": 12},
-    {"kind": "bath", "name": "Bath B", "station": "Sink side", "places": 9},
+    {"kind": "bath", "name": "Bath A", "station": "Sink side", "places": 12, "litres": 28.0, "power_w": 1600.0},
+    {"kind": "bath", "name": "Bath B", "station": "Sink side", "places": 9, "litres": 18.0, "power_w": 1400.0},
     {"kind": "hob", "name": "Ring 1", "station": "Port hob"},
     {"kind": "hob", "name": "Ring 2", "station": "Port hob"},
     {

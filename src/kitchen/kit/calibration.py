@@ -15,6 +15,7 @@ from kitchen.units.number_text import fixed
 from .models import Equipment, Taught
 
 OFFSETS = ("oven", "bath")
+HAVE_LOAD = ("oven", "bath", "fry")  # kinds of stages that stand on equipment with a volume and a heater of its own
 # What a stage says of a thing, and to how many digits.
 KEYS = {"oven": "offset_k", "bath": "offset_k", "pan": "contact", "door": "back_k_min"}
 DIGITS = {"offset_k": 1, "contact": 3, "back_k_min": 1}
@@ -33,7 +34,8 @@ def size_factor_of(kitchen: Kitchen, cut: str) -> float | None:
 
 
 def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapping[str, Any]]) -> dict[str, Any]:
-    """A plan's document with the calibrated values of its equipment (`kit`: {stage: {"id"}}) and cut.
+    """A plan's document with the calibrated values, volume and heater of its equipment (`kit`: {stage: {"id"}}) and
+    the calibrated size of its cut.
 
     Values stated in the plan stay. The same document if there is nothing to add.
     """
@@ -46,12 +48,19 @@ def as_cooked(kitchen: Kitchen, document: dict[str, Any], kit: Mapping[str, Mapp
         stage, equipment = cooked["stages"][int(index)], there.get(values["id"])
         if equipment is not None:
             _calibrate(stage, facts_taught(equipment))
+            fill_load(stage, equipment)
     shape = cooked["piece"]["shape"]
     if shape["kind"] == "from_mass" and shape.get("size_factor", 1.0) == 1.0:
         factor = size_factor_of(kitchen, cooked["piece"]["cut"])
         if factor is not None:
             shape["size_factor"] = factor
     return cooked if cooked != document else document
+
+
+def fill_load(stage: dict[str, Any], equipment: Equipment) -> None:
+    """Add volume and heater of a stage's equipment where the plan states none."""
+    if stage["kind"] in HAVE_LOAD and equipment.load and not stage.get("load"):
+        stage["load"] = equipment.load
 
 
 def _calibrate(stage: dict[str, Any], facts: Mapping[str, float]) -> None:

@@ -17,7 +17,12 @@ from .models import Equipment, KitCheck
 
 PAN_MM = (80.0, 1200.0)
 PAN_KG = (0.1, 40.0)
-ORDER = ("kind", "name", "station", "places", "diameter", "mass", "material", "heat_min", "cool_min", "check_days")
+VOLUME_L, HEATER_W = (0.5, 2000.0), (100.0, 100_000.0)
+LOADED = (Equipment.Kind.OVEN, Equipment.Kind.BATH, Equipment.Kind.FRYER)
+ORDER = (
+    "kind", "name", "station", "places", "diameter", "mass", "material", "volume", "heater", "heat_min", "cool_min",
+    "check_days",
+)  # fmt: skip
 
 
 class EquipmentForm(forms.Form):
@@ -35,6 +40,10 @@ class EquipmentForm(forms.Form):
         self.fields["diameter"] = fields.length("Diameter", units, *PAN_MM, required=False, label="Pan: diameter")
         self.fields["mass"] = fields.mass("Mass", units, 1e3 * PAN_KG[0], 1e3 * PAN_KG[1], required=False)
         self.fields["mass"].label = "Pan: mass"
+        self.fields["volume"] = fields.pot_volume("Volume", units, *VOLUME_L, required=False)
+        self.fields["volume"].label = f"Bath, fryer, oven: volume, {units.pot_volume}"
+        self.fields["heater"] = fields.plain_number("Heater", *HEATER_W, "W", required=False)
+        self.fields["heater"].label = "Heater, W"
         for name, word, least in (("heat_min", "Heats", 0.05), ("cool_min", "Cools", 0.01)):
             label = f"{word}, {units.degree} a minute"
             self.fields[name] = fields.temperature_rate(word, units, least, 200.0, required=False, label=label)
@@ -63,13 +72,14 @@ class EquipmentForm(forms.Form):
     def equipment(self) -> dict[str, Any]:
         """The model's fields, after validation."""
         typed = self.cleaned_data
-        pan = typed["kind"] == Equipment.Kind.PAN
+        pan, loaded = typed["kind"] == Equipment.Kind.PAN, typed["kind"] in LOADED
         return {
             "kind": typed["kind"], "name": typed["name"], "station": typed["station"], "places": typed["places"],
             "check_days": typed["check_days"], "diameter_mm": typed["diameter"] if pan else None,
             "mass_kg": typed["mass"] / 1e3 if pan and typed["mass"] else None,
             "material": typed["material"] if pan else "",
             "heat_c_per_min": typed["heat_min"], "cool_c_per_min": typed["cool_min"],
+            "litres": typed["volume"] if loaded else None, "power_w": typed["heater"] if loaded else None,
         }  # fmt: skip
 
 

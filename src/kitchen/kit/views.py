@@ -44,6 +44,7 @@ def _initial_of(item: Equipment) -> dict[str, Any]:
     """Form values of a piece of equipment."""
     initial = {key: getattr(item, key) for key in ("kind", "name", "station", "places", "material", "check_days")}
     initial |= {"heat_min": item.heat_c_per_min, "cool_min": item.cool_c_per_min}
+    initial |= {"volume": item.litres, "heater": item.power_w}
     return initial | {"diameter": item.diameter_mm, "mass": item.mass_kg * 1e3 if item.mass_kg else None}
 
 

@@ -15,6 +15,7 @@ from ember.files.plan import parse_plan
 from ember.files.result import Result
 from ember.food.catalogue import cut
 from ember.report.brines import refused
+from ember.solve.batches import split_loads
 from ember.solve.log_ends import rule_met_s
 from ember.track.full_steps import full_steps_of, with_preparation
 from kitchen.accounts.models import Kitchen, Person
@@ -87,6 +88,9 @@ def _made(
     if learned is not document:
         document, core = learned, parse_plan(learned)
     result = evaluate(core)
+    if (split := split_loads(document, result)) is not None:
+        document, core = split, parse_plan(split)
+        result = evaluate(core)
     confirmations = _confirmations(plan.kitchen, document, result)
     confirmed = _confirmed(confirmations)
     result_kept = kept_result(core, result, prepared=not waits)

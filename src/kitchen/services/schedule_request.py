@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import datetime as dt
 import json
 from collections import defaultdict
@@ -15,12 +16,17 @@ from ember.evaluate import evaluate
 from ember.files.egg import parse_egg
 from ember.files.plan import parse_plan
 from ember.files.service import TaskOut
+from ember.files.stages import Bath, Fry, Load, Oven, Stage
+from ember.heat.load import preheat_min
+from ember.heat.media import medium_c
 from ember.kit.equipment import HAS_SETTING, tolerance_k
 from ember.service.companions import CompanionKind, companion_kinds
 from ember.service.of_plan import tasks_of_plan
 from ember.service.task_ref import TaskKind, TaskRef
+from ember.solve.batches import split_loads
 from kitchen.eggs.models import EggPlan
 from kitchen.kit.allocation import ROOM, Allocation, Wanted, room_of
+from kitchen.kit.calibration import fill_load
 from kitchen.kit.models import Equipment
 
 from .models import Dish, Service
@@ -30,8 +36,14 @@ from .words import KIND_NAMES
 
 ALONE = HAS_SETTING  # each is one of its own; of other kinds all are one with many places
 # Where nobody measured: °C a minute up and down; common practice.
-RATES = {"oven": (10.0, 3.5), "bath": (1.5, 0.4), "cupboard": (4.0, 1.0)}
+RATES = {"oven": (10.0, 3.5), "bath": (1.5, 0.4), "cupboard": (4.0, 1.0), "fryer": (12.0, 2.0), "plancha": (15.0, 4.0)}
 COLD_C = 20.0
+# What equipment is usually heated to, as a stage: how fast it gets there by its own heater is reckoned for this.
+HEATS_TO: dict[str, Stage] = {
+    "oven": Oven(air_c=180, minutes=1),
+    "bath": Bath(water_c=60, minutes=1),
+    "fryer": Fry(oil_c=175, minutes=1),
+}
 PLATE, EGGS = str(TaskRef(TaskKind.PLATE)), str(TaskRef(TaskKind.EGGS))
 EGG_HANDS_MIN = 4.0
 PAN_WAITS_MIN = 30.0  # a sauce is made while its pan or its juices are warm; common practice
@@ -47,8 +59,13 @@ class ScheduleRequest:
 
 @lru_cache(maxsize=256)
 def _plan_tasks(document: str, portions: int) -> str:
-    plan = parse_plan(json.loads(document))
-    return json.dumps(tasks_of_plan(plan, evaluate(plan), portions))
+    values = json.loads(document)
+    plan = parse_plan(values)
+    result = evaluate(plan)
+    if (split := split_loads(values, result)) is not None:
+        plan = parse_plan(split)
+        result = evaluate(plan)
+    return json.dumps(tasks_of_plan(plan, result, portions))
 
 
 def plan_tasks(document: Mapping[str, Any], portions: int) -> list[dict[str, Any]]:
@@ -66,6 +83,7 @@ def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, 
     kinds = {use["equipment"] for rows in tasks.values() for task in rows for use in task["uses"]}
     equipment = _equipment(service, there, kinds)
     _assign(dishes, tasks, there)
+    _with_loads(dishes, tasks, there, kitchen.standard)
     last = max(dish.plate_up for dish in dishes)
     rows = [
         {
@@ -82,10 +100,19 @@ def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, 
     return ScheduleRequest(request, {machine["id"]: machine["name"] for machine in request["equipment"]})
 
 
-def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
-    """A dish's tasks with companions and choices, on kinds of equipment."""
+def dish_tasks(
+    dish: Dish, standard: str, machines: Mapping[int | None, Equipment] | None = None
+) -> list[dict[str, Any]]:
+    """A dish's tasks with companions and choices, on kinds of equipment; `machines`: those of stages, by stage, that
+    say what they hold.
+    """
     if dish.plan is not None:
         document = for_portions({**dish.plan.document, "standard": standard}, dish.portions)
+        if machines:
+            document = {**document, "stages": copy.deepcopy(document["stages"])}
+            for i, stage in enumerate(document["stages"]):
+                if i in machines:
+                    fill_load(stage, machines[i])
         tasks = plan_tasks(document, dish.portions)
         for task in tasks:
             task["name"] = f"{dish.name}, {task['name'].lower()}"
@@ -102,6 +129,28 @@ def dish_tasks(dish: Dish, standard: str) -> list[dict[str, Any]]:
     for task in tasks:
         _choose(task, dish.choice(task["id"]))
     return tasks
+
+
+def _with_loads(
+    dishes: Iterable[Dish], tasks: dict[Any, list[dict[str, Any]]], there: Iterable[Equipment], standard: str
+) -> None:
+    """Plan dishes again whose equipment says what it holds: its load may be more than it bears at once."""
+    machines = {key_of(machine): machine for machine in there if machine.load}
+    for dish in dishes:
+        on = {
+            task["id"]: machines[use["equipment"]]
+            for task in tasks[dish.pk]
+            for use in task["uses"]
+            if use["equipment"] in machines and TaskRef.of(task["id"]).stage is not None
+        }
+        if dish.plan is None or not on:
+            continue
+        places = {task["id"]: [use["equipment"] for use in task["uses"]] for task in tasks[dish.pk]}
+        amounts = {task["id"]: [use.get("amount", 1) for use in task["uses"]] for task in tasks[dish.pk]}
+        tasks[dish.pk] = dish_tasks(dish, standard, {TaskRef.of(key).stage: machine for key, machine in on.items()})
+        for task in tasks[dish.pk]:
+            for use, place, amount in zip(task["uses"], places[task["id"]], amounts[task["id"]], strict=True):
+                use["equipment"], use["amount"] = place, amount
 
 
 def dish_meat_g(dish: Dish) -> float:
@@ -242,14 +291,25 @@ def _equipment(service: Service, there: list[Equipment], kinds: set[str]) -> lis
     return machines
 
 
+def _heats_c_per_min(machine: Equipment) -> float | None:
+    """How fast equipment heats, by its own volume and heater; None where nobody said them."""
+    if machine.kind not in HEATS_TO or not machine.load:
+        return None
+    stage = HEATS_TO[machine.kind].model_copy(update={"load": Load(**machine.load)})
+    set_c = medium_c(stage)
+    minutes = preheat_min(stage, set_c)
+    return None if not minutes else round((set_c - COLD_C) / minutes, 2)
+
+
 def _alone(machine: Equipment, service: Service) -> dict[str, Any]:
     heat, cool = RATES.get(machine.kind, (None, None))
+    heat = machine.heat_c_per_min or _heats_c_per_min(machine) or heat
     values: dict[str, Any] = {
         "id": key_of(machine), "kind": machine.kind, "name": machine.name, "capacity": room_of(machine),
         "setting_tolerance_c": tolerance_k(machine.kind),
     }  # fmt: skip
-    if rate := machine.heat_c_per_min or heat:
-        values["heat_c_per_min"] = rate
+    if heat:
+        values["heat_c_per_min"] = heat
     if rate := machine.cool_c_per_min or cool:
         values["cool_c_per_min"] = rate
     if service.started_at is None and machine.kind in RATES:

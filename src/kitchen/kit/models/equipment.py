@@ -11,7 +11,7 @@ from kitchen.accounts.models import KitchenOwned, KitchenQuerySet
 
 SAID = (
     "kind", "name", "station", "places", "check_days", "diameter_mm", "mass_kg", "material", "heat_c_per_min",
-    "cool_c_per_min",
+    "cool_c_per_min", "litres", "power_w",
 )  # fmt: skip
 
 
@@ -25,7 +25,7 @@ class EquipmentQuerySet(KitchenQuerySet["Equipment"]):
 
 class Equipment(KitchenOwned):
     """An oven, bath, ring, pan, shelf or fridge. A pan has diameter, mass and material; most others a number of
-    places.
+    places; `litres` and `power_w`: what a bath or fryer holds, or an oven's inside, and its heater.
     """
 
     class Kind(models.TextChoices):
@@ -57,6 +57,8 @@ class Equipment(KitchenOwned):
     material = models.CharField(max_length=16, choices=Material, blank=True)
     heat_c_per_min = models.FloatField(null=True, blank=True)
     cool_c_per_min = models.FloatField(null=True, blank=True)
+    litres = models.FloatField(null=True, blank=True)
+    power_w = models.FloatField(null=True, blank=True)
     check_days = models.PositiveSmallIntegerField(default=28)
     updated_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
     updated_at = models.DateTimeField(auto_now=True)
@@ -89,6 +91,12 @@ class Equipment(KitchenOwned):
     def has_setting(self) -> bool:
         """Whether it has a temperature setting that can be checked."""
         return self.kind not in (self.Kind.HOB, self.Kind.SHELF)
+
+    @property
+    def load(self) -> dict[str, float]:
+        """What holds the food and heats it, in the form of a plan; empty where nobody said."""
+        said = {"litres": self.litres, "power_w": self.power_w}
+        return {key: value for key, value in said.items() if value is not None}
 
     @property
     def vessel(self) -> dict[str, object]:
