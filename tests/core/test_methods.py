@@ -13,6 +13,7 @@ from ember.kinetics.texture import hours_to_tender
 from ember.methods.apply import applied
 from ember.methods.library import Method, methods, suitable
 from ember.methods.prep import place_for, prep_kinds, thought_of
+from ember.solve.fit import with_method
 
 from .plans import document
 
@@ -51,8 +52,9 @@ def test_it_lands_on_what_is_wanted(method):
         piece = {"shape": {"kind": form.kind, SHAPES[form.kind]: form.size_mm}}
         if form.radius_share is not None:
             piece = {"shape": {"kind": "from_mass"}, "mass_g": 2000}
-        plan = document([{"kind": "temper", "minutes": 1}], row.id, **piece) | applied(method, row.id, aim_of(row))
-        assert evaluate(parse_plan(plan)).core.peak_c == pytest.approx(method.aim_c or aim_of(row), abs=2.0), row.id
+        plan = parse_plan(document([{"kind": "temper", "minutes": 1}], row.id, **piece))
+        plan = with_method(plan, applied(method, row.id, aim_of(row)))
+        assert evaluate(plan).core.peak_c == pytest.approx(method.aim_c or aim_of(row), abs=2.0), row.id
 
 
 def test_tough_methods_are_as_long_as_the_collagen_takes():

@@ -11,8 +11,8 @@ from pydantic import Field, ValidationError, model_validator
 
 from .base import FileModel, House, Text
 from .outline import TIED
-from .piece import Piece, Slab
-from .stages import HEATING, QUICK, Brine, Stage
+from .piece import Cylinder, Piece, Slab, Sphere
+from .stages import HEATING, QUICK, Bath, Brine, Stage
 from .wrong import describe_validation
 
 FORMAT = "open-ember/plan"
@@ -45,7 +45,7 @@ class Prep(FileModel):
 
     kind: Literal[
         "score", "snip", "tie", "dry", "season", "rub", "press", "portion", "carve", "tenderise",
-        "trim", "fold", "skewer", "shield", "butterfly", "spatchcock",
+        "trim", "fold", "skewer", "shield", "butterfly", "spatchcock", "truss",
     ]  # fmt: skip
     minutes: float = Field(0, ge=0, le=14 * 1440)
     before: int = Field(0, ge=0, le=40)
@@ -68,6 +68,15 @@ class Plan(FileModel):
     prep: list[Prep] = Field(default_factory=list, max_length=40)
     stages: list[Stage] = Field(min_length=1, max_length=40)
     depth_map: bool = False
+
+    @model_validator(mode="after")
+    def _suits_its_form(self) -> Plan:
+        if any(step.kind == "truss" for step in self.prep) and self.piece.shape.kind != "from_mass":
+            raise ValueError("prep: only a whole bird is trussed; its legs are tied against it")
+        for i, stage in enumerate(self.stages):
+            if isinstance(stage, Bath) and stage.lies == "against" and isinstance(self.piece.shape, Cylinder | Sphere):
+                raise ValueError(f"stages[{i}].lies: only flat pieces touch all along")
+        return self
 
     @property
     def pull_stage(self) -> int | None:

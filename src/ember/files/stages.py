@@ -73,12 +73,15 @@ class Load(FileModel):
 
 
 class Bath(_Timed):
-    """In a water bath. `offset_k`: how much hotter the bath is than its setting."""
+    """In a water bath. `offset_k`: how much hotter the bath is than its setting. `lies` "against" another piece, a pair
+    of them touching all along: water reaches its other face only.
+    """
 
     kind: Literal["bath"] = "bath"
     water_c: float = Field(ge=-2, le=100)
     bagged: bool = True
     stirred: bool = True
+    lies: Literal["free", "against"] = "free"
     offset_k: float = Field(0, ge=-10, le=10)
     load: Load | None = None
 
@@ -228,10 +231,11 @@ class Oven(_Timed):
 
 
 class Fry(_Timed):
-    """In hot oil, submerged."""
+    """In hot oil, submerged; `coat`: what it wears, crumbs of two millimetres or a batter of three."""
 
     kind: Literal["fry"] = "fry"
     oil_c: float = Field(ge=60, le=230)
+    coat: Literal["none", "flour", "crumb", "batter"] = "none"
     load: Load | None = None
 
 

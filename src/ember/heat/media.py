@@ -27,7 +27,7 @@ from .load import loaded
 from .oven import oven_air, oven_segments
 from .pan import pan_segments
 from .rims import with_rim
-from .terms import H_CONTACT, H_DRY, WETNESS, Around
+from .terms import H_CONTACT, H_DRY, WETNESS, Around, H
 
 
 def _in_water(stage: st.Simmer | st.Poach | st.Boil | st.Steam, setting: Setting) -> Segment:
@@ -118,12 +118,17 @@ def _temper(stage: st.Temper, setting: Setting) -> Segment:
 
 
 def _water_bath(stage: st.Bath, setting: Setting) -> Segment:
-    return _bath(stage.water_c + stage.offset_k, stage.stirred, stage.bagged)
+    water = _bath(stage.water_c + stage.offset_k, stage.stirred, stage.bagged)
+    if stage.lies == "against" and setting.two_faces:
+        water.faces[0, H] = 0.0  # a pair of like pieces: no heat passes between them
+    return water
 
 
 def _fry(stage: st.Fry, setting: Setting) -> Segment:
     medium = media()["fry"]
-    return Segment(both(contact(stage.oil_c, medium["h"], medium["h_dry"])))
+    behind = media()["coat"]["resistance"].get(stage.coat, 0.0)
+    wet, dry = (1.0 / (1.0 / medium[key] + behind) for key in ("h", "h_dry"))
+    return Segment(both(contact(stage.oil_c, wet, dry)))
 
 
 def _torch(stage: st.Torch, setting: Setting) -> Segment:

@@ -196,7 +196,8 @@ def grid_of(plan: Plan, refine: float = 1.0, part: Part = "trunk", finest_m: flo
     piece, cut_entry, density = plan.piece, cut(plan.piece.cut), density_of(plan)
     size = body_size(piece, cut_entry, density)
     if part == "thigh":
-        size, piece = thigh_size(piece, cut_entry, density), _unstuffed(piece)
+        trussed = any(step.kind == "truss" for step in plan.prep)
+        size, piece = thigh_size(piece, cut_entry, density, trussed), _unstuffed(piece)
     hollow = HOLLOW if part == "trunk" and _is_filled(plan) else 0.0
     intervals = max(round((SLAB_HALF_INTERVALS if size.exponent == 0.0 else ROUND_INTERVALS) * refine), 4)
     finest = FINEST_DRY_M if piece.properties is not None else FINEST_M

@@ -37,7 +37,8 @@ def _stage(template: Mapping[str, Any], aim_c: float, tender_min: float, turned_
 
 
 def applied(method: Method, cut_id: str, aim_c: float) -> dict[str, Any]:
-    """What a method makes of a plan: "stages", "prep", and "target" if the method has its own core.
+    """What a method makes of a plan: "stages", "prep", "target" if the method has its own core, and "start_c" if it has
+    its own start.
 
     `aim_c`: target peak core, °C. Raises BadInput for an unknown cut.
     """
@@ -52,4 +53,6 @@ def applied(method: Method, cut_id: str, aim_c: float) -> dict[str, Any]:
     }
     if method.aim_c is not None:
         document["target"] = {"core_c": method.aim_c}
+    if method.start_c is not None:
+        document["start_c"] = method.start_c
     return document

@@ -17,6 +17,7 @@ Body = Literal["flat", "round", "bird"]
 class Method(BaseModel):
     """One row: `stages` and `prep` with "aim" and "tender" to be filled in; sizes in mm, temperatures in °C.
 
+    `start_c`: the piece's temperature before it, where that belongs to the method.
     `labels` are the catalogue's words for it; the other lists restrict the cuts it suits, unless empty.
     """
 
@@ -36,6 +37,7 @@ class Method(BaseModel):
     aim_range_c: tuple[float, float] = (0.0, 99.0)
     aim_c: float | None = None
     tender_c: float | None = None
+    start_c: float | None = None
     prep: tuple[dict[str, Any], ...] = ()
     stages: tuple[dict[str, Any], ...] = Field(min_length=1)
 

@@ -111,6 +111,8 @@ def _stages(plan: Plan, outcome: Outcome) -> Iterator[tuple[str, str]]:
         if isinstance(stage, Bath) and stage.water_c < FLOOR_C and (stage.minutes or 0) > 4 * 60:
             text = f"Stage {i + 1}: water under 54.4 °C does not pasteurise; 4 h is the usual limit."
             yield "cold-bath", text
+        if isinstance(stage, Bath) and stage.lies == "against":
+            yield "touching", f"Stage {i + 1}: pieces that touch are coldest where they touch. Probe there."
         if isinstance(stage, CAN_BE_LOADED) and stage.load is not None:
             yield from _load(stage, stage.load.pieces or plan.piece.count, i, outcome)
         if isinstance(stage, Pan):

@@ -120,8 +120,8 @@ def _methods(plan: Plan, ready_s: float) -> Iterator[Fit]:
     size = body_size(plan.piece, cut_entry, density_of(plan)).size_mm
     options = []
     for method in suitable(cut_entry, size, target.aim_c):
-        if method.aim_c is not None:
-            continue  # another dish
+        if method.aim_c is not None or method.start_c is not None:
+            continue  # another dish, or a piece that is not there
         try:
             changed = with_method(plan, applied(method, cut_entry.id, target.aim_c))
             takes_s = simulate_roughly(with_log_ends(changed)).end_s
@@ -135,7 +135,10 @@ def _methods(plan: Plan, ready_s: float) -> Iterator[Fit]:
 
 def with_method(plan: Plan, document: dict[str, Any]) -> Plan:
     """The plan with an applied method's stages and steps. Raises BadInput if they do not suit it."""
-    return Plan.model_validate({**plan.model_dump(mode="json", exclude_none=True), **document})
+    stated = plan.model_dump(mode="json", exclude_none=True)
+    applied_now = {key: value for key, value in document.items() if key != "start_c"}
+    piece = stated["piece"] | ({"start_c": document["start_c"]} if "start_c" in document else {})
+    return Plan.model_validate({**stated, "piece": piece, **applied_now})
 
 
 def fit(plan: Plan, ready_s: float) -> list[Fit]:

@@ -203,6 +203,8 @@ class Chain:
         if target := document.get("target"):
             core = figure(self.units.temperature_value(target["core_c"]), 1)
             self.rest |= {"target": "core", "target_core": core}
+        if "start_c" in document:
+            self.rest["start"] = figure(self.units.temperature_value(document["start_c"]), 1)
 
     # ---------------------------------------------------------------------------------------------------------------
 

@@ -62,6 +62,7 @@ _OVEN_COVERS = (
     ("none", "open"), ("cloth", "buttered cloth"), ("foil", "foil tent"), ("wrapped", "wrapped in foil"),
     ("parcel", "paper parcel"), ("crust", "salt or dough crust"), ("lid", "lid"),
 )  # fmt: skip
+_COATS = (("none", "bare"), ("flour", "floured"), ("crumb", "crumbed"), ("batter", "in batter"))
 _WATER: dict[str, Number | Choice] = {"water_c": Number("Water", -2, 100)}
 _ALTITUDE = Number("Altitude", -400, 5000, "m", required=False)
 # How much there is to cool, and the heater that brings it back; without it the temperature is held.
@@ -78,9 +79,10 @@ STAGE_KINDS: dict[str, Kind] = {
         "Bath", {"water_c": 56, "minutes": 90},
         {
             **_WATER, "bagged": _BAGGED,
-            "stirred": Choice("Water", (("yes", "water moving"), ("no", "still water")), flag=True), **_LOAD,
+            "stirred": Choice("Water", (("yes", "water moving"), ("no", "still water")), flag=True),
+            "lies": Choice("Bags", (("free", "apart"), ("against", "in touching pairs"))), **_LOAD,
         },
-        "water_c", (("", "bagged"), ("", "stirred"), *_LOAD_ROW), common=True,
+        "water_c", (("", "bagged"), ("", "stirred"), ("", "lies"), *_LOAD_ROW), common=True,
     ),
     "pan": Kind(
         "Sear", {"pan_c": 220, "seconds_a_side": 60, "sides": 2},
@@ -131,7 +133,10 @@ STAGE_KINDS: dict[str, Kind] = {
         "seconds_a_side",
         (("coals", "source_c"), ("", "fire"), ("", "zone"), ("", "lid"), ("", "bars"), ("", "sides"), ("", "first")),
     ),
-    "fry": Kind("Fry", {"oil_c": 175, "minutes": 5}, {"oil_c": Number("Oil", 60, 230), **_LOAD}, "oil_c", _LOAD_ROW),
+    "fry": Kind(
+        "Fry", {"oil_c": 175, "minutes": 5}, {"oil_c": Number("Oil", 60, 230), "coat": Choice("Coat", _COATS), **_LOAD},
+        "oil_c", (("", "coat"), *_LOAD_ROW),
+    ),
     "steam": Kind("Steam", {"minutes": 10}, {"altitude_m": _ALTITUDE}, None, (("at", "altitude_m"),)),
     "simmer": Kind("Simmer", {"water_c": 93, "minutes": 30}, _WATER, "water_c"),
     "poach": Kind("Poach", {"water_c": 80, "minutes": 8}, _WATER, "water_c"),
@@ -205,7 +210,8 @@ HEAT_KEYS: dict[str, dict[str, Any]] = {
 # What a stage without the key does.
 DEFAULTS: dict[str, dict[str, Any]] = {
     "temper": {"air_c": 21.0},
-    "bath": {"bagged": True, "stirred": True},
+    "bath": {"bagged": True, "stirred": True, "lies": "free"},
+    "fry": {"coat": "none"},
     "pan": {"sides": 2, "first": "under", "start": "hot"},
     "plancha": {"sides": 2, "first": "under"},
     "grill": {
