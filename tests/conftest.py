@@ -23,6 +23,24 @@ def no_table_of_permissions() -> None:
     post_migrate.disconnect(dispatch_uid="django.contrib.auth.management.create_permissions")
 
 
+@pytest.fixture(scope="session", autouse=True)
+def tables_are_emptied_between_tests() -> Any:
+    """What stands refuses to be emptied. Tests that commit are followed by it all the same, as only an administrator
+    of the database could.
+    """
+    from django.db.backends.postgresql.operations import DatabaseOperations
+
+    refused = DatabaseOperations.sql_flush
+
+    def sql_flush(self: Any, *arguments: Any, **options: Any) -> list[str]:
+        statements = refused(self, *arguments, **options)
+        return ["SET session_replication_role = replica", *statements, "SET session_replication_role = origin"]
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(DatabaseOperations, "sql_flush", sql_flush)
+        yield
+
+
 @pytest.fixture
 def kitchen(db: Any) -> Any:
     from kitchen.accounts.models import Kitchen

@@ -17,7 +17,7 @@ urlpatterns = [
     path("", today, name="home"),
     path("search/", search, name="search"),
     path("counts/", counts, name="counts"),
-    path("healthz", views.healthz, name="healthz"),
+    path("", include("kitchen.health.urls")),
     path("sw.js", views.service_worker, name="service-worker"),
     path("manifest.webmanifest", views.manifest, name="manifest"),
     path("", include("kitchen.accounts.urls")),

@@ -6,7 +6,6 @@ from pathlib import Path
 
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.staticfiles import finders
-from django.db import connection
 from django.http import HttpResponse, JsonResponse
 from django.templatetags.static import static
 
@@ -35,11 +34,3 @@ def manifest(request: KitchenRequest) -> HttpResponse:
         "background_color": "#f4efe6", "theme_color": "#1b1a18", "icons": icons,
     }  # fmt: skip
     return JsonResponse(document, content_type="application/manifest+json")
-
-
-@login_not_required
-def healthz(request: KitchenRequest) -> HttpResponse:
-    """Whether the server and its database respond."""
-    with connection.cursor() as cursor:
-        cursor.execute("select 1")
-    return HttpResponse("ok", content_type="text/plain")

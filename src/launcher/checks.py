@@ -11,6 +11,7 @@ from . import packages
 from .cluster import Cluster
 from .environment import application_environment
 from .paths import LOCAL, ROOT, say
+from .roles import ADMIN
 
 SUITES = ("core", "web", "browser")
 AT_ONCE = 2
@@ -79,7 +80,8 @@ def run(arguments: list[str]) -> int:
     started = cluster.start()
     began = time.monotonic()
     try:
-        env = application_environment(cluster) | {"DJANGO_SETTINGS_MODULE": "kitchen.settings.test"}
+        # The tests make and drop databases, and forge records as only an administrator could.
+        env = application_environment(cluster, ADMIN) | {"DJANGO_SETTINGS_MODULE": "kitchen.settings.test"}
         if arguments:
             suites = [f"tests/{name}" for name in arguments if name in SUITES]
             rest = [argument for argument in arguments if argument not in SUITES]

@@ -13,15 +13,21 @@ import signal
 import socket
 import subprocess
 import time
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from . import roles
+from .ownership import dies_with_parent
 from .packages import postgres_bin
 from .paths import LOCAL, LaunchError, say
+from .roles import password_of
 
-USER = "app"
 DATABASE = "ember"
 FIRST_PORT = 54320
+ORPHANS_NOTICE_S = 10.0
+STARTS_WITHIN_S = 5.0  # what takes longer is recovering
+STOPS_WITHIN_S = 120.0
 
 
 def port_is_free(port: int) -> bool:
@@ -42,6 +48,7 @@ class Cluster:
     home: Path = LOCAL / "db"
     bin: Path = field(default_factory=postgres_bin)
     is_lasting: bool = True  # False: nothing is forced to the disk, for tests
+    _child: subprocess.Popen[bytes] | None = field(default=None, init=False, repr=False)
 
     @property
     def data(self) -> Path:
@@ -65,8 +72,8 @@ class Cluster:
         return self.port if self._port_file.exists() else None
 
     @property
-    def password(self) -> str:
-        return (LOCAL / "db-password").read_text().strip()
+    def _roles_file(self) -> Path:
+        return self.home / "roles"
 
     # -- who runs it ---------------------------------------------------------------------------------
 
@@ -111,31 +118,28 @@ class Cluster:
     # -- life ----------------------------------------------------------------------------------------
 
     def create(self) -> None:
-        """Create the data folder: password sign-in, loopback only, no socket (so no limit of path length)."""
-        if (self.data / "PG_VERSION").exists():
+        """Create the data folder: password sign-in, loopback only, no socket (its path may be too long), checksums."""
+        if (self.data / "PG_VERSION").exists() and (self.is_lasting or self._roles_file.exists()):
             return
-        LOCAL.mkdir(exist_ok=True)
-        self.home.mkdir(exist_ok=True)
+        LOCAL.mkdir(parents=True, exist_ok=True)
+        self.home.mkdir(parents=True, exist_ok=True)
         if self.data.exists():  # a first set-up that was interrupted
             shutil.rmtree(self.data)
-        password_file = LOCAL / "db-password"
-        if not password_file.exists():
-            password_file.touch(mode=0o600)
-            password_file.write_text(secrets.token_urlsafe(24))
         handed = self.home / "pw"
         handed.touch(mode=0o600)
-        handed.write_text(self.password)
+        handed.write_text(password_of(roles.ADMIN))
         try:
             prefix = self._prefix()
             if os.geteuid() == 0:
                 owner = "postgres" if prefix and prefix[0] == "setpriv" else "root"
                 subprocess.run(["chown", "-R", f"{owner}:{owner}", str(self.home)], check=True)
             self._run(
-                str(self.bin / "initdb"), "-D", str(self.data), "-U", USER, "-A", "scram-sha-256",
-                f"--pwfile={handed}", "-E", "UTF8", "--locale=C.UTF-8", "--no-instructions",
+                str(self.bin / "initdb"), "-D", str(self.data), "-U", roles.ADMIN, "-A", "scram-sha-256",
+                f"--pwfile={handed}", "--data-checksums", "-E", "UTF8", "--locale=C.UTF-8", "--no-instructions",
             )  # fmt: skip
         finally:
             handed.unlink(missing_ok=True)
+        self._roles_file.write_text("with roles\n")
         with (self.data / "postgresql.conf").open("a") as conf:
             conf.write("\nlisten_addresses = '127.0.0.1'\nunix_socket_directories = ''\nlog_min_messages = warning\n")
             if not self.is_lasting:
@@ -164,66 +168,138 @@ class Cluster:
         )  # fmt: skip
         return done.returncode == 0
 
-    def _clear_stale(self) -> None:
-        pid_file = self.data / "postmaster.pid"
-        deadline = time.monotonic() + 10
-        while self._processes() and time.monotonic() < deadline:
-            if self.is_ready():
-                return
-            time.sleep(0.2)
-        for pid in self._processes():  # orphans of a killed postmaster that did not notice
-            os.kill(pid, signal.SIGKILL)
-        pid_file.unlink(missing_ok=True)
+    def _postmaster(self) -> int | None:
+        """The live postmaster of this data folder, ready or still recovering; None if there is none."""
+        try:
+            pid = int((self.data / "postmaster.pid").read_text().split()[0])
+        except (OSError, ValueError, IndexError):
+            return None
+        return pid if pid in self._processes() else None
 
-    def start(self) -> bool:
-        """Bring the server up. Returns whether it was this call that started it."""
+    def _clear_stale(self) -> None:
+        """Clear what a killed postmaster left: processes that did not notice, and its pid file."""
+        deadline = time.monotonic() + ORPHANS_NOTICE_S
+        while self._processes() and time.monotonic() < deadline:
+            time.sleep(0.2)
+        for pid in self._processes():
+            os.kill(pid, signal.SIGKILL)
+        (self.data / "postmaster.pid").unlink(missing_ok=True)
+
+    def start(self, as_child: bool = False, should_stop: Callable[[], bool] = lambda: False) -> bool:
+        """Bring the server up, and wait as long as it takes to recover. Returns whether it was this call that started
+        it. `as_child`: it ends with this process, however that ends.
+        """
         self.create()
         if self.is_ready():
             return False
-        if (self.data / "postmaster.pid").exists():
-            self._clear_stale()
-            if self.is_ready():
-                return False
+        if self._postmaster() is not None:
+            return self._wait_until_ready(should_stop) and False
+        self._clear_stale()
         first = self.port if self._port_file.exists() else FIRST_PORT
         for port in [first, *range(FIRST_PORT, FIRST_PORT + 200)]:
             if not port_is_free(port):
                 continue
-            started = self._run(
-                str(self.bin / "pg_ctl"), "-D", str(self.data), "-l", str(self.log), "-w", "-s",
-                "-o", f"-p {port}", "start", check=False,
-            )  # fmt: skip
-            if started.returncode == 0:
-                self._port_file.write_text(str(port))
+            self._launch(port, as_child)
+            self._port_file.write_text(str(port))
+            if self._wait_until_ready(should_stop):
                 self._ensure_database()
+                return True
+            if should_stop():
                 return True
             if port_is_free(port):
                 tail = self.log.read_text(errors="replace")[-800:] if self.log.exists() else ""
-                raise LaunchError(f"PostgreSQL did not start: {started.stderr.strip()}\n{tail}")
+                raise LaunchError(f"PostgreSQL did not start.\n{tail}")
         raise LaunchError("No free port for PostgreSQL between 54320 and 54519.")
 
-    def stop(self) -> None:
-        """Stop the server if it runs; fast, so that open connections do not hold it."""
-        if self._processes():
-            self._run(str(self.bin / "pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "-s", "stop", check=False)
+    def _launch(self, port: int, as_child: bool) -> None:
+        """Start a postmaster, without waiting until it answers."""
+        prefix = self._prefix()
+        self._own_files(prefix)
+        command = [*prefix, str(self.bin / "postgres"), "-D", str(self.data), "-p", str(port)]
+        if as_child:
+            # Given by the last program that changes the user: a change of user takes it away.
+            command = [*prefix, *dies_with_parent("INT", command[len(prefix) :])]
+        with self.log.open("ab") as log:
+            self._child = subprocess.Popen(
+                command, cwd="/", stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True
+            )
 
-    def environment(self) -> dict[str, str]:
-        """Environment variables for the connection."""
+    def _wait_until_ready(self, should_stop: Callable[[], bool]) -> bool:
+        """Wait while a postmaster lives; whether it answers. It may recover for long, which is said."""
+        began, told = time.monotonic(), False
+        while not should_stop():
+            if self.is_ready():
+                return True
+            passed = time.monotonic() - began
+            gone = self._child is not None and self._child.poll() is not None
+            if gone or (passed > STARTS_WITHIN_S and self._postmaster() is None):
+                return False
+            if passed > STARTS_WITHIN_S and not told:
+                say("The database is recovering; waiting for it ...")
+                told = True
+            time.sleep(0.1)
+        return False
+
+    def stop(self) -> bool:
+        """Stop the server if it runs, fast, so that open connections do not hold it. Returns whether it ran."""
+        pid = self._postmaster()
+        if pid is None:
+            ran = bool(self._processes())
+            if ran:
+                self._clear_stale()
+            return ran
+        os.kill(pid, signal.SIGINT)
+        deadline = time.monotonic() + STOPS_WITHIN_S
+        while self._processes() and time.monotonic() < deadline:
+            if self._child is not None:
+                self._child.poll()
+            time.sleep(0.05)
+        if self._processes():
+            raise LaunchError(f"The database does not stop (pid {pid}); see {self.log}")
+        return True
+
+    def environment(self, role: str = roles.APP) -> dict[str, str]:
+        """Environment variables for a connection as one of the roles."""
         return {
             "EMBER_DB_HOST": "127.0.0.1",
             "EMBER_DB_PORT": str(self.port),
             "EMBER_DB_NAME": DATABASE,
-            "EMBER_DB_USER": USER,
-            "EMBER_DB_PASSWORD": self.password,
+            "EMBER_DB_USER": role,
+            "EMBER_DB_PASSWORD": password_of(role),
         }
 
-    def _ensure_database(self) -> None:
-        env = {**os.environ, "PGPASSWORD": self.password}
-        base = ["-h", "127.0.0.1", "-p", str(self.port), "-U", USER]
-        query = f"select 1 from pg_database where datname='{DATABASE}'"
-        seen = subprocess.run(
-            [self.bin / "psql", *base, "-d", "postgres", "-Atc", query],
-            env=env, capture_output=True, text=True, check=True,
+    def psql(self, sql: str, database: str = "postgres", role: str = roles.ADMIN, password: str | None = None) -> str:
+        """What one script answers, a row a line. Raises LaunchError with the server's words."""
+        env = {**os.environ, "PGPASSWORD": password or password_of(role)}
+        base = ["-h", "127.0.0.1", "-p", str(self.port), "-U", role, "-d", database]
+        done = subprocess.run(
+            [self.bin / "psql", *base, "-XAtq", "-v", "ON_ERROR_STOP=1"], input=sql,
+            env=env, capture_output=True, text=True, check=False,
         )  # fmt: skip
-        if seen.stdout.strip() != "1":
+        if done.returncode != 0:
+            raise LaunchError(f"The database refused: {done.stderr.strip()}")
+        return done.stdout.strip()
+
+    def _ensure_database(self) -> None:
+        """The roles and the database, which belongs to the owner."""
+        if not self._roles_file.exists():
+            self._give_it_roles()
+        handed_over = f"handed over in format {roles.FORMAT}\n"
+        if self._roles_file.read_text() == handed_over:
+            return
+        self.psql(roles.make_roles())
+        if self.psql(f"SELECT 1 FROM pg_database WHERE datname = '{DATABASE}'") != "1":
             say("Making the database ...")
-            subprocess.run([self.bin / "createdb", *base, DATABASE], env=env, check=True, capture_output=True)
+            self.psql(f"CREATE DATABASE {DATABASE} OWNER {roles.OWNER}")
+        self.psql(roles.hand_over(DATABASE), DATABASE)
+        self._roles_file.write_text(handed_over)
+
+    def _give_it_roles(self) -> None:
+        """Turn a cluster from before the roles, whose application was its administrator, into one with them."""
+        say("The database gets an owner of its own ...")
+        first, stand_in = password_of(roles.APP), secrets.token_urlsafe(24)
+        self.psql(roles.MAKE_A_STAND_IN.format(password=stand_in), role=roles.APP, password=first)
+        admin = password_of(roles.ADMIN)
+        self.psql(roles.RENAME_THE_FIRST.format(password=admin), role=roles.STAND_IN, password=stand_in)
+        self.psql(roles.DROP_THE_STAND_IN)
+        self._roles_file.write_text("with roles\n")

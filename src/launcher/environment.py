@@ -7,6 +7,7 @@ import secrets
 
 from .cluster import Cluster
 from .paths import LOCAL, ROOT
+from .roles import APP
 
 
 def secret_key() -> str:
@@ -20,11 +21,12 @@ def secret_key() -> str:
     return path.read_text().strip()
 
 
-def application_environment(cluster: Cluster) -> dict[str, str]:
-    """A full environment for Django processes."""
+def application_environment(cluster: Cluster, role: str = APP) -> dict[str, str]:
+    """A full environment for Django processes, which reach the database as one of its roles."""
     return {
         **os.environ,
-        **cluster.environment(),
+        **cluster.environment(role),
+        "EMBER_DB_PATIENT": "0" if role == APP else "1",
         "DJANGO_SETTINGS_MODULE": os.environ.get("DJANGO_SETTINGS_MODULE", "kitchen.settings.local"),
         "EMBER_SECRET_KEY": secret_key(),
         "EMBER_ROOT": str(ROOT),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import sys
 from pathlib import Path
@@ -18,4 +19,5 @@ class LaunchError(Exception):
 
 def say(text: str) -> None:
     """Print one line to standard error at once, so that pipes show it in order."""
-    print(text, file=sys.stderr, flush=True)
+    with contextlib.suppress(OSError):  # the terminal may be closed
+        print(text, file=sys.stderr, flush=True)

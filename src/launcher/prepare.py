@@ -10,10 +10,14 @@ import hashlib
 import os
 import subprocess
 import sys
+import time
+from collections.abc import Callable
 
 from .cluster import Cluster
 from .environment import application_environment
+from .ownership import dies_with_parent, end, marked
 from .paths import ROOT, STATIC_ROOT, LaunchError
+from .roles import OWNER
 
 WATCHED = (
     "kitchen/*/migrations/*.py", "kitchen/*/models.py", "kitchen/*/models/*.py", "kitchen/settings/*.py",
@@ -44,18 +48,29 @@ def is_current(cluster: Cluster, with_demo: bool) -> bool:
     return STATIC_ROOT.exists() and stamp_file.exists() and stamp_file.read_text() == _stamp(with_demo)
 
 
-def ensure(cluster: Cluster, with_demo: bool) -> None:
-    """Prepare if something changed since the last time. Raises LaunchError if that fails."""
+def ensure(cluster: Cluster, with_demo: bool, should_stop: Callable[[], bool] = lambda: False) -> bool:
+    """Prepare if something changed since the last time; whether it is done, and not stopped before. Raises LaunchError
+    if it fails.
+    """
     if is_current(cluster, with_demo):
-        return
+        return True
     stamp = _stamp(with_demo)
+    env = marked(application_environment(cluster, OWNER))
     command = [sys.executable, "-m", "launcher.prepare", *([] if with_demo else ["--no-demo"])]
     # The solver is compiled meanwhile, so that no click waits for it.
-    with subprocess.Popen([sys.executable, "-m", "ember.warm"], cwd=ROOT) as warm:
-        done = subprocess.run(command, env=application_environment(cluster), cwd=ROOT, check=False)
-    if done.returncode != 0 or warm.returncode != 0:
+    commands = (command, [sys.executable, "-m", "ember.warm"])
+    running = [subprocess.Popen(dies_with_parent("TERM", each), env=env, cwd=ROOT) for each in commands]
+    while any(each.poll() is None for each in running):
+        if should_stop():
+            end([each.pid for each in running])
+            return False
+        time.sleep(0.1)
+    if should_stop():
+        return False
+    if any(each.returncode != 0 for each in running):
         raise LaunchError("The database could not be brought up to date (see above).")
     (cluster.home / "prepared").write_text(stamp)
+    return True
 
 
 def sign_ins() -> list[str]:
@@ -83,6 +98,7 @@ def main(with_demo: bool) -> None:
 
     django.setup()
     call_command("migrate", interactive=False, verbosity=0)
+    call_command("grant")
     call_command("collectstatic", interactive=False, clear=True, verbosity=0)
     if with_demo:
         call_command("load_demo", if_empty=True, quiet=is_quiet())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import signal
@@ -13,22 +14,22 @@ import urllib.request
 from pathlib import Path
 from types import FrameType
 
-from . import packages, prepare
+from . import ownership, packages, prepare, rotation
 from .cluster import Cluster, port_is_free
 from .environment import application_environment
 from .paths import LOCAL, ROOT, SERVER_STATE, LaunchError, say
 
 WATCH_EVERY_S = 2.0
+FIRST_PAGE_WITHIN_S = 60.0
+STOPS_WITHIN_S = 60.0
 
 
-def running() -> dict[str, int] | None:
-    """`{"pid", "port"}` of this checkout's supervisor when it is alive, else None."""
+def _port_said() -> int | None:
+    """The port that the running supervisor wrote down."""
     try:
-        state = json.loads(SERVER_STATE.read_text())
-        command = Path(f"/proc/{state['pid']}/cmdline").read_bytes().split(b"\0")
-    except (OSError, ValueError, KeyError):
+        return int(json.loads(SERVER_STATE.read_text())["port"])
+    except (OSError, ValueError, KeyError, TypeError):
         return None
-    return state if b"launcher" in command and b"start" in command else None
 
 
 def _who_listens(port: int) -> str:
@@ -62,19 +63,22 @@ def _stop(process: subprocess.Popen[bytes] | None) -> None:
     if process is not None and process.poll() is None:
         process.terminate()
         try:
-            process.wait(15)
+            process.wait(ownership.PATIENCE_S)
         except subprocess.TimeoutExpired:
             os.killpg(process.pid, signal.SIGKILL)
+            process.wait()
 
 
 class Supervisor:
-    """Runs gunicorn as a child, restarts what dies, and stops what it started."""
+    """Runs database, web server, worker and probes as children, restarts what dies, and stops what it started.
+
+    Children die with it, even by kill -9.
+    """
 
     def __init__(self, port: int, with_demo: bool) -> None:
         self.port = port
         self.with_demo = with_demo
         self.cluster = Cluster()
-        self.started_cluster = False
         self.web: subprocess.Popen[bytes] | None = None
         self.worker: subprocess.Popen[bytes] | None = None
         self.galley: subprocess.Popen[bytes] | None = None
@@ -83,39 +87,44 @@ class Supervisor:
     def _stop_signal(self, number: int, frame: FrameType | None) -> None:
         self.stopping = True
 
+    def _is_stopping(self) -> bool:
+        return self.stopping
+
+    def _spawn(self, command: list[str], log: Path, **more: str) -> subprocess.Popen[bytes]:
+        """Start a child in a session of its own: Ctrl-C in the terminal reaches only the supervisor, which stops things
+        in order. What it writes besides its own log goes to the same file.
+        """
+        env = ownership.marked(application_environment(self.cluster)) | {"EMBER_LOG_FILE": str(log)} | more
+        with log.open("ab") as file:
+            return subprocess.Popen(
+                ownership.dies_with_parent("TERM", command), env=env, cwd=ROOT, start_new_session=True, stdout=file,
+                stderr=file,
+            )  # fmt: skip
+
     def _spawn_web(self) -> None:
         command = [
-            sys.executable, "-m", "gunicorn", "kitchen.wsgi:application", "--bind", f"127.0.0.1:{self.port}",
-            "--worker-class", "gthread", "--workers", "2", "--threads", "8", "--graceful-timeout", "10", "--preload",
-            "--log-level", "warning", "--error-logfile", str(LOCAL / "web.log"),
-        ]  # fmt: skip
-        # Its own session: Ctrl-C in the terminal reaches only the supervisor, which stops things in order.
-        self.web = subprocess.Popen(
-            command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True
-        )
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "--config",
+            "python:kitchen.web_server",
+            "kitchen.wsgi:application",
+        ]
+        self.web = self._spawn(command, LOCAL / "web.log", EMBER_BIND=f"127.0.0.1:{self.port}")
 
     def _spawn_worker(self) -> None:
         # Forecasts may wait a moment, people at a screen may not.
-        command = ["nice", "-n", "10", sys.executable, "-m", "django", "procrastinate", "worker"]
-        with (LOCAL / "worker.log").open("ab") as log:
-            self.worker = subprocess.Popen(
-                command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True,
-                stdout=log, stderr=log,
-            )  # fmt: skip
+        command = ["nice", "-n", "10", sys.executable, "-m", "django", "worker"]
+        self.worker = self._spawn(command, LOCAL / "worker.log")
 
     def _spawn_galley(self) -> None:
         """The demonstration's probes; they stop with the rest."""
         url = f"http://127.0.0.1:{self.port}"
         own = ["-m", "kitchen.demo.galley", "--url", url, "--tokens", str(LOCAL)]
-        command = ["nice", "-n", "10", sys.executable, *own]
-        with (LOCAL / "galley.log").open("ab") as log:
-            self.galley = subprocess.Popen(
-                command, env=application_environment(self.cluster), cwd=ROOT, start_new_session=True,
-                stdout=log, stderr=log,
-            )  # fmt: skip
+        self.galley = self._spawn(["nice", "-n", "10", sys.executable, *own], LOCAL / "galley.log")
 
     def _wait_for_first_page(self) -> None:
-        deadline = time.monotonic() + 60
+        deadline = time.monotonic() + FIRST_PAGE_WITHIN_S
         while not self.stopping and time.monotonic() < deadline:
             if _answers(self.port):
                 return
@@ -133,7 +142,7 @@ class Supervisor:
             if not self.cluster.is_ready():
                 say("The database stopped; starting it again ...")
                 try:
-                    self.started_cluster |= self.cluster.start()
+                    self.cluster.start(as_child=True, should_stop=self._is_stopping)
                 except LaunchError as error:
                     say(str(error))
             if self.web is not None and self.web.poll() is not None:
@@ -144,24 +153,20 @@ class Supervisor:
                 self._spawn_worker()
             if self.galley is not None and self.galley.poll() is not None:
                 self._spawn_galley()
-
-    def _stop_web(self) -> None:
-        _stop(self.web)
+            rotation.rotate_large()
 
     def _shut_down(self) -> None:
-        _stop(self.galley)
-        _stop(self.worker)
-        self._stop_web()
-        if self.started_cluster:
-            self.cluster.stop()
+        for child in (self.galley, self.worker, self.web):
+            _stop(child)
+        self.cluster.stop()
         SERVER_STATE.unlink(missing_ok=True)
 
     def run(self) -> None:
         """Serve until told to stop."""
-        signal.signal(signal.SIGTERM, self._stop_signal)
-        signal.signal(signal.SIGINT, self._stop_signal)
-        LOCAL.mkdir(parents=True, exist_ok=True)
+        for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
+            signal.signal(number, self._stop_signal)
         SERVER_STATE.write_text(json.dumps({"pid": os.getpid(), "port": self.port}))
+        ownership.end(ownership.children())  # of a supervisor that was killed a moment ago
         try:
             self._bring_up()
             if not self.stopping:
@@ -181,44 +186,50 @@ class Supervisor:
         port = self.cluster.known_port
         if port is not None and prepare.is_current(self.cluster, self.with_demo):
             self._spawn_web()
-            self.started_cluster = self.cluster.start()
+            self.cluster.start(as_child=True, should_stop=self._is_stopping)
             if self.cluster.port != port:
-                self._stop_web()
+                _stop(self.web)
                 self._spawn_web()
             return
-        self.started_cluster = self.cluster.start()
-        prepare.ensure(self.cluster, self.with_demo)
-        if not self.stopping:
+        self.cluster.start(as_child=True, should_stop=self._is_stopping)
+        if not self.stopping and prepare.ensure(self.cluster, self.with_demo, self._is_stopping):
             self._spawn_web()
 
     def _greet(self) -> None:
-        print(f"Open Ember is at http://127.0.0.1:{self.port}", flush=True)
+        lines = [f"Open Ember is at http://127.0.0.1:{self.port}"]
         if self.with_demo:
-            print("\n".join(prepare.sign_ins()), flush=True)
+            lines += prepare.sign_ins()
         elif address := prepare.setup_address(self.cluster, self.port):
-            print(f"Set up your kitchen (once) at {address}", flush=True)
-        print("Stop with Ctrl-C or ./ember stop", flush=True)
+            lines.append(f"Set up your kitchen (once) at {address}")
+        with contextlib.suppress(OSError):  # the terminal may be closed
+            print("\n".join([*lines, "Stop with Ctrl-C or ./ember stop"]), flush=True)
 
 
 def start(port: int, with_demo: bool) -> None:
     """Set up and serve on 127.0.0.1:port until stopped."""
-    if state := running():
-        print(f"Open Ember already runs at http://127.0.0.1:{state['port']} (pid {state['pid']}).")
+    lock = ownership.claim()
+    if lock is None:
+        where = f" at http://127.0.0.1:{said}" if (said := _port_said()) else ""
+        print(f"Open Ember already runs{where} (pid {ownership.holder()}).")
         return
-    _check_port(port)
-    packages.ensure(packages.FOR_SERVING)
-    Supervisor(port, with_demo).run()
+    with lock:
+        _check_port(port)
+        packages.ensure(packages.FOR_SERVING)
+        Supervisor(port, with_demo).run()
 
 
 def stop() -> None:
-    """Stop this checkout's server and database, whoever started them."""
-    state = running()
-    if state:
-        os.kill(state["pid"], signal.SIGTERM)
-        deadline = time.monotonic() + 30
-        while running() and time.monotonic() < deadline:
-            time.sleep(0.1)
-    if packages.missing(packages.FOR_SERVING):
-        return
-    Cluster().stop()
-    say("Stopped." if state else "Nothing was running.")
+    """Stop what belongs to this checkout, whoever started it, and nothing else."""
+    stopped = False
+    if (pid := ownership.holder()) is not None:
+        os.kill(pid, signal.SIGTERM)
+        if not ownership.wait_until_gone(pid, STOPS_WITHIN_S):
+            os.kill(pid, signal.SIGKILL)
+        stopped = True
+    if left := ownership.children():
+        ownership.end(left)
+        stopped = True
+    if not packages.missing(packages.FOR_SERVING) and Cluster().stop():
+        stopped = True
+    SERVER_STATE.unlink(missing_ok=True)
+    say("Stopped." if stopped else "Nothing was running.")

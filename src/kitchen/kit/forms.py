@@ -17,6 +17,7 @@ from .models import Equipment, KitCheck
 
 PAN_MM = (80.0, 1200.0)
 PAN_KG = (0.1, 40.0)
+FIELDS_OF = {"diameter": "pan", "mass": "pan", "material": "pan", "volume": "loaded", "heater": "loaded"}
 VOLUME_L, HEATER_W = (0.5, 2000.0), (100.0, 100_000.0)
 LOADED = (Equipment.Kind.OVEN, Equipment.Kind.BATH, Equipment.Kind.FRYER)
 ORDER = (
@@ -37,11 +38,11 @@ class EquipmentForm(forms.Form):
 
     def __init__(self, data: Any, units: Units, **kwargs: Any) -> None:
         super().__init__(data, **kwargs)
-        self.fields["diameter"] = fields.length("Diameter", units, *PAN_MM, required=False, label="Pan: diameter")
+        self.fields["diameter"] = fields.length("Diameter", units, *PAN_MM, required=False, label="Diameter")
         self.fields["mass"] = fields.mass("Mass", units, 1e3 * PAN_KG[0], 1e3 * PAN_KG[1], required=False)
-        self.fields["mass"].label = "Pan: mass"
+        self.fields["mass"].label = "Mass"
         self.fields["volume"] = fields.pot_volume("Volume", units, *VOLUME_L, required=False)
-        self.fields["volume"].label = f"Bath, fryer, oven: volume, {units.pot_volume}"
+        self.fields["volume"].label = f"Volume, {units.pot_volume}"
         self.fields["heater"] = fields.plain_number("Heater", *HEATER_W, "W", required=False)
         self.fields["heater"].label = "Heater, W"
         for name, word, least in (("heat_min", "Heats", 0.05), ("cool_min", "Cools", 0.01)):
@@ -50,6 +51,7 @@ class EquipmentForm(forms.Form):
         self.order_fields(ORDER)
         for name, field in self.fields.items():
             field.widget.attrs["id"] = f"kit-{name}"
+            field.of = FIELDS_OF.get(name, "")  # of which kind of equipment it is asked
 
     def clean_name(self) -> str:
         """The name without control characters."""

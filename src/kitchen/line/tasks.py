@@ -10,6 +10,9 @@ from django.db import transaction
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 
+from kitchen.worker.beats import beat
+from kitchen.worker.models import Beat
+
 from . import forecasting
 from .models import Cook
 
@@ -35,8 +38,9 @@ def sweep(timestamp: int) -> None:
     due = forecasting.due_cooks()
     for i in range(0, len(due), TOGETHER):
         if time.monotonic() > end:
-            return
+            break
         forecasting.refresh_some(due[i : i + TOGETHER])
+    beat(Beat.SWEEP)
 
 
 def enqueue_forecast(cook: Cook) -> None:

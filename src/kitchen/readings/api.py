@@ -20,6 +20,7 @@ from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, JsonResponse
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
+from prometheus_client import Counter
 from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, ValidationError
 
 from ember.files.wrong import describe_validation
@@ -38,6 +39,7 @@ CLOCK_SLACK_S = 5.0  # a device clock this far off is left alone
 EPOCH = 1970  # where the clock of a device that has none begins
 LONG_BEHIND_S = 300.0  # what is told of a device without sent_at whose newest reading is older
 POSTS_A_MINUTE = 600
+READINGS = Counter("ember_readings", "Readings stored")
 WRONG_CLOCK = f"The year has to be {EPOCH} to {LAST_YEAR}: check the device's clock."
 
 
@@ -181,6 +183,7 @@ def readings(request: HttpRequest, device: Device) -> JsonResponse:
     clock = _Clock.of(device.kitchen, batch.sent_at)
     accepted, refused = _sorted_out(device, batch, clock)
     new = reading_actions.keep_readings(device.kitchen, accepted)
+    READINGS.inc(new)
     answer: dict[str, object] = {"kept": new, "repeated": len(accepted) - new, "refused": refused}
     if clock.shift:
         answer["clock_off_s"] = round(clock.shift.total_seconds(), 1)

@@ -8,6 +8,8 @@ from pathlib import Path
 
 from csp.constants import NONE, SELF
 
+from kitchen.logs import logging_config
+
 ROOT = Path(os.environ.get("EMBER_ROOT", Path(__file__).resolve().parents[3]))
 LOCAL = Path(os.environ.get("EMBER_LOCAL", ROOT / ".local"))
 
@@ -26,6 +28,8 @@ INSTALLED_APPS = [
     "django_htmx",
     "procrastinate.contrib.django",
     "kitchen",
+    "kitchen.database",
+    "kitchen.worker",
     "kitchen.accounts",
     "kitchen.kit",
     "kitchen.plans",
@@ -46,6 +50,8 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "kitchen.logs.RequestIdMiddleware",
+    "kitchen.health.metrics.MeasureMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -87,6 +93,14 @@ TEMPLATES = [
 
 FORM_RENDERER = "kitchen.units.renderer.StraightRenderer"
 
+# No statement, no wait for a lock and no idle transaction holds the others up for long; a long job sets its own.
+STATEMENT_MS, LOCK_MS, IDLE_MS = 30_000, 10_000, 60_000
+TIMEOUTS = (
+    f"-c statement_timeout={STATEMENT_MS} -c lock_timeout={LOCK_MS} -c idle_in_transaction_session_timeout={IDLE_MS}"
+)
+# A migration and the first load of the demonstration take as long as they take.
+IS_PATIENT = os.environ.get("EMBER_DB_PATIENT") == "1"
+
 DATABASES = {
     "default": {
         "ENGINE": "kitchen.database",
@@ -97,7 +111,7 @@ DATABASES = {
         "PASSWORD": os.environ.get("EMBER_DB_PASSWORD", ""),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,  # a killed database costs no request more than its own
-        "OPTIONS": {"connect_timeout": 5},
+        "OPTIONS": {"connect_timeout": 5, "options": "" if IS_PATIENT else TIMEOUTS},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
@@ -164,15 +178,11 @@ STORAGES = {
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
 
+HEARTBEAT_S = 5.0
+
 # Done work leaves no trace: the forecasts are the trace.
 # What takes long shares one lock, and planning another, so that a place is always free for forecasts.
-PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 3, "delete_jobs": "always"}
+PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 3, "delete_jobs": "always", "update_heartbeat_interval": HEARTBEAT_S}
 PLANNING_AT_ONCE = False  # True: without a worker, within the request, for tests and the demonstration's data
 
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"axes": {"level": "ERROR"}, "procrastinate": {"level": "WARNING"}},
-}
+LOGGING = logging_config(os.environ.get("EMBER_LOG_LEVEL", "WARNING"))
