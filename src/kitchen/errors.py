@@ -8,6 +8,10 @@ from http import HTTPStatus
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 
+from ember.errors import EmberError
+
+from .work import RETRY_S, Busy
+
 
 def problem(
     status: int, code: str, message: str, at: str = "", more: Mapping[str, object] | None = None
@@ -40,11 +44,20 @@ class NotAllowedMiddleware:
 def _answer(request: HttpRequest, status: int, title: str, text: str) -> HttpResponse:
     if request.path.startswith("/api/"):
         return problem(status, str(status), text)
-    context = {"title": title, "text": text}
+    context = {"title": title, "text": text, "request_id": getattr(request, "id", "")}
     try:
         return render(request, "error.html", context, status=status)
     except Exception:  # the database may be what is broken
         return HttpResponse(f"{title}. {text}", status=status, content_type="text/plain; charset=utf-8")
+
+
+def refused_work(request: HttpRequest, error: EmberError) -> HttpResponse:
+    """The page of something that cannot be calculated, or not just now."""
+    if isinstance(error, Busy):
+        response = _answer(request, 503, "Busy", error.message)
+        response.headers["Retry-After"] = RETRY_S
+        return response
+    return _answer(request, 422, "That cannot be calculated", error.message)
 
 
 def forbidden(request: HttpRequest, exception: Exception) -> HttpResponse:
@@ -59,7 +72,12 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 def server_error(request: HttpRequest) -> HttpResponse:
     """The page of a 500."""
-    return _answer(request, 500, "Something went wrong", "Nothing you saved is lost. Go back and try again.")
+    return _answer(
+        request,
+        500,
+        "Something went wrong",
+        "What you just sent may not be saved. Go back and look before you send it again.",
+    )
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:

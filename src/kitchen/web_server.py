@@ -30,4 +30,4 @@ def child_exit(server: Any, worker: Any) -> None:
     """Forget the gauges of a process that ended."""
     from prometheus_client import multiprocess
 
-    multiprocess.mark_process_dead(worker.pid)
+    multiprocess.mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]

@@ -28,7 +28,12 @@ def _python(*arguments: str) -> list[str]:
 def _of_the_source() -> list[Command]:
     """What needs nothing but the source, each on one processor."""
     lint_imports = "import sys; from importlinter.cli import lint_imports_command; sys.exit(lint_imports_command())"
-    with_examples = ("src/ember", "src/kitchen/units/number_text.py", "src/kitchen/units/dates.py")
+    with_examples = (
+        "src/ember",
+        "src/kitchen/units/number_text.py",
+        "src/kitchen/units/dates.py",
+        "src/kitchen/csv_cells.py",
+    )
     return [
         ("compiled", _python("ember.warm", "--all", "--without-sections")),  # else the first tests wait for it
         ("sections compiled", _python("ember.warm", "--sections")),

@@ -90,27 +90,24 @@ class Supervisor:
     def _is_stopping(self) -> bool:
         return self.stopping
 
-    def _spawn(self, command: list[str], log: Path, **more: str) -> subprocess.Popen[bytes]:
+    def _spawn(self, command: list[str], log: Path) -> subprocess.Popen[bytes]:
         """Start a child in a session of its own: Ctrl-C in the terminal reaches only the supervisor, which stops things
         in order. What it writes besides its own log goes to the same file.
         """
-        env = ownership.marked(application_environment(self.cluster)) | {"EMBER_LOG_FILE": str(log)} | more
+        env = ownership.marked(application_environment(self.cluster)) | {"EMBER_LOG_FILE": str(log)}
+        # Without supervisor and database there is nothing left that could be finished.
         with log.open("ab") as file:
             return subprocess.Popen(
-                ownership.dies_with_parent("TERM", command), env=env, cwd=ROOT, start_new_session=True, stdout=file,
+                ownership.dies_with_parent("KILL", command), env=env, cwd=ROOT, start_new_session=True, stdout=file,
                 stderr=file,
             )  # fmt: skip
 
     def _spawn_web(self) -> None:
         command = [
-            sys.executable,
-            "-m",
-            "gunicorn",
-            "--config",
-            "python:kitchen.web_server",
-            "kitchen.wsgi:application",
-        ]
-        self.web = self._spawn(command, LOCAL / "web.log", EMBER_BIND=f"127.0.0.1:{self.port}")
+            sys.executable, "-m", "gunicorn", "kitchen.wsgi:application", "--config", "python:kitchen.web_server",
+            "--bind", f"127.0.0.1:{self.port}",
+        ]  # fmt: skip
+        self.web = self._spawn(command, LOCAL / "web.log")
 
     def _spawn_worker(self) -> None:
         # Forecasts may wait a moment, people at a screen may not.

@@ -13,6 +13,7 @@ from ..errors import BadInput, NeverReached
 from ..files.base import MAX_STAGE_S
 from ..files.stages import BY_SIDES, Medium, Stage
 from . import terms
+from .budget import spend, steps_left
 from .faces import Segment
 from .grid import FloatArray
 from .media import hottest_c, segments
@@ -132,8 +133,10 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
     around, around_c = _around(segment, state)
     t, history, sums, ended = run_rimmed(
         state.food, around_c, problem.body_in(stage), problem.food, segment.faces, around, segment.rim,
-        np.array(state.across), segment.boil_c, stop, problem.tolerance_k, longest_step_s(stop), MAX_STEPS,
+        np.array(state.across), segment.boil_c, stop, problem.tolerance_k, longest_step_s(stop),
+        steps_left(MAX_STEPS),
     )  # fmt: skip
+    spend(len(t))
     if ended == terms.ENDED_STEPS:
         raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")
     return Block(stage, segment, t, history, sums, ended == terms.ENDED_REACHED)
@@ -152,8 +155,9 @@ def _call_row(
     around, around_c = _around(segment, state)
     done = run_row(
         row.body, row.foods, state.food, faces, ends, stop, problem.tolerance_k, around, around_c,
-        segment.boil_c, MAX_STEPS,
+        segment.boil_c, steps_left(MAX_STEPS),
     )  # fmt: skip
+    spend(len(done.t_s) * done.history.shape[1])
     if done.gave_up:
         raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")
     i = row.body.section

@@ -11,6 +11,7 @@ from typing import Any
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import render
 
+from kitchen.csv_cells import cells
 from kitchen.web import KitchenRequest, attachment, day_in
 
 from .report import LONGEST_DAYS, Counts, Report, report_of
@@ -147,7 +148,7 @@ def report_csv(request: KitchenRequest) -> HttpResponse:
     writer = csv.writer(out)
     writer.writerow(COLUMNS)
     for record in report_made.as_json()["records"]:
-        writer.writerow(["; ".join(record[c]) if isinstance(record[c], list) else record[c] for c in COLUMNS])
+        writer.writerow(cells("; ".join(record[c]) if isinstance(record[c], list) else record[c] for c in COLUMNS))
     response = HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8")
     response.headers["Content-Disposition"] = attachment(name_of(report_made.first, report_made.last), ".csv")
     return response

@@ -73,7 +73,7 @@ def everything() -> tuple[bytes, str]:
     """All numbers of all processes on this host, and their content type."""
     registry = CollectorRegistry()
     if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
-        MultiProcessCollector(registry)
+        MultiProcessCollector(registry)  # type: ignore[no-untyped-call]
         text = generate_latest(registry)
     else:
         text = generate_latest(REGISTRY)

@@ -51,7 +51,7 @@ class EquipmentForm(forms.Form):
         self.order_fields(ORDER)
         for name, field in self.fields.items():
             field.widget.attrs["id"] = f"kit-{name}"
-            field.of = FIELDS_OF.get(name, "")  # of which kind of equipment it is asked
+            field.widget.attrs["data-asked-of"] = FIELDS_OF.get(name, "any")
 
     def clean_name(self) -> str:
         """The name without control characters."""

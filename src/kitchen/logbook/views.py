@@ -16,6 +16,7 @@ from django.views.decorators.http import require_POST
 
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.confirming import NotConfirmedError, confirm_person
+from kitchen.csv_cells import cells
 from kitchen.line import actions as line_actions
 from kitchen.line.cook_readings import came_late, readings_of
 from kitchen.line.errors import LineError
@@ -116,7 +117,7 @@ def readings_csv(request: KitchenRequest, pk: uuid.UUID) -> StreamingHttpRespons
         yield writer.writerow(["time", "probe", "celsius"])
         for at, probe, celsius in merge(taken(), checked, key=lambda reading: reading[0]):
             when = at.astimezone(cook.kitchen.zone).isoformat(timespec="milliseconds")
-            yield writer.writerow([when, probe, f"{celsius:.2f}"])
+            yield writer.writerow([when, *cells([probe]), f"{celsius:.2f}"])
 
     response = StreamingHttpResponse(rows(), content_type="text/csv; charset=utf-8")
     response.headers["Content-Disposition"] = attachment(cook.name, "-readings.csv")

@@ -15,6 +15,7 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput, EmberError
+from kitchen.csv_cells import cells
 from kitchen.web import KitchenRequest, attachment
 
 from . import actions
@@ -114,7 +115,7 @@ def curves_csv(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         columns |= {"thin_core_c": result.thin.curve_c, "thick_core_c": result.thick.curve_c}
     out = io.StringIO()
     writer = csv.writer(out)
-    writer.writerow(columns)
+    writer.writerow(cells(columns))
     writer.writerows(zip(*columns.values(), strict=True))
     return _file(out.getvalue(), "text/csv; charset=utf-8", plan, "-curves.csv")
 

@@ -1,0 +1,127 @@
+"""PostgreSQL's own tools on the application's database: what is dumped, restored, and how much is in it."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+from collections.abc import Iterator
+from contextlib import contextmanager
+from glob import glob
+from pathlib import Path
+
+import psycopg
+from django.conf import settings
+from django.db import connection
+from psycopg import sql
+
+
+
+class DatabaseToolError(Exception):
+    """A tool of PostgreSQL that failed, with its words."""
+
+
+def tool(name: str) -> str:
+    """The path of a tool of the newest PostgreSQL here."""
+    installed = sorted(glob(f"/usr/lib/postgresql/*/bin/{name}"), key=lambda path: int(Path(path).parts[4]))
+    found = installed[-1] if installed else shutil.which(name)
+    if found is None:
+        raise DatabaseToolError(f"{name} is not installed. Install Debian's postgresql-client.")
+    return found
+
+
+def _environment() -> dict[str, str]:
+    known = settings.DATABASES["default"]
+    own = {
+        "PGHOST": str(known["HOST"]), "PGPORT": str(known["PORT"]), "PGUSER": str(known["USER"]),
+        "PGPASSWORD": str(known["PASSWORD"]),
+    }  # fmt: skip
+    if "sslmode" in known.get("OPTIONS", {}):
+        own["PGSSLMODE"] = str(known["OPTIONS"]["sslmode"])
+    return {**os.environ, **own}
+
+
+def _run(*command: str) -> str:
+    done = subprocess.run(command, env=_environment(), capture_output=True, text=True, check=False)
+    if done.returncode != 0:
+        raise DatabaseToolError(done.stderr.strip()[-2000:] or f"{command[0]} failed")
+    return done.stdout
+
+
+def name_here() -> str:
+    """The name of the database in use."""
+    return str(connection.settings_dict["NAME"])
+
+
+@contextmanager
+def snapshot() -> Iterator[str]:
+    """One moment of the database: what is read inside, and what is dumped by this name, is the same state."""
+    with connection.cursor() as cursor:
+        cursor.execute("BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY")
+        try:
+            cursor.execute("SET LOCAL statement_timeout = 0")
+            cursor.execute("SET LOCAL idle_in_transaction_session_timeout = 0")
+            cursor.execute("SELECT pg_export_snapshot()")
+            yield str(cursor.fetchone()[0])
+        finally:
+            cursor.execute("ROLLBACK")
+
+
+def dump(into: Path, moment: str) -> None:
+    """Write the whole database as of a snapshot, compressed, without owners or grants."""
+    _run(
+        tool("pg_dump"), "--format=custom", "--compress=6", "--no-owner", "--no-privileges", "--no-comments",
+        f"--snapshot={moment}", f"--file={into}", name_here(),
+    )  # fmt: skip
+
+
+def restore(dumped: Path, database: str) -> None:
+    """Restore a dump into an empty database, all of it or nothing."""
+    _run(
+        tool("pg_restore"), "--no-owner", "--no-privileges", "--no-comments", "--exit-on-error", "--single-transaction",
+        f"--dbname={database}", str(dumped),
+    )  # fmt: skip
+
+
+def tables(of: psycopg.Connection[tuple[object, ...]] | None = None) -> dict[str, int]:
+    """Rows of each table, by name."""
+    question = (
+        "SELECT c.relname FROM pg_class c WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p')"
+        " AND NOT c.relispartition ORDER BY 1"
+    )
+    if of is not None:
+        names = [str(row[0]) for row in of.execute(question).fetchall()]
+        return {name: _count(of, name) for name in names}
+    with connection.cursor() as cursor:
+        cursor.execute(question)
+        names = [row[0] for row in cursor.fetchall()]
+        counts = {}
+        for name in names:
+            cursor.execute(f"SELECT count(*) FROM {connection.ops.quote_name(name)}")  # noqa: S608
+            counts[name] = int(cursor.fetchone()[0])
+        return counts
+
+
+def _count(of: psycopg.Connection[tuple[object, ...]], name: str) -> int:
+    row = of.execute(sql.SQL("SELECT count(*) FROM {}").format(sql.Identifier(name))).fetchone()
+    return int(str(row[0])) if row else 0
+
+
+@contextmanager
+def scratch() -> Iterator[str]:
+    """A database of its own beside the real one, dropped again afterwards."""
+    name = f"ember_check_{os.getpid()}"
+    _run(tool("createdb"), name)
+    try:
+        yield name
+    finally:
+        _run(tool("dropdb"), "--force", name)
+
+
+def connected(database: str) -> psycopg.Connection[tuple[object, ...]]:
+    """A connection to another database of the same server."""
+    known = settings.DATABASES["default"]
+    return psycopg.connect(
+        host=str(known["HOST"]), port=int(known["PORT"]), user=str(known["USER"]), password=str(known["PASSWORD"]),
+        dbname=database, autocommit=True,
+    )  # fmt: skip
