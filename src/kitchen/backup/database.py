@@ -16,7 +16,6 @@ from django.db import connection
 from psycopg import sql
 
 
-
 class DatabaseToolError(Exception):
     """A tool of PostgreSQL that failed, with its words."""
 
@@ -42,7 +41,7 @@ def _environment() -> dict[str, str]:
 
 
 def _run(*command: str) -> str:
-    done = subprocess.run(command, env=_environment(), capture_output=True, text=True, check=False)
+    done = subprocess.run(command, env=_environment(), capture_output=True, text=True, check=False)  # noqa: S603
     if done.returncode != 0:
         raise DatabaseToolError(done.stderr.strip()[-2000:] or f"{command[0]} failed")
     return done.stdout

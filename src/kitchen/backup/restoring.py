@@ -17,7 +17,9 @@ from django.db import connection
 from . import database, sealed
 from .make import FILES, FORMAT, digest_of, passphrase
 
-HEADS = 'SELECT DISTINCT ON (kitchen_id) kitchen_id::text, number, digest FROM book_link ORDER BY kitchen_id, number DESC'
+HEADS = (
+    "SELECT DISTINCT ON (kitchen_id) kitchen_id::text, number, digest FROM book_link ORDER BY kitchen_id, number DESC"
+)
 
 
 class BackupError(Exception):
@@ -82,7 +84,9 @@ def differences(about: dict[str, Any], database_name: str) -> list[str]:
         for table, count in about["rows"].items()
         if rows.get(table, 0) != count
     ]
-    return wrong + [f"the chain of kitchen {key} ends elsewhere" for key in about["heads"] if heads.get(key) != about["heads"][key]]
+    return wrong + [
+        f"the chain of kitchen {key} ends elsewhere" for key in about["heads"] if heads.get(key) != about["heads"][key]
+    ]
 
 
 def verify_backup(path: Path) -> dict[str, Any]:

@@ -53,7 +53,7 @@ def is_sealed(start: bytes) -> bool:
 
 
 def opened(sealed: IO[bytes], passphrase: str) -> Iterator[bytes]:
-    """The chunks of an encrypted stream. Raises SealError for another passphrase, and wherever it was changed or cut."""
+    """The chunks of an encrypted stream. Raises SealError for another passphrase, and where it was changed or cut."""
     head = sealed.read(len(MAGIC) + SALT + NONCE)
     if not is_sealed(head) or len(head) < len(MAGIC) + SALT + NONCE:
         raise SealError("This file is not encrypted by Open Ember.")
@@ -65,7 +65,8 @@ def opened(sealed: IO[bytes], passphrase: str) -> Iterator[bytes]:
         try:
             yield key.decrypt(_nonce(prefix, number, not following), chunk, MAGIC)
         except InvalidTag:
-            why = "The passphrase is another one, or the file was changed." if number == 0 else "The file was changed or cut."
+            at_first = "The passphrase is another one, or the file was changed."
+            why = at_first if number == 0 else "The file was changed or cut."
             raise SealError(why) from None
         if not following:
             return

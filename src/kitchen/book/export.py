@@ -16,7 +16,8 @@ from django.db.backends.postgresql.psycopg_any import Range
 
 from kitchen.accounts.models import Kitchen
 
-from .verify import links_of, walk
+from .anchor import anchor, anchors_of
+from .verify import links_of, verify
 
 AT_A_TIME = 2000
 SECRETS = {"password", "token_hash", "token"}
@@ -79,6 +80,7 @@ def rows_of(kitchen: Kitchen, model: type[models.Model]) -> Iterator[dict[str, A
 def write_export(kitchen: Kitchen, into: IO[bytes]) -> dict[str, int]:
     """Write the archive; returns the number of rows of each table."""
     counts: dict[str, int] = {}
+    anchor(kitchen)
     with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
         for model in our_models():
             name = model._meta.label_lower
@@ -91,8 +93,10 @@ def write_export(kitchen: Kitchen, into: IO[bytes]) -> dict[str, int]:
             for link in links_of(kitchen):
                 link_values = {key: link[key] for key in ("number", "before", "payload", "digest")}
                 file.write((json.dumps(link_values, ensure_ascii=False) + "\n").encode())
+        anchors = "".join(json.dumps(row) + "\n" for row in anchors_of(kitchen))
+        archive.writestr("anchors.jsonl", anchors)
         archive.write(Path(__file__).parent / "check_chain.py", "check_chain.py")
-        walked = walk(kitchen)
+        walked = verify(kitchen)
         about = {
             "format": "open-ember/export", "version": 1, "kitchen": str(kitchen), "at": kitchen.now().isoformat(),
             "rows": counts, "chain": {"records": walked.records, "holds": walked.holds, "digest": walked.digest},

@@ -33,6 +33,22 @@ class Link(KitchenOwned):
         return f"{self.number}: {self.table} {self.row_key}"
 
 
+class Anchor(KitchenOwned):
+    """The head of a chain at some time, signed with a key that is not in the database; see anchor.py. Append-only."""
+
+    number = models.PositiveBigIntegerField()
+    digest = models.CharField(max_length=64)
+    at = models.CharField(max_length=40)  # exactly the text that was signed
+    signature = models.CharField(max_length=100)
+    public_key = models.CharField(max_length=64)
+
+    class Meta:
+        ordering = ["kitchen", "number"]
+
+    def __str__(self) -> str:
+        return f"anchor of record {self.number}, {self.at}"
+
+
 class Paper(KitchenOwned):
     """A report being made as PDF: `done` of `parts` are rendered; then the file, or the reason it failed."""
 

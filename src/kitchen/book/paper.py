@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import json
 from collections.abc import Callable, Iterator
 
 from django.db import transaction
@@ -10,8 +11,10 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.plans.card import qr_svg
 from kitchen.plans.paper import pdf
 
+from .anchor import anchor, as_row
 from .models import Paper
 from .report import Report, report_of
 from .rows import Row
@@ -34,14 +37,15 @@ def paper_of(
     report: Report, person: Person, on_progress: Callable[[int, int], None] = lambda done, parts: None
 ) -> bytes:
     """The PDF as bytes. `on_progress(done, parts)` is called after each part."""
-    parts = parts_of(report)
+    parts, signed = parts_of(report), anchor(report.kitchen)
 
     def pages() -> Iterator[str]:
         on_progress(0, len(parts))
         for number, days in enumerate(parts):
             yield render_to_string("book/report_pdf.html", {
                 "report": report, "by": person, "units": person.units, "days": days, "is_first": number == 0,
-                "is_last": number == len(parts) - 1,
+                "is_last": number == len(parts) - 1, "anchor": signed,
+                "anchor_qr": "" if signed is None else qr_svg(json.dumps(as_row(signed), separators=(",", ":"))),
             })  # fmt: skip
             on_progress(number + 1, len(parts))
 

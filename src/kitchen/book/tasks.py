@@ -10,6 +10,7 @@ from procrastinate.contrib.django import app
 from kitchen.accounts.models import Claim, Kitchen
 
 from . import paper as papers
+from .anchor import anchor
 from .models import Paper
 from .retention import forget_old
 
@@ -23,6 +24,14 @@ def forget(timestamp: int) -> None:
     Claim.forget_old()
     for kitchen in Kitchen.objects.exclude(readings_kept_months=None):
         forget_old(kitchen)
+
+
+@app.periodic(cron="7 * * * *", periodic_id="anchor")
+@app.task(queue="slow", queueing_lock="anchor")
+def anchor_all(timestamp: int) -> None:
+    """Hourly: sign the head of each chain that has moved, and keep it outside the database."""
+    for kitchen in Kitchen.objects.order_by("pk"):
+        anchor(kitchen)
 
 
 @app.task(queue="slow", lock="slow")

@@ -4,33 +4,50 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import islice
 from typing import Any
 
 from django.db import connection
 
 from kitchen.accounts.models import Kitchen
+from kitchen.logbook.evidence import faults_of
+from kitchen.logbook.models import SignOff
 
-from .check_chain import first_break
+from .anchor import anchors_of, is_signed
+from .check_chain import against, first_break
 from .models import Link
 
 AT_A_TIME = 2000
+# Tables whose rows are linked, and how a row's kitchen is found (the triggers of migration 0002).
+CHAINED = {
+    "line_cookevent": "JOIN line_cook o ON o.id = t.cook_id WHERE o.kitchen_id",
+    "logbook_signoff": "JOIN line_cook o ON o.id = t.cook_id WHERE o.kitchen_id",
+    "batches_batch": "WHERE t.kitchen_id",
+    "batches_batchevent": "JOIN batches_batch o ON o.id = t.batch_id WHERE o.kitchen_id",
+    "services_taskevent": "JOIN services_service o ON o.id = t.service_id WHERE o.kitchen_id",
+    "kit_kitcheck": "WHERE t.kitchen_id",
+    "brines_confirmation": "JOIN brines_brineplan o ON o.id = t.plan_id WHERE o.kitchen_id",
+    "book_entry": "WHERE t.kitchen_id",
+}
 
 
 @dataclass(frozen=True)
 class Walk:
-    """The result: number of links, the last digest, and the first broken link with the reason."""
+    """The result: number of links, the last digest, and the first broken link with the reason; `faults`: what else is
+    not as it was recorded.
+    """
 
     records: int
     digest: str
     broken_at: int | None = None
     why: str = ""
+    faults: tuple[str, ...] = ()
 
     @property
     def holds(self) -> bool:
-        """Whether the whole chain holds."""
-        return self.broken_at is None
+        """Whether the whole chain holds, and all that it is held against."""
+        return self.broken_at is None and not self.faults
 
 
 def links_of(kitchen: Kitchen) -> Iterator[dict[str, Any]]:
@@ -53,6 +70,50 @@ def walk(kitchen: Kitchen) -> Walk:
             return Walk(records, digest, *changed)
         records, digest = records + len(some), some[-1]["digest"]
     return Walk(records, digest)
+
+
+def verify(kitchen: Kitchen) -> Walk:
+    """Walk the chain, and hold it against its signed heads, the rows that should be in it, and what was signed."""
+    walked = walk(kitchen)
+    if not walked.holds:
+        return walked
+    return replace(walked, faults=(*_anchors_disagree(kitchen, walked.records), *_unlinked(kitchen), *_signed(kitchen)))
+
+
+def _anchors_disagree(kitchen: Kitchen, records: int) -> list[str]:
+    """What the signed heads say against the chain: it was cut, emptied or written anew, or an anchor is forged."""
+    anchors = list(anchors_of(kitchen))
+    wanted = {row["number"] for row in anchors}
+    digests = dict(Link.objects.of(kitchen).filter(number__in=wanted).values_list("number", "digest"))
+    faults = []
+    for row in anchors:
+        if not is_signed(row):
+            faults.append(f"the anchor of record {row['number']} is not signed by a key of this installation")
+        elif fault := against(row, digests, records):
+            faults.append(fault)
+    return list(dict.fromkeys(faults))
+
+
+def _unlinked(kitchen: Kitchen) -> list[str]:
+    """Rows that were written past the chain, by table."""
+    faults = []
+    for table, how in CHAINED.items():
+        name = connection.ops.quote_name(table)
+        question = (
+            f"SELECT count(*) FROM {name} t {how} = %s AND NOT EXISTS"  # noqa: S608
+            " (SELECT FROM book_link l WHERE l.table = %s AND l.row_key = t.id::text)"
+        )
+        with connection.cursor() as cursor:
+            cursor.execute(question, [kitchen.pk, table])
+            if count := cursor.fetchone()[0]:
+                faults.append(f"{count} rows of {table} are in no record")
+    return faults
+
+
+def _signed(kitchen: Kitchen) -> list[str]:
+    """Signed cooks whose documents or readings are not what was signed."""
+    rows = SignOff.objects.filter(cook__kitchen=kitchen).exclude(evidence={}).select_related("cook__kitchen")
+    return [f"{row.cook}: {fault}" for row in rows.iterator(200) for fault in faults_of(row)]
 
 
 def _changed(links: list[dict[str, Any]]) -> tuple[int, str] | None:

@@ -16,6 +16,7 @@ APP, READER = os.environ.get("EMBER_DB_APP", "app"), os.environ.get("EMBER_DB_RE
 ONLY_ADDED_TO = (
     "line_cookevent", "line_reading", "logbook_signoff", "batches_batch", "batches_batchevent", "services_taskevent",
     "kit_kitcheck", "plans_planversion", "brines_confirmation", "book_entry", "book_link",
+    "book_anchor", "logbook_signedreadings",
 )  # fmt: skip
 SECRET = {
     "accounts_person": ("password", "pin_hash"),

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from django.conf import settings
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
+from django.db.migrations.recorder import MigrationRecorder
 from django.db.models import Max
 from django.utils import timezone
 
@@ -37,6 +38,11 @@ def unapplied() -> list[str]:
     """Names of the migrations that this program has and the database has not."""
     executor = MigrationExecutor(connection)
     return [f"{step.app_label}.{step.name}" for step, _ in executor.migration_plan(executor.loader.graph.leaf_nodes())]
+
+
+def applied() -> list[str]:
+    """Names of the migrations that the database has, in order."""
+    return [f"{app}.{name}" for app, name in MigrationRecorder(connection).applied_migrations()]
 
 
 def _worker() -> str:

@@ -9,6 +9,7 @@ from kitchen.accounts.models import Person
 from kitchen.line.errors import LineError
 from kitchen.line.models import Cook
 
+from .evidence import evidence_of, keep_readings, reading_rows
 from .models import SignOff
 from .record import record_of
 
@@ -32,5 +33,8 @@ def sign(cook: Cook, person: Person, how: str) -> SignOff:
     signature.record = record = record_of(cook)
     if record["state"] == State.NOT_MET and not record["corrections"]:
         raise LineError("The rule was not met. Enter the corrective action, then sign off.")
+    rows = reading_rows(cook)
+    signature.evidence = evidence_of(cook, rows)
     signature.save()
+    keep_readings(signature, rows)
     return signature

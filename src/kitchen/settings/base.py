@@ -7,6 +7,7 @@ import os
 from pathlib import Path
 
 from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
 
 from kitchen.logs import logging_config
 
@@ -30,6 +31,7 @@ INSTALLED_APPS = [
     "kitchen",
     "kitchen.database",
     "kitchen.worker",
+    "kitchen.backup",
     "kitchen.accounts",
     "kitchen.kit",
     "kitchen.plans",
@@ -177,6 +179,15 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "kitchen.static_storage.StaticStorage"},
 }
+
+# The key that signs the heads of chains, outside the database; those that were ever ours; where heads are kept besides.
+ANCHOR_KEY = os.environ.get("EMBER_ANCHOR_KEY", str(LOCAL / "anchor-key.pem"))
+ANCHOR_KEYS = os.environ.get("EMBER_ANCHOR_KEYS", str(LOCAL / "anchor-keys.txt"))
+ANCHOR_FILE = os.environ.get("EMBER_ANCHOR_FILE", str(LOCAL / "anchors.jsonl"))
+ANCHOR_URL = os.environ.get("EMBER_ANCHOR_URL", "")
+if ANCHOR_URL and not ANCHOR_URL.startswith("https://"):
+    raise ImproperlyConfigured("EMBER_ANCHOR_URL has to begin with https://")
+BACKUPS = os.environ.get("EMBER_BACKUPS", str(LOCAL / "backups"))
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000

@@ -42,7 +42,8 @@ class Command(BaseCommand):
         if options["keep"]:
             make.keep_newest(Path(settings.BACKUPS), options["keep"])
         did = "holds" if options["verify"] else "written:"
+        rows, size_mb = about["rows"], path.stat().st_size / 1e6
         self.stdout.write(
-            f"{path} {did} {sum(about['rows'].values())} rows in {len(about['rows'])} tables, {len(about['heads'])}"
-            f" chains, {len(about['files'])} files; {path.stat().st_size / 1e6:.1f} MB, {time.monotonic() - began:.1f} s."
+            f"{path} {did} {sum(rows.values())} rows in {len(rows)} tables, {len(about['heads'])} chains,"
+            f" {len(about['files'])} files; {size_mb:.1f} MB, {time.monotonic() - began:.1f} s."
         )

@@ -8,7 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from kitchen.accounts.models import Kitchen
-from kitchen.book.verify import walk
+from kitchen.book.verify import verify
 
 
 class Command(BaseCommand):
@@ -20,11 +20,12 @@ class Command(BaseCommand):
         """Walk the chain of every kitchen."""
         broken = False
         for kitchen in Kitchen.objects.order_by("pk"):
-            found = walk(kitchen)
+            found = verify(kitchen)
             if found.holds:
                 self.stdout.write(f"{kitchen}: {found.records} records hold. The last digest is {found.digest}.")
             else:
                 broken = True
-                self.stdout.write(f"{kitchen}: BROKEN at record {found.broken_at}: {found.why}.")
+                first = f"at record {found.broken_at}: {found.why}" if found.broken_at else "; ".join(found.faults)
+                self.stdout.write(f"{kitchen}: BROKEN {first}.")
         if broken:
             sys.exit(1)
