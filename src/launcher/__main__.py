@@ -5,11 +5,15 @@ from __future__ import annotations
 import argparse
 import subprocess
 import sys
+from pathlib import Path
 
-from . import checks, load, packages, serve
+from . import checks, load, packages, roles, serve, upgrade
 from .cluster import Cluster
 from .environment import application_environment
 from .paths import ROOT, LaunchError, say
+
+# Commands that change the structure, or take away what stands for everybody else.
+OF_THE_OWNER = ("migrate", "grant", "maintain", "load_demo", "load_full_kitchen", "bench_book", "flush", "sqlflush")
 
 HELP = """Open Ember
 
@@ -17,6 +21,11 @@ HELP = """Open Ember
   ./ember stop                           stop the server and its database
   ./ember test [core|web|browser] [...]  run every check, or one suite with pytest's arguments
   ./ember setup                          install what is missing and compile, then leave
+  ./ember backup [FILE]                  everything into one file, while people work; encrypted where
+                                         EMBER_BACKUP_PASSPHRASE is set
+  ./ember backup --verify FILE           restore a backup beside, and compare
+  ./ember restore FILE                   restore a backup into an empty place
+  ./ember upgrade                        back up, migrate, check; or back to what was there
   ./ember manage ...                     Django's management commands
   ./ember probe [--speed N] ...          the simulated probe, for demonstrations
 
@@ -31,13 +40,30 @@ HELP = """Open Ember
 """
 
 
-def _django(*arguments: str) -> int:
+def _restore(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="./ember restore")
+    parser.add_argument("file", type=Path)
+    kept = parser.parse_args(arguments).file
     packages.ensure(packages.FOR_SERVING)
     cluster = Cluster()
     started = cluster.start()
     try:
+        upgrade.restore(cluster, kept)
+    finally:
+        if started:
+            cluster.stop()
+    return 0
+
+
+def _django(*arguments: str, role: str | None = None) -> int:
+    """One of Django's commands, as the application's own role, or the owner's where it changes the structure."""
+    packages.ensure(packages.FOR_SERVING)
+    role = role or (roles.OWNER if arguments[:1] and arguments[0] in OF_THE_OWNER else roles.APP)
+    cluster = Cluster()
+    started = cluster.start()
+    try:
         command = [sys.executable, "-m", "django", *arguments]
-        return subprocess.run(command, env=application_environment(cluster), cwd=ROOT, check=False).returncode
+        return subprocess.run(command, env=application_environment(cluster, role), cwd=ROOT, check=False).returncode
     finally:
         if started:
             cluster.stop()
@@ -72,6 +98,14 @@ def main(arguments: list[str]) -> int:
             return _setup()
         case "manage":
             return _django(*rest)
+        case "backup":
+            return _django("backup", *rest, role=roles.ADMIN)
+        case "restore":
+            return _restore(rest)
+        case "upgrade":
+            packages.ensure(packages.FOR_SERVING)
+            upgrade.upgrade()
+            return 0
         case "bench-line":
             return load.run(rest)
         case "probe":

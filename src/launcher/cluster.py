@@ -67,6 +67,11 @@ class Cluster:
         return int(self._port_file.read_text())
 
     @property
+    def database(self) -> str:
+        """The name of the application's database."""
+        return DATABASE
+
+    @property
     def known_port(self) -> int | None:
         """The port it used last; None before its first start."""
         return self.port if self._port_file.exists() else None
@@ -291,8 +296,18 @@ class Cluster:
         if self.psql(f"SELECT 1 FROM pg_database WHERE datname = '{DATABASE}'") != "1":
             say("Making the database ...")
             self.psql(f"CREATE DATABASE {DATABASE} OWNER {roles.OWNER}")
-        self.psql(roles.hand_over(DATABASE), DATABASE)
+        self.hand_over()
         self._roles_file.write_text(handed_over)
+
+    def hand_over(self) -> None:
+        """Give the database, and what is in it, to its owner."""
+        self.psql(roles.hand_over(DATABASE), DATABASE)
+
+    def make_anew(self) -> None:
+        """An empty database in the place of the one there is."""
+        self.psql(f"DROP DATABASE IF EXISTS {DATABASE} WITH (FORCE)")
+        self.psql(f"CREATE DATABASE {DATABASE} OWNER {roles.OWNER}")
+        self.hand_over()
 
     def _give_it_roles(self) -> None:
         """Turn a cluster from before the roles, whose application was its administrator, into one with them."""

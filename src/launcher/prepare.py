@@ -92,11 +92,18 @@ def setup_address(cluster: Cluster, port: int) -> str:
 
 
 def main(with_demo: bool) -> None:
-    """Migrate, load the demo if the database is empty, collect static files."""
+    """Back up and migrate if there is something to migrate, load the demo if the database is empty, collect static
+    files.
+    """
     import django
     from django.core.management import call_command
 
     django.setup()
+    from kitchen.backup.restoring import is_empty
+    from kitchen.health.readiness import unapplied
+
+    if not is_empty() and unapplied():
+        call_command("backup", why="before-migration")
     call_command("migrate", interactive=False, verbosity=0)
     call_command("grant")
     call_command("collectstatic", interactive=False, clear=True, verbosity=0)

@@ -18,10 +18,13 @@ from . import ownership, packages, prepare, rotation
 from .cluster import Cluster, port_is_free
 from .environment import application_environment
 from .paths import LOCAL, ROOT, SERVER_STATE, LaunchError, say
+from .roles import APP, OWNER
 
 WATCH_EVERY_S = 2.0
 FIRST_PAGE_WITHIN_S = 60.0
 STOPS_WITHIN_S = 60.0
+MAINTAINED = LOCAL / "maintained"  # its time is when that was done last
+NIGHT_H, MISSED_H = 4, 30.0
 
 
 def _port_said() -> int | None:
@@ -82,6 +85,7 @@ class Supervisor:
         self.web: subprocess.Popen[bytes] | None = None
         self.worker: subprocess.Popen[bytes] | None = None
         self.galley: subprocess.Popen[bytes] | None = None
+        self.nightly: subprocess.Popen[bytes] | None = None
         self.stopping = False
 
     def _stop_signal(self, number: int, frame: FrameType | None) -> None:
@@ -90,11 +94,11 @@ class Supervisor:
     def _is_stopping(self) -> bool:
         return self.stopping
 
-    def _spawn(self, command: list[str], log: Path) -> subprocess.Popen[bytes]:
+    def _spawn(self, command: list[str], log: Path, role: str = APP) -> subprocess.Popen[bytes]:
         """Start a child in a session of its own: Ctrl-C in the terminal reaches only the supervisor, which stops things
         in order. What it writes besides its own log goes to the same file.
         """
-        env = ownership.marked(application_environment(self.cluster)) | {"EMBER_LOG_FILE": str(log)}
+        env = ownership.marked(application_environment(self.cluster, role)) | {"EMBER_LOG_FILE": str(log)}
         # Without supervisor and database there is nothing left that could be finished.
         with log.open("ab") as file:
             return subprocess.Popen(
@@ -151,9 +155,22 @@ class Supervisor:
             if self.galley is not None and self.galley.poll() is not None:
                 self._spawn_galley()
             rotation.rotate_large()
+            self._maintain()
+
+    def _maintain(self) -> None:
+        """Every night, or once it was missed: old readings go, heads are signed, a backup is made."""
+        if self.nightly is not None and self.nightly.poll() is None:
+            return
+        if not MAINTAINED.exists():
+            MAINTAINED.touch()
+        ago_h = (time.time() - MAINTAINED.stat().st_mtime) / 3600.0
+        if ago_h > MISSED_H or (ago_h > 12 and time.localtime().tm_hour == NIGHT_H):
+            MAINTAINED.touch()
+            command = ["nice", "-n", "10", sys.executable, "-m", "django", "maintain"]
+            self.nightly = self._spawn(command, LOCAL / "maintain.log", OWNER)
 
     def _shut_down(self) -> None:
-        for child in (self.galley, self.worker, self.web):
+        for child in (self.nightly, self.galley, self.worker, self.web):
             _stop(child)
         self.cluster.stop()
         SERVER_STATE.unlink(missing_ok=True)

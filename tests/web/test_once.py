@@ -227,11 +227,12 @@ def test_every_form_that_changes_something_carries_a_token():
 
 
 def test_old_claims_are_deleted_once_a_day(kitchen, chef):
+    from django.core.management import call_command
+
     from kitchen.accounts.models import CLAIMED_FOR, Claim
-    from kitchen.book.tasks import forget
 
     old, _ = Claim.take(kitchen, chef, "old")
     recent, _ = Claim.take(kitchen, chef, "recent")
     Claim.objects.filter(pk=old.pk).update(at=old.at - CLAIMED_FOR - dt.timedelta(minutes=1))
-    forget(0)
+    call_command("maintain")
     assert list(Claim.objects.all()) == [recent]

@@ -5,10 +5,11 @@ from __future__ import annotations
 import os
 import shutil
 import subprocess
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from glob import glob
 from pathlib import Path
+from typing import Any
 
 import psycopg
 from django.conf import settings
@@ -29,8 +30,12 @@ def tool(name: str) -> str:
     return found
 
 
+def _known() -> dict[str, Any]:
+    return dict(settings.DATABASES["default"])
+
+
 def _environment() -> dict[str, str]:
-    known = settings.DATABASES["default"]
+    known = _known()
     own = {
         "PGHOST": str(known["HOST"]), "PGPORT": str(known["PORT"]), "PGUSER": str(known["USER"]),
         "PGPASSWORD": str(known["PASSWORD"]),
@@ -82,28 +87,35 @@ def restore(dumped: Path, database: str) -> None:
     )  # fmt: skip
 
 
-def tables(of: psycopg.Connection[tuple[object, ...]] | None = None) -> dict[str, int]:
-    """Rows of each table, by name."""
-    question = (
-        "SELECT c.relname FROM pg_class c WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p')"
-        " AND NOT c.relispartition ORDER BY 1"
-    )
-    if of is not None:
-        names = [str(row[0]) for row in of.execute(question).fetchall()]
-        return {name: _count(of, name) for name in names}
+TABLES = """
+SELECT c.relname FROM pg_class c
+WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'p') AND NOT c.relispartition ORDER BY 1
+"""
+HEADS = """
+SELECT DISTINCT ON (kitchen_id) kitchen_id::text, number, digest FROM book_link ORDER BY kitchen_id, number DESC
+"""
+Ask = Callable[[Any], list[tuple[Any, ...]]]
+
+
+def _ask_here(question: Any) -> list[tuple[Any, ...]]:
     with connection.cursor() as cursor:
         cursor.execute(question)
-        names = [row[0] for row in cursor.fetchall()]
-        counts = {}
-        for name in names:
-            cursor.execute(f"SELECT count(*) FROM {connection.ops.quote_name(name)}")  # noqa: S608
-            counts[name] = int(cursor.fetchone()[0])
-        return counts
+        rows: list[tuple[Any, ...]] = cursor.fetchall()
+        return rows
 
 
-def _count(of: psycopg.Connection[tuple[object, ...]], name: str) -> int:
-    row = of.execute(sql.SQL("SELECT count(*) FROM {}").format(sql.Identifier(name))).fetchone()
-    return int(str(row[0])) if row else 0
+def tables(ask: Ask = _ask_here) -> dict[str, int]:
+    """Rows of each table, by name."""
+    names = [row[0] for row in ask(TABLES)]
+    count = sql.SQL("SELECT count(*) FROM {}")
+    return {name: int(ask(count.format(sql.Identifier(name)))[0][0]) for name in names}
+
+
+def heads(ask: Ask = _ask_here) -> dict[str, dict[str, Any]]:
+    """The head of each kitchen's chain, its number and digest; empty in a database without chains."""
+    if ask("SELECT to_regclass('public.book_link')")[0][0] is None:
+        return {}
+    return {kitchen: {"number": number, "digest": digest} for kitchen, number, digest in ask(HEADS)}
 
 
 @contextmanager
@@ -117,10 +129,12 @@ def scratch() -> Iterator[str]:
         _run(tool("dropdb"), "--force", name)
 
 
-def connected(database: str) -> psycopg.Connection[tuple[object, ...]]:
-    """A connection to another database of the same server."""
-    known = settings.DATABASES["default"]
-    return psycopg.connect(
-        host=str(known["HOST"]), port=int(known["PORT"]), user=str(known["USER"]), password=str(known["PASSWORD"]),
-        dbname=database, autocommit=True,
-    )  # fmt: skip
+@contextmanager
+def asked(database: str) -> Iterator[Ask]:
+    """Questions to another database of the same server."""
+    known = _known()
+    with psycopg.connect(
+        host=known["HOST"], port=known["PORT"], user=known["USER"], password=known["PASSWORD"], dbname=database,
+        autocommit=True,
+    ) as other:  # fmt: skip
+        yield lambda question: other.execute(question).fetchall()

@@ -20,8 +20,7 @@ from django.utils import timezone
 
 from kitchen.accounts.models import Kitchen
 from kitchen.book.anchor import anchor, as_row
-from kitchen.book.models import Link
-from kitchen.health.readiness import applied
+from kitchen.health.readiness import applied, unapplied
 
 from . import database, sealed
 
@@ -41,15 +40,13 @@ def digest_of(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def heads() -> dict[str, dict[str, Any]]:
-    """The head of each kitchen's chain: its number and digest."""
-    newest = Link.objects.order_by("kitchen", "-number").distinct("kitchen")
-    return {str(link.kitchen_id): {"number": link.number, "digest": link.digest} for link in newest}
-
-
 def make_backup(into: Path) -> dict[str, Any]:
-    """Write a backup, all of it or nothing; returns what is in it. People may work meanwhile."""
-    anchors = [as_row(made) for kitchen in Kitchen.objects.order_by("pk") if (made := anchor(kitchen)) is not None]
+    """Write a backup, all of it or nothing; returns what is in it. People may work meanwhile, and the database may be
+    of an earlier version.
+    """
+    is_older = bool(unapplied())  # then no model can be asked
+    kitchens = [] if is_older else list(Kitchen.objects.order_by("pk"))
+    anchors = [as_row(made) for kitchen in kitchens if (made := anchor(kitchen)) is not None]
     into.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(dir=into.parent, prefix=".backup-") as folder:
         place = Path(folder)
@@ -58,7 +55,7 @@ def make_backup(into: Path) -> dict[str, Any]:
             database.dump(dumped, moment)
             about: dict[str, Any] = {
                 "format": FORMAT, "version": 1, "at": timezone.now().isoformat(timespec="seconds"),
-                "migrations": applied(), "rows": database.tables(), "heads": heads(),
+                "migrations": applied(), "rows": database.tables(), "heads": database.heads(),
             }  # fmt: skip
         lines.write_text("".join(json.dumps(row) + "\n" for row in anchors), encoding="utf-8")
         files = _files()

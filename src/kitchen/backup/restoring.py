@@ -17,10 +17,6 @@ from django.db import connection
 from . import database, sealed
 from .make import FILES, FORMAT, digest_of, passphrase
 
-HEADS = (
-    "SELECT DISTINCT ON (kitchen_id) kitchen_id::text, number, digest FROM book_link ORDER BY kitchen_id, number DESC"
-)
-
 
 class BackupError(Exception):
     """A backup that cannot be used, or a place that is not empty, in words."""
@@ -75,10 +71,8 @@ def _digests_agree(place: Path, about: dict[str, Any]) -> None:
 
 def differences(about: dict[str, Any], database_name: str) -> list[str]:
     """How a restored database differs from what the backup says of itself."""
-    with database.connected(database_name) as restored:
-        rows = database.tables(restored)
-        heads = {str(kitchen): {"number": number, "digest": digest}
-                 for kitchen, number, digest in restored.execute(HEADS).fetchall()}  # fmt: skip
+    with database.asked(database_name) as ask:
+        rows, heads = database.tables(ask), database.heads(ask)
     wrong = [
         f"{table}: {rows.get(table, 0)} rows instead of {count}"
         for table, count in about["rows"].items()

@@ -1,4 +1,4 @@
-"""Background jobs of the book: long reports, and deletion of old data."""
+"""Background jobs of the book: long reports, and signed heads of the chains."""
 
 from __future__ import annotations
 
@@ -7,23 +7,13 @@ import uuid
 
 from procrastinate.contrib.django import app
 
-from kitchen.accounts.models import Claim, Kitchen
+from kitchen.accounts.models import Kitchen
 
 from . import paper as papers
 from .anchor import anchor
 from .models import Paper
-from .retention import forget_old
 
 log = logging.getLogger(__name__)
-
-
-@app.periodic(cron="20 4 * * *", periodic_id="forget")
-@app.task(queue="slow", queueing_lock="forget", lock="slow")
-def forget(timestamp: int) -> None:
-    """Daily: delete readings past their kitchen's retention period, and old claims."""
-    Claim.forget_old()
-    for kitchen in Kitchen.objects.exclude(readings_kept_months=None):
-        forget_old(kitchen)
 
 
 @app.periodic(cron="7 * * * *", periodic_id="anchor")

@@ -21,6 +21,7 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         """The file."""
         parser.add_argument("file", type=Path)
+        parser.add_argument("--as-it-was", action="store_true", help="leave it at the version of the backup")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it, and say what was in the file."""
@@ -29,7 +30,8 @@ class Command(BaseCommand):
             about = restore_backup(options["file"])
         except (BackupError, DatabaseToolError) as error:
             raise CommandError(str(error)) from None
-        call_command("migrate", interactive=False, verbosity=0)
+        if not options["as_it_was"]:
+            call_command("migrate", interactive=False, verbosity=0)
         call_command("grant")
         self.stdout.write(
             f"Restored the backup of {about['at']}: {sum(about['rows'].values())} rows, {len(about['heads'])} chains,"

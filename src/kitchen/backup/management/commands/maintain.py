@@ -1,0 +1,34 @@
+"""`manage maintain`: the night's work, as the owner of the tables: old readings go, heads are signed, a backup."""
+
+from __future__ import annotations
+
+import os
+from typing import Any
+
+from django.core.management import call_command
+from django.core.management.base import BaseCommand
+
+from kitchen.accounts.models import Claim, Kitchen
+from kitchen.book.anchor import anchor
+from kitchen.book.retention import forget_old
+from kitchen.worker.beats import beat
+from kitchen.worker.models import Beat
+
+KEPT = 14
+
+
+class Command(BaseCommand):
+    """Do the night's work, and say what was done."""
+
+    help = "Delete readings past their time, sign heads, back up."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Do it."""
+        Claim.forget_old()
+        for kitchen in Kitchen.objects.order_by("pk"):
+            if gone := forget_old(kitchen):
+                self.stdout.write(f"{kitchen}: {gone} readings past their time were deleted.")
+            anchor(kitchen)
+        kept = int(os.environ.get("EMBER_BACKUPS_KEPT", KEPT))
+        call_command("backup", why="nightly", keep=kept, stdout=self.stdout)
+        beat(Beat.MAINTENANCE)
