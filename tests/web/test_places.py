@@ -56,7 +56,7 @@ def test_every_page_is_two_taps_away(signed_in):
 
 
 NOWHERE = {"accounts", "setup", "demo"}  # before anybody is in a kitchen, and the demonstration's bar
-ANYWHERE = {"search", "counts", "healthz", "service-worker", "manifest"}
+ANYWHERE = {"search", "counts", "healthz", "readyz", "metrics", "service-worker", "manifest"}
 
 
 def test_every_address_belongs_to_a_place():

@@ -20,7 +20,7 @@ from .anchor import anchor, anchors_of
 from .verify import links_of, verify
 
 AT_A_TIME = 2000
-SECRETS = {"password", "token_hash", "token"}
+SECRETS = {"password", "pin_hash", "secret_hash", "token_hash", "token"}
 OURS = "kitchen."
 OF_A_PERSON = ("practice",)  # what somebody practised is theirs, not the kitchen's
 
