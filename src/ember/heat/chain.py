@@ -138,6 +138,7 @@ def call(problem: Problem, stage: int, state: State, segment: Segment, stop: ter
     )  # fmt: skip
     spend(len(t))
     if ended == terms.ENDED_STEPS:
+        spend(1)  # where it was the budget that ended it
         raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")
     return Block(stage, segment, t, history, sums, ended == terms.ENDED_REACHED)
 
@@ -159,6 +160,7 @@ def _call_row(
     )  # fmt: skip
     spend(len(done.t_s) * done.history.shape[1])
     if done.gave_up:
+        spend(1)
         raise BadInput("This stage changes too fast to calculate. Check its numbers.", f"stages[{stage}]")
     i = row.body.section
     return RowBlock(
