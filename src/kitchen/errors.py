@@ -54,7 +54,8 @@ def _answer(request: HttpRequest, status: int, title: str, text: str) -> HttpRes
 def refused_work(request: HttpRequest, error: EmberError) -> HttpResponse:
     """The page of something that cannot be calculated, or not just now."""
     if isinstance(error, Busy):
-        response = _answer(request, 503, "Busy", error.message)
+        is_asked_for = request.headers.get("HX-Request") != "true"  # else the page asks again by itself
+        response = _answer(request, 503, "Busy", error.message) if is_asked_for else HttpResponse(status=503)
         response.headers["Retry-After"] = RETRY_S
         return response
     return _answer(request, 422, "That cannot be calculated", error.message)

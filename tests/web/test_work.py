@@ -16,6 +16,12 @@ from kitchen.work import Busy, Gate
 from .pages import body_of
 from .posting import posted
 
+
+@pytest.fixture(autouse=True)
+def _places_of_their_own(settings, tmp_path):
+    settings.LOCAL = tmp_path
+
+
 FORTY = [{"kind": "oven", "air_c": 100.0 + 5 * (i % 20), "until": {"peak_c": 60.0 + i % 5}} for i in range(39)]
 
 
@@ -57,7 +63,7 @@ def test_a_full_gate_sends_away_and_lets_in_again(monkeypatch):
 
 
 def test_one_person_does_not_take_all_places():
-    gate = Gate(at_once=3, waiting=3, a_person=1)
+    gate = Gate(at_once=3, waiting=3, a_person=1, host=3)
     with gate.held("ada") as enter, gate.held("ada") as more, gate.held("bo") as other:
         enter()
         with pytest.raises(Busy):

@@ -54,6 +54,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "kitchen.logs.RequestIdMiddleware",
     "kitchen.health.metrics.MeasureMiddleware",
+    "kitchen.work.WorkMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.gzip.GZipMiddleware",
@@ -66,7 +67,6 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
-    "kitchen.work.WorkMiddleware",
     "kitchen.accounts.privacy.PrivacyMiddleware",
     "kitchen.accounts.middleware.KitchenMiddleware",
     "kitchen.line.queued_taps.KeptTapsMiddleware",

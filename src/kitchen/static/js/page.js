@@ -4,6 +4,7 @@ import "./clock.js";
 import "./small_acts.js";
 import "./unsaved.js";
 import "./lost.js";
+import "./busy.js";
 import "./columns.js";
 import "./countdowns.js";
 import "./menus.js";
