@@ -7,7 +7,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from . import checks, load, packages, roles, serve, upgrade
+from . import checks, install, load, packages, roles, serve, upgrade
 from .cluster import Cluster
 from .environment import application_environment
 from .paths import ROOT, LaunchError, say
@@ -26,6 +26,7 @@ HELP = """Open Ember
   ./ember backup --verify FILE           restore a backup beside, and compare
   ./ember restore FILE                   restore a backup into an empty place
   ./ember upgrade                        back up, migrate, check; or back to what was there
+  ./ember install [--host NAME]          a galley box: units of systemd, nginx with TLS, Debian's PostgreSQL
   ./ember manage ...                     Django's management commands
   ./ember probe [--speed N] ...          the simulated probe, for demonstrations
 
@@ -102,6 +103,9 @@ def main(arguments: list[str]) -> int:
             return _django("backup", *rest, role=roles.ADMIN)
         case "restore":
             return _restore(rest)
+        case "install":
+            install.install(rest)
+            return 0
         case "upgrade":
             packages.ensure(packages.FOR_SERVING)
             upgrade.upgrade()

@@ -292,7 +292,7 @@ class Cluster:
         handed_over = f"handed over in format {roles.FORMAT}\n"
         if self._roles_file.read_text() == handed_over:
             return
-        self.psql(roles.make_roles())
+        self.psql(roles.make_roles({role: password_of(role) for role in roles.PASSWORD_FILES}))
         if self.psql(f"SELECT 1 FROM pg_database WHERE datname = '{DATABASE}'") != "1":
             say("Making the database ...")
             self.psql(f"CREATE DATABASE {DATABASE} OWNER {roles.OWNER}")

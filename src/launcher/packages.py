@@ -18,6 +18,7 @@ FOR_SERVING = {
     "libpangoft2-1.0-0": "/usr/lib/*/libpangoft2-1.0.so.0",
     "libharfbuzz-subset0": "/usr/lib/*/libharfbuzz-subset.so.0",
 }
+FOR_A_BOX = {"nginx": "/usr/sbin/nginx"}
 FOR_TESTS = {
     "chromium": "/usr/bin/chromium",
     "chromium-driver": "/usr/bin/chromedriver",

@@ -6,6 +6,7 @@ kitchen/database/grants.py.
 from __future__ import annotations
 
 import secrets
+from collections.abc import Mapping
 
 from .paths import LOCAL
 
@@ -26,8 +27,8 @@ def password_of(role: str) -> str:
     return path.read_text().strip()
 
 
-def make_roles() -> str:
-    """SQL that makes the three roles that may sign in besides the administrator, with their present passwords."""
+def make_roles(passwords: Mapping[str, str]) -> str:
+    """SQL that makes the three roles that may sign in besides the administrator, with their passwords."""
     lines = []
     for role in (OWNER, APP, READER):
         lines.append(
@@ -35,7 +36,7 @@ def make_roles() -> str:
             f" THEN CREATE ROLE {role}; END IF; END $$;"
         )
         lines.append(
-            f"ALTER ROLE {role} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE NOREPLICATION PASSWORD '{password_of(role)}';"
+            f"ALTER ROLE {role} LOGIN NOSUPERUSER NOCREATEDB NOCREATEROLE NOREPLICATION PASSWORD '{passwords[role]}';"
         )
     return "\n".join(lines)
 

@@ -6,6 +6,7 @@ import datetime as dt
 import os
 from pathlib import Path
 
+import dj_database_url
 from csp.constants import NONE, SELF
 from django.core.exceptions import ImproperlyConfigured
 
@@ -119,6 +120,9 @@ DATABASES = {
         "OPTIONS": {"connect_timeout": 5, "options": "" if IS_PATIENT else TIMEOUTS},
     }
 }
+if url := os.environ.get("DATABASE_URL"):  # a server elsewhere: postgres://app:…@host/ember?sslmode=verify-full
+    known = dj_database_url.parse(url, conn_max_age=60, conn_health_checks=True, engine="kitchen.database")
+    DATABASES["default"] = {**known, "OPTIONS": {**DATABASES["default"]["OPTIONS"], **known.get("OPTIONS", {})}}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.Person"
