@@ -181,17 +181,35 @@ def _alternative(host: str) -> Any:
 def manage(place: Place, *arguments: str, as_owner: bool = True) -> None:
     """One of Django's commands with the installed settings. Raises LaunchError with its last words."""
     env = {**os.environ, **_read(place.etc / "ember.env"), **(_read(place.etc / "owner.env") if as_owner else {})}
-    command = ["setpriv", f"--reuid={place.user}", f"--regid={place.user}", "--init-groups", sys.executable, "-m"]
+    user = pwd.getpwnam(place.user)
     done = subprocess.run(
-        [*command, "django", *arguments], env=env, cwd=ROOT, capture_output=True, text=True, check=False
-    )
+        [sys.executable, "-m", "django", *arguments], env=env, cwd=ROOT, capture_output=True, text=True, check=False,
+        user=user.pw_uid, group=user.pw_gid, extra_groups=[],
+    )  # fmt: skip
     if done.returncode != 0:
         raise LaunchError(f"{arguments[0]}: {(done.stderr or done.stdout).strip()[-600:]}")
+
+
+def must_reach(place: Place) -> None:
+    """Raise LaunchError if the user who runs it cannot: a checkout or a Python in somebody's home."""
+    user = pwd.getpwnam(place.user)
+    try:
+        subprocess.run(
+            [sys.executable, "-c", "import ember"], env={"PYTHONPATH": str(ROOT / "src")}, check=True, cwd=ROOT,
+            capture_output=True, user=user.pw_uid, group=user.pw_gid, extra_groups=[],
+        )  # fmt: skip
+    except (OSError, subprocess.CalledProcessError):
+        raise LaunchError(
+            f"The user {place.user} cannot run {sys.executable} in {ROOT}. Put the checkout where everybody may read it,"
+            " like /opt/open-ember, and make its environment with Debian's Python:"
+            " rm -rf .venv; PATH=/usr/bin:/bin ./ember setup"
+        ) from None
 
 
 def write_all(place: Place, admin: str | None, where: str) -> None:
     """Users, settings, database, certificate, units and site."""
     user = _user(place.user)
+    must_reach(place)
     place.state.mkdir(parents=True, exist_ok=True)
     os.chown(place.state, user.pw_uid, user.pw_gid)
     place.state.chmod(0o750)
@@ -213,8 +231,11 @@ def enable() -> bool:
     """Have systemd and nginx run it; False where no systemd runs."""
     if not Path("/run/systemd/system").exists():
         return False
-    for command in (["systemctl", "daemon-reload"], ["systemctl", "enable", "--now", *RUNNING],
-                    ["systemctl", "restart", *RUNNING[:2]], ["nginx", "-t"], ["systemctl", "reload-or-restart", "nginx"]):  # fmt: skip
+    commands = (
+        ["systemctl", "daemon-reload"], ["systemctl", "enable", "--now", *RUNNING],
+        ["systemctl", "restart", *RUNNING[:2]], ["nginx", "-t"], ["systemctl", "reload-or-restart", "nginx"],
+    )  # fmt: skip
+    for command in commands:
         if subprocess.run(command, check=False).returncode != 0:
             raise LaunchError(f"{' '.join(command)} failed (see above).")
     return True
