@@ -1,0 +1,105 @@
+"""A kitchen as an earlier version left it is brought up to date, to the last row, and its records hold; backups too."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import psycopg
+import pytest
+from django.conf import settings
+
+from kitchen.backup import database, restoring
+from kitchen.backup.make import make_backup
+from kitchen.backup.restoring import BackupError, unpacked, verify_backup
+
+DUMP = Path(__file__).parent / "data" / "kitchen-of-part-12.dump"
+COUNTED = ("line_reading", "line_cookevent", "logbook_signoff", "book_link", "plans_planversion", "kit_kitcheck")
+
+
+@pytest.fixture(scope="module")
+def older(django_db_setup):
+    """The name of a database as it was; dropped afterwards."""
+    with database.scratch() as name:
+        database.restore(DUMP, name)
+        yield name
+
+
+def manage(name, folder, *arguments, **more):
+    env = {**os.environ, "EMBER_DB_NAME": name, "EMBER_DB_PATIENT": "1", "EMBER_LOCAL": str(folder), **more}
+    command = [sys.executable, "-m", "django", *arguments]
+    return subprocess.run(command, env=env, capture_output=True, text=True, check=False)
+
+
+def counts(name):
+    with database.asked(name) as ask:
+        found = database.tables(ask)
+    return {table: found[table] for table in COUNTED}
+
+
+def test_an_older_kitchen_is_brought_up_to_date_and_its_records_hold(older, tmp_path):
+    before = counts(older)
+    assert before["book_link"] > 300
+    backup = manage(older, tmp_path, "backup", str(tmp_path / "before"))  # as before every migration
+    assert backup.returncode == 0, backup.stderr
+    for command in (("migrate", "--no-input", "--verbosity=0"), ("grant",)):
+        done = manage(older, tmp_path, *command)
+        assert done.returncode == 0, done.stderr
+    assert counts(older) == before
+    found = manage(older, tmp_path, "verify_log")
+    assert found.returncode == 0, found.stdout
+    assert f"{before['book_link']} records hold" in found.stdout
+    after = manage(older, tmp_path, "backup", str(tmp_path / "after"))
+    assert after.returncode == 0, after.stderr
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_backup_holds_every_row_and_head(kitchen, chef, plan, tmp_path, monkeypatch):
+    monkeypatch.setenv("EMBER_BACKUP_PASSPHRASE", "salt and sea")
+    path = tmp_path / "now.ember-backup"
+    about = make_backup(path)
+    assert about["rows"]["plans_plan"] == 1
+    assert path.stat().st_mode & 0o077 == 0
+    assert verify_backup(path)["rows"] == about["rows"]
+    with pytest.raises(BackupError, match="There is a kitchen here"):
+        restoring.restore_backup(path)
+    monkeypatch.setenv("EMBER_BACKUP_PASSPHRASE", "another")
+    with pytest.raises(BackupError, match="passphrase is another"):
+        verify_backup(path)
+    monkeypatch.delenv("EMBER_BACKUP_PASSPHRASE")
+    with pytest.raises(BackupError, match="encrypted"):
+        verify_backup(path)
+
+
+@pytest.mark.django_db(transaction=True)
+@pytest.mark.parametrize("passphrase", ["", "salt and sea"])
+@pytest.mark.parametrize("harm", ["cut", "changed", "not a backup", "missing"])
+def test_a_damaged_backup_is_refused(kitchen, tmp_path, monkeypatch, passphrase, harm):
+    monkeypatch.setenv("EMBER_BACKUP_PASSPHRASE", passphrase)
+    path = tmp_path / "now.ember-backup"
+    make_backup(path)
+    whole = path.read_bytes()
+    middle = len(whole) // 2
+    damaged = {
+        "cut": whole[:middle], "changed": whole[:middle] + bytes([whole[middle] ^ 1]) + whole[middle + 1 :],
+        "not a backup": b"hello", "missing": None,
+    }[harm]  # fmt: skip
+    path.unlink() if damaged is None else path.write_bytes(damaged)
+    with pytest.raises(BackupError), unpacked(path):
+        pass
+
+
+def test_the_servers_tools_are_found():
+    assert database.tool("pg_dump").endswith("pg_dump")
+    with pytest.raises(database.DatabaseToolError, match="not installed"):
+        database.tool("pg_no_such_tool")
+
+
+def test_what_the_server_refuses_is_said(db, tmp_path):
+    with pytest.raises(database.DatabaseToolError):
+        database.restore(DUMP, "no_such_database")
+    with pytest.raises(psycopg.OperationalError), database.asked("no_such_database"):
+        pass
+    assert settings.DATABASES["default"]["NAME"]
