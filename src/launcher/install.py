@@ -200,7 +200,7 @@ def must_reach(place: Place) -> None:
         )  # fmt: skip
     except (OSError, subprocess.CalledProcessError):
         raise LaunchError(
-            f"The user {place.user} cannot run {sys.executable} in {ROOT}. Put the checkout where everybody may read it,"
+            f"The user {place.user} cannot run {sys.executable} in {ROOT}. Put the checkout where all may read it,"
             " like /opt/open-ember, and make its environment with Debian's Python:"
             " rm -rf .venv; PATH=/usr/bin:/bin ./ember setup"
         ) from None

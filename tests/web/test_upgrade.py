@@ -75,19 +75,19 @@ def test_a_backup_holds_every_row_and_head(kitchen, chef, plan, tmp_path, monkey
 
 @pytest.mark.django_db(transaction=True)
 @pytest.mark.parametrize("passphrase", ["", "salt and sea"])
-@pytest.mark.parametrize("harm", ["cut", "changed", "not a backup", "missing"])
-def test_a_damaged_backup_is_refused(kitchen, tmp_path, monkeypatch, passphrase, harm):
+def test_a_damaged_backup_is_refused(kitchen, tmp_path, monkeypatch, passphrase):
     monkeypatch.setenv("EMBER_BACKUP_PASSPHRASE", passphrase)
     path = tmp_path / "now.ember-backup"
     make_backup(path)
     whole = path.read_bytes()
     middle = len(whole) // 2
-    damaged = {
-        "cut": whole[:middle], "changed": whole[:middle] + bytes([whole[middle] ^ 1]) + whole[middle + 1 :],
-        "not a backup": b"hello", "missing": None,
-    }[harm]  # fmt: skip
-    path.unlink() if damaged is None else path.write_bytes(damaged)
-    with pytest.raises(BackupError), unpacked(path):
+    changed = whole[:middle] + bytes([whole[middle] ^ 1]) + whole[middle + 1 :]
+    for damaged in (whole[:middle], changed, b"hello"):
+        path.write_bytes(damaged)
+        with pytest.raises(BackupError), unpacked(path):
+            pass
+    path.unlink()
+    with pytest.raises(BackupError, match="There is no"), unpacked(path):
         pass
 
 

@@ -20,7 +20,7 @@ from .signing_in import refuse_locked
 SESSION_KEY = "kitchen"
 DEMO_PACES = (("0", "Pause"), ("1", "1×"), ("10", "10×"), ("60", "60×"))
 WITH_A_FIRST_PASSWORD = ("accounts:password", "accounts:sign-out")
-WHO_ONLY_READS_SENDS = ("accounts:you", "accounts:password", "accounts:sign-out", "accounts:lock")
+WHO_ONLY_READS_SENDS = ("accounts:you", "accounts:switch", "accounts:password", "accounts:sign-out", "accounts:lock")
 
 
 class KitchenMiddleware:

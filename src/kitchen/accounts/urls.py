@@ -23,6 +23,7 @@ urlpatterns = [
     path("you/pin/", password_views.choose_pin, name="choose-pin"),
     path("sign-out/", auth.LogoutView.as_view(), name="sign-out"),
     path("you/", views.you, name="you"),
+    path("you/kitchen/", views.switch, name="switch"),
     path("kitchen/settings/", views.kitchen_settings, name="kitchen"),
     path("you/password/", password_views.change, name="password"),
     path("kitchen/people/", people_views.people, name="people"),

@@ -6,11 +6,13 @@ from django.contrib import messages
 from django.core.exceptions import PermissionDenied
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
 
 from ember.judge.standards import standards
 from kitchen.web import KitchenRequest
 
 from .forms import KitchenForm, OwnSettingsForm
+from .middleware import SESSION_KEY
 from .models import KEPT_CHOICES
 
 
@@ -21,7 +23,21 @@ def you(request: KitchenRequest) -> HttpResponse:
         form.save()
         messages.success(request, "Saved.")
         return redirect("accounts:you")
-    return render(request, "accounts/you.html", {"form": form}, status=422 if form.errors else 200)
+    context = {"form": form, "kitchens": request.user.current_memberships}
+    return render(request, "accounts/you.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+def switch(request: KitchenRequest) -> HttpResponse:
+    """Go on in another kitchen that the person belongs to; a shared tablet stays in its own."""
+    chosen = next((m for m in request.user.current_memberships if str(m.pk) == request.POST.get("membership")), None)
+    if chosen is None:
+        raise PermissionDenied("You do not work in that kitchen.")
+    if request.tablet is not None:
+        raise PermissionDenied("This tablet belongs to one kitchen. Sign in on another device for the other.")
+    request.session[SESSION_KEY] = chosen.kitchen_id
+    messages.success(request, f"You are in {chosen.kitchen} now.")
+    return redirect("home")
 
 
 def kitchen_settings(request: KitchenRequest) -> HttpResponse:
