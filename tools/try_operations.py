@@ -150,9 +150,9 @@ def first_chef(box: Box) -> None:
         text = page.read().decode()
     token = text.split('name="csrfmiddlewaretoken" value="')[1].split('"')[0]
     values = {
-        "csrfmiddlewaretoken": token, "kitchen": "MV Tern Island", "chef": "Runa Askvik", "username": "runa",
-        "password": "a long trial pass", "again": "a long trial pass", "password2": "a long trial pass",
-        "standard": "us-food-code-2022", "time_zone": "UTC", "zone": "UTC",
+        "csrfmiddlewaretoken": token, "name": "MV Tern Island", "chef": "Runa Askvik", "username": "runa",
+        "password": "a long trial pass", "standard": "us-food-code-2022", "time_zone": "UTC", "temperature_unit": "C",
+        "length_unit": "mm", "mass_unit": "g",
     }  # fmt: skip
     body = urllib.parse.urlencode(values).encode()
     request = urllib.request.Request(address, body, {"Referer": address})  # noqa: S310

@@ -9,11 +9,13 @@ import time
 from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 from typing import IO, Any
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
+from django.urls import reverse
 
 from ember.errors import EmberError
 from ember.heat.budget import Budget, within
@@ -21,10 +23,11 @@ from ember.heat.budget import Budget, within
 REQUEST_S, REQUEST_STEPS = 2.0, 300_000
 HEAVY_S = 0.25  # what takes longer has to wait for a place
 AT_ONCE, WAITING, A_PERSON = 1, 3, 2
-HEAVY_VIEWS = ("plans:import", "plans:new", "plans:edit", "plans:card-pdf", "book:report-pdf")
+# What only calculates. A tap or a save is never sent away for others' sake before it turns out to be heavy itself.
+HEAVY_VIEWS = ("plans:bench", "plans:prices", "plans:methods", "plans:fit", "plans:compare", "plans:import")
+HEAVY_PDF = ("plans:card-pdf", "book:report-pdf")
 PATIENCE_S, LOOK_EVERY_S = 4.0, 0.02
 RETRY_S = "2"
-HEAVY_PATH = "/plans/"
 OF_THE_HOST = max((os.cpu_count() or 1) // 2, 1)
 
 
@@ -113,6 +116,12 @@ class Gate:
 GATE = Gate()
 
 
+@cache
+def heavy_paths() -> frozenset[str]:
+    """Addresses of what only calculates."""
+    return frozenset(reverse(name) for name in HEAVY_VIEWS)
+
+
 class WorkMiddleware:
     """Holds what a request calculates to its budget, and lets heavy views in one by one."""
 
@@ -122,7 +131,7 @@ class WorkMiddleware:
     def __call__(self, request: Any) -> HttpResponse:
         """The answer, within the budget. Where there is no place it costs next to nothing to say so."""
         person = request.COOKIES.get(settings.SESSION_COOKIE_NAME, "nobody")
-        if request.method == "POST" and request.path.startswith(HEAVY_PATH) and GATE.is_full(person):
+        if request.method == "POST" and request.path in heavy_paths() and GATE.is_full(person):
             return HttpResponse(str(Busy()), status=503, content_type="text/plain", headers={"Retry-After": RETRY_S})
         with GATE.held(person) as enter:
             request.enter_gate = enter
@@ -131,8 +140,7 @@ class WorkMiddleware:
 
     def process_view(self, request: Any, view: Any, args: Any, kwargs: Any) -> HttpResponse | None:
         """A view that is known to calculate takes its place before it begins, or is told to come back."""
-        is_heavy = getattr(view, "computes", False) or request.resolver_match.view_name in HEAVY_VIEWS
-        if not is_heavy or (request.method == "GET" and not request.resolver_match.view_name.endswith("pdf")):
+        if request.resolver_match.view_name not in (HEAVY_PDF if request.method == "GET" else HEAVY_VIEWS):
             return None
         try:
             request.enter_gate()

@@ -121,8 +121,9 @@ DATABASES = {
     }
 }
 if url := os.environ.get("DATABASE_URL"):  # a server elsewhere: postgres://app:…@host/ember?sslmode=verify-full
-    known = dj_database_url.parse(url, conn_max_age=60, conn_health_checks=True, engine="kitchen.database")
-    DATABASES["default"] = {**known, "OPTIONS": {**DATABASES["default"]["OPTIONS"], **known.get("OPTIONS", {})}}
+    of_url = dj_database_url.parse(url, conn_max_age=60, conn_health_checks=True, engine="kitchen.database")
+    options = {"connect_timeout": 5, "options": "" if IS_PATIENT else TIMEOUTS, **of_url.get("OPTIONS", {})}
+    DATABASES["default"] = {**of_url, "OPTIONS": options}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.Person"
