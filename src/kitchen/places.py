@@ -56,7 +56,10 @@ PLACES = (
     Place("Log", "log", (
         Page("Cooks", "logbook:log", ("logbook",), "records sign off"),
         Page("Daily log", "book:book", ("book",), "book fridge delivery note temperature"),
-        Page("Report", "book:report", ("book:report-pdf", "book:paper", "book:report-more"), "inspection pdf csv"),
+        Page(
+            "Report", "book:report", ("book:report-pdf", "book:paper", "book:paper-stop", "book:report-more"),
+            "inspection pdf csv",
+        ),
         Page("Trends", "book:trends", (), "yield weeks"),
         Page("Activity", "book:who", (), "who did what audit export chain"),
     )),

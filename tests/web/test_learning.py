@@ -246,3 +246,13 @@ def test_dots_of_before_and_after_share_an_axis():
     assert drawing.before[0].y != drawing.before[1].y
     assert drawing.before[2].is_off
     assert drawing.after[1].x == pytest.approx(drawing.nought_x)
+
+
+def test_a_study_is_stopped(chef_in, kitchen, chef):
+    asked = actions.ask(kitchen, chef)
+    assert "Stop" in body_of(chef_in.get(reverse("learning:learned")))
+    chef_in.post(reverse("learning:stop", args=[asked.pk]))
+    make_study(str(asked.pk))
+    asked.refresh_from_db()
+    assert asked.problem == "Stopped."
+    assert asked.found is None

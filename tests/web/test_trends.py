@@ -250,6 +250,22 @@ def test_a_long_paper_is_asked_for_made_and_taken(signed_in, kitchen, cook_perso
     assert signed_in.get(page.url).status_code == 404
 
 
+def test_a_paper_is_stopped_and_one_that_takes_too_long_says_so(
+    kitchen, signed_in, cook_person, long_month, monkeypatch
+):  # fmt: skip
+    day = kitchen.now().date()
+    first = ask_for(kitchen, cook_person, day - dt.timedelta(days=28), day)
+    signed_in.post(reverse("book:paper-stop", args=[first.pk]))
+    make_paper(str(first.pk))
+    assert "Stopped." in body_of(signed_in.get(reverse("book:paper", args=[first.pk])))
+    monkeypatch.setattr("kitchen.book.paper.LONGEST_S", -1.0)
+    second = ask_for(kitchen, cook_person, day - dt.timedelta(days=28), day)
+    make_paper(str(second.pk))
+    second.refresh_from_db()
+    assert second.pdf is None
+    assert "Not finished within" in second.problem
+
+
 def test_a_paper_that_fails_says_so(kitchen, chef, signed_in, cook_person, monkeypatch):
     paper = ask_for(kitchen, cook_person, MONDAY, MONDAY)
     monkeypatch.setattr("kitchen.book.paper.report_of", lambda *args: 1 / 0)

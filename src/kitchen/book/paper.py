@@ -13,6 +13,7 @@ from django.utils import timezone
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.plans.card import qr_svg
 from kitchen.plans.paper import pdf
+from kitchen.worker.limits import checked
 
 from .anchor import anchor, as_row
 from .models import Paper
@@ -21,6 +22,7 @@ from .rows import Row
 
 ROWS_A_PART = 60
 KEPT = dt.timedelta(hours=12)
+LONGEST_S = 600.0
 
 
 def parts_of(report: Report) -> list[list[tuple[dt.date, object, list[Row]]]]:
@@ -60,10 +62,13 @@ def ask_for(kitchen: Kitchen, person: Person, first: dt.date, last: dt.date) -> 
 
 
 def make(paper: Paper) -> None:
-    """Render it; its row holds the progress meanwhile."""
+    """Render it; its row holds the progress meanwhile. Raises JobStopped."""
+    wanted = Paper.objects.filter(pk=paper.pk, problem="")
+    check = checked(wanted.exists, LONGEST_S)
 
     def told(done: int, parts: int) -> None:
-        Paper.objects.filter(pk=paper.pk).update(done=done, parts=parts)
+        check()
+        wanted.update(done=done, parts=parts)
 
     with timezone.override(paper.kitchen.zone):
         report = report_of(paper.kitchen, paper.first, paper.last, paper.by.units)

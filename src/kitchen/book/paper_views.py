@@ -6,6 +6,7 @@ import uuid
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
 
 from kitchen.web import KitchenRequest, attachment
 
@@ -45,6 +46,14 @@ def paper(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     is_there = Paper.objects.filter(pk=pk, pdf__isnull=False).exists()
     template = "book/_making.html" if request.htmx else "book/making.html"
     return render(request, template, {"paper": paper, "is_there": is_there})
+
+
+@require_POST
+def stop(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
+    """Stop a job that is not done yet."""
+    paper = _mine(request, pk)
+    Paper.objects.filter(pk=paper.pk, pdf__isnull=True, problem="").update(problem="Stopped.")
+    return redirect("book:paper", pk=pk)
 
 
 def download(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:

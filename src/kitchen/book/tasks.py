@@ -8,6 +8,7 @@ import uuid
 from procrastinate.contrib.django import app
 
 from kitchen.accounts.models import Kitchen
+from kitchen.worker.limits import JobStopped
 
 from . import paper as papers
 from .anchor import anchor
@@ -32,6 +33,8 @@ def make_paper(paper_id: str) -> None:
         return
     try:
         papers.make(paper)
+    except JobStopped as why:
+        Paper.objects.filter(pk=paper.pk, problem="").update(problem=str(why))
     except Exception:
         log.exception("the report %s was not made", paper_id)
         Paper.objects.filter(pk=paper.pk).update(

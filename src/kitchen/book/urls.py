@@ -14,6 +14,7 @@ urlpatterns = [
     path("report/", report_views.report, name="report"),
     path("report.pdf", paper_views.ask, name="report-pdf"),
     path("report/paper/<uuid:pk>/", paper_views.paper, name="paper"),
+    path("report/paper/<uuid:pk>/stop/", paper_views.stop, name="paper-stop"),
     path("report/paper/<uuid:pk>.pdf", paper_views.download, name="paper-pdf"),
     path("report/more/", report_views.more, name="report-more"),
     path("report.csv", report_views.report_csv, name="report-csv"),

@@ -17,6 +17,7 @@ from kitchen.kit.calibration import DIGITS, KEYS
 from kitchen.kit.models import Equipment, Taught
 from kitchen.plans import actions as plan_actions
 from kitchen.plans.models import Plan
+from kitchen.worker.limits import checked
 
 from .evidence import cooks_of
 from .models import Study
@@ -24,6 +25,8 @@ from .ovens import Recovered, recoveries
 
 FACTORS = ("pan", "cut")
 STAGES = {"door": "oven"}  # where a thing is not called as its stage
+
+LONGEST_S = 1800.0  # of a study
 
 
 class LearningError(Exception):
@@ -36,10 +39,13 @@ def ask(kitchen: Kitchen, person: Person) -> Study:
 
 
 def make(study_row: Study) -> None:
-    """Run a study; its row holds the progress meanwhile."""
+    """Run a study; its row holds the progress meanwhile. Raises JobStopped."""
+    wanted = Study.objects.filter(pk=study_row.pk, problem="")
+    check = checked(wanted.exists, LONGEST_S)
 
     def told(done: int, of: int) -> None:
-        Study.objects.filter(pk=study_row.pk).update(done=done, of=of)
+        check()
+        wanted.update(done=done, of=of)
 
     cooks = cooks_of(study_row.kitchen, told)
     result = study(cooks)
@@ -48,7 +54,8 @@ def make(study_row: Study) -> None:
     rows += [
         _door_row(key, names[key], result) for key, result in recoveries(study_row.kitchen).items() if key in names
     ]
-    Study.objects.filter(pk=study_row.pk).update(found=rows, cooks=result.cooks)
+    check()
+    wanted.update(found=rows, cooks=result.cooks)
 
 
 def _row(proposal: Proposal, names: dict[int, str]) -> dict[str, Any] | None:

@@ -7,6 +7,8 @@ import uuid
 
 from procrastinate.contrib.django import app
 
+from kitchen.worker.limits import JobStopped
+
 from . import actions
 from .models import Study
 
@@ -21,6 +23,8 @@ def make_study(study_id: str) -> None:
         return
     try:
         actions.make(study)
+    except JobStopped as why:
+        Study.objects.filter(pk=study.pk, problem="").update(problem=str(why))
     except Exception:
         log.exception("the study %s was not made", study_id)
         Study.objects.filter(pk=study.pk).update(problem="The calibration could not be computed. Nothing was changed.")

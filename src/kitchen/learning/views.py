@@ -44,6 +44,14 @@ def look(request: KitchenRequest) -> HttpResponse:
 
 @require_POST
 @chef_required
+def stop(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
+    """Stop a study that is not done yet."""
+    Study.objects.of(request.kitchen).filter(pk=pk, found__isnull=True, problem="").update(problem="Stopped.")
+    return redirect("learning:learned")
+
+
+@require_POST
+@chef_required
 def accept(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Accept a proposal."""
     study = get_object_or_404(Study.objects.of(request.kitchen), pk=pk)
