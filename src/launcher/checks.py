@@ -42,6 +42,7 @@ def _of_the_source() -> list[Command]:
         ("types", _python("mypy")),
         ("import contract", [sys.executable, "-c", lint_imports]),
         ("nothing unused", [sys.executable, "tools/dead_code.py"]),
+        ("known holes", _python("launcher.dependencies")),
         ("migrations", _python("django", "makemigrations", "--check", "--dry-run")),
         ("examples", _python("pytest", "-q", "--doctest-modules", *with_examples)),
     ]

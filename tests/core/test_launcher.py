@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-from launcher import ownership, packages, roles, rotation
+from launcher import dependencies, ownership, packages, roles, rotation
 from launcher.install import UNITS, Place
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -88,6 +88,14 @@ def test_large_logs_make_room_and_old_ones_go(tmp_path):
     assert (tmp_path / "web.log.1").read_text()[0] == "6"
     log.write_text("short")
     assert rotation.rotate_large(tmp_path, 50) == []
+
+
+def test_the_age_of_the_lock_file_is_known(tmp_path):
+    lock = tmp_path / "requirements.lock"
+    lock.write_text("x")
+    os.utime(lock, (time.time() - 86_400 * 10, time.time() - 86_400 * 10))
+    assert dependencies.age_of(lock).days == 10
+    assert dependencies.age_of().days >= 0
 
 
 def test_no_role_but_the_administrator_rules_the_server():
