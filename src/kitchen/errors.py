@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable, Mapping
 from http import HTTPStatus
 
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
+from psycopg.errors import LockNotAvailable, QueryCanceled
 
 from ember.errors import EmberError
 
@@ -72,7 +75,10 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    """The page of a 500."""
+    """The page of a 500, or of a 503 where the database made somebody wait too long for another."""
+    error = sys.exc_info()[1]
+    if isinstance(error, OperationalError) and isinstance(error.__cause__, LockNotAvailable | QueryCanceled):
+        return refused_work(request, Busy())
     return _answer(
         request,
         500,

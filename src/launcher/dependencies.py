@@ -1,5 +1,5 @@
-"""What is known of the dependencies' holes: asked of pip-audit where it is installed and reaches a list, else the age of
-the lock file is said, so that somebody renews it.
+"""What is known of the dependencies' holes: asked of pip-audit where it is installed and reaches a list. Else the age
+of the lock file is said, so that somebody renews it.
 """
 
 from __future__ import annotations

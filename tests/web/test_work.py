@@ -7,9 +7,11 @@ import threading
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import OperationalError, connection
 from django.urls import reverse
 
 from kitchen import work
+from kitchen.errors import server_error
 from kitchen.plans.models import Plan
 from kitchen.work import Busy, Gate
 
@@ -85,6 +87,17 @@ def _take(gate, order):
     with gate.held("bo") as enter:
         enter()
         order.append("in")
+
+
+def test_whoever_waits_too_long_for_a_lock_is_told_to_come_back(rf, db):
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SET LOCAL statement_timeout = 20")
+            cursor.execute("SELECT pg_sleep(1)")
+    except OperationalError:
+        answer = server_error(rf.get("/api/v1/clock"))
+    assert answer.status_code == 503
+    assert server_error(rf.get("/api/v1/clock")).status_code == 500
 
 
 def test_a_busy_kitchen_says_when_to_come_back(rf):
