@@ -7,7 +7,7 @@ import threading
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import OperationalError, connection
+from django.db import OperationalError, connection, transaction
 from django.urls import reverse
 
 from kitchen import work
@@ -91,7 +91,7 @@ def _take(gate, order):
 
 def test_whoever_waits_too_long_for_a_lock_is_told_to_come_back(rf, db):
     try:
-        with connection.cursor() as cursor:
+        with transaction.atomic(), connection.cursor() as cursor:
             cursor.execute("SET LOCAL statement_timeout = 20")
             cursor.execute("SELECT pg_sleep(1)")
     except OperationalError:
