@@ -12,7 +12,7 @@ from kitchen.logs import logging_config
 bind = os.environ.get("EMBER_BIND", "127.0.0.1:8000")
 worker_class = "gthread"
 workers = int(os.environ.get("EMBER_WEB_PROCESSES", "2"))
-threads = int(os.environ.get("EMBER_WEB_THREADS", "8"))
+threads = int(os.environ.get("EMBER_WEB_THREADS", "12"))
 preload_app = True
 graceful_timeout = 10
 timeout = 60  # a process that answers nobody for so long is started again

@@ -22,7 +22,7 @@ from ember.heat.budget import Budget, within
 
 REQUEST_S, REQUEST_STEPS = 2.0, 300_000
 HEAVY_S = 0.25  # what takes longer has to wait for a place
-AT_ONCE, WAITING, A_PERSON = 1, 3, 2
+AT_ONCE, WAITING, A_PERSON = 1, 6, 5
 # What only calculates. A tap or a save is never sent away for others' sake before it turns out to be heavy itself.
 HEAVY_VIEWS = ("plans:bench", "plans:prices", "plans:methods", "plans:fit", "plans:compare", "plans:import")
 HEAVY_PDF = ("plans:card-pdf", "book:report-pdf")
@@ -40,28 +40,11 @@ class Busy(EmberError):
         super().__init__("Other plans are being calculated just now. Try again in a moment.")
 
 
-def _of_the_host(places: list[Path]) -> IO[bytes] | None:
-    """One of the places that all processes of a host share, held while it is open; None if none came free in time."""
-    deadline = time.monotonic() + PATIENCE_S
-    while True:
-        for place in places:
-            file = place.open("ab")
-            try:
-                fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            except OSError:
-                file.close()
-            else:
-                return file
-        if time.monotonic() > deadline:
-            return None
-        time.sleep(LOOK_EVERY_S)
-
-
 class Gate:
     """Places for heavy work, and a short bench to wait on; who finds both full is sent away.
 
     One place a process; and half of the host's processors for all processes together, so that the others are there for
-    whoever taps.
+    whoever taps. A newer request for the same by the same person sends the one that waits away: its page has gone on.
     """
 
     def __init__(
@@ -73,6 +56,7 @@ class Gate:
         self.free = threading.BoundedSemaphore(at_once)
         self.most, self.a_person = at_once + waiting, a_person
         self.inside: Counter[Any] = Counter()
+        self.newest: dict[tuple[Any, str], object] = {}
         self.lock = threading.Lock()
 
     def is_full(self, person: Any) -> bool:
@@ -81,36 +65,54 @@ class Gate:
             return self.inside.total() >= self.most or self.inside[person] >= self.a_person
 
     @contextmanager
-    def held(self, person: Any) -> Iterator[Callable[[], None]]:
-        """What to call once work turns out to be heavy; the place is given back at the end. That call raises Busy."""
-        has: list[str] = []
-        locks: list[IO[bytes]] = []
+    def held(self, person: Any, wanted: str = "") -> Iterator[Callable[[], None]]:
+        """What to call once work turns out to be heavy; the place is given back at the end. That call raises Busy.
+        `wanted`: what is asked for, if a newer request for it makes this one needless.
+        """
+        me, key = object(), (person, wanted)
+        with self.lock:
+            self.newest[key] = me
+        has: list[IO[bytes]] = []
+        is_in = False
 
         def enter() -> None:
-            if has:
+            nonlocal is_in
+            if is_in:
                 return
             if self.is_full(person):
                 raise Busy
             with self.lock:
                 self.inside[person] += 1
-            has.append("in")
-            if not self.free.acquire(timeout=PATIENCE_S):
-                raise Busy
-            has.append("place")
-            if (lock := _of_the_host(self.host)) is None:
-                raise Busy
-            locks.append(lock)
+            is_in = True
+            has.append(self._place(lambda: not wanted or self.newest.get(key) is me))
 
         try:
             yield enter
         finally:
-            for lock in locks:
-                lock.close()
-            if "place" in has:
+            for place in has:
+                place.close()
                 self.free.release()
-            if "in" in has:
-                with self.lock:
-                    self.inside[person] -= 1
+            with self.lock:
+                self.inside[person] -= int(is_in)
+                if self.newest.get(key) is me:
+                    del self.newest[key]
+
+    def _place(self, is_wanted: Callable[[], bool]) -> IO[bytes]:
+        """A place of this process and one of the host, as soon as both are free. Raises Busy."""
+        deadline = time.monotonic() + PATIENCE_S
+        while is_wanted() and time.monotonic() < deadline:
+            if self.free.acquire(blocking=False):
+                for path in self.host:
+                    file = path.open("ab")
+                    try:
+                        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                    except OSError:
+                        file.close()
+                    else:
+                        return file
+                self.free.release()
+            time.sleep(LOOK_EVERY_S)
+        raise Busy
 
 
 GATE = Gate()
@@ -133,7 +135,8 @@ class WorkMiddleware:
         person = request.COOKIES.get(settings.SESSION_COOKIE_NAME, "nobody")
         if request.method == "POST" and request.path in heavy_paths() and GATE.is_full(person):
             return HttpResponse(str(Busy()), status=503, content_type="text/plain", headers={"Retry-After": RETRY_S})
-        with GATE.held(person) as enter:
+        wanted = request.path if request.method == "POST" and request.path in heavy_paths() else ""
+        with GATE.held(person, wanted) as enter:
             request.enter_gate = enter
             with within(Budget(REQUEST_STEPS, REQUEST_S, HEAVY_S, enter)):
                 return self.get_response(request)

@@ -10,6 +10,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from kitchen import work
 from kitchen.plans.models import Plan
 
 from .looking import enter, press, serious, type_into, whole, whole_and_accessible
@@ -238,3 +239,19 @@ def test_a_slow_answer_never_overwrites_typing(browser, strip):
         "return JSON.stringify(Object.fromEntries(new FormData(document.getElementById('bench'))))"
     )
     assert json.loads(posted)["size"] == "41.5"
+
+
+def test_a_busy_server_is_asked_again(strip, browser, monkeypatch):
+    """The page says nothing and asks again by itself."""
+    refused = []
+
+    def is_full_once(person):
+        refused.append(person)
+        return len(refused) == 1
+
+    monkeypatch.setattr(work.GATE, "is_full", is_full_once)
+    type_into(browser, "#piece-size", "52")
+    browser.until(lambda: refused)
+    browser.until(lambda: browser.text("svg.piece .measure-word") == "52")
+    assert len(refused) > 1
+    browser.console()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import threading
+import time
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -71,6 +72,30 @@ def test_one_person_does_not_take_all_places():
         with pytest.raises(Busy):
             more()
         other()
+
+
+def test_a_newer_request_sends_the_one_that_waits_away():
+    gate, told = Gate(), []
+    with gate.held("ada") as enter:
+        enter()
+
+        def wait(what):
+            with gate.held("bo", "/plans/bench/") as other:
+                try:
+                    other()
+                    told.append(f"{what} in")
+                except Busy:
+                    told.append(f"{what} away")
+
+        first = threading.Thread(target=wait, args=("first",))
+        first.start()
+        while not gate.inside["bo"]:
+            time.sleep(0.01)
+        second = threading.Thread(target=wait, args=("second",))
+        second.start()
+        first.join(5)
+    second.join(5)
+    assert told == ["first away", "second in"]
 
 
 def test_who_waits_gets_the_place():
