@@ -77,6 +77,10 @@ class Cluster:
         return self.port if self._port_file.exists() else None
 
     @property
+    def _checksums_file(self) -> Path:
+        return self.home / "checksums"
+
+    @property
     def _roles_file(self) -> Path:
         return self.home / "roles"
 
@@ -145,6 +149,7 @@ class Cluster:
         finally:
             handed.unlink(missing_ok=True)
         self._roles_file.write_text("with roles\n")
+        self._checksums_file.touch()
         with (self.data / "postgresql.conf").open("a") as conf:
             conf.write("\nlisten_addresses = '127.0.0.1'\nunix_socket_directories = ''\nlog_min_messages = warning\n")
             if not self.is_lasting:
@@ -195,11 +200,13 @@ class Cluster:
         it. `as_child`: it ends with this process, however that ends.
         """
         self.create()
-        if self.is_ready():
+        if self.is_ready() or (self._postmaster() is not None and self._wait_until_ready(should_stop)):
+            self._ensure_database()  # it may be from before the roles
             return False
-        if self._postmaster() is not None:
-            return self._wait_until_ready(should_stop) and False
+        if should_stop():
+            return False
         self._clear_stale()
+        self._ensure_checksums()
         first = self.port if self._port_file.exists() else FIRST_PORT
         for port in [first, *range(FIRST_PORT, FIRST_PORT + 200)]:
             if not port_is_free(port):
@@ -215,6 +222,15 @@ class Cluster:
                 tail = self.log.read_text(errors="replace")[-800:] if self.log.exists() else ""
                 raise LaunchError(f"PostgreSQL did not start.\n{tail}")
         raise LaunchError("No free port for PostgreSQL between 54320 and 54519.")
+
+    def _ensure_checksums(self) -> None:
+        """Turn checksums on in a cluster from before they were; one that was not shut down in order has to wait."""
+        if not self.is_lasting or self._checksums_file.exists():
+            return
+        tool = str(self.bin / "pg_checksums")
+        checked = self._run(tool, "--check", "-D", str(self.data), check=False)
+        if checked.returncode == 0 or self._run(tool, "--enable", "-D", str(self.data), check=False).returncode == 0:
+            self._checksums_file.touch()
 
     def _launch(self, port: int, as_child: bool) -> None:
         """Start a postmaster, without waiting until it answers."""

@@ -164,7 +164,7 @@ class Supervisor:
         if not MAINTAINED.exists():
             MAINTAINED.touch()
         ago_h = (time.time() - MAINTAINED.stat().st_mtime) / 3600.0
-        if ago_h > MISSED_H or (ago_h > 12 and time.localtime().tm_hour == NIGHT_H):
+        if ago_h > MISSED_H or (ago_h > 2.0 and time.localtime().tm_hour == NIGHT_H):
             MAINTAINED.touch()
             command = ["nice", "-n", "10", sys.executable, "-m", "django", "maintain"]
             self.nightly = self._spawn(command, LOCAL / "maintain.log", OWNER)
