@@ -16,7 +16,7 @@ from .roles import ADMIN
 SUITES = ("core", "web", "browser")
 AT_ONCE = 2
 # A file to a process: whole files share their fixtures. The browser's tests find the databases of the others there.
-TWO = ("-n", str(AT_ONCE), "--dist", "loadfile", "--reuse-db")
+TWO = ("-n", str(AT_ONCE), "--dist", "loadfile", "--reuse-db", "--durations=12", "--durations-min=5")
 
 Command = tuple[str, list[str]]
 
