@@ -18,9 +18,10 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import reverse
 
 from ember.errors import EmberError
-from ember.heat.budget import Budget, within
+from ember.heat.budget import MOST_S, MOST_STEPS, Budget, within
 
-REQUEST_S, REQUEST_STEPS = 2.0, 300_000
+PLAN_S, PLAN_STEPS = 2.0, 300_000  # of a request about one plan, whatever somebody made of it
+PLANS, BENCH = "/plans/", "/plans/bench/"
 HEAVY_S = 0.25  # what takes longer has to wait for a place
 AT_ONCE, WAITING, A_PERSON = 1, 6, 5
 # What only calculates. A tap or a save is never sent away for others' sake before it turns out to be heavy itself.
@@ -124,6 +125,16 @@ def heavy_paths() -> frozenset[str]:
     return frozenset(reverse(name) for name in HEAVY_VIEWS)
 
 
+def _budget_of(request: HttpRequest, enter: Callable[[], None]) -> Budget:
+    """What a request may cost: one plan little, a service with many dishes as much as a command."""
+    if not request.path.startswith(PLANS):
+        return Budget(10 * MOST_STEPS, MOST_S, HEAVY_S, enter)
+    steps, seconds = (PLAN_STEPS, PLAN_S)
+    if request.path.startswith(BENCH) and request.path != BENCH:  # methods, prices, ways to be ready: many plans
+        steps, seconds = 3 * steps, 3.0 * seconds
+    return Budget(steps, seconds, HEAVY_S, enter)
+
+
 class WorkMiddleware:
     """Holds what a request calculates to its budget, and lets heavy views in one by one."""
 
@@ -138,7 +149,7 @@ class WorkMiddleware:
         wanted = request.path if request.method == "POST" and request.path in heavy_paths() else ""
         with GATE.held(person, wanted) as enter:
             request.enter_gate = enter
-            with within(Budget(REQUEST_STEPS, REQUEST_S, HEAVY_S, enter)):
+            with within(_budget_of(request, enter)):
                 return self.get_response(request)
 
     def process_view(self, request: Any, view: Any, args: Any, kwargs: Any) -> HttpResponse | None:
