@@ -1,5 +1,7 @@
 """Tests: quick password hashing, static files under their own names."""
 
+import tempfile
+
 from .base import *  # noqa: F403
 from .base import DATABASES
 
@@ -19,3 +21,8 @@ WHITENOISE_AUTOREFRESH = True
 PLANNING_AT_ONCE = True  # no worker runs beside the tests
 WHITENOISE_USE_FINDERS = True
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]
+
+# Signed heads outside the database are of this process's own: kitchens of another test database have the same numbers.
+_KEPT = tempfile.TemporaryDirectory(prefix="ember-test-")
+ANCHOR_KEY, ANCHOR_KEYS = f"{_KEPT.name}/anchor-key.pem", f"{_KEPT.name}/anchor-keys.txt"
+ANCHOR_FILE, BACKUPS = f"{_KEPT.name}/anchors.jsonl", f"{_KEPT.name}/backups"
