@@ -59,11 +59,11 @@ class Box:
         self.running: dict[str, subprocess.Popen[bytes]] = {}
 
     def settings(self, *names: str) -> dict[str, str]:
-        found: dict[str, str] = {}
+        values: dict[str, str] = {}
         for name in names:
             lines = (self.folder / "etc/ember" / name).read_text().splitlines()
-            found |= dict(line.split("=", 1) for line in lines)
-        return found
+            values |= dict(line.split("=", 1) for line in lines)
+        return values
 
     def unit(self, name: str) -> dict[str, str]:
         text = (self.folder / "etc/systemd/system" / name).read_text()
@@ -254,12 +254,12 @@ def archive(folder: Path) -> None:
     from launcher.roles import ADMIN, password_of
 
     say("The archive of the write-ahead log")
-    place, kept = folder / "wal", folder / "wal-archive"
-    kept.mkdir()
-    kept.chmod(0o777)
+    place, segments = folder / "wal", folder / "wal-archive"
+    segments.mkdir()
+    segments.chmod(0o777)
     database = Cluster(place)
     database.create()
-    command = f"test ! -f {kept}/%f && cp %p {kept}/%f"
+    command = f"test ! -f {segments}/%f && cp %p {segments}/%f"
     with (database.data / "postgresql.conf").open("a") as conf:
         conf.write(f"wal_level = replica\narchive_mode = on\narchive_command = '{command}'\n")
     database.start()
@@ -281,7 +281,7 @@ def archive(folder: Path) -> None:
         shutil.rmtree(database.data)
         shutil.copytree(base, database.data)
         with (database.data / "postgresql.conf").open("a") as conf:
-            conf.write(f"restore_command = 'cp {kept}/%f %p'\nrecovery_target_time = '{moment}'\n")
+            conf.write(f"restore_command = 'cp {segments}/%f %p'\nrecovery_target_time = '{moment}'\n")
             conf.write("recovery_target_action = 'promote'\n")
         (database.data / "recovery.signal").touch()
         run("chown", "-R", f"{place.owner()}:{place.group()}", str(database.data))

@@ -13,7 +13,16 @@ from psycopg.errors import LockNotAvailable, QueryCanceled
 
 from ember.errors import EmberError
 
-from .work import RETRY_S, Busy
+RETRY_S = "2"
+
+
+class Busy(EmberError):
+    """So much is being calculated that one more has to come back."""
+
+    code = "busy"
+
+    def __init__(self) -> None:
+        super().__init__("Other plans are being calculated just now. Try again in a moment.")
 
 
 def problem(

@@ -20,6 +20,8 @@ from django.urls import reverse
 from ember.errors import EmberError
 from ember.heat.budget import MOST_S, MOST_STEPS, Budget, within
 
+from .errors import RETRY_S, Busy, refused_work
+
 PLAN_S, PLAN_STEPS = 2.0, 300_000  # of a request about one plan, whatever somebody made of it
 PLANS, BENCH = "/plans/", "/plans/bench/"
 HEAVY_S = 0.25  # what takes longer has to wait for a place
@@ -28,17 +30,7 @@ AT_ONCE, WAITING, A_PERSON = 1, 6, 5
 HEAVY_VIEWS = ("plans:bench", "plans:prices", "plans:methods", "plans:fit", "plans:compare", "plans:import")
 HEAVY_PDF = ("plans:card-pdf", "book:report-pdf")
 PATIENCE_S, LOOK_EVERY_S = 4.0, 0.02
-RETRY_S = "2"
 OF_THE_HOST = max((os.cpu_count() or 1) // 2, 1)
-
-
-class Busy(EmberError):
-    """So much is being calculated that one more has to come back."""
-
-    code = "busy"
-
-    def __init__(self) -> None:
-        super().__init__("Other plans are being calculated just now. Try again in a moment.")
 
 
 class Gate:
@@ -53,67 +45,79 @@ class Gate:
     ) -> None:  # fmt: skip
         folder = Path(settings.LOCAL)
         folder.mkdir(parents=True, exist_ok=True)
-        self.host = [folder / f"heavy-{number}.lock" for number in range(host)]
+        self.host_locks = [folder / f"heavy-{number}.lock" for number in range(host)]
         self.free = threading.BoundedSemaphore(at_once)
         self.most, self.a_person = at_once + waiting, a_person
-        self.inside: Counter[Any] = Counter()
-        self.newest: dict[tuple[Any, str], object] = {}
+        self.inside: Counter[Any] = Counter()  # requests that work or wait, by person
+        self.newest: dict[tuple[Any, str], Visit] = {}
         self.lock = threading.Lock()
 
     def is_full(self, person: Any) -> bool:
         """Whether one more would be sent away just now."""
-        with self.lock:
-            return self.inside.total() >= self.most or self.inside[person] >= self.a_person
+        return self.inside.total() >= self.most or self.inside[person] >= self.a_person
 
     @contextmanager
     def held(self, person: Any, wanted: str = "") -> Iterator[Callable[[], None]]:
         """What to call once work turns out to be heavy; the place is given back at the end. That call raises Busy.
         `wanted`: what is asked for, if a newer request for it makes this one needless.
         """
-        me, key = object(), (person, wanted)
-        with self.lock:
-            self.newest[key] = me
-        has: list[IO[bytes]] = []
-        is_in = False
-
-        def enter() -> None:
-            nonlocal is_in
-            if is_in:
-                return
-            if self.is_full(person):
-                raise Busy
-            with self.lock:
-                self.inside[person] += 1
-            is_in = True
-            has.append(self._place(lambda: not wanted or self.newest.get(key) is me))
-
+        visit = Visit(self, person, wanted)
         try:
-            yield enter
+            yield visit.enter
         finally:
-            for place in has:
-                place.close()
-                self.free.release()
-            with self.lock:
-                self.inside[person] -= int(is_in)
-                if self.newest.get(key) is me:
-                    del self.newest[key]
+            visit.leave()
 
-    def _place(self, is_wanted: Callable[[], bool]) -> IO[bytes]:
+    def place(self, is_wanted: Callable[[], bool]) -> IO[bytes]:
         """A place of this process and one of the host, as soon as both are free. Raises Busy."""
         deadline = time.monotonic() + PATIENCE_S
         while is_wanted() and time.monotonic() < deadline:
             if self.free.acquire(blocking=False):
-                for path in self.host:
-                    file = path.open("ab")
+                for path in self.host_locks:
+                    host_lock = path.open("ab")
                     try:
-                        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                        fcntl.flock(host_lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
                     except OSError:
-                        file.close()
+                        host_lock.close()
                     else:
-                        return file
+                        return host_lock
                 self.free.release()
             time.sleep(LOOK_EVERY_S)
         raise Busy
+
+
+class Visit:
+    """One request at the gate."""
+
+    def __init__(self, gate: Gate, person: Any, wanted: str) -> None:
+        self.gate, self.person, self.wanted = gate, person, wanted
+        self.is_inside = False
+        self.host_lock: IO[bytes] | None = None  # held while it works
+        if wanted:
+            gate.newest[person, wanted] = self
+
+    def enter(self) -> None:
+        """Take a place, once. Raises Busy."""
+        if self.is_inside:
+            return
+        with self.gate.lock:
+            if self.gate.is_full(self.person):
+                raise Busy
+            self.gate.inside[self.person] += 1
+        self.is_inside = True
+        self.host_lock = self.gate.place(self._is_newest)
+
+    def leave(self) -> None:
+        """Give back what was taken."""
+        if self.host_lock is not None:
+            self.host_lock.close()
+            self.gate.free.release()
+        with self.gate.lock:
+            self.gate.inside[self.person] -= int(self.is_inside)
+        if self.wanted and self._is_newest():
+            del self.gate.newest[self.person, self.wanted]
+
+    def _is_newest(self) -> bool:
+        return not self.wanted or self.gate.newest.get((self.person, self.wanted)) is self
 
 
 GATE = Gate()
@@ -144,9 +148,9 @@ class WorkMiddleware:
     def __call__(self, request: Any) -> HttpResponse:
         """The answer, within the budget. Where there is no place it costs next to nothing to say so."""
         person = request.COOKIES.get(settings.SESSION_COOKIE_NAME, "nobody")
-        if request.method == "POST" and request.path in heavy_paths() and GATE.is_full(person):
-            return HttpResponse(str(Busy()), status=503, content_type="text/plain", headers={"Retry-After": RETRY_S})
         wanted = request.path if request.method == "POST" and request.path in heavy_paths() else ""
+        if wanted and GATE.is_full(person):
+            return HttpResponse(str(Busy()), status=503, content_type="text/plain", headers={"Retry-After": RETRY_S})
         with GATE.held(person, wanted) as enter:
             request.enter_gate = enter
             with within(_budget_of(request, enter)):
@@ -164,6 +168,4 @@ class WorkMiddleware:
 
     def process_exception(self, request: Any, error: Exception) -> HttpResponse | None:
         """A page or problem for what no view turned into words of its own."""
-        from kitchen.errors import refused_work
-
         return refused_work(request, error) if isinstance(error, EmberError) else None

@@ -44,12 +44,12 @@ HELP = """Open Ember
 def _restore(arguments: list[str]) -> int:
     parser = argparse.ArgumentParser(prog="./ember restore")
     parser.add_argument("file", type=Path)
-    kept = parser.parse_args(arguments).file
+    backup = parser.parse_args(arguments).file
     packages.ensure(packages.FOR_SERVING)
     cluster = Cluster()
     started = cluster.start()
     try:
-        upgrade.restore(cluster, kept)
+        upgrade.restore(cluster, backup)
     finally:
         if started:
             cluster.stop()

@@ -17,7 +17,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from . import roles
+from . import psql, roles
 from .ownership import dies_with_parent
 from .packages import postgres_bin
 from .paths import LOCAL, LaunchError, say
@@ -236,10 +236,9 @@ class Cluster:
         """Start a postmaster, without waiting until it answers."""
         prefix = self._prefix()
         self._own_files(prefix)
-        command = [*prefix, str(self.bin / "postgres"), "-D", str(self.data), "-p", str(port)]
-        if as_child:
-            # Given by the last program that changes the user: a change of user takes it away.
-            command = [*prefix, *dies_with_parent("INT", command[len(prefix) :])]
+        postgres = [str(self.bin / "postgres"), "-D", str(self.data), "-p", str(port)]
+        # The signal is asked for after the change of user, which would take it away.
+        command = [*prefix, *(dies_with_parent("INT", postgres) if as_child else postgres)]
         with self.log.open("ab") as log:
             self._child = subprocess.Popen(
                 command, cwd="/", stdin=subprocess.DEVNULL, stdout=log, stderr=log, start_new_session=True
@@ -247,7 +246,7 @@ class Cluster:
 
     def _wait_until_ready(self, should_stop: Callable[[], bool]) -> bool:
         """Wait while a postmaster lives; whether it answers. It may recover for long, which is said."""
-        began, told = time.monotonic(), False
+        began, was_told = time.monotonic(), False
         while not should_stop():
             if self.is_ready():
                 return True
@@ -255,9 +254,9 @@ class Cluster:
             gone = self._child is not None and self._child.poll() is not None
             if gone or (passed > STARTS_WITHIN_S and self._postmaster() is None):
                 return False
-            if passed > STARTS_WITHIN_S and not told:
+            if passed > STARTS_WITHIN_S and not was_told:
                 say("The database is recovering; waiting for it ...")
-                told = True
+                was_told = True
             time.sleep(0.1)
         return False
 
@@ -292,14 +291,7 @@ class Cluster:
     def psql(self, sql: str, database: str = "postgres", role: str = roles.ADMIN, password: str | None = None) -> str:
         """What one script answers, a row a line. Raises LaunchError with the server's words."""
         env = {**os.environ, "PGPASSWORD": password or password_of(role)}
-        base = ["-h", "127.0.0.1", "-p", str(self.port), "-U", role, "-d", database]
-        done = subprocess.run(
-            [self.bin / "psql", *base, "-XAtq", "-v", "ON_ERROR_STOP=1"], input=sql,
-            env=env, capture_output=True, text=True, check=False,
-        )  # fmt: skip
-        if done.returncode != 0:
-            raise LaunchError(f"The database refused: {done.stderr.strip()}")
-        return done.stdout.strip()
+        return psql.run(sql, ["-h", "127.0.0.1", "-p", str(self.port), "-U", role, "-d", database], env=env)
 
     def _ensure_database(self) -> None:
         """The roles and the database, which belongs to the owner."""
@@ -308,11 +300,8 @@ class Cluster:
         handed_over = f"handed over in format {roles.FORMAT}\n"
         if self._roles_file.read_text() == handed_over:
             return
-        self.psql(roles.make_roles({role: password_of(role) for role in roles.PASSWORD_FILES}))
-        if self.psql(f"SELECT 1 FROM pg_database WHERE datname = '{DATABASE}'") != "1":
-            say("Making the database ...")
-            self.psql(f"CREATE DATABASE {DATABASE} OWNER {roles.OWNER}")
-        self.hand_over()
+        passwords = {role: password_of(role) for role in roles.PASSWORD_FILES}
+        roles.set_up(lambda sql, database: self.psql(sql, database), DATABASE, passwords)
         self._roles_file.write_text(handed_over)
 
     def hand_over(self) -> None:

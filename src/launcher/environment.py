@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import os
 import secrets
+import subprocess
+import sys
+from collections.abc import Mapping
 
 from .cluster import Cluster
 from .paths import LOCAL, ROOT
@@ -32,3 +35,9 @@ def application_environment(cluster: Cluster, role: str = APP) -> dict[str, str]
         "EMBER_ROOT": str(ROOT),
         "EMBER_LOCAL": str(LOCAL),
     }
+
+
+def run_django(env: Mapping[str, str], *arguments: str) -> subprocess.CompletedProcess[str]:
+    """One of Django's commands in an environment; what it prints is returned."""
+    command = [sys.executable, "-m", "django", *arguments]
+    return subprocess.run(command, env=env, cwd=ROOT, capture_output=True, text=True, check=False)

@@ -20,7 +20,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from . import packages, roles
+from . import packages, psql, roles
 from .paths import ROOT, LaunchError, say
 
 TEMPLATES = ROOT / "deploy"
@@ -93,23 +93,15 @@ def _user(name: str) -> pwd.struct_passwd:
         return pwd.getpwnam(name)
 
 
-def _psql(sql: str, database: str, admin: str | None) -> str:
-    """What a script answers, run by the administrator of the database: Debian's own, or by a connection string."""
-    target = ["-d", f"{admin}/{database}"] if admin else ["-d", database]
-    prefix = [] if admin else ["runuser", "-u", "postgres", "--"]
-    command = [*prefix, str(packages.postgres_bin() / "psql"), *target, "-XAtq", "-v", "ON_ERROR_STOP=1"]
-    done = subprocess.run(command, input=sql, capture_output=True, text=True, check=False, cwd="/")
-    if done.returncode != 0:
-        raise LaunchError(f"The database refused: {done.stderr.strip()}")
-    return done.stdout.strip()
-
-
 def make_database(admin: str | None, passwords: dict[str, str]) -> None:
-    """Roles and database, which belongs to the owner."""
-    _psql(roles.make_roles(passwords), "postgres", admin)
-    if _psql(f"SELECT 1 FROM pg_database WHERE datname = '{DATABASE}'", "postgres", admin) != "1":
-        _psql(f"CREATE DATABASE {DATABASE} OWNER {roles.OWNER}", "postgres", admin)
-    _psql(roles.hand_over(DATABASE), DATABASE, admin)
+    """Roles and database, by the administrator: Debian's own, or by a connection string."""
+
+    def ask(sql: str, database: str) -> str:
+        if admin:
+            return psql.run(sql, ["-d", f"{admin}/{database}"])
+        return psql.run(sql, ["-d", database], ["runuser", "-u", "postgres", "--"])
+
+    roles.set_up(ask, DATABASE, passwords)
 
 
 def write_settings(place: Place, where: str, user: pwd.struct_passwd) -> dict[str, str]:
@@ -128,13 +120,13 @@ def write_settings(place: Place, where: str, user: pwd.struct_passwd) -> dict[st
         "DATABASE_URL": f"postgres://{roles.APP}:{passwords[roles.APP]}@{where}/{DATABASE}",
         "EMBER_DB_PASSWORD": passwords[roles.APP],
     }  # fmt: skip
-    kept = {key: value for key, value in app.items() if key not in common}  # what somebody added stays
+    added_by_hand = {key: value for key, value in app.items() if key not in common}
     for_owner = {
         "DATABASE_URL": f"postgres://{roles.OWNER}:{passwords[roles.OWNER]}@{where}/{DATABASE}",
         "EMBER_DB_PASSWORD": passwords[roles.OWNER], "EMBER_READER_PASSWORD": passwords[roles.READER],
         "EMBER_DB_PATIENT": "1",
     }  # fmt: skip
-    for name, values, mode in (("ember.env", common | kept, 0o640), ("owner.env", for_owner, 0o600)):
+    for name, values, mode in (("ember.env", common | added_by_hand, 0o640), ("owner.env", for_owner, 0o600)):
         text = "".join(f"{key}={value}\n" for key, value in values.items())
         _write(place.etc / name, text, mode, user.pw_gid)
     return passwords
@@ -178,32 +170,35 @@ def _alternative(host: str) -> Any:
         return x509.DNSName(host)
 
 
-def manage(place: Place, *arguments: str, as_owner: bool = True) -> None:
-    """One of Django's commands with the installed settings. Raises LaunchError with its last words."""
-    env = {**os.environ, **_read(place.etc / "ember.env"), **(_read(place.etc / "owner.env") if as_owner else {})}
+def _as_user(place: Place, *words: str, **variables: str) -> subprocess.CompletedProcess[str]:
+    """A run of this Python as the user of the application, with these variables and no others."""
     user = pwd.getpwnam(place.user)
-    done = subprocess.run(
-        [sys.executable, "-m", "django", *arguments], env=env, cwd=ROOT, capture_output=True, text=True, check=False,
+    return subprocess.run(
+        [sys.executable, *words], env=variables, cwd=ROOT, capture_output=True, text=True, check=False,
         user=user.pw_uid, group=user.pw_gid, extra_groups=[],
     )  # fmt: skip
+
+
+def manage(place: Place, *arguments: str) -> None:
+    """One of Django's commands as the owner of the database. Raises LaunchError with its last words."""
+    variables = {"PATH": os.defpath, **_read(place.etc / "ember.env"), **_read(place.etc / "owner.env")}
+    done = _as_user(place, "-m", "django", *arguments, **variables)
     if done.returncode != 0:
         raise LaunchError(f"{arguments[0]}: {(done.stderr or done.stdout).strip()[-600:]}")
 
 
 def must_reach(place: Place) -> None:
     """Raise LaunchError if the user who runs it cannot: a checkout or a Python in somebody's home."""
-    user = pwd.getpwnam(place.user)
     try:
-        subprocess.run(
-            [sys.executable, "-c", "import ember"], env={"PYTHONPATH": str(ROOT / "src")}, check=True, cwd=ROOT,
-            capture_output=True, user=user.pw_uid, group=user.pw_gid, extra_groups=[],
-        )  # fmt: skip
-    except (OSError, subprocess.CalledProcessError):
+        is_reached = _as_user(place, "-c", "import ember", PYTHONPATH=str(ROOT / "src")).returncode == 0
+    except OSError:
+        is_reached = False
+    if not is_reached:
         raise LaunchError(
             f"The user {place.user} cannot run {sys.executable} in {ROOT}. Put the checkout where all may read it,"
             " like /opt/open-ember, and make its environment with Debian's Python:"
             " rm -rf .venv; PATH=/usr/bin:/bin ./ember setup"
-        ) from None
+        )
 
 
 def write_all(place: Place, admin: str | None, where: str) -> None:
@@ -216,12 +211,9 @@ def write_all(place: Place, admin: str | None, where: str) -> None:
     passwords = write_settings(place, where, user)
     make_database(admin, passwords)
     make_certificate(place)
-    for arguments in (
-        ("migrate", "--no-input", "--verbosity=0"),
-        ("grant",),
-        ("collectstatic", "--no-input", "--verbosity=0"),
-    ):
-        manage(place, *arguments)
+    manage(place, "migrate", "--no-input", "--verbosity=0")
+    manage(place, "grant")
+    manage(place, "collectstatic", "--no-input", "--verbosity=0")
     for unit in UNITS:
         _write(place.units / unit, place.filled(unit))
     _write(place.site, place.filled("nginx.conf"))

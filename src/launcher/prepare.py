@@ -14,7 +14,7 @@ import time
 from collections.abc import Callable
 
 from .cluster import Cluster
-from .environment import application_environment
+from .environment import application_environment, run_django
 from .ownership import dies_with_parent, end, marked
 from .paths import ROOT, STATIC_ROOT, LaunchError
 from .roles import OWNER
@@ -82,10 +82,7 @@ def sign_ins() -> list[str]:
 
 def setup_address(cluster: Cluster, port: int) -> str:
     """The address at which the first kitchen is set up; empty once there is one."""
-    command = [sys.executable, "-m", "django", "setup_address", "--base", f"http://127.0.0.1:{port}"]
-    done = subprocess.run(
-        command, env=application_environment(cluster), cwd=ROOT, capture_output=True, text=True, check=False
-    )
+    done = run_django(application_environment(cluster), "setup_address", "--base", f"http://127.0.0.1:{port}")
     if done.returncode != 0:
         raise LaunchError(f"The address for a new kitchen could not be found: {done.stderr.strip()[-300:]}")
     return done.stdout.strip()

@@ -6,7 +6,7 @@ kitchen/database/grants.py.
 from __future__ import annotations
 
 import secrets
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 from .paths import LOCAL
 
@@ -77,6 +77,14 @@ DO $$ DECLARE found record; BEGIN
   END LOOP;
 END $$;
 """
+
+
+def set_up(ask: Callable[[str, str], str], database: str, passwords: Mapping[str, str]) -> None:
+    """Make roles and database as its administrator; `ask` runs a script in a database."""
+    ask(make_roles(passwords), "postgres")
+    if ask(f"SELECT 1 FROM pg_database WHERE datname = '{database}'", "postgres") != "1":
+        ask(f"CREATE DATABASE {database} OWNER {OWNER}", "postgres")
+    ask(hand_over(database), database)
 
 
 # Of a cluster from before the roles, whose application was its first superuser, which can be renamed but not demoted.

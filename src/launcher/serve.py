@@ -223,7 +223,7 @@ def start(port: int, with_demo: bool) -> None:
     """Set up and serve on 127.0.0.1:port until stopped."""
     lock = ownership.claim()
     if lock is None:
-        where = f" at http://127.0.0.1:{said}" if (said := _port_said()) else ""
+        where = f" at http://127.0.0.1:{port_used}" if (port_used := _port_said()) else ""
         print(f"Open Ember already runs{where} (pid {ownership.holder()}).")
         return
     with lock:

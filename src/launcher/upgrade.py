@@ -2,23 +2,14 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 from pathlib import Path
 
 from .cluster import Cluster
-from .environment import application_environment
-from .paths import LOCAL, ROOT, LaunchError, say
+from .environment import application_environment, run_django
+from .paths import LOCAL, LaunchError, say
 from .roles import ADMIN, OWNER
 
 BACKUPS = LOCAL / "backups"
-
-
-def manage(cluster: Cluster, role: str, *arguments: str) -> subprocess.CompletedProcess[str]:
-    """One of Django's management commands as a role of the database; what it prints is returned."""
-    command = [sys.executable, "-m", "django", *arguments]
-    env = application_environment(cluster, role)
-    return subprocess.run(command, env=env, cwd=ROOT, capture_output=True, text=True, check=False)
 
 
 def backup_first(cluster: Cluster, why: str) -> Path | None:
@@ -26,7 +17,7 @@ def backup_first(cluster: Cluster, why: str) -> Path | None:
     if cluster.psql("SELECT to_regclass('public.accounts_kitchen') IS NOT NULL", cluster.database) != "t":
         return None
     BACKUPS.mkdir(parents=True, exist_ok=True)
-    done = manage(cluster, ADMIN, "backup", "--why", why)
+    done = run_django(application_environment(cluster, ADMIN), "backup", "--why", why)
     if done.returncode != 0:
         raise LaunchError(f"No backup could be made, so nothing was changed: {done.stderr.strip()[-400:]}")
     say(done.stdout.strip())
@@ -35,8 +26,9 @@ def backup_first(cluster: Cluster, why: str) -> Path | None:
 
 def bring_up_to_date(cluster: Cluster) -> None:
     """Migrate and set the rights. Raises LaunchError with the last words of what failed."""
+    env = application_environment(cluster, OWNER)
     for arguments in (("migrate", "--no-input"), ("grant",), ("verify_log",)):
-        done = manage(cluster, OWNER, *arguments)
+        done = run_django(env, *arguments)
         if done.returncode != 0:
             raise LaunchError(f"{arguments[0]}: {(done.stderr or done.stdout).strip()[-400:]}")
 
@@ -46,30 +38,32 @@ def upgrade() -> None:
     cluster = Cluster()
     started = cluster.start()
     try:
-        kept = backup_first(cluster, "before-upgrade")
+        before = backup_first(cluster, "before-upgrade")
         try:
             bring_up_to_date(cluster)
         except LaunchError as error:
-            if kept is None:
+            if before is None:
                 raise
             say(f"The upgrade failed: {error}")
-            go_back(cluster, kept)
-            raise LaunchError(f"Everything is as it was before, from {kept}.") from None
+            go_back(cluster, before)
+            raise LaunchError(f"Everything is as it was before, from {before}.") from None
         say("Up to date; every record holds.")
     finally:
         if started:
             cluster.stop()
 
 
-def go_back(cluster: Cluster, kept: Path) -> None:
+def go_back(cluster: Cluster, backup: Path) -> None:
     """Put a backup in the place of what is there. Raises LaunchError if that fails; the backup stays."""
     cluster.make_anew()
-    restore(cluster, kept, migrated=False)
+    restore(cluster, backup, is_migrated=False)
 
 
-def restore(cluster: Cluster, kept: Path, migrated: bool = True) -> None:
+def restore(cluster: Cluster, backup: Path, is_migrated: bool = True) -> None:
     """Restore a backup into this installation's empty database. Raises LaunchError."""
-    done = manage(cluster, ADMIN, "restore", str(kept.resolve()), *([] if migrated else ["--as-it-was"]))
+    as_it_was = [] if is_migrated else ["--as-it-was"]
+    env = application_environment(cluster, ADMIN)
+    done = run_django(env, "restore", str(backup.resolve()), *as_it_was)
     if done.returncode != 0:
         raise LaunchError(done.stderr.strip().removeprefix("CommandError: "))
     cluster.hand_over()

@@ -29,19 +29,22 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+def environment_of(folder: Path) -> dict[str, str]:
+    """The environment of a checkout whose own folder is elsewhere: the suite's database and settings are not its."""
+    inherited = {k: v for k, v in os.environ.items() if not k.startswith(("EMBER_", "DJANGO_"))}
+    return {
+        **inherited, "EMBER_ROOT": str(ROOT), "EMBER_LOCAL": str(folder), "PYTHONPATH": str(ROOT / "src"),
+        "NUMBA_CACHE_DIR": os.environ.get("NUMBA_CACHE_DIR", str(ROOT / ".local" / "numba")),
+    }  # fmt: skip
+
+
 class RealServer:
     """`./ember start` as it runs at a kitchen's, in a folder of its own."""
 
     def __init__(self, folder: Path) -> None:
         self.folder, self.port = folder, free_port()
         self.url = f"http://127.0.0.1:{self.port}"
-        # The suite's own database and settings are not this server's.
-        inherited = {k: v for k, v in os.environ.items() if not k.startswith(("EMBER_", "DJANGO_"))}
-        self.environment = {
-            "EMBER_DEMO": "quiet",
-            **inherited, "EMBER_ROOT": str(ROOT), "EMBER_LOCAL": str(folder), "PYTHONPATH": str(ROOT / "src"),
-            "NUMBA_CACHE_DIR": os.environ.get("NUMBA_CACHE_DIR", str(ROOT / ".local" / "numba")),
-        }  # fmt: skip
+        self.environment = {"EMBER_DEMO": "quiet", **environment_of(folder)}
         self.process = subprocess.Popen(
             [sys.executable, "-m", "launcher", "start", "--port", str(self.port)], cwd=ROOT, env=self.environment,
             stdout=(folder / "out.log").open("w"), stderr=subprocess.STDOUT,

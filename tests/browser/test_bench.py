@@ -243,15 +243,15 @@ def test_a_slow_answer_never_overwrites_typing(browser, strip):
 
 def test_a_busy_server_is_asked_again(strip, browser, monkeypatch):
     """The page says nothing and asks again by itself."""
-    refused = []
+    asked_by = []
 
     def is_full_once(person):
-        refused.append(person)
-        return len(refused) == 1
+        asked_by.append(person)
+        return len(asked_by) == 1
 
     monkeypatch.setattr(work.GATE, "is_full", is_full_once)
     type_into(browser, "#piece-size", "52")
-    browser.until(lambda: refused)
+    browser.until(lambda: asked_by)
     browser.until(lambda: browser.text("svg.piece .measure-word") == "52")
-    assert len(refused) > 1
+    assert len(asked_by) > 1
     browser.console()

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from .real import ROOT, free_port
+from .real import ROOT, environment_of, free_port
 
 
 class Checkout:
@@ -21,11 +21,7 @@ class Checkout:
 
     def __init__(self, folder: Path) -> None:
         self.folder, self.port = folder, free_port()
-        inherited = {k: v for k, v in os.environ.items() if not k.startswith(("EMBER_", "DJANGO_"))}
-        self.environment = {
-            **inherited, "EMBER_ROOT": str(ROOT), "EMBER_LOCAL": str(folder), "PYTHONPATH": str(ROOT / "src"),
-            "NUMBA_CACHE_DIR": os.environ.get("NUMBA_CACHE_DIR", str(ROOT / ".local" / "numba")),
-        }  # fmt: skip
+        self.environment = environment_of(folder)
 
     def start(self) -> subprocess.Popen[bytes]:
         return subprocess.Popen(
@@ -53,7 +49,7 @@ class Checkout:
 
     def processes(self) -> dict[int, str]:
         """Live processes that run in this folder or were started for it."""
-        found = {}
+        ours = {}
         for entry in Path("/proc").iterdir():
             try:
                 if not entry.name.isdigit() or (entry / "stat").read_text().rpartition(") ")[2][0] == "Z":
@@ -64,8 +60,8 @@ class Checkout:
             except OSError:
                 continue
             if is_ours and int(entry.name) != os.getpid():
-                found[int(entry.name)] = command
-        return found
+                ours[int(entry.name)] = command
+        return ours
 
     def gone(self, seconds: float = 30.0) -> dict[int, str]:
         """What is still there after a while."""
@@ -77,9 +73,9 @@ class Checkout:
 
 @pytest.fixture(scope="module")
 def checkout(tmp_path_factory):
-    found = Checkout(tmp_path_factory.mktemp("a place with spaces"))
-    yield found
-    found.says("stop")
+    made = Checkout(tmp_path_factory.mktemp("a place with spaces"))
+    yield made
+    made.says("stop")
 
 
 def test_nothing_was_running(checkout):
@@ -132,9 +128,9 @@ def test_a_second_start_says_so_and_a_foreign_note_harms_nobody(checkout, runnin
     assert f"already runs at http://127.0.0.1:{checkout.port} (pid {running.pid})" in checkout.says("start")
     stranger = subprocess.Popen(["sleep", "60"])
     try:
-        for said in ("Stopped.", "Nothing was running."):
+        for answer in ("Stopped.", "Nothing was running."):
             (checkout.folder / "server.json").write_text(json.dumps({"pid": stranger.pid, "port": 1}))
-            assert said in checkout.says("stop")
+            assert answer in checkout.says("stop")
             assert stranger.poll() is None
         running.wait(30)
         assert not checkout.gone()

@@ -56,8 +56,8 @@ def test_a_budget_inside_another_does_not_give_more():
 
 
 def test_heavy_work_is_told_of_once():
-    told = []
-    with within(Budget(heavy_s=0.0, on_heavy=lambda: told.append(1))):
+    calls = []
+    with within(Budget(heavy_s=0.0, on_heavy=lambda: calls.append(1))):
         for _ in range(3):
             spend(1)
-    assert told == [1]
+    assert calls == [1]

@@ -50,9 +50,9 @@ def test_a_marked_child_is_found_and_ended_and_a_stranger_is_not():
     child = subprocess.Popen(["sleep", "60"], env=ownership.marked(dict(os.environ)))
     stranger = subprocess.Popen(["sleep", "60"])
     try:
-        found = ownership.children()
-        assert child.pid in found
-        assert stranger.pid not in found
+        children = ownership.children()
+        assert child.pid in children
+        assert stranger.pid not in children
         ownership.end([child.pid])
         assert ownership.wait_until_gone(child.pid, 5)
         assert stranger.poll() is None

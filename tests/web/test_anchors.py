@@ -72,15 +72,15 @@ def forge(*statements):
 
 
 def faults(kitchen):
-    found = verify(kitchen)
-    assert not found.holds
-    return f"{found.why} {'; '.join(found.faults)}"
+    walked = verify(kitchen)
+    assert not walked.holds
+    return f"{walked.why} {'; '.join(walked.faults)}"
 
 
 def test_an_untouched_chain_holds(signed, kitchen):
-    found = verify(kitchen)
-    assert found.holds, found
-    assert found.records == Link.objects.of(kitchen).count()
+    walked = verify(kitchen)
+    assert walked.holds, walked
+    assert walked.records == Link.objects.of(kitchen).count()
     call_command("verify_log")
 
 
@@ -102,10 +102,10 @@ def test_an_emptied_chain_is_found_even_without_the_anchors_in_the_database(sign
 
 def test_a_chain_written_anew_is_found(signed, kitchen):
     first = Link.objects.of(kitchen).order_by("number").first()
-    row = json.loads(first.payload)
-    row["row"]["data"]["note"] = "another"
-    text = json.dumps(row).replace("'", "''")
-    data = json.dumps(row["row"]["data"]).replace("'", "''")
+    payload = json.loads(first.payload)
+    payload["row"]["data"]["note"] = "another"
+    text = json.dumps(payload).replace("'", "''")
+    data = json.dumps(payload["row"]["data"]).replace("'", "''")
     forge(
         f"UPDATE book_link SET payload = '{text}' WHERE id = {first.pk}",
         f"UPDATE {first.table} SET data = '{data}' WHERE id::text = '{first.row_key}'", REBUILD.format(kitchen.pk),
@@ -174,14 +174,14 @@ def test_the_script_without_an_account_checks_the_signature(signed, client, chef
     assert done.returncode == 0, done.stdout
     assert "1 anchors agree" in done.stdout
     assert "by another key" in checked(tmp_path, "ab" * 32).stdout
-    row = json.loads((tmp_path / "anchors.jsonl").read_text())
-    (tmp_path / "anchors.jsonl").write_text(json.dumps(row | {"digest": "0" * 64}))
+    genuine = json.loads((tmp_path / "anchors.jsonl").read_text())
+    (tmp_path / "anchors.jsonl").write_text(json.dumps(genuine | {"digest": "0" * 64}))
     forged = checked(tmp_path)
     assert forged.returncode == 1
     assert "is not signed by its key" in forged.stdout
     lines = (tmp_path / "chain.jsonl").read_text().splitlines()
     (tmp_path / "chain.jsonl").write_text("\n".join(lines[:-1]))
-    (tmp_path / "anchors.jsonl").write_text(json.dumps(row))
+    (tmp_path / "anchors.jsonl").write_text(json.dumps(genuine))
     assert "are missing" in checked(tmp_path).stdout
 
 

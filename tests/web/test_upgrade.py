@@ -12,7 +12,7 @@ import pytest
 from django.conf import settings
 
 from kitchen.backup import database, restoring
-from kitchen.backup.make import make_backup
+from kitchen.backup.make import ENDING, digest_of, keep_newest, make_backup
 from kitchen.backup.restoring import BackupError, unpacked, verify_backup
 
 DUMP = Path(__file__).parent / "data" / "kitchen-of-part-12.dump"
@@ -35,8 +35,8 @@ def manage(name, folder, *arguments, **more):
 
 def counts(name):
     with database.asked(name) as ask:
-        found = database.tables(ask)
-    return {table: found[table] for table in COUNTED}
+        rows = database.tables(ask)
+    return {table: rows[table] for table in COUNTED}
 
 
 def test_an_older_kitchen_is_brought_up_to_date_and_its_records_hold(older, tmp_path):
@@ -48,9 +48,9 @@ def test_an_older_kitchen_is_brought_up_to_date_and_its_records_hold(older, tmp_
         done = manage(older, tmp_path, *command)
         assert done.returncode == 0, done.stderr
     assert counts(older) == before
-    found = manage(older, tmp_path, "verify_log")
-    assert found.returncode == 0, found.stdout
-    assert f"{before['book_link']} records hold" in found.stdout
+    verified = manage(older, tmp_path, "verify_log")
+    assert verified.returncode == 0, verified.stdout
+    assert f"{before['book_link']} records hold" in verified.stdout
     after = manage(older, tmp_path, "backup", str(tmp_path / "after"))
     assert after.returncode == 0, after.stderr
 
@@ -103,3 +103,25 @@ def test_what_the_server_refuses_is_said(db, tmp_path):
     with pytest.raises(psycopg.OperationalError), database.asked("no_such_database"):
         pass
     assert settings.DATABASES["default"]["NAME"]
+
+
+def test_only_backups_of_one_occasion_make_room(tmp_path):
+    for number in range(4):
+        for why in ("nightly", "before-upgrade"):
+            path = tmp_path / f"{number}-{why}{ENDING}"
+            path.touch()
+            os.utime(path, (number, number))
+    keep_newest(tmp_path, "nightly", 2)
+    left = sorted(path.name for path in tmp_path.iterdir())
+    assert [name for name in left if "nightly" in name] == [f"{number}-nightly{ENDING}" for number in (2, 3)]
+    assert len([name for name in left if "before-upgrade" in name]) == 4
+
+
+def test_a_backup_reaches_nothing_outside_its_folder(tmp_path):
+    outside = tmp_path / "outside"
+    outside.write_text("x")
+    place = tmp_path / "in"
+    place.mkdir()
+    about = {"sha256": {}, "files": {"../../outside": digest_of(outside)}}
+    with pytest.raises(BackupError, match="damaged"):
+        restoring.digests_agree(place, about)

@@ -75,7 +75,7 @@ def test_one_person_does_not_take_all_places():
 
 
 def test_a_newer_request_sends_the_one_that_waits_away():
-    gate, told = Gate(), []
+    gate, outcomes = Gate(), []
     with gate.held("ada") as enter:
         enter()
 
@@ -83,9 +83,9 @@ def test_a_newer_request_sends_the_one_that_waits_away():
             with gate.held("bo", "/plans/bench/") as other:
                 try:
                     other()
-                    told.append(f"{what} in")
+                    outcomes.append(f"{what} in")
                 except Busy:
-                    told.append(f"{what} away")
+                    outcomes.append(f"{what} away")
 
         first = threading.Thread(target=wait, args=("first",))
         first.start()
@@ -95,7 +95,7 @@ def test_a_newer_request_sends_the_one_that_waits_away():
         second.start()
         first.join(5)
     second.join(5)
-    assert told == ["first away", "second in"]
+    assert outcomes == ["first away", "second in"]
 
 
 def test_who_waits_gets_the_place():

@@ -15,9 +15,8 @@ from ..errors import BadInput
 
 MOST_STEPS = 400_000  # a roast of four hours takes some hundred, a seared slab of 80 mm under a fierce fire 2,000
 MOST_S = 20.0
-LONGEST_RUN_S = (
-    0.5  # no more of one run counts: what takes longer loads the compiled solver, and its steps count anyway
-)
+# No more of one run counts: what takes longer loads the compiled solver, and its steps count anyway.
+LONGEST_RUN_S = 0.5
 
 
 class TooMuchWork(BadInput):

@@ -24,10 +24,10 @@ class DatabaseToolError(Exception):
 def tool(name: str) -> str:
     """The path of a tool of the newest PostgreSQL here."""
     installed = sorted(glob(f"/usr/lib/postgresql/*/bin/{name}"), key=lambda path: int(Path(path).parts[4]))
-    found = installed[-1] if installed else shutil.which(name)
-    if found is None:
+    path = installed[-1] if installed else shutil.which(name)
+    if path is None:
         raise DatabaseToolError(f"{name} is not installed. Install Debian's postgresql-client.")
-    return found
+    return path
 
 
 def _known() -> dict[str, Any]:

@@ -18,8 +18,7 @@ from typing import Any
 from django.conf import settings
 from django.utils import timezone
 
-from kitchen.accounts.models import Kitchen
-from kitchen.book.anchor import anchor, as_row
+from kitchen.book.anchor import anchor_all, as_row
 from kitchen.health.readiness import applied, unapplied
 
 from . import database, sealed
@@ -45,8 +44,7 @@ def make_backup(into: Path) -> dict[str, Any]:
     of an earlier version.
     """
     is_older = bool(unapplied())  # then no model can be asked
-    kitchens = [] if is_older else list(Kitchen.objects.order_by("pk"))
-    anchors = [as_row(made) for kitchen in kitchens if (made := anchor(kitchen)) is not None]
+    anchors = [] if is_older else [as_row(made) for made in anchor_all()]
     into.parent.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory(dir=into.parent, prefix=".backup-") as folder:
         place = Path(folder)
@@ -75,10 +73,10 @@ def make_backup(into: Path) -> dict[str, Any]:
 def _files() -> dict[str, Path]:
     """Files that belong to records, by their path below the folder of files; and keys, where they are encrypted."""
     folder = Path(settings.LOCAL) / FILES
-    found = {str(path.relative_to(folder)): path for path in sorted(folder.rglob("*")) if path.is_file()}
+    of_records = {str(path.relative_to(folder)): path for path in sorted(folder.rglob("*")) if path.is_file()}
     trusted, key = Path(settings.ANCHOR_KEYS), Path(settings.ANCHOR_KEY)
     beside = {"keys/" + trusted.name: trusted} | ({"keys/" + key.name: key} if passphrase() else {})
-    return found | {name: path for name, path in beside.items() if path.exists()}
+    return of_records | {name: path for name, path in beside.items() if path.exists()}
 
 
 def _finish(whole: Path, into: Path) -> None:
@@ -94,12 +92,11 @@ def _finish(whole: Path, into: Path) -> None:
     last.replace(into)
 
 
-def keep_newest(folder: Path, kept: int) -> list[Path]:
-    """Delete all but the newest backups of a folder; returns those that are left, the newest first."""
-    found = sorted(folder.glob(f"*{ENDING}"), key=lambda path: path.stat().st_mtime, reverse=True)
-    for old in found[kept:]:
+def keep_newest(folder: Path, why: str, count: int) -> None:
+    """Delete all but the newest backups of one occasion; those of other occasions stay."""
+    newest_first = sorted(folder.glob(f"*-{why}{ENDING}"), key=lambda path: path.stat().st_mtime, reverse=True)
+    for old in newest_first[count:]:
         old.unlink()
-    return found[:kept]
 
 
 def name_now(why: str) -> str:

@@ -38,7 +38,7 @@ def unpacked(path: Path) -> Iterator[tuple[Path, dict[str, Any]]]:
             raise BackupError(f"{path} is no backup, or it is damaged: {error}") from None
         if about.get("format") != FORMAT or about.get("version") != 1:
             raise BackupError(f"{path} is no backup that this version reads.")
-        _digests_agree(place / "in", about)
+        digests_agree(place / "in", about)
         yield place / "in", about
 
 
@@ -74,11 +74,12 @@ def _plain(path: Path, place: Path) -> Path:
         return plain
 
 
-def _digests_agree(place: Path, about: dict[str, Any]) -> None:
+def digests_agree(place: Path, about: dict[str, Any]) -> None:
+    """Raise BackupError where a file that a backup names is not in its folder as it was packed."""
     expected = {**about["sha256"], **{f"{FILES}/{name}": digest for name, digest in about["files"].items()}}
     for name, digest in expected.items():
-        path = place / name
-        if not path.is_file() or digest_of(path) != digest:
+        path = (place / name).resolve()
+        if place.resolve() not in path.parents or not path.is_file() or digest_of(path) != digest:
             raise BackupError(f"The backup is damaged: {name} is missing or was changed.")
 
 
@@ -141,11 +142,12 @@ def _clear() -> None:
 
 
 def _put_files(place: Path, names: list[str]) -> None:
+    """Put each file in its place. Public keys that are trusted here already stay trusted."""
+    keys = {f"keys/{Path(path).name}": Path(path) for path in (settings.ANCHOR_KEY, settings.ANCHOR_KEYS)}
     for name in names:
-        kept = {f"keys/{Path(path).name}": Path(path) for path in (settings.ANCHOR_KEY, settings.ANCHOR_KEYS)}
-        target = kept.get(name, Path(settings.LOCAL) / FILES / name)
+        target = keys.get(name, Path(settings.LOCAL) / FILES / name)
         target.parent.mkdir(parents=True, exist_ok=True)
-        if name in kept and target.exists() and target.name == Path(settings.ANCHOR_KEYS).name:
+        if target == Path(settings.ANCHOR_KEYS) and target.exists():
             lines = dict.fromkeys([*target.read_text().split(), *(place / name).read_text().split()])
             target.write_text("\n".join(lines) + "\n")
         else:

@@ -35,6 +35,7 @@ from .models import Anchor, Link
 log = logging.getLogger(__name__)
 
 SENT_WITHIN_S = 10.0
+FIELDS = {"kitchen", "number", "digest", "at", "signature", "public_key"}
 
 
 def signing_key() -> Ed25519PrivateKey:
@@ -90,6 +91,11 @@ def anchor(kitchen: Kitchen) -> Anchor | None:
     return made
 
 
+def anchor_all() -> list[Anchor]:
+    """The newest anchor of every kitchen with a chain, made where its head has moved."""
+    return [made for kitchen in Kitchen.objects.order_by("pk") if (made := anchor(kitchen)) is not None]
+
+
 def as_row(made: Anchor) -> dict[str, Any]:
     """An anchor as a line of a file."""
     return {
@@ -98,9 +104,9 @@ def as_row(made: Anchor) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def is_signed(row: dict[str, Any]) -> bool:
-    """Whether the signature of an anchor is by the key it names, and that key is one of ours."""
-    if row["public_key"] not in trusted_keys():
+def is_signed(row: dict[str, Any], trusted: set[str]) -> bool:
+    """Whether the signature of an anchor is by the key it names, and that key is one of the trusted."""
+    if row["public_key"] not in trusted:
         return False
     try:
         public = Ed25519PublicKey.from_public_bytes(bytes.fromhex(row["public_key"]))
@@ -124,11 +130,11 @@ def outside() -> Iterator[dict[str, Any]]:
         return
     for line in path.read_text("utf-8").splitlines():
         try:
-            row = json.loads(line)
+            values = json.loads(line)
         except ValueError:
             continue
-        if isinstance(row, dict) and {"kitchen", "number", "digest", "at", "signature", "public_key"} <= row.keys():
-            yield row
+        if isinstance(values, dict) and values.keys() >= FIELDS:
+            yield values
 
 
 def _keep_outside(made: Anchor) -> None:

@@ -7,11 +7,10 @@ import uuid
 
 from procrastinate.contrib.django import app
 
-from kitchen.accounts.models import Kitchen
 from kitchen.worker.limits import JobStopped
 
 from . import paper as papers
-from .anchor import anchor
+from .anchor import anchor_all
 from .models import Paper
 
 log = logging.getLogger(__name__)
@@ -19,10 +18,9 @@ log = logging.getLogger(__name__)
 
 @app.periodic(cron="7 * * * *", periodic_id="anchor")
 @app.task(queue="slow", queueing_lock="anchor")
-def anchor_all(timestamp: int) -> None:
-    """Hourly: sign the head of each chain that has moved, and keep it outside the database."""
-    for kitchen in Kitchen.objects.order_by("pk"):
-        anchor(kitchen)
+def anchor_hourly(timestamp: int) -> None:
+    """Sign the head of each chain that has moved, and keep it outside the database."""
+    anchor_all()
 
 
 @app.task(queue="slow", lock="slow")

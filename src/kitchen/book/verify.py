@@ -14,7 +14,7 @@ from kitchen.accounts.models import Kitchen
 from kitchen.logbook.evidence import faults_of
 from kitchen.logbook.models import SignOff
 
-from .anchor import anchors_of, is_signed
+from .anchor import anchors_of, is_signed, trusted_keys
 from .check_chain import against, first_break
 from .models import Link
 
@@ -82,14 +82,14 @@ def verify(kitchen: Kitchen) -> Walk:
 
 def _anchors_disagree(kitchen: Kitchen, records: int) -> list[str]:
     """What the signed heads say against the chain: it was cut, emptied or written anew, or an anchor is forged."""
-    anchors = list(anchors_of(kitchen))
-    wanted = {row["number"] for row in anchors}
+    anchors, trusted = list(anchors_of(kitchen)), trusted_keys()
+    wanted = {each["number"] for each in anchors}
     digests = dict(Link.objects.of(kitchen).filter(number__in=wanted).values_list("number", "digest"))
     faults = []
-    for row in anchors:
-        if not is_signed(row):
-            faults.append(f"the anchor of record {row['number']} is not signed by a key of this installation")
-        elif fault := against(row, digests, records):
+    for each in anchors:
+        if not is_signed(each, trusted):
+            faults.append(f"the anchor of record {each['number']} is not signed by a key of this installation")
+        elif fault := against(each, digests, records):
             faults.append(fault)
     return list(dict.fromkeys(faults))
 
@@ -112,8 +112,9 @@ def _unlinked(kitchen: Kitchen) -> list[str]:
 
 def _signed(kitchen: Kitchen) -> list[str]:
     """Signed cooks whose documents or readings are not what was signed."""
-    rows = SignOff.objects.filter(cook__kitchen=kitchen).exclude(evidence={}).select_related("cook__kitchen")
-    return [f"{row.cook}: {fault}" for row in rows.iterator(200) for fault in faults_of(row)]
+    signatures = SignOff.objects.filter(cook__kitchen=kitchen).exclude(evidence={})
+    with_all = signatures.select_related("cook__kitchen", "readings").prefetch_related("cook__probe_uses")
+    return [f"{signed.cook}: {fault}" for signed in with_all.iterator(200) for fault in faults_of(signed)]
 
 
 def _changed(links: list[dict[str, Any]]) -> tuple[int, str] | None:

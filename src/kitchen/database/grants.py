@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import os
 
-from django.apps import apps
 from django.db import connection
 
 APP, READER = os.environ.get("EMBER_DB_APP", "app"), os.environ.get("EMBER_DB_READER", "ember_reader")
@@ -70,8 +69,3 @@ def _statements(roles: list[str]) -> list[str]:
 def _columns(table: str) -> list[str]:
     with connection.cursor() as cursor:
         return [column.name for column in connection.introspection.get_table_description(cursor, table)]
-
-
-def append_only_models() -> list[str]:
-    """Labels of the models whose tables are only added to."""
-    return sorted(model._meta.label for model in apps.get_models() if model._meta.db_table in ONLY_ADDED_TO)

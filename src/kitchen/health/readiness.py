@@ -10,10 +10,10 @@ from django.conf import settings
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 from django.db.migrations.recorder import MigrationRecorder
-from django.db.models import Max
 from django.utils import timezone
 
-from kitchen.line.models import Cook, Forecast
+from kitchen.line.forecasting import newest_made_at
+from kitchen.line.models import Cook
 from kitchen.worker.beats import age_of
 from kitchen.worker.models import Beat
 
@@ -60,10 +60,9 @@ def _disk() -> str:
 
 def oldest_forecast_age() -> dt.timedelta | None:
     """Age of the oldest newest forecast of a cook on the line; None where nothing waits for one."""
-    going = Cook.objects.of_plans().filter(finished_at=None, waits=False).values("pk")
-    newest = Forecast.objects.filter(cook__in=going).values("cook").annotate(made=Max("made_at")).order_by()
-    ages = [timezone.now() - row["made"] for row in newest]
-    return max(ages, default=None)
+    going = Cook.objects.of_plans().filter(finished_at=None, waits=False)
+    oldest = min(newest_made_at(going).values(), default=None)
+    return None if oldest is None else timezone.now() - oldest
 
 
 def _forecasts() -> str:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from django.db.models import Max, Q, prefetch_related_objects
+from django.db.models import Max, Q, QuerySet, prefetch_related_objects
 from django.utils import timezone
 
 from ember.errors import EmberError
@@ -185,6 +185,12 @@ def _searched_lately(last: Forecast, now: dt.datetime) -> bool:
     return last.searched_at is not None and 0.0 <= (now - last.searched_at).total_seconds() <= STANDS_S
 
 
+def newest_made_at(cooks: QuerySet[Cook]) -> dict[uuid.UUID, dt.datetime]:
+    """When the newest forecast of each cook was made, by cook."""
+    newest = Forecast.objects.filter(cook__in=cooks).values_list("cook").annotate(Max("made_at"))
+    return dict(newest.order_by())
+
+
 def due_cooks() -> list[Cook]:
     """Running cooks whose forecast is old, with the data for a new one; those without one first, then the oldest."""
     cooks = (
@@ -196,8 +202,7 @@ def due_cooks() -> list[Cook]:
     now = timezone.now()
     due: dict[Kitchen, list[Cook]] = defaultdict(list)
     made: dict[Cook, dt.datetime] = {}
-    newest = Forecast.objects.filter(cook__in=cooks).values_list("cook").annotate(Max("made_at"))
-    made_at: dict[uuid.UUID, dt.datetime] = dict(newest.order_by())
+    made_at = newest_made_at(cooks)
     for cook in cooks:
         rate = cook.kitchen.clock_rate if cook.kitchen.is_demo else 1.0
         every = dt.timedelta(seconds=max(EVERY_S / max(rate, 1.0), SOONEST_S))

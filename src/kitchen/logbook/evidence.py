@@ -41,11 +41,14 @@ def unpacked(data: bytes) -> list[list[Any]]:
     return rows
 
 
+def readings_digest(rows: list[list[Any]]) -> str:
+    """SHA-256 of readings."""
+    return hashlib.sha256(json.dumps(rows, separators=(",", ":")).encode()).hexdigest()
+
+
 def evidence_of(cook: Cook, rows: list[list[Any]]) -> dict[str, Any]:
     """What is signed: digests of documents and readings, and how many there are."""
-    text = json.dumps(rows, separators=(",", ":"))
-    readings = hashlib.sha256(text.encode()).hexdigest()
-    return {"documents": documents_digest(cook), "readings": readings, "count": len(rows)}
+    return {"documents": documents_digest(cook), "readings": readings_digest(rows), "count": len(rows)}
 
 
 def keep_readings(signature: SignOff, rows: list[list[Any]]) -> SignedReadings:
@@ -61,14 +64,14 @@ def faults_of(signature: SignOff) -> list[str]:
     faults = []
     if documents_digest(cook) != evidence["documents"]:
         faults.append("its plan or result is not the one that was signed")
-    kept = SignedReadings.objects.filter(sign_off=signature).first()
-    if kept is None:
+    copied = getattr(signature, "readings", None)
+    if copied is None:
         return [*faults, "its readings are missing from the record"]
     try:
-        rows = unpacked(bytes(kept.packed))
+        rows = unpacked(bytes(copied.packed))
     except (ValueError, zlib.error):
         return [*faults, "its readings in the record cannot be read"]
-    if evidence_of(cook, rows)["readings"] != evidence["readings"]:
+    if readings_digest(rows) != evidence["readings"]:
         faults.append("its readings in the record are not the ones that were signed")
     now = reading_rows(cook)
     is_thinned = cook.kitchen.readings_kept_months is not None

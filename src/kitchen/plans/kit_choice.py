@@ -100,7 +100,7 @@ def _alike(facts: Mapping[str, Any], carried: Mapping[str, Any]) -> bool:
 
 
 def choices_for(kitchen: Kitchen, bench: Bench) -> dict[int, KitChoice]:
-    """For each pan and oven stage the kitchen's equipment, and the piece the plan describes."""
+    """For each stage on a pan, oven, bath or fryer the kitchen's own, and the one that the plan describes."""
     wanted = [form for form in bench.stages if form.kind in STAGES]
     there = _there(kitchen) if wanted else []
     choices = {}

@@ -100,9 +100,7 @@ def schedule_request(service: Service, now: dt.datetime, happened: Mapping[Key, 
     return ScheduleRequest(request, {machine["id"]: machine["name"] for machine in request["equipment"]})
 
 
-def dish_tasks(
-    dish: Dish, standard: str, machines: Mapping[int | None, Equipment] | None = None
-) -> list[dict[str, Any]]:
+def dish_tasks(dish: Dish, standard: str, machines: Mapping[int, Equipment] | None = None) -> list[dict[str, Any]]:
     """A dish's tasks with companions and choices, on kinds of equipment; `machines`: those of stages, by stage, that
     say what they hold.
     """
@@ -138,19 +136,19 @@ def _with_loads(
     machines = {key_of(machine): machine for machine in there if machine.load}
     for dish in dishes:
         on = {
-            task["id"]: machines[use["equipment"]]
+            stage: machines[use["equipment"]]
             for task in tasks[dish.pk]
+            if (stage := TaskRef.of(task["id"]).stage) is not None
             for use in task["uses"]
-            if use["equipment"] in machines and TaskRef.of(task["id"]).stage is not None
+            if use["equipment"] in machines
         }
         if dish.plan is None or not on:
             continue
-        places = {task["id"]: [use["equipment"] for use in task["uses"]] for task in tasks[dish.pk]}
-        amounts = {task["id"]: [use.get("amount", 1) for use in task["uses"]] for task in tasks[dish.pk]}
-        tasks[dish.pk] = dish_tasks(dish, standard, {TaskRef.of(key).stage: machine for key, machine in on.items()})
+        assigned = {task["id"]: task["uses"] for task in tasks[dish.pk]}
+        tasks[dish.pk] = dish_tasks(dish, standard, on)
         for task in tasks[dish.pk]:
-            for use, place, amount in zip(task["uses"], places[task["id"]], amounts[task["id"]], strict=True):
-                use["equipment"], use["amount"] = place, amount
+            for use, before in zip(task["uses"], assigned[task["id"]], strict=True):
+                use |= {key: before[key] for key in ("equipment", "amount") if key in before}
 
 
 def dish_meat_g(dish: Dish) -> float:

@@ -95,8 +95,8 @@ class Equipment(KitchenOwned):
     @property
     def load(self) -> dict[str, float]:
         """What holds the food and heats it, in the form of a plan; empty where nobody said."""
-        said = {"litres": self.litres, "power_w": self.power_w}
-        return {key: value for key, value in said.items() if value is not None}
+        values = {"litres": self.litres, "power_w": self.power_w}
+        return {key: value for key, value in values.items() if value is not None}
 
     @property
     def vessel(self) -> dict[str, object]:

@@ -24,7 +24,7 @@ class Command(BaseCommand):
         parser.add_argument("file", nargs="?", type=Path)
         parser.add_argument("--verify", action="store_true", help="check the file instead of writing it")
         parser.add_argument("--why", default="by-hand")
-        parser.add_argument("--keep", type=int, help="delete all but so many of the newest in the usual folder")
+        parser.add_argument("--keep", type=int, help="delete all but so many of this occasion in the usual folder")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it, and say what is in the file."""
@@ -40,7 +40,7 @@ class Command(BaseCommand):
         except (BackupError, DatabaseToolError) as error:
             raise CommandError(str(error)) from None
         if options["keep"]:
-            make.keep_newest(Path(settings.BACKUPS), options["keep"])
+            make.keep_newest(Path(settings.BACKUPS), options["why"], options["keep"])
         did = "holds" if options["verify"] else "written:"
         rows, size_mb = about["rows"], path.stat().st_size / 1e6
         self.stdout.write(

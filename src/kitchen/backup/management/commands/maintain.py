@@ -9,7 +9,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
 from kitchen.accounts.models import Claim, Kitchen
-from kitchen.book.anchor import anchor
+from kitchen.book.anchor import anchor_all
 from kitchen.book.retention import forget_old
 from kitchen.worker.beats import beat
 from kitchen.worker.models import Beat
@@ -28,7 +28,7 @@ class Command(BaseCommand):
         for kitchen in Kitchen.objects.order_by("pk"):
             if gone := forget_old(kitchen):
                 self.stdout.write(f"{kitchen}: {gone} readings past their time were deleted.")
-            anchor(kitchen)
-        kept = int(os.environ.get("EMBER_BACKUPS_KEPT", KEPT))
-        call_command("backup", why="nightly", keep=kept, stdout=self.stdout)
+        anchor_all()
+        count = int(os.environ.get("EMBER_BACKUPS_KEPT", KEPT))
+        call_command("backup", why="nightly", keep=count, stdout=self.stdout)
         beat(Beat.MAINTENANCE)

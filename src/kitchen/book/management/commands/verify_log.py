@@ -20,12 +20,12 @@ class Command(BaseCommand):
         """Walk the chain of every kitchen."""
         broken = False
         for kitchen in Kitchen.objects.order_by("pk"):
-            found = verify(kitchen)
-            if found.holds:
-                self.stdout.write(f"{kitchen}: {found.records} records hold. The last digest is {found.digest}.")
+            walked = verify(kitchen)
+            if walked.holds:
+                self.stdout.write(f"{kitchen}: {walked.records} records hold. The last digest is {walked.digest}.")
             else:
                 broken = True
-                first = f"at record {found.broken_at}: {found.why}" if found.broken_at else "; ".join(found.faults)
+                first = f"at record {walked.broken_at}: {walked.why}" if walked.broken_at else "; ".join(walked.faults)
                 self.stdout.write(f"{kitchen}: BROKEN {first}.")
         if broken:
             sys.exit(1)
