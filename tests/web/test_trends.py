@@ -13,7 +13,7 @@ from django.utils import timezone
 from pypdf import PdfReader
 
 from kitchen.accounts.models import Kitchen
-from kitchen.book import actions, retention
+from kitchen.book import actions
 from kitchen.book.audit import audit_entries, links_found
 from kitchen.book.models import Entry, Paper
 from kitchen.book.paper import ask_for, make, paper_of, parts_of
@@ -23,7 +23,7 @@ from kitchen.book.trends import trends_of
 from kitchen.drawings.trend_strip import trend_strip
 from kitchen.kit.actions import check_kit
 from kitchen.kit.models import Equipment, KitCheck
-from kitchen.line.models import Cook, CookEvent, Forecast, Reading
+from kitchen.line.models import Cook, CookEvent, Reading
 from kitchen.logbook.actions import sign
 from kitchen.logbook.models import SignOff
 from kitchen.logbook.record import record_of
@@ -163,27 +163,6 @@ def test_who_did_what_is_told_from_the_chain(signed_in, kitchen, running, chef, 
 # How long readings are kept -----------------------------------------------------------------------------------------
 
 
-def test_readings_stand_until_their_time_is_over_and_the_book_says_what_went(kitchen, running, chef):
-    now = timezone.now()
-    for days in (900, 700, 10):
-        at = now - dt.timedelta(days=days)
-        Reading.objects.create(kitchen=kitchen, cook=running, at=at, claimed_at=at, celsius=40.0, entered_by=chef)
-    old = {"at": now - dt.timedelta(days=900), "stage": 0, "took_ms": 1, "answer": {}, "fan": {}, "mode": {}}
-    Forecast.objects.create(kitchen=kitchen, cook=running, **old)
-    assert retention.forget_old(kitchen) == 0
-    retention.keep_for(kitchen, chef, 24)
-    kitchen = Kitchen.objects.get(pk=kitchen.pk)
-    for days in (700, 10):
-        with pytest.raises(DatabaseError), transaction.atomic():
-            Reading.objects.filter(at__range=(now - dt.timedelta(days=days + 1), now)).delete()
-    assert retention.forget_old(kitchen) == 1
-    assert Reading.objects.of(kitchen).count() == 2
-    assert not Forecast.objects.of(kitchen).exists()
-    told = [row.what for row in Entry.objects.of(kitchen).filter(kind="retention")]
-    assert told[0].startswith("1 readings from before")
-    assert told[1] == "Readings are kept for 24 months"
-
-
 def test_only_a_chef_says_how_long_and_never_less_than_half_a_year(client, kitchen, chef, cook_person):
     client.force_login(cook_person)
     assert client.post(reverse("book:keep"), {"months": "12"}).status_code == 403
@@ -195,6 +174,9 @@ def test_only_a_chef_says_how_long_and_never_less_than_half_a_year(client, kitch
     assert Kitchen.objects.get(pk=kitchen.pk).readings_kept_months == 12
     with pytest.raises(DatabaseError), transaction.atomic():
         Kitchen.objects.filter(pk=kitchen.pk).update(readings_kept_months=1)
+    for days in ("92", "3", "odd"):
+        client.post(reverse("book:keep"), {"days": days})
+    assert Kitchen.objects.get(pk=kitchen.pk).readings_thinned_days == 92
 
 
 # Reheating, and long reports ----------------------------------------------------------------------------------------

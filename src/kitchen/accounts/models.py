@@ -19,6 +19,8 @@ TEMPERATURE_UNITS = [("C", "°C"), ("F", "°F")]
 LENGTH_UNITS = [("mm", "mm"), ("in", "in")]
 MASS_UNITS = [("g", "g"), ("lb", "lb")]
 LEAST_KEPT_MONTHS = 6
+LEAST_THINNED_DAYS = 35  # devices may send readings of the last 30
+THINNED_CHOICES = [("", "never"), (35, "five weeks"), (92, "three months"), (183, "half a year"), (366, "a year")]
 KEPT_CHOICES = [("", "indefinitely"), (12, "a year"), (24, "two years"), (36, "three years"), (84, "seven years")]
 
 
@@ -33,6 +35,7 @@ class Kitchen(models.Model):
     date_language = models.CharField(max_length=5, choices=LANGUAGES, default=DEFAULT)
     altitude_m = models.FloatField(default=0.0)
     readings_kept_months = models.PositiveSmallIntegerField(null=True, blank=True)  # None: for good
+    readings_thinned_days = models.PositiveSmallIntegerField(null=True, blank=True)  # None: never
     is_demo = models.BooleanField(default=False)
     clock_rate = models.FloatField(default=1.0)
     clock_set_at = models.DateTimeField(default=timezone.now)
@@ -49,6 +52,11 @@ class Kitchen(models.Model):
             models.CheckConstraint(
                 condition=models.Q(readings_kept_months=None) | models.Q(readings_kept_months__gte=LEAST_KEPT_MONTHS),
                 name="readings_are_kept_long_enough",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(readings_thinned_days=None)
+                | models.Q(readings_thinned_days__gte=LEAST_THINNED_DAYS),
+                name="readings_are_whole_long_enough",
             ),
             models.CheckConstraint(
                 condition=models.Q(altitude_m__gte=-400) & models.Q(altitude_m__lte=5000), name="altitude_in_range"

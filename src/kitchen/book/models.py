@@ -49,6 +49,32 @@ class Anchor(KitchenOwned):
         return f"anchor of record {self.number}, {self.at}"
 
 
+class Retirement(KitchenOwned):
+    """What the owner of the tables took from the readings of one month, written by the function that took it.
+
+    `since` and `until` bound the readings' times. Append-only.
+    """
+
+    class What(models.TextChoices):
+        THINNED = "thinned"
+        DELETED = "deleted"
+        DROPPED = "dropped"  # with its whole month
+
+    what = models.CharField(max_length=10, choices=What)
+    since = models.DateTimeField()
+    until = models.DateTimeField()
+    count = models.PositiveBigIntegerField()
+    at = models.DateTimeField()
+    role = models.CharField(max_length=63)
+
+    class Meta:
+        ordering = ["kitchen", "id"]
+        indexes = [models.Index(fields=["kitchen", "what", "until"], name="retirement_of_a_month")]
+
+    def __str__(self) -> str:
+        return f"{self.count} {self.what}, {self.since:%Y-%m-%d} to {self.until:%Y-%m-%d}"
+
+
 class Paper(KitchenOwned):
     """A report being made as PDF: `done` of `parts` are rendered; then the file, or the reason it failed."""
 

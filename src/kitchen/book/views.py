@@ -34,6 +34,7 @@ PER_PAGE = 40
 WRITTEN = (Entry.Kind.COLD, Entry.Kind.HOT, Entry.Kind.REHEAT, Entry.Kind.DELIVERY, Entry.Kind.NOTE)
 
 MOST_MONTHS = 1200  # a hundred years
+MOST_DAYS = 32_000
 
 
 def _kind(text: str) -> str:
@@ -118,16 +119,21 @@ def add(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 @chef_required
 def keep(request: KitchenRequest) -> HttpResponse:
-    """Set the retention period of raw readings."""
-    text = request.POST.get("months", "")
-    months = parse_count(text)
-    if text and (months is None or months > MOST_MONTHS):
-        messages.error(request, "Choose how long to keep them.")
-        return redirect("accounts:kitchen")
-    try:
-        retention.keep_for(request.kitchen, request.user, months)
-    except retention.RetentionError as error:
-        messages.error(request, str(error))
+    """Set how long raw readings are kept (`months`), and after how long they are thinned (`days`)."""
+    for key, most, decide in (
+        ("months", MOST_MONTHS, retention.keep_for), ("days", MOST_DAYS, retention.thin_after),
+    ):  # fmt: skip
+        text = request.POST.get(key)
+        if text is None:
+            continue
+        value = parse_count(text)
+        if text and (value is None or value > most):
+            messages.error(request, "Choose how long to keep them.")
+            continue
+        try:
+            decide(request.kitchen, request.user, value)
+        except retention.RetentionError as error:
+            messages.error(request, str(error))
     return redirect("accounts:kitchen")
 
 

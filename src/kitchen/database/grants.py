@@ -15,7 +15,7 @@ APP, READER = os.environ.get("EMBER_DB_APP", "app"), os.environ.get("EMBER_DB_RE
 ONLY_ADDED_TO = (
     "line_cookevent", "line_reading", "logbook_signoff", "batches_batch", "batches_batchevent", "services_taskevent",
     "kit_kitcheck", "plans_planversion", "brines_confirmation", "book_entry", "book_link",
-    "book_anchor", "logbook_signedreadings",
+    "book_anchor", "book_retirement", "logbook_signedreadings",
 )  # fmt: skip
 SECRET = {
     "accounts_person": ("password", "pin_hash"),
@@ -25,6 +25,8 @@ SECRET = {
     "django_session": ("session_key", "session_data"),
 }
 MIGRATIONS = "django_migrations"
+# A month of readings is reached through the whole table only, whose grants and triggers hold for it.
+MONTHS = "SELECT c.relname FROM pg_class c WHERE c.relispartition AND c.relkind = 'r'"
 
 
 def grant() -> list[str]:
@@ -53,6 +55,7 @@ def _statements(roles: list[str]) -> list[str]:
         statements += [
             f"REVOKE UPDATE, DELETE, TRUNCATE ON {quoted(table)} FROM {quoted(APP)}" for table in ONLY_ADDED_TO
         ]
+        statements += [f"REVOKE ALL ON {quoted(month)} FROM {quoted(APP)}" for month in _months()]
     if READER in roles:
         statements += [
             f"REVOKE ALL ON ALL TABLES IN SCHEMA public FROM {quoted(READER)}",
@@ -64,6 +67,12 @@ def _statements(roles: list[str]) -> list[str]:
             if columns:
                 statements.append(f"GRANT SELECT ({columns}) ON {quoted(table)} TO {quoted(READER)}")
     return statements
+
+
+def _months() -> list[str]:
+    with connection.cursor() as cursor:
+        cursor.execute(MONTHS)
+        return [row[0] for row in cursor.fetchall()]
 
 
 def _columns(table: str) -> list[str]:

@@ -16,6 +16,7 @@ from typing import Any
 
 import numpy as np
 from django.db.models import OuterRef, Q, Subquery
+from django.db.models.functions import JSONObject
 
 from ember.files.plan import Plan, parse_plan
 from ember.files.result import CurvesOut
@@ -89,10 +90,14 @@ def _newest(kitchen: Kitchen, cooks: Sequence[Cook]) -> dict[uuid.UUID, list[tup
     for pk, at, celsius in typed.values_list("cook_id", "at", "celsius"):
         readings[pk].append((at, celsius))
     by_probe = {probe: cook for cook in cooks if (probe := first_probe_of(cook)) is not None}
-    last = Reading.objects.filter(probe=OuterRef("pk")).order_by("-at", "-id")
-    probes = Probe.objects.of(kitchen).filter(pk__in=by_probe).annotate(newest=Subquery(last.values("pk")[:1]))
-    newest = Reading.objects.filter(pk__in=probes.values("newest"))
-    for probe, at, celsius in newest.values_list("probe_id", "at", "celsius"):
+    since = min((_put_in(cook, probe) for probe, cook in by_probe.items()), default=kitchen.now())
+    last = Reading.objects.filter(probe=OuterRef("pk"), at__gte=since).order_by("-at", "-id")
+    newest = JSONObject(at="at", celsius="celsius")
+    probes = Probe.objects.of(kitchen).filter(pk__in=by_probe)
+    for probe, shown in probes.annotate(shown=Subquery(last.values(shown=newest)[:1])).values_list("pk", "shown"):
+        if shown is None:
+            continue
+        at, celsius = dt.datetime.fromisoformat(shown["at"]), shown["celsius"]
         cook = by_probe[probe]
         if at >= _put_in(cook, probe):
             readings[cook.pk].append((at, celsius))

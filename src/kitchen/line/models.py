@@ -162,7 +162,8 @@ HISTORY = (
 
 
 class Reading(KitchenOwned):
-    """A temperature from a probe, or typed for a cook. Append-only.
+    """A temperature from a probe, or typed for a cook. Append-only. The table is parted by month of `at`, and its key
+    there is (kitchen, at, id); within a month one reading of a device is stored once (migration 0013).
 
     `at` is the kitchen's time; `claimed_at` the time by the device's own clock in its `boot`, which with the device's
     `number` and the value tells a repeated post from a new reading. `received_at` is the kitchen's time of receipt
@@ -186,9 +187,11 @@ class Reading(KitchenOwned):
 
     class Meta:
         ordering = ["at", "id"]
-        indexes = [models.Index(fields=["probe", "at"]), models.Index(fields=["cook", "at"])]
+        indexes = [
+            models.Index(fields=["probe", "at"], name="reading_of_probe"),
+            models.Index(fields=["cook", "at"], name="reading_of_cook", condition=~models.Q(cook=None)),
+        ]
         constraints = [
-            models.UniqueConstraint(fields=["probe", "boot", "number", "claimed_at", "celsius"], name="reading_once"),
             models.CheckConstraint(
                 condition=models.Q(celsius__gte=LEAST_READ_C) & models.Q(celsius__lte=MOST_READ_C),
                 name="reading_in_range",

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
-from django.db import IntegrityError, transaction
+from django.db import connection, transaction
 
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.kit.models import Probe
@@ -16,6 +16,9 @@ from .errors import LineError
 from .models import Cook, Reading
 from .taps import tapped_at
 from .tasks import enqueue_forecast
+
+REPEATED_FOR = dt.timedelta(days=61)  # a device may send readings of the last 30 days
+ONE_POST_AT_A_TIME = "SELECT pg_advisory_xact_lock(hashtextextended(%s, 0))"
 
 
 @transaction.atomic
@@ -50,19 +53,21 @@ class ProbeReading:
     number: int = 0
 
 
+@transaction.atomic
 def keep_readings(kitchen: Kitchen, rows: Sequence[ProbeReading]) -> int:
-    """Store a device's readings. Returns the number of new ones; repeats are left out."""
+    """Store a device's readings. Returns the number of new ones; repeats are left out, also by another post of the same
+    device at the same time.
+    """
+    if not rows:
+        return 0
     now = kitchen.now()
-    sent = [Reading(kitchen=kitchen, received_at=now, **vars(values)) for values in rows]
-    readings = list({_key(reading): reading for reading in sent}.values())
-    try:  # nearly always all of them are new
-        with transaction.atomic():
-            Reading.objects.bulk_create(readings, batch_size=1000)
-        return len(readings)
-    except IntegrityError:
-        before = _known(readings)
-        Reading.objects.bulk_create(readings, ignore_conflicts=True, batch_size=1000)
-    return len({_key(reading) for reading in readings} - before)
+    sent = {_key(reading): reading for reading in (Reading(kitchen=kitchen, received_at=now, **vars(r)) for r in rows)}
+    with connection.cursor() as cursor:
+        cursor.execute(ONE_POST_AT_A_TIME, [f"readings of {rows[0].probe.device_id}"])
+    known = _known(sent, now)
+    new = [reading for key, reading in sent.items() if key not in known]
+    Reading.objects.bulk_create(new, batch_size=1000)
+    return len(new)
 
 
 @transaction.atomic
@@ -102,11 +107,11 @@ def _key(reading: Reading) -> _Key:
     return reading.probe_id, reading.boot, reading.number, reading.claimed_at, reading.celsius
 
 
-def _known(readings: list[Reading]) -> set[_Key]:
-    if not readings:
-        return set()
-    times = [r.claimed_at for r in readings]
+def _known(sent: Collection[_Key], now: dt.datetime) -> set[_Key]:
+    """Those that are stored already; a device may repeat what it sent within REPEATED_FOR."""
+    times = [claimed_at for _, _, _, claimed_at, _ in sent]
     known = Reading.objects.filter(
-        probe_id__in={r.probe_id for r in readings}, claimed_at__gte=min(times), claimed_at__lte=max(times)
-    )
+        probe_id__in={probe for probe, *_ in sent}, claimed_at__gte=min(times), claimed_at__lte=max(times),
+        at__gte=now - REPEATED_FOR,
+    )  # fmt: skip
     return set(known.values_list("probe_id", "boot", "number", "claimed_at", "celsius"))

@@ -7,8 +7,9 @@ from typing import Any
 
 from ember.kit.equipment import off_at
 from kitchen.kit.models import KitCheck
-from kitchen.line.cook_readings import readings_of
 from kitchen.line.models import Cook, CookEvent
+
+from .evidence import taken_readings
 
 
 @dataclass(frozen=True)
@@ -35,12 +36,13 @@ def corrected(cook: Cook) -> Corrected:
     """
     used = sorted({use.probe_id for use in cook.probe_history})
     offs, names = _offs(cook, used) if used else ({}, [])
-    rows = readings_of(cook).filter(at__gte=cook.started_at).values_list("at", "celsius", "probe_id", "by_hand")
     wire: list[tuple[float, float]] = []
     by_hand = core_checks(cook)
-    for at, celsius, probe, hand in rows:
-        off = off_at(offs[probe], celsius) if probe in offs else 0.0
-        (by_hand if hand else wire).append(((at - cook.started_at).total_seconds(), celsius - off))
+    for reading in taken_readings(cook):
+        if reading.at >= cook.started_at:
+            off = off_at(offs[reading.probe], reading.celsius) if reading.probe in offs else 0.0
+            corrected_reading = (reading.at - cook.started_at).total_seconds(), reading.celsius - off
+            (by_hand if reading.by_hand else wire).append(corrected_reading)
     return Corrected(wire, sorted(by_hand), names)
 
 

@@ -5,9 +5,11 @@ The readings are copied into the record as it is signed, so that it stands when 
 
 from __future__ import annotations
 
+import datetime as dt
 import hashlib
 import json
 import zlib
+from dataclasses import dataclass
 from typing import Any
 
 from kitchen.line.cook_readings import readings_of
@@ -25,9 +27,30 @@ def documents_digest(cook: Cook) -> str:
 
 
 def reading_rows(cook: Cook) -> list[list[Any]]:
-    """The readings of a cook's time: [time, probe, °C], in order."""
-    rows = readings_of(cook).order_by("at", "id").values_list("at", "probe_id", "celsius")
-    return [[at.isoformat(), probe, celsius] for at, probe, celsius in rows.iterator(5000)]
+    """The raw readings of a cook's time: [time, probe, °C, 1 if typed by hand], in order."""
+    rows = readings_of(cook).order_by("at", "id").values_list("at", "probe_id", "celsius", "by_hand")
+    return [[at.isoformat(), probe, celsius, int(by_hand)] for at, probe, celsius, by_hand in rows.iterator(5000)]
+
+
+@dataclass(frozen=True)
+class Taken:
+    """A reading of a cook; `probe` is None for one that was typed or came from a file."""
+
+    at: dt.datetime
+    probe: int | None
+    celsius: float
+    by_hand: bool
+
+
+def taken_readings(cook: Cook) -> list[Taken]:
+    """The readings of a cook: of a signed one as they were signed, also when raw readings were thinned since."""
+    signature = getattr(cook, "sign_off", None) if cook.finished_at else None
+    copied = getattr(signature, "readings", None)
+    rows = reading_rows(cook) if copied is None else unpacked(bytes(copied.packed))
+    return [
+        Taken(dt.datetime.fromisoformat(at), probe, celsius, bool(by_hand[0]) if by_hand else probe is None)
+        for at, probe, celsius, *by_hand in rows  # the first signatures did not copy who held the probe
+    ]
 
 
 def packed(rows: list[list[Any]]) -> bytes:
@@ -74,8 +97,10 @@ def faults_of(signature: SignOff) -> list[str]:
     if readings_digest(rows) != evidence["readings"]:
         faults.append("its readings in the record are not the ones that were signed")
     now = reading_rows(cook)
-    is_thinned = cook.kitchen.readings_kept_months is not None
+    kitchen = cook.kitchen
+    may_miss = kitchen.readings_kept_months is not None or kitchen.readings_thinned_days is not None
+    columns = len(rows[0]) if rows else 0
     signed = {tuple(row) for row in rows}
-    if any(tuple(row) not in signed for row in now) or (not is_thinned and len(now) != len(rows)):
+    if any(tuple(row[:columns]) not in signed for row in now) or (not may_miss and len(now) != len(rows)):
         faults.append("its readings are not the ones that were signed")
     return faults

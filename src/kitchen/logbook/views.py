@@ -17,8 +17,9 @@ from django.views.decorators.http import require_POST
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.confirming import NotConfirmedError, confirm_person
 from kitchen.csv_cells import cells
+from kitchen.kit.models import Probe
 from kitchen.line import actions as line_actions
-from kitchen.line.cook_readings import came_late, readings_of
+from kitchen.line.cook_readings import came_late
 from kitchen.line.errors import LineError
 from kitchen.line.picture import cook_chart, forecasts_moved
 from kitchen.line.queries import status_of
@@ -26,6 +27,7 @@ from kitchen.web import KitchenRequest, attachment, clean_text
 
 from . import actions
 from .corrected_readings import core_check_events
+from .evidence import taken_readings
 from .queries import finished, row_of
 from .queries import found as found_by
 from .record import record_of, record_state
@@ -106,10 +108,11 @@ def readings_csv(request: KitchenRequest, pk: uuid.UUID) -> StreamingHttpRespons
     """The readings as a probe log: time with offset, probe, celsius; with checks of the core."""
     cook = get_object_or_404(finished(request.kitchen), pk=pk)
     writer = csv.writer(_Echo())
+    names = dict(Probe.objects.of(request.kitchen).values_list("pk", "name"))
 
     def taken() -> Iterator[tuple[dt.datetime, str, float]]:
-        for reading in readings_of(cook).select_related("probe").iterator(2000):
-            yield reading.at, reading.probe.name if reading.probe else "typed", reading.celsius
+        for reading in taken_readings(cook):
+            yield reading.at, names[reading.probe] if reading.probe else "typed", reading.celsius
 
     checked = [(e.at, f"check by {e.by}", float(e.data["core_c"])) for e in core_check_events(cook)]
 

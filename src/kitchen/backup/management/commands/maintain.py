@@ -8,9 +8,9 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
-from kitchen.accounts.models import Claim, Kitchen
+from kitchen.accounts.models import Claim
 from kitchen.book.anchor import anchor_all
-from kitchen.book.retention import forget_old
+from kitchen.book.retention import compact, keep_months, retire
 from kitchen.worker.beats import beat
 from kitchen.worker.models import Beat
 
@@ -20,14 +20,15 @@ KEPT = 14
 class Command(BaseCommand):
     """Do the night's work, and say what was done."""
 
-    help = "Delete readings past their time, sign heads, back up."
+    help = "Thin and delete readings past their time, sign heads, back up."
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it."""
         Claim.forget_old()
-        for kitchen in Kitchen.objects.order_by("pk"):
-            if gone := forget_old(kitchen):
-                self.stdout.write(f"{kitchen}: {gone} readings past their time were deleted.")
+        keep_months()
+        for taken in retire():
+            self.stdout.write(f"{taken.kitchen}: {taken}.")
+        compact()
         anchor_all()
         count = int(os.environ.get("EMBER_BACKUPS_KEPT", KEPT))
         call_command("backup", why="nightly", keep=count, stdout=self.stdout)

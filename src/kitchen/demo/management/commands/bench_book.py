@@ -13,35 +13,56 @@ from typing import Any
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
-from django.db import connection
+from django.db import connection, transaction
+from django.db.models import Sum
 from django.test import Client
 from django.utils import timezone
 
 from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
-from kitchen.accounts.models import Kitchen, Membership, Person
-from kitchen.book.models import Entry
+from kitchen.accounts.models import Kitchen, Membership, Person, hash_token
+from kitchen.book import retention
+from kitchen.book.models import Entry, Retirement
 from kitchen.book.paper import paper_of
 from kitchen.book.report import report_of
 from kitchen.book.verify import walk
 from kitchen.demo.kitchen import PLANS
-from kitchen.line.models import Cook, CookEvent
+from kitchen.kit.models import Device, Probe
+from kitchen.line.models import Cook, CookEvent, ProbeUse, Reading
 from kitchen.line.starting import kept_result
 from kitchen.logbook.models import SignOff
 from kitchen.logbook.record import record_of
 
 DAYS, ENTRIES_A_DAY, SIGNED = 400, 6, 0.95
+TOKEN = uuid.uuid4().hex
 ASKED, AT_A_TIME = 30, 1000
+EVERY_S, PROBES, RUNNING = 5, 240, 40
+# Constraints and links of each row are left out: they would take ten times as long, and are not what is measured.
 READINGS = """
-INSERT INTO line_reading (kitchen_id, cook_id, at, claimed_at, celsius, entered_by_id)
-SELECT c.kitchen_id, c.id, c.started_at + g * interval '20 seconds', c.started_at + g * interval '20 seconds',
-       8 + 50 * (1 - exp(-g / 25.0)), c.started_by_id
-FROM line_cook c CROSS JOIN generate_series(1, %s) AS g
+SET LOCAL session_replication_role = replica;
+INSERT INTO line_reading (kitchen_id, probe_id, at, claimed_at, received_at, boot, number, celsius, by_hand)
+SELECT c.kitchen_id, u.probe_id, lower(u.during) + g * %(every)s * interval '1 second',
+       lower(u.during) + g * %(every)s * interval '1 second', lower(u.during) + g * %(every)s * interval '1 second',
+       '', g, 8 + 50 * (1 - exp(-g / 500.0)), false
+FROM line_probeuse u JOIN line_cook c ON c.id = u.cook_id CROSS JOIN generate_series(1, %(each)s) AS g
+WHERE lower(u.during) + g * %(every)s * interval '1 second' < now()
 """
 
 
 def _some_day(rng: random.Random) -> dt.date:
     return (timezone.now() - dt.timedelta(days=rng.randrange(2, DAYS))).date()
+
+
+def _spread(took: list[float]) -> dict[str, float]:
+    took = sorted(took)
+    return {"median": round(statistics.median(took), 1), "p95": round(took[int(0.95 * (len(took) - 1))], 1)}
+
+
+def _gigabytes() -> float:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT sum(pg_total_relation_size(oid)) FROM pg_class WHERE relname ~ '^line_reading_[0-9o]'"
+                       " AND relkind = 'r'")  # fmt: skip
+        return round(float(cursor.fetchone()[0]) / 1e9, 2)
 
 
 class Command(BaseCommand):
@@ -70,29 +91,43 @@ class Command(BaseCommand):
             connection.creation.destroy_test_db(old, verbosity=0)
 
     def _fill(self, cooks: int, readings: int) -> tuple[Kitchen, Person]:
+        """Cooks over DAYS, the last RUNNING of them still on the line, each with a probe for its readings."""
         kitchen = Kitchen.objects.create(name="MV Tern Island", place="Galley")
         person = Person.objects.create_user("years", password=uuid.uuid4().hex, name="Year Watch")
         Membership.objects.create(person=person, kitchen=kitchen, role=Membership.Role.CHEF)
         plans = [(document, kept_result(core, evaluate(core))) for document in PLANS if (core := parse_plan(document))]
         now, rng = timezone.now(), random.Random(7)  # noqa: S311
+        device = Device.objects.create(kitchen=kitchen, name="Box", token_hash=hash_token(TOKEN))
+        probes = Probe.objects.bulk_create(
+            Probe(kitchen=kitchen, device=device, code=f"p{n}", name=f"Probe {n}") for n in range(PROBES)
+        )
+        each = max(readings // cooks, 1)
+        lasts = dt.timedelta(seconds=each * EVERY_S)
         for first in range(0, cooks, AT_A_TIME):
             rows = []
             for number in range(first, min(first + AT_A_TIME, cooks)):
                 document, result = plans[number % len(plans)]
-                start = now - dt.timedelta(days=DAYS * (1 - number / cooks), minutes=rng.uniform(60, 300))
+                runs = number >= cooks - RUNNING
+                ago = dt.timedelta(minutes=40) if runs else dt.timedelta(minutes=rng.uniform(60, 300))
+                start = now - ago - (dt.timedelta(0) if runs else DAYS * dt.timedelta(days=1 - number / cooks) + lasts)
                 rows.append(Cook(
                     kitchen=kitchen, name=f"{document['name']} {number + 1}", document=document, result=result,
-                    started_at=start, started_by=person, finished_at=start + dt.timedelta(minutes=rng.uniform(20, 50)),
+                    started_at=start, started_by=person, finished_at=None if runs else start + lasts,
                 ))  # fmt: skip
             Cook.objects.bulk_create(rows)
+            ProbeUse.objects.bulk_create(
+                ProbeUse(cook=cook, probe=probes[(first + n) % PROBES], during=(cook.started_at, cook.finished_at))
+                for n, cook in enumerate(rows)
+            )
             CookEvent.objects.bulk_create(
                 CookEvent(cook=record, kind=kind, at=at, by=person, token=uuid.uuid4())
                 for record in rows
                 for kind, at in (("started", record.started_at), ("finished", record.finished_at))
                 if at is not None
             )
-        with connection.cursor() as cursor:
-            cursor.execute(READINGS, [max(readings // cooks, 1)])
+        with transaction.atomic(), connection.cursor() as cursor:
+            cursor.execute("SELECT ember_reading_months(%s, %s)", [now - dt.timedelta(days=2 * DAYS), now])
+            cursor.execute(READINGS, {"every": EVERY_S, "each": each})
         some = {key: record_of(Cook.objects.filter(name__startswith=plan["name"])[0])
                 for key, (plan, _) in enumerate(plans)}  # fmt: skip
         for number, record in enumerate(
@@ -112,16 +147,18 @@ class Command(BaseCommand):
     def _ask(self, kitchen: Kitchen, person: Person) -> dict[str, Any]:
         client, rng = Client(), random.Random(3)  # noqa: S311
         client.force_login(person)
-        keys = list(Cook.objects.values_list("pk", flat=True).order_by("?")[:ASKED])
+        finished = Cook.objects.exclude(finished_at=None)
+        keys = list(finished.values_list("pk", flat=True).order_by("?")[:ASKED])
         last = Cook.objects.count() // 9
         pages = {
+            "line": ["/line/" for _ in keys],
             "record": [f"/log/{key}/" for key in keys],
             "record_deep_in_the_list": [f"/log/{key}/?page={rng.randrange(1, last)}" for key in keys],
             "log_found_by_name": [f"/log/{keys[0]}/?q=strip%20{rng.randrange(1, 9999)}" for _ in keys],
             "log_found_by_note": [f"/log/{keys[0]}/?q=nothing%20{i}" for i in range(len(keys))],
             "book": [f"/book/?page={rng.randrange(1, 50)}" for _ in keys],
             "book_found": [f"/book/?q=Fridge%20{i % 5 + 1}" for i in range(len(keys))],
-            "find": [f"/book/find/?q=strip%20{rng.randrange(1, 9999)}" for _ in keys],
+            "find": [f"/search/?q=strip%20{rng.randrange(1, 9999)}" for _ in keys],
             "who": [f"/book/who/?page={rng.randrange(1, 50)}" for _ in keys],
             "who_of_a_person": [f"/book/who/?person={person.pk}&page={rng.randrange(1, 50)}" for _ in keys],
             "trends": ["/book/trends/" for _ in keys],
@@ -145,7 +182,43 @@ class Command(BaseCommand):
         report["chain"] = {
             "records": walked.records, "holds": walked.holds, "walked_s": round(time.perf_counter() - began, 1)
         }  # fmt: skip
+        report["posts_ms"] = self._posts(client)
+        report["retention"] = self._retire(kitchen, person)
         return report
+
+    def _posts(self, client: Client) -> dict[str, float]:
+        """Times of posts of a reading for each of ten probes."""
+        took = []
+        for number in range(ASKED):
+            at = timezone.now()
+            rows = [{"probe": f"p{n}", "at": at.isoformat(), "celsius": 50.0, "n": number} for n in range(10)]
+            body = {"sent_at": at.isoformat(), "readings": rows}
+            began = time.perf_counter()
+            answer = client.post(
+                "/api/v1/readings", body, content_type="application/json", headers={"Authorization": f"Bearer {TOKEN}"}
+            )
+            took.append(1e3 * (time.perf_counter() - began))
+            if answer.status_code != 200 or answer.json()["kept"] != len(rows):
+                raise RuntimeError(f"readings were not kept: {answer.content!r}")
+        return _spread(took)
+
+    def _retire(self, kitchen: Kitchen, person: Person) -> dict[str, Any]:
+        """Times and sizes of thinning what is older than five weeks and dropping what is older than a year."""
+        report: dict[str, Any] = {"gb_before": _gigabytes()}
+        retention.keep_for(kitchen, person, 12)
+        for name, work in (
+            ("deleted", retention.retire),
+            ("thinned", retention.retire),
+            ("compacted", retention.compact),
+        ):
+            if name == "thinned":
+                retention.thin_after(kitchen, person, 35)
+            began = time.perf_counter()
+            work()
+            report[f"{name}_s"] = round(time.perf_counter() - began, 1)
+        taken = Retirement.objects.values("what").annotate(rows=Sum("count"))
+        report |= {row["what"]: row["rows"] for row in taken}
+        return report | {"gb_after": _gigabytes(), "readings_after": Reading.objects.count()}
 
     def _weeks(self, client: Client, today: dt.date) -> list[float]:
         """Times of a month's report week by week, as its page loads it."""
@@ -168,5 +241,4 @@ class Command(BaseCommand):
             took.append(1e3 * (time.perf_counter() - began))
             if response.status_code != 200:
                 raise RuntimeError(f"{path}: {response.status_code}")
-        took.sort()
-        return {"median": round(statistics.median(took), 1), "p95": round(took[int(0.95 * (len(took) - 1))], 1)}
+        return _spread(took)
