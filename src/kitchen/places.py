@@ -73,6 +73,7 @@ PLACES = (
         Page("People", "accounts:people", ("accounts:password-link",), "staff roles invite chef cook inspector"),
         Page("Devices", "kit:devices", ("readings",), "tablet token API probe box"),
         Page("Standards", "standards:mine", ("standards",), "rules food code house limits"),
+        Page("Group", "groups:group", ("groups",), "several kitchens share inspector across join"),
         Page("Settings", "accounts:kitchen", (), "name time zone readings kept"),
         Page("You", "accounts:you", ("accounts:password",), "units theme night sound password sign out"),
     )),

@@ -39,5 +39,6 @@ urlpatterns = [
     path("", include("kitchen.standards.urls")),
     path("cuts/", include("kitchen.cuts.urls")),
     path("demo/", include("kitchen.demo.urls")),
+    path("group/", include("kitchen.groups.urls")),
     path("set-up/", include("kitchen.setup.urls")),
 ]

@@ -6,9 +6,10 @@ import datetime as dt
 
 from django.contrib.auth.hashers import make_password
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
-from .models import Kitchen, Membership, PasswordLink, Person
+from .models import Invitation, Kitchen, Membership, PasswordLink, Person
 
 
 class LastChefError(Exception):
@@ -71,6 +72,33 @@ def resume_membership(membership: Membership) -> None:
     """Let a person who left come back in the same role."""
     membership.left_at = None
     membership.save(update_fields=["left_at"])
+
+
+@transaction.atomic
+def ask_in(kitchen: Kitchen, username: str, role: str, last_day: dt.date | None, by: Person) -> Invitation:
+    """Ask somebody who has a sign-in already; a later question replaces an earlier one."""
+    known = Invitation.objects.filter(kitchen=kitchen, username=username, answered_at=None)
+    known.delete()
+    return Invitation.objects.create(kitchen=kitchen, username=username, role=role, last_day=last_day, by=by)
+
+
+def invitations_of(person: Person) -> QuerySet[Invitation]:
+    """The questions that a person has not answered."""
+    return Invitation.objects.filter(username=person.username, answered_at=None).select_related("kitchen", "by")
+
+
+@transaction.atomic
+def answer(invitation: Invitation, person: Person, is_accepted: bool) -> None:
+    """Accept or decline. Who works there already keeps the role they have."""
+    invitation.answered_at = timezone.now()
+    invitation.save(update_fields=["answered_at"])
+    if not is_accepted:
+        return
+    membership = Membership.objects.filter(person=person, kitchen=invitation.kitchen).first()
+    if membership is not None and membership.left_at is None and membership.is_current:
+        return
+    given = {"role": invitation.role, "last_day": invitation.last_day, "left_at": None}
+    Membership.objects.update_or_create(person=person, kitchen=invitation.kitchen, defaults=given)
 
 
 @transaction.atomic

@@ -117,13 +117,41 @@ class KitchenForm(forms.ModelForm):  # type: ignore[type-arg]
         return clean_text(self.cleaned_data["place"], 80)
 
 
-class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
-    """Adds a person to this kitchen; without a first password they get a link to choose one."""
+class RoleForm(forms.Form):
+    """A role in this kitchen."""
 
     role = forms.ChoiceField(choices=Membership.Role.choices)
     last_day = forms.DateField(
         label="Last day, for an inspector", required=False, widget=forms.DateInput(attrs={"type": "date"})
     )
+
+    def clean(self) -> dict[str, Any]:
+        """An inspector with a last day; nobody else with one."""
+        data = super().clean() or {}
+        is_inspector = data.get("role") == Membership.Role.INSPECTOR
+        if is_inspector and not data.get("last_day") and "last_day" not in self.errors:
+            self.add_error("last_day", "Enter the last day an inspector may look.")
+        if not is_inspector:
+            data["last_day"] = None
+        return data
+
+
+class AskForm(RoleForm):
+    """Asks somebody who signs in already to work in this kitchen, too."""
+
+    field_order = ("username", "role", "last_day")
+    username = forms.CharField(
+        label="Sign-in name", max_length=150, widget=forms.TextInput(attrs={"autocomplete": "off"})
+    )
+
+    def clean_username(self) -> str:
+        """The name without control characters."""
+        return clean_text(self.cleaned_data["username"], 150)
+
+
+class NewPersonForm(RoleForm, forms.ModelForm):  # type: ignore[type-arg]
+    """Adds a person to this kitchen; without a first password they get a link to choose one."""
+
     password = forms.CharField(
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
         label="First password (or leave empty for a link)", strip=False, required=False,
@@ -135,16 +163,6 @@ class NewPersonForm(forms.ModelForm):  # type: ignore[type-arg]
         labels = {"username": "Sign-in name"}
         help_texts = {"username": ""}
         error_messages = {"username": {"unique": NAME_TAKEN}}
-
-    def clean(self) -> dict[str, Any]:
-        """An inspector with a last day; nobody else with one."""
-        data = super().clean() or {}
-        is_inspector = data.get("role") == Membership.Role.INSPECTOR
-        if is_inspector and not data.get("last_day") and "last_day" not in self.errors:
-            self.add_error("last_day", "Enter the last day an inspector may look.")
-        if not is_inspector:
-            data["last_day"] = None
-        return data
 
     def clean_password(self) -> str:
         """The password, if it is long enough and not a common one; it may be empty."""

@@ -15,12 +15,21 @@ from ember.quantities import Units
 from kitchen.units.dates import dates_in
 
 from . import tablets
+from .actions import invitations_of
 from .signing_in import refuse_locked
 
 SESSION_KEY = "kitchen"
 DEMO_PACES = (("0", "Pause"), ("1", "1×"), ("10", "10×"), ("60", "60×"))
+ANSWERS = "/you/asked/"  # open to a person whom a first kitchen asks in
 WITH_A_FIRST_PASSWORD = ("accounts:password", "accounts:sign-out")
-WHO_ONLY_READS_SENDS = ("accounts:you", "accounts:switch", "accounts:password", "accounts:sign-out", "accounts:lock")
+WHO_ONLY_READS_SENDS = (
+    "accounts:you",
+    "accounts:answer",
+    "accounts:switch",
+    "accounts:password",
+    "accounts:sign-out",
+    "accounts:lock",
+)
 
 
 class KitchenMiddleware:
@@ -41,7 +50,11 @@ class KitchenMiddleware:
         if chosen is None:
             if request.resolver_match is None and request.path == "/sign-out/":
                 return self.get_response(request)
-            return render(request, "accounts/no_kitchen.html", status=403)
+            if request.path.startswith(ANSWERS) and request.method == "POST":
+                return self.get_response(request)
+            return render(
+                request, "accounts/no_kitchen.html", {"invitations": invitations_of(request.user)}, status=403
+            )
         request.membership, request.kitchen = chosen, chosen.kitchen
         if request.tablet is not None and request.tablet.kitchen_id != chosen.kitchen_id:
             request.tablet = None  # another kitchen's

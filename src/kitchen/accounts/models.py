@@ -164,6 +164,32 @@ class Membership(models.Model):
         return self.last_day is None or timezone.now().astimezone(self.kitchen.zone).date() <= self.last_day
 
 
+class Invitation(models.Model):
+    """A kitchen asks somebody who signs in by this name to work there, too; they accept or decline.
+
+    It is kept by name, whether or not there is such a person, so that asking tells nobody who has an account.
+    """
+
+    kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="invitations")
+    username = models.CharField(max_length=150)
+    role = models.CharField(max_length=9, choices=Membership.Role)
+    last_day = models.DateField(null=True, blank=True)
+    by = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    at = models.DateTimeField(default=timezone.now)
+    answered_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ("id",)
+        constraints = [
+            models.UniqueConstraint(
+                fields=["kitchen", "username"], condition=models.Q(answered_at=None), name="asked_once_at_a_time"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kitchen} asks {self.username}"
+
+
 MOST_PIN_MISSES = 5
 LINK_VALID_FOR = dt.timedelta(days=3)
 

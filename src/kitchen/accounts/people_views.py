@@ -17,7 +17,7 @@ from kitchen.web import KitchenRequest, day_in
 
 from . import actions
 from .access import chef_required
-from .forms import NewPersonForm
+from .forms import AskForm, NewPersonForm
 from .models import LINK_VALID_FOR, Membership
 
 INSPECTED_FOR = dt.timedelta(days=7)
@@ -35,6 +35,8 @@ def people_page(request: KitchenRequest, status: int = 200, **more: Any) -> Http
         "today": _today(request),
         "people_gone": [row for row in rows if row.left_at is not None],
         "new_person": NewPersonForm(),
+        "ask": AskForm(prefix="ask"),
+        "asked": request.kitchen.invitations.filter(answered_at=None),
         "roles": Membership.Role.choices,
         "link_days": LINK_VALID_FOR.days,
         **more,
@@ -72,6 +74,27 @@ def people(request: KitchenRequest) -> HttpResponse:
         membership = person.memberships.get()
         return _with_link(request, membership, actions.make_password_link(membership, request.user))
     messages.success(request, f"{person} can sign in now, and will choose a new password then.")
+    return redirect("accounts:people")
+
+
+@require_POST
+@chef_required
+def ask(request: KitchenRequest) -> HttpResponse:
+    """Ask somebody who signs in already to work here, too; they answer under You."""
+    form = AskForm(request.POST, prefix="ask")
+    if not form.is_valid():
+        return people_page(request, 422, ask=form)
+    data = form.cleaned_data
+    actions.ask_in(request.kitchen, data["username"], data["role"], data["last_day"], request.user)
+    messages.success(request, f"Whoever signs in as {data['username']} is asked on their page You.")
+    return redirect("accounts:people")
+
+
+@require_POST
+@chef_required
+def ask_no_more(request: KitchenRequest, pk: int) -> HttpResponse:
+    """Take a question back."""
+    get_object_or_404(request.kitchen.invitations.filter(answered_at=None), pk=pk).delete()
     return redirect("accounts:people")
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 from django.contrib import messages
 from django.core.exceptions import PermissionDenied
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from ember.judge.standards import standards
 from kitchen.web import KitchenRequest
 
+from . import actions
 from .forms import KitchenForm, OwnSettingsForm
 from .middleware import SESSION_KEY
 from .models import KEPT_CHOICES, THINNED_CHOICES
@@ -23,8 +24,21 @@ def you(request: KitchenRequest) -> HttpResponse:
         form.save()
         messages.success(request, "Saved.")
         return redirect("accounts:you")
-    context = {"form": form, "kitchens": request.user.current_memberships}
+    context = {
+        "form": form, "kitchens": request.user.current_memberships, "invitations": actions.invitations_of(request.user),
+    }  # fmt: skip
     return render(request, "accounts/you.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+def answer(request: KitchenRequest, pk: int) -> HttpResponse:
+    """Accept or decline to work in another kitchen."""
+    invitation = get_object_or_404(actions.invitations_of(request.user), pk=pk)
+    is_accepted = request.POST.get("answer") == "yes"
+    actions.answer(invitation, request.user, is_accepted)
+    if is_accepted:
+        messages.success(request, f"You work in {invitation.kitchen}, too. Go there below.")
+    return redirect("accounts:you")
 
 
 @require_POST

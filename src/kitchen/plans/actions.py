@@ -51,9 +51,10 @@ def _note(plan: Plan, person: Person, what: Iterable[str]) -> None:
 
 @transaction.atomic
 def create(
-    kitchen: Kitchen, person: Person, core: CorePlan, tags: Iterable[str] = (), copied_from: Plan | None = None
-) -> Plan:
-    """Save a new plan."""
+    kitchen: Kitchen, person: Person, core: CorePlan, tags: Iterable[str] = (), copied_from: Plan | None = None,
+    note: str = "",
+) -> Plan:  # fmt: skip
+    """Save a new plan. `note` says in its history where it comes from."""
     plan = Plan.objects.create(
         kitchen=kitchen,
         name=core.name.strip() or "Untitled plan",
@@ -63,16 +64,18 @@ def create(
         created_by=person,
         updated_by=person,
     )
-    _note(plan, person, [f"Copy of {copied_from.name}"] if copied_from else ["New"])
+    _note(plan, person, [note or (f"Copy of {copied_from.name}" if copied_from else "New")])
     return plan
 
 
 @transaction.atomic
-def save(plan: Plan, person: Person, core: CorePlan, tags: Iterable[str] | None = None) -> Plan:
-    """Replace a plan's document; a version is stored if something changed."""
+def save(
+    plan: Plan, person: Person, core: CorePlan, tags: Iterable[str] | None = None, note: str = ""
+) -> Plan:  # fmt: skip
+    """Replace a plan's document; a version is stored if something changed, or to say what `note` says."""
     locked = Plan.objects.select_for_update().get(pk=plan.pk)
     document = as_document(core)
-    what = changes(locked.document, document)
+    what = [*([note] if note else []), *changes(locked.document, document)]
     locked.name = core.name.strip() or locked.name
     locked.document = document
     if tags is not None:

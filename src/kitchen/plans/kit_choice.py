@@ -135,3 +135,9 @@ def with_kit(data: Mapping[str, str], kitchen: Kitchen, units: Units) -> Mapping
             values[f"s{stage}-{name}"] = shown
     values[f"s{stage}-{ALONG}"] = json.dumps(along) if along else ""
     return values
+
+
+def without_kit(document: dict[str, Any]) -> dict[str, Any]:
+    """A plan's document without what it says of a kitchen's own equipment, for another kitchen."""
+    stages = [{key: value for key, value in stage.items() if key not in TOLD} for stage in document["stages"]]
+    return {**document, "stages": stages}

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "kitchen.batches",
     "kitchen.services",
     "kitchen.book",
+    "kitchen.groups",
     "kitchen.learning",
     "kitchen.practice",
     "kitchen.brines",

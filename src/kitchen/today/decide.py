@@ -10,23 +10,22 @@ from statistics import mean
 from django.urls import reverse
 
 from ember.judge.states import State
-from ember.service.task_ref import TaskKind
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.book.models import Entry
 from kitchen.brines.actions import why_not_second
 from kitchen.brines.queries import unconfirmed_brines
+from kitchen.groups.sharing import news_for
 from kitchen.kit.models import Taught
 from kitchen.learning.models import Study
 from kitchen.line.models import Cook
 from kitchen.logbook.models import SignOff
 from kitchen.logbook.queries import finished, row_of
 from kitchen.logbook.record import record_state
-from kitchen.services.models import TaskEvent
+from kitchen.services.plates import plates_of
 
 from .rows import MOST, Row, batch_rows, line_rows, service_rows
 
 RULES_OF = dt.timedelta(days=3)  # entries of the daily log that missed their rule
-LATE_PLATE = dt.timedelta(minutes=3)
 
 
 def brine_rows(kitchen: Kitchen, person: Person) -> Iterator[Row]:
@@ -85,6 +84,14 @@ def calibration_rows(kitchen: Kitchen) -> Iterator[Row]:
             yield Row(row["name"], f"learned from {row['cooks']} cooks: accept or leave", reverse("learning:learned"))
 
 
+def group_rows(kitchen: Kitchen) -> Iterator[Row]:
+    """What the kitchen's group shares that it has not taken over."""
+    for news in news_for(kitchen):
+        held = f"; this kitchen has {news.held.share.number}" if news.held else ""
+        words = f"version {news.share.number} from {news.share.kitchen}{held}: look, then take over"
+        yield Row(news.share.name, words, reverse("groups:group"))
+
+
 @dataclass(frozen=True)
 class Yesterday:
     """Yesterday in a line; `not_met` of the signed cooks; `yield_off`: weighed less planned, percentage points."""
@@ -109,9 +116,6 @@ def yesterday_of(kitchen: Kitchen, now: dt.datetime) -> Yesterday:
     records = list(SignOff.objects.filter(cook__in=cooks).values_list("record", flat=True))
     states = [record_state(record) for record in records]
     yields = [row["done"] - row["plan"] for record in records for row in record["off_plan"] if row["what"] == "Yield"]
-    plated = TaskEvent.objects.filter(
-        service__kitchen=kitchen, task=str(TaskKind.PLATE), kind=TaskEvent.Kind.DONE, at__gte=begin, at__lt=midnight
-    ).select_related("dish")
-    late = sum(event.at > event.dish.plate_up + LATE_PLATE for event in plated)
+    late = plates_of(kitchen, begin, midnight).late
     number = cooks.count()
     return Yesterday(number, states.count(State.NOT_MET), number - len(states), late, mean(yields) if yields else None)

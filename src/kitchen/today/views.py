@@ -38,7 +38,7 @@ def today(request: KitchenRequest) -> HttpResponse:
     if request.membership.is_chef:
         unsigned, count = decide.unsigned_rows(kitchen)
         missed = list(decide.missed_rows(kitchen, now))
-        proposals = list(decide.calibration_rows(kitchen))
+        proposals = [*decide.calibration_rows(kitchen), *list(decide.group_rows(kitchen))[: rows.MOST]]
     context: dict[str, Any] = {
         "now": now,
         "actions": actions[: rows.FIRST],
