@@ -73,7 +73,7 @@ def step_on(browser):
 def test_by_keys_alone_from_the_plan_to_the_report(browser, live_server, demo):
     url = live_server.url
     browser.size(1280, 800)
-    kitchen, runa = Kitchen.objects.get(), Person.objects.get(username="runa")
+    kitchen, runa = Kitchen.objects.get(place="Galley"), Person.objects.get(username="runa")
     plan = create(kitchen, runa, parse_plan(PLAN), [])
     enter(browser, url, "runa")
     browser.open(f"{url}/plans/?q=Keyboard")

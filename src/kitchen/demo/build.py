@@ -26,6 +26,7 @@ from .batches import add_batches
 from .book import add_entries, add_schedule
 from .clock import set_to
 from .evening import OPENS, add_evening
+from .group import ASHORE, CHEF, add_group
 from .kitchen import (
     BRINES,
     CHECKS,
@@ -94,6 +95,8 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
         add_weeks(kitchen, people, probe, plans)
         add_practice(kitchen, people)
         add_learned(kitchen, people["runa"])
+        ashore = Kitchen.objects.create(is_demo=True, clock_set_at=now, clock_showed=kitchen.clock_showed, **ASHORE)
+        add_group(kitchen, people["runa"], _person(ashore, *CHEF), ashore)
     if evening:
         add_evening(kitchen, people, plans)
     return kitchen

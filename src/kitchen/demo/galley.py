@@ -69,8 +69,9 @@ def let_the_evening_go_on() -> None:
     from kitchen.accounts.models import Kitchen
 
     from .clock import go_on
+    from .kitchen import KITCHEN
 
-    kitchen = Kitchen.objects.filter(is_demo=True).order_by("-pk").first()
+    kitchen = Kitchen.objects.filter(is_demo=True, name=KITCHEN["name"]).order_by("-pk").first()
     if kitchen is not None:
         go_on(kitchen)
 

@@ -25,8 +25,10 @@ DRIFTED_K = 2.0  # a setting off by more is named
 
 @dataclass(frozen=True)
 class KitchenRead:
-    """One kitchen in a period. `missed` rows failed their rule; `drifted`: equipment that is off by more than DRIFTED_K
-    by its newest check, or moved so much within the period. `link`: the head of its chain.
+    """One kitchen in a period. `missed` rows failed their rule: those without a corrective action first, then the newest.
+
+    `drifted`: equipment that is off by more than DRIFTED_K by its newest check, or moved so much within the period.
+    `link`: the head of its chain.
     """
 
     kitchen: Kitchen
@@ -57,8 +59,9 @@ def read_kitchen(kitchen: Kitchen, first: dt.date, last: dt.date, units: Units) 
     report = report_of(kitchen, first, last, units)
     trends = trends_of(kitchen, first)
     drifted = [drift for drift in trends.drifts if _has_drifted(drift)]
+    missed = [row for row in reversed(report.rows) if row.state is State.NOT_MET]
     return KitchenRead(
-        kitchen, len(report.rows), tuple(row for row in report.rows if row.state is State.NOT_MET),
+        kitchen, len(report.rows), tuple(sorted(missed, key=lambda row: not row.is_open)),
         report.counts.unsigned, trends.total.timed, trends.total.late, plates_of(kitchen, begin, end), tuple(drifted),
         Link.objects.of(kitchen).order_by("-number").first(),
     )  # fmt: skip
