@@ -26,6 +26,14 @@ METRICS.mkdir(parents=True, exist_ok=True)
 os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(METRICS)
 
 
+def post_worker_init(worker: Any) -> None:
+    """Hear what other hosts change."""
+    from kitchen.line.board_listener import BoardListener
+    from kitchen.line.shared_board import drop, drop_all
+
+    BoardListener(drop, drop_all).start()
+
+
 def child_exit(server: Any, worker: Any) -> None:
     """Forget the gauges of a process that ended."""
     from prometheus_client import multiprocess

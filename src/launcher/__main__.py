@@ -7,7 +7,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from . import checks, install, load, packages, roles, serve, upgrade
+from . import checks, install, load, packages, roles, serve, standby, upgrade
 from .cluster import Cluster
 from .environment import application_environment
 from .paths import ROOT, LaunchError, say
@@ -27,6 +27,8 @@ HELP = """Open Ember
   ./ember restore FILE                   restore a backup into an empty place
   ./ember upgrade                        back up, migrate, check; or back to what was there
   ./ember install [--host NAME]          a galley box: units of systemd, nginx with TLS, Debian's PostgreSQL
+  ./ember standby --primary HOST --data DIR
+                                         on a standby's host: make it the primary when the primary is gone
   ./ember manage ...                     Django's management commands
   ./ember probe [--speed N] ...          the simulated probe, for demonstrations
 
@@ -105,6 +107,9 @@ def main(arguments: list[str]) -> int:
             return _restore(rest)
         case "install":
             install.install(rest)
+            return 0
+        case "standby":
+            standby.run(rest)
             return 0
         case "upgrade":
             packages.ensure(packages.FOR_SERVING)

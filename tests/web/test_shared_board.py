@@ -118,7 +118,7 @@ def test_the_board_of_a_tap_is_not_shown_when_something_else_was_done_meanwhile(
     signed_in, running, folder, at_once, django_capture_on_commit_callbacks
 ):
     def render_while_somebody_else_taps(*arguments):
-        shared_board._drop(running.kitchen_id)
+        shared_board.drop(running.kitchen_id)
         return "an old board"
 
     with patch.object(shared_board, "render_to_string", side_effect=render_while_somebody_else_taps):
@@ -129,7 +129,7 @@ def test_the_board_of_a_tap_is_not_shown_when_something_else_was_done_meanwhile(
 def test_a_screen_is_never_shown_an_empty_board(signed_in, running, folder):
     def drop(kitchen, key):
         rendered = render(kitchen, key)
-        shared_board._drop(kitchen.pk)
+        shared_board.drop(kitchen.pk)
         return rendered
 
     render = shared_board._render

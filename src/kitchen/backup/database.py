@@ -40,8 +40,9 @@ def _environment() -> dict[str, str]:
         "PGHOST": str(known["HOST"]), "PGPORT": str(known["PORT"]), "PGUSER": str(known["USER"]),
         "PGPASSWORD": str(known["PASSWORD"]),
     }  # fmt: skip
-    if "sslmode" in known.get("OPTIONS", {}):
-        own["PGSSLMODE"] = str(known["OPTIONS"]["sslmode"])
+    options = known.get("OPTIONS", {})
+    told = {"PGSSLMODE": "sslmode", "PGSSLROOTCERT": "sslrootcert", "PGTARGETSESSIONATTRS": "target_session_attrs"}
+    own |= {name: str(options[key]) for name, key in told.items() if key in options}
     return {**os.environ, **own}
 
 

@@ -12,6 +12,7 @@ from django.http import HttpResponse, JsonResponse
 from django.shortcuts import render
 
 from kitchen.csv_cells import cells
+from kitchen.database.standby import reads_standby
 from kitchen.web import KitchenRequest, attachment, day_in
 
 from .report import LONGEST_DAYS, Counts, Report, report_of
@@ -98,6 +99,7 @@ def _unpacked(text: str) -> Counts:
     return Counts({kind: (int(a), int(b), int(c)) for kind, a, b, c in kinds}, int(unsigned))
 
 
+@reads_standby
 def report(request: KitchenRequest) -> HttpResponse:
     """The report on screen; a report longer than a week loads week by week."""
     first, last, problem = _period(request)
@@ -113,6 +115,7 @@ def report(request: KitchenRequest) -> HttpResponse:
     return render(request, "book/report.html", context, status=422 if problem else 200)
 
 
+@reads_standby
 def more(request: KitchenRequest) -> HttpResponse:
     """The next week of a long report, with the counts so far and its progress."""
     first, last, problem = _period(request)
@@ -154,6 +157,7 @@ def report_csv(request: KitchenRequest) -> HttpResponse:
     return response
 
 
+@reads_standby
 def report_json(request: KitchenRequest) -> HttpResponse:
     """The report as JSON."""
     report_made, problem = report_asked(request)

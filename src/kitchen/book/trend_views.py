@@ -7,6 +7,7 @@ import datetime as dt
 from django.http import HttpResponse
 from django.shortcuts import render
 
+from kitchen.database.standby import reads_standby
 from kitchen.drawings.off_scale import off_scale
 from kitchen.drawings.trend_strip import trend_strip
 from kitchen.kit.queries import LET_PASS_K, USUAL_LET_PASS_K, USUAL_WIDE_K, WIDE_K
@@ -37,6 +38,7 @@ def _scale(drift: Drift) -> object:
     return off_scale([(at_c, off) for _, at_c, off in drift.checks], wide, let_pass)
 
 
+@reads_standby
 def trends(request: KitchenRequest) -> HttpResponse:
     """Lateness, core errors and yield by cut, and equipment offsets over time."""
     weeks = _weeks(request.GET.get("weeks"))

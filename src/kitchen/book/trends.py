@@ -6,11 +6,10 @@ import datetime as dt
 from dataclasses import dataclass
 from typing import Any
 
-from django.db import connection
-
 from ember.errors import EmberError
 from ember.food.catalogue import cut
 from kitchen.accounts.models import Kitchen
+from kitchen.database.standby import reading
 from kitchen.kit.models import KitCheck
 
 LATE_S = 60.0  # a pull so much after its time is late
@@ -142,7 +141,7 @@ def trends_of(kitchen: Kitchen, begin: dt.date) -> Trends:
     total = Counted(0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, None, None)
     weeks: list[Week] = []
     cuts: list[CutRow] = []
-    with connection.cursor() as cursor:
+    with reading().cursor() as cursor:
         cursor.execute(COUNTED, params)
         for of_what, week, key, *counts, late, off in cursor.fetchall():
             counted = Counted(*counts)

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from kitchen.book.paper import ask_for
 from kitchen.csv_cells import cells
+from kitchen.database.standby import reads_standby
 from kitchen.web import KitchenRequest, attachment, parse_count
 
 from .belonging import reads_across
@@ -45,6 +46,7 @@ def across(request: KitchenRequest, role: GroupRole) -> HttpResponse:
 
 
 @reads_across
+@reads_standby
 def kitchen(request: KitchenRequest, role: GroupRole, pk: int) -> HttpResponse:
     """One kitchen of the group."""
     row = get_object_or_404(role.group.kitchens, pk=pk)
@@ -55,6 +57,7 @@ def kitchen(request: KitchenRequest, role: GroupRole, pk: int) -> HttpResponse:
 
 
 @reads_across
+@reads_standby
 def as_csv(request: KitchenRequest, role: GroupRole) -> HttpResponse:
     """Every missed rule of the group's kitchens, and what was done about it."""
     first, last = _days(request)

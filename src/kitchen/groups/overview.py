@@ -25,7 +25,7 @@ DRIFTED_K = 2.0  # a setting off by more is named
 
 @dataclass(frozen=True)
 class KitchenRead:
-    """One kitchen in a period. `missed` rows failed their rule: those without a corrective action first, then the newest.
+    """One kitchen in a period. `missed` rows failed their rule: open ones first, then the newest.
 
     `drifted`: equipment that is off by more than DRIFTED_K by its newest check, or moved so much within the period.
     `link`: the head of its chain.

@@ -24,6 +24,7 @@ from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
 from kitchen.web import KitchenRequest
 
+from . import board_listener
 from .board_view import board
 from .lane_text import TOKEN, kept_lanes, take_lanes
 from .models import Cook
@@ -60,9 +61,10 @@ _renderer = ThreadPoolExecutor(1, "board")
 
 
 def forget(kitchen_id: int) -> None:
-    """Outdate a kitchen's boards after a change, and again once it is committed."""
-    _drop(kitchen_id)
-    transaction.on_commit(lambda: _drop(kitchen_id))
+    """Outdate a kitchen's boards after a change, and again once it is committed; on other hosts then, too."""
+    drop(kitchen_id)
+    board_listener.tell(kitchen_id)
+    transaction.on_commit(lambda: drop(kitchen_id))
 
 
 def forget_before(sender: type[Cook], instance: Cook, created: bool, **_: object) -> None:
@@ -71,8 +73,16 @@ def forget_before(sender: type[Cook], instance: Cook, created: bool, **_: object
         forget(instance.kitchen_id)
 
 
-def _drop(kitchen_id: int) -> None:
-    """Outdate the boards a kitchen rendered before this moment, in every process."""
+def drop_all() -> None:
+    """Outdate every board of this process, after a time in which it may have missed what other hosts said."""
+    with _guard:
+        kitchens = {key[0] for key in _boards}
+    for kitchen_id in kitchens:
+        drop(kitchen_id)
+
+
+def drop(kitchen_id: int) -> None:
+    """Outdate the boards a kitchen rendered before this moment, in every process of this host."""
     with _guard:
         for key in [key for key in _boards if key[0] == kitchen_id]:
             del _boards[key]
@@ -141,9 +151,11 @@ def board_after_tap(request: KitchenRequest, problem: str = "") -> HttpResponse:
     }  # fmt: skip
     text = render_to_string("line/_board.html", context)
 
+    board_listener.tell(request.kitchen.pk)
+
     def share() -> None:
         alone = _forgotten_at(request.kitchen.pk) == before
-        _drop(request.kitchen.pk)
+        drop(request.kitchen.pk)
         if alone and not problem:
             made = max(time.time(), math.nextafter(_forgotten_at(request.kitchen.pk), math.inf))
             _boards[key] = _Board(made, made - began, text)

@@ -6,11 +6,12 @@ import datetime as dt
 import os
 from pathlib import Path
 
-import dj_database_url
 from csp.constants import NONE, SELF
 from django.core.exceptions import ImproperlyConfigured
 
 from kitchen.logs import logging_config
+
+from .databases import databases
 
 ROOT = Path(os.environ.get("EMBER_ROOT", Path(__file__).resolve().parents[3]))
 LOCAL = Path(os.environ.get("EMBER_LOCAL", ROOT / ".local"))
@@ -100,31 +101,8 @@ TEMPLATES = [
 
 FORM_RENDERER = "kitchen.units.renderer.StraightRenderer"
 
-# No statement, no wait for a lock and no idle transaction holds the others up for long; a long job sets its own.
-STATEMENT_MS, LOCK_MS, IDLE_MS = 30_000, 10_000, 60_000
-TIMEOUTS = (
-    f"-c statement_timeout={STATEMENT_MS} -c lock_timeout={LOCK_MS} -c idle_in_transaction_session_timeout={IDLE_MS}"
-)
-# A migration and the first load of the demonstration take as long as they take.
-IS_PATIENT = os.environ.get("EMBER_DB_PATIENT") == "1"
-
-DATABASES = {
-    "default": {
-        "ENGINE": "kitchen.database",
-        "HOST": os.environ.get("EMBER_DB_HOST", "127.0.0.1"),
-        "PORT": os.environ.get("EMBER_DB_PORT", "54320"),
-        "NAME": os.environ.get("EMBER_DB_NAME", "ember"),
-        "USER": os.environ.get("EMBER_DB_USER", "app"),
-        "PASSWORD": os.environ.get("EMBER_DB_PASSWORD", ""),
-        "CONN_MAX_AGE": 60,
-        "CONN_HEALTH_CHECKS": True,  # a killed database costs no request more than its own
-        "OPTIONS": {"connect_timeout": 5, "options": "" if IS_PATIENT else TIMEOUTS},
-    }
-}
-if url := os.environ.get("DATABASE_URL"):  # a server elsewhere: postgres://app:…@host/ember?sslmode=verify-full
-    of_url = dj_database_url.parse(url, conn_max_age=60, conn_health_checks=True, engine="kitchen.database")
-    options = {"connect_timeout": 5, "options": "" if IS_PATIENT else TIMEOUTS, **of_url.get("OPTIONS", {})}
-    DATABASES["default"] = {**of_url, "OPTIONS": options}
+DATABASES = databases(os.environ)
+DATABASE_ROUTERS = ["kitchen.database.standby.Router"]
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.Person"
@@ -168,7 +146,7 @@ CONTENT_SECURITY_POLICY = {
 }
 CACHES = {
     "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"},
-    # Boards that one process rendered, for the others; a folder on the same machine.
+    # Boards that one process rendered, for the others of its host; between hosts see line/board_listener.
     "boards": {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": LOCAL / "boards"},
 }
 SECURE_REFERRER_POLICY = "same-origin"

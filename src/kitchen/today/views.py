@@ -14,7 +14,7 @@ from kitchen.web import KitchenRequest
 from . import decide, rows
 
 COUNTED = ("plan", "service", "line", "store", "log")
-COUNTS_FOR_S = 10.0  # of all pages a person has open, one works them out
+COUNTS_FOR_S = 2.0  # of all pages a person has open, one works them out
 
 
 def counts(request: KitchenRequest) -> HttpResponse:
