@@ -1,7 +1,7 @@
 """`./ember standby`: watches the primary from the standby's host, and makes the standby the primary when it is gone.
 
-Two hosts cannot agree who is right when only the wire between them is cut. They need not: a primary that commits nothing
-without its standby (synchronous_commit = remote_apply) has acknowledged nothing that the new primary lacks, and
+Two hosts cannot agree who is right when only the wire between them is cut. They need not: a primary that commits
+nothing without its standby (synchronous_commit = remote_apply) has acknowledged nothing that the new primary lacks, and
 acknowledges nothing more. It must not come back as a primary: its data directory is made anew as a standby.
 """
 

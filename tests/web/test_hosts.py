@@ -29,7 +29,10 @@ def test_one_host_is_what_it_was():
 
 @pytest.mark.parametrize(
     "environ",
-    [{"DATABASE_URL": SEVERAL}, {"EMBER_DB_HOST": "db-1,db-2", "EMBER_DB_PORT": "5433,5432", "EMBER_DB_PASSWORD": "p@ss"}],
+    [
+        {"DATABASE_URL": SEVERAL},
+        {"EMBER_DB_HOST": "db-1,db-2", "EMBER_DB_PORT": "5433,5432", "EMBER_DB_PASSWORD": "p@ss"},
+    ],
 )  # fmt: skip
 def test_of_several_hosts_the_one_that_writes_is_used_and_reports_prefer_the_other(environ):
     both = databases({**environ, "EMBER_DB_STANDBY": "1"})

@@ -97,13 +97,14 @@ def tap(client, cook, capture):
 
 @pytest.fixture
 def at_once(monkeypatch):
-    """What is written for other processes is written before the test goes on."""
+    """What is written for other processes is written before the test goes on; a commit is at once."""
 
     class AtOnce:
         def submit(self, call, *arguments):
             call(*arguments)
 
     monkeypatch.setattr(shared_board, "_renderer", AtOnce())
+    monkeypatch.setattr(shared_board.transaction, "on_commit", lambda call: call())
 
 
 def test_the_board_of_a_tap_is_everybodys(signed_in, running, folder, at_once, django_capture_on_commit_callbacks):

@@ -57,6 +57,26 @@ def answers_again(by: View) -> Callable[[View], View]:
     return decorate
 
 
+def works_out_first(prepare: Callable[..., object]) -> Callable[[View], View]:
+    """Name what a view calculates, which is done before its transaction begins; it takes the same arguments, and what
+    it finds out is remembered where it was calculated.
+    """
+
+    def decorate(view: View) -> View:
+        view.prepare = prepare  # type: ignore[attr-defined]
+        return view
+
+    return decorate
+
+
+class AfterCommit(HttpResponse):
+    """The response of a view that is rendered once its transaction is committed."""
+
+    def __init__(self, render: Callable[[], HttpResponse]) -> None:
+        super().__init__()
+        self.render_now = render
+
+
 class OnceMiddleware:
     """Carries out each POST with a token once."""
 
@@ -65,7 +85,8 @@ class OnceMiddleware:
 
     def __call__(self, request: KitchenRequest) -> HttpResponse:
         """Pass the request on: the claim is made in `process_view`, where the view is known."""
-        return self.get_response(request)
+        response = self.get_response(request)
+        return response.render_now() if isinstance(response, AfterCommit) else response
 
     def process_view(
         self, request: KitchenRequest, view: View, args: Sequence[Any], kwargs: dict[str, Any]
@@ -74,6 +95,8 @@ class OnceMiddleware:
         kitchen = getattr(request, "kitchen", None)
         if request.method != "POST" or kitchen is None or getattr(view, "computes", False):
             return None
+        if (prepare := getattr(view, "prepare", None)) is not None:
+            prepare(request, *args, **kwargs)
         token = token_in(request)
         if token is None:
             return None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from contextlib import suppress
 from typing import Any
 
 from django.contrib import messages
@@ -12,9 +13,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from ember.chill.cold import words
+from ember.errors import EmberError
+from kitchen.accounts.once import works_out_first
 from kitchen.desk.pages import code_of
 from kitchen.drawings.chill_chart import chill_chart, reckoned_gates
 from kitchen.kit.models import Equipment
+from kitchen.line.step_actions import settle_steps
 from kitchen.units.number_text import in_units
 from kitchen.web import KitchenRequest
 
@@ -70,6 +74,13 @@ def batch(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     return _page(request, _batch_of(request, pk))
 
 
+def _settle_first(request: KitchenRequest, pk: uuid.UUID) -> None:
+    if request.POST.get("what") == "bring":
+        with suppress(EmberError):
+            settle_steps(_batch_of(request, pk).document)
+
+
+@works_out_first(_settle_first)
 @require_POST
 def act(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Record an action on a batch. Invalid input is shown beside its field with what was typed."""

@@ -18,12 +18,13 @@ from ember.eggs.kinds import egg_of, equivalents
 from ember.errors import EmberError
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import edition_of, wants_both
+from kitchen.accounts.once import works_out_first
 from kitchen.desk import saved_requests
 from kitchen.desk.pages import address, fragment, is_fragment
 from kitchen.desk.presenters import minutes_clock
 from kitchen.drawings.egg_cut import egg_outline
 from kitchen.kit.models import Equipment
-from kitchen.line.step_actions import start_steps
+from kitchen.line.step_actions import settle_steps, start_steps
 from kitchen.plans.access import rules_of
 from kitchen.plans.send_form import next_at
 from kitchen.web import KitchenRequest, clean_text, token_of
@@ -180,6 +181,13 @@ def aside(request: KitchenRequest, method: str) -> HttpResponse:
     return render(request, "eggs/_aside.html", _context(request, form, egg_bench))
 
 
+def _work_out_first(request: KitchenRequest, method: str) -> None:
+    _, _, document = _worked(request, method, _typed(method, request.POST))
+    if document:
+        settle_steps(document)
+
+
+@works_out_first(_work_out_first)
 @require_POST
 def send(request: KitchenRequest, method: str) -> HttpResponse:
     """Send it to the line as a cook with steps. What fails its rule needs its advisory, or pasteurised eggs."""
@@ -215,6 +223,7 @@ def _medium_c(method: str, document: Mapping[str, Any], egg_bench: EggBench) -> 
     return None
 
 
+@works_out_first(_work_out_first)
 @require_POST
 def keep(request: KitchenRequest, method: str) -> HttpResponse:
     """Save the request under its name."""

@@ -18,7 +18,8 @@ class LineConfig(AppConfig):
 
         from . import shared_board
         from .models import Cook
+        from .starting import settle_first
         from .views import send_plan
 
-        hooks.register(send_to_line=send_plan)
+        hooks.register(send_to_line=send_plan, settle=settle_first)
         post_save.connect(shared_board.forget_before, sender=Cook)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import uuid
+from contextlib import suppress
 from typing import Any
 
 from django.contrib import messages
@@ -13,9 +14,9 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from ember.cure.answer import answer_brine
-from ember.files.brine import parse_brine
+from ember.errors import EmberError
 from kitchen.accounts.models import Person
+from kitchen.accounts.once import works_out_first
 from kitchen.brines.actions import BrineError, held_against, use_confirmation
 from kitchen.brines.models import BrinePlan
 from kitchen.brines.queries import vessel_places
@@ -24,7 +25,7 @@ from kitchen.web import KitchenRequest, token_of
 
 from .access import any_cook_of
 from .models import Cook
-from .step_actions import start_steps, started_with
+from .step_actions import settle_steps, start_steps, started_with
 from .step_cooks import steps_running
 
 
@@ -35,9 +36,9 @@ def start_brine(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = 
     """
     plan = BrinePlan.objects.select_for_update().select_related("kitchen").get(pk=plan.pk)
     document = held_against(plan)
-    result = answer_brine(parse_brine(document))
-    if not result.allowed:
-        raise BrineError(f"Refused: {result.why}")
+    _, answered = settle_steps(document)
+    if not answered["allowed"]:
+        raise BrineError(f"Refused: {answered['why']}")
     if (there := started_with(plan.kitchen, token)) is not None:
         return there
     more: dict[str, Any] = {}
@@ -57,6 +58,14 @@ def start_brine(plan: BrinePlan, person: Person, token: uuid.UUID, place: str = 
     return cook
 
 
+def _settle_first(request: KitchenRequest, pk: uuid.UUID) -> None:
+    plan = BrinePlan.objects.of(request.kitchen).current().filter(pk=pk).first()
+    if plan is not None:
+        with suppress(EmberError):
+            settle_steps(held_against(plan))
+
+
+@works_out_first(_settle_first)
 @require_POST
 def start(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Start a saved brine: its steps go to the line."""

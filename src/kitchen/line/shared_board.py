@@ -22,6 +22,7 @@ from django.utils import timezone
 
 from ember.quantities import Units
 from kitchen.accounts.models import Kitchen
+from kitchen.accounts.once import AfterCommit
 from kitchen.web import KitchenRequest
 
 from . import board_listener
@@ -138,11 +139,15 @@ def _render_beside(kitchen: Kitchen, key: Key, lock: threading.Lock) -> None:
 
 
 def board_after_tap(request: KitchenRequest, problem: str = "") -> HttpResponse:
-    """The board after a tap: lanes in which nothing happened are reused.
+    """The board after a tap, rendered once that is committed: lanes in which nothing happened are reused.
 
-    Once the tap is committed it becomes everybody's board, unless something else changed meanwhile. Until then others
-    see the board before: an uncommitted tap did not happen.
+    It becomes everybody's board, unless something else changed meanwhile.
     """
+    forget(request.kitchen.pk)
+    return AfterCommit(lambda: _board_now(request, problem))
+
+
+def _board_now(request: KitchenRequest, problem: str) -> HttpResponse:
     key: Key = (request.kitchen.pk, request.user.units, False)
     before, began = _forgotten_at(request.kitchen.pk), time.time()
     context = {
@@ -150,18 +155,10 @@ def board_after_tap(request: KitchenRequest, problem: str = "") -> HttpResponse:
         "csrf_token": TOKEN, "problem": problem,
     }  # fmt: skip
     text = render_to_string("line/_board.html", context)
-
-    board_listener.tell(request.kitchen.pk)
-
-    def share() -> None:
-        alone = _forgotten_at(request.kitchen.pk) == before
-        drop(request.kitchen.pk)
-        if alone and not problem:
-            made = max(time.time(), math.nextafter(_forgotten_at(request.kitchen.pk), math.inf))
-            _boards[key] = _Board(made, made - began, text)
-            _renderer.submit(_keep, key, _boards[key], context["cooks"])
-
-    transaction.on_commit(share)
+    if _forgotten_at(request.kitchen.pk) == before and not problem:
+        made = max(began, math.nextafter(before, math.inf))
+        _boards[key] = _Board(made, time.time() - began, text)
+        _renderer.submit(_keep, key, _boards[key], context["cooks"])
     return HttpResponse(text.replace(TOKEN, get_token(request)))
 
 

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import datetime as dt
+import json
 import uuid
+from contextlib import suppress
 from dataclasses import asdict
+from functools import lru_cache
 from typing import Any
 
 from django.db import IntegrityError, transaction
 
-from ember.evaluate import evaluate
+from ember.errors import EmberError
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from ember.files.result import Result
@@ -24,6 +27,7 @@ from kitchen.brines.models import Confirmation
 from kitchen.brines.queries import confirmation_of
 from kitchen.kit.calibration import as_cooked
 from kitchen.kit.models import Probe
+from kitchen.plans.evaluated import REMEMBERED, evaluated
 from kitchen.plans.models import Plan
 
 from .actions import unused
@@ -72,6 +76,39 @@ def send(
     return _made(plan, person, probe, token, None, due_at, None, waits=True)
 
 
+def settle(
+    kitchen: Kitchen, document: dict[str, Any], chosen: Chosen | None = None, waits: bool = True
+) -> tuple[dict[str, Any], Result, dict[str, Any], dict[str, Any]]:
+    """The document as it will be cooked here, its result, what a cook stores of it, and the equipment of its stages.
+
+    Done before a transaction, it costs nothing within. Raises EmberError, and LineError for equipment.
+    """
+    core = parse_plan(document)
+    kit = assign(kitchen, core, chosen)
+    learned = as_cooked(kitchen, document, kit)
+    if learned is not document:
+        document, core = learned, parse_plan(learned)
+    result = evaluated(core)
+    if (split := split_loads(document, result)) is not None:
+        document, core = split, parse_plan(split)
+        result = evaluated(core)
+    return document, result, json.loads(_kept(json.dumps(document, sort_keys=True), not waits)), kit
+
+
+def settle_first(
+    kitchen: Kitchen, document: dict[str, Any], chosen: Chosen | None = None, waits: bool = True
+) -> None:  # fmt: skip
+    """Settle it before the transaction that starts it, which says what is wrong with it, if anything is."""
+    with suppress(EmberError, LineError):
+        settle(kitchen, document, chosen, waits)
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _kept(document: str, prepared: bool) -> str:
+    core = parse_plan(json.loads(document))
+    return json.dumps(kept_result(core, evaluated(core), prepared))
+
+
 @transaction.atomic
 def _made(
     plan: Plan, person: Person, probe: Probe | None, token: uuid.UUID | None, document: dict[str, Any] | None,
@@ -81,19 +118,9 @@ def _made(
     if token is not None and (known := begun.filter(token=token).first()):
         return known.cook
     now = tapped_at(plan.kitchen)
-    document = document or plan.document
-    core = parse_plan(document)
-    kit = assign(plan.kitchen, core, chosen)
-    learned = as_cooked(plan.kitchen, document, kit)
-    if learned is not document:
-        document, core = learned, parse_plan(learned)
-    result = evaluate(core)
-    if (split := split_loads(document, result)) is not None:
-        document, core = split, parse_plan(split)
-        result = evaluate(core)
+    document, result, result_kept, kit = settle(plan.kitchen, document or plan.document, chosen, waits)
     confirmations = _confirmations(plan.kitchen, document, result)
     confirmed = _confirmed(confirmations)
-    result_kept = kept_result(core, result, prepared=not waits)
     before_s = max(-result_kept["steps"][0]["at_s"], 0.0)
     cook = Cook.objects.create(
         kitchen=plan.kitchen,

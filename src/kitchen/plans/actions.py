@@ -8,13 +8,13 @@ from typing import Any
 from django.db import transaction
 
 from ember.errors import BadInput
-from ember.evaluate import evaluate
 from ember.files.plan import Plan as CorePlan
 from ember.files.plan import parse_plan
 from kitchen.accounts.models import Kitchen, Person
 from kitchen.web import clean_text
 
 from .changes import changes
+from .evaluated import evaluated
 from .models import TAG_MAX, TAGS_MAX, Plan, PlanVersion
 
 NAME_MAX = 120
@@ -141,5 +141,5 @@ def restore(plan: Plan, person: Person) -> None:
 def import_document(kitchen: Kitchen, person: Person, data: object) -> Plan:
     """A plan from a file. Raises EmberError with the place in the file if it cannot be cooked."""
     core = parse_plan(data)
-    evaluate(core)
+    evaluated(core)
     return create(kitchen, person, core)

@@ -11,7 +11,6 @@ from django import forms
 from django.forms.boundfield import BoundField
 
 from ember.errors import EmberError
-from ember.evaluate import evaluate
 from ember.files.outline import MIRRORED
 from ember.files.piece import FromMass
 from ember.files.plan import Plan as CorePlan
@@ -29,6 +28,7 @@ from ember.track.steps import PLACES
 from kitchen.drawings.piece import Kind
 from kitchen.units.number_text import figure, in_units, minutes_text
 
+from .evaluated import evaluated
 from .first import first_document, name_from
 from .outline_form import ROW_WORDS, fill_in
 from .piece_form import ALONG, SIZES, PieceForm, piece_initial, usual_word, words_of
@@ -265,7 +265,7 @@ class Bench:
         self.stated = document
         try:
             self.core = parse_plan(document)
-            self.result = evaluate(self.core)
+            self.result = evaluated(self.core)
         except EmberError as error:
             self._place(error)
             return False

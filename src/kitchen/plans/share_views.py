@@ -7,6 +7,7 @@ import datetime as dt
 import io
 import json
 import uuid
+from contextlib import suppress
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
@@ -15,6 +16,8 @@ from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput, EmberError
+from ember.files.plan import parse_plan
+from kitchen.accounts.once import works_out_first
 from kitchen.csv_cells import cells
 from kitchen.web import KitchenRequest, attachment
 
@@ -22,6 +25,7 @@ from . import actions
 from .access import plans_of, rules_of
 from .bench import Bench
 from .card import card_context
+from .evaluated import evaluated
 from .hooks import past_cooks
 from .models import Plan
 from .paper import pdf, static_file
@@ -133,6 +137,15 @@ def drawing_svg(request: KitchenRequest, pk: uuid.UUID, what: str) -> HttpRespon
     return _file(render_to_string(f"plans/{what}_svg.html", context), "image/svg+xml", plan, f"-{what}.svg")
 
 
+def _evaluate_first(request: KitchenRequest) -> None:
+    upload = request.FILES.get("file")
+    if upload is not None and (upload.size or 0) <= IMPORT_MAX_BYTES:
+        with suppress(UnicodeDecodeError, ValueError, RecursionError, EmberError):
+            evaluated(parse_plan(json.loads(upload.read().decode("utf-8"))))
+        upload.seek(0)
+
+
+@works_out_first(_evaluate_first)
 @require_POST
 def import_plan(request: KitchenRequest) -> HttpResponse:
     """Import a plan from a file; an error is shown with its place."""

@@ -17,7 +17,7 @@ from ember.food.catalogue import cuts
 from ember.food.search import search
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.editions import Meanwhile, edition_of, is_stale, wants_both
-from kitchen.accounts.once import computes
+from kitchen.accounts.once import computes, works_out_first
 from kitchen.cuts.models import OwnCut
 from kitchen.drawings.hold_strip import hold_strip
 from kitchen.drawings.plan_chart import plan_chart
@@ -31,7 +31,7 @@ from .brine_choice import brine_choices, brines_said, with_brine
 from .chain import changed
 from .changes import changes
 from .first import first_document, name_from
-from .hooks import send_to_line
+from .hooks import send_to_line, settle_for_line
 from .kit_choice import choices_for, with_kit
 from .models import Plan
 from .pictures import drawing_of, face_of, plan_view_of
@@ -136,6 +136,16 @@ def _since_it_was_cooked(plan: Plan, bench: Bench) -> str:
     return changed_since(last.result, bench.result, bench.units) if same else ""
 
 
+def _work_out_first(request: KitchenRequest, pk: uuid.UUID | None = None) -> None:
+    """What saving, and sending to the line, will ask for."""
+    plan = plans_of(request).filter(pk=pk).first() if pk else None
+    posted_bench = Bench.of_post(changed(request.POST, request.user.units), request.user.units)
+    worked_out = posted_bench.work_out(kept_of(request, plan), depth_map=True)
+    if worked_out and posted_bench.core is not None and request.POST.get("then") == "start":
+        settle_for_line(request.kitchen, actions.as_document(posted_bench.core))
+
+
+@works_out_first(_work_out_first)
 def new(request: KitchenRequest) -> HttpResponse:
     """The bench with a first plan, which is stored at the first Save."""
     if request.method == "POST":
@@ -154,6 +164,7 @@ def new(request: KitchenRequest) -> HttpResponse:
     return render(request, "plans/bench.html", bench_context(request, bench, None))
 
 
+@works_out_first(_work_out_first)
 def edit(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The bench with a saved plan."""
     plan = get_object_or_404(plans_of(request), pk=pk)

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import datetime as dt
+import json
+from functools import lru_cache
 from typing import Any
 
 from ember.errors import BadInput
-from ember.evaluate import evaluate
 from ember.files.plan import parse_plan
 from ember.heat.media import medium_c
 from ember.service.settings import KEYS, plan_at_setting
 from ember.service.task_ref import TaskRef
 from kitchen.plans.actions import as_document
+from kitchen.plans.evaluated import REMEMBERED, evaluated
 
 from .models import Dish, Service
 from .scale import for_portions
@@ -52,5 +54,10 @@ def _at(document: dict[str, Any], stage: int, setting_c: float) -> dict[str, Any
     own_c = medium_c(there)
     if there.kind not in KEYS or own_c is None or abs(own_c - setting_c) < SHOWN_K:
         return document
-    moved = plan_at_setting(plan, evaluate(plan), stage, setting_c)
-    return {**document, "stages": as_document(moved)["stages"]}
+    return {**document, "stages": json.loads(_moved(json.dumps(document, sort_keys=True), stage, setting_c))}
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _moved(document: str, stage: int, setting_c: float) -> str:
+    plan = parse_plan(json.loads(document))
+    return json.dumps(as_document(plan_at_setting(plan, evaluated(plan), stage, setting_c))["stages"])

@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import uuid
+from contextlib import suppress
 
 from django.db import transaction
 
+from ember.errors import EmberError
 from ember.service.task_ref import TaskKind, TaskRef
 from kitchen.accounts.models import Person
+from kitchen.line.errors import LineError
 from kitchen.line.models import Cook
+from kitchen.line.starting import settle_first
 from kitchen.line.starting import start as start_cook
-from kitchen.line.step_actions import start_steps
+from kitchen.line.step_actions import settle_steps, start_steps
 from kitchen.line.taps import tapped_at, was_done
 
 from . import planning
@@ -74,6 +78,16 @@ def tap(
         service=held, dish=dish, task=task, n=n, kind=kind, at=at, by=person, cook=cook, token=token
     )
     return cook
+
+
+def settle(service: Service, dish: Dish, task: str) -> None:
+    """Calculate what starting a task will ask for, before anything is locked."""
+    with suppress(ServiceError, LineError, EmberError):
+        if TaskRef.of(task).stage == 0 and dish.plan is not None:
+            document, chosen, _ = cook_from_schedule(service, dish)
+            settle_first(service.kitchen, document, chosen, waits=False)
+        elif TaskRef.of(task).kind is TaskKind.EGGS and dish.eggs is not None:
+            settle_steps(dish.eggs.document)
 
 
 def _begun_cook(service: Service, person: Person, dish: Dish, task: TaskRef) -> Cook | None:

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 
 from ember.errors import EmberError
 from kitchen.accounts.access import chef_required
+from kitchen.accounts.once import works_out_first
 from kitchen.line import shared_board
 from kitchen.line.errors import LineError
 from kitchen.units.number_text import in_units
@@ -43,6 +44,14 @@ def end(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     return redirect("services:service", pk=pk)
 
 
+def _settle_first(request: KitchenRequest, pk: uuid.UUID) -> None:
+    service = service_of(request, pk)
+    dish = dish_of(service, request.POST.get("dish"))
+    if dish is not None and not request.POST.get("back"):
+        day.settle(service, dish, clean_text(request.POST.get("task"), 40))
+
+
+@works_out_first(_settle_first)
 @require_POST
 def tap(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Record the next action of a task, or undo it."""

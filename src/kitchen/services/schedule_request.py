@@ -12,7 +12,6 @@ from functools import lru_cache
 from typing import Any
 
 from ember.eggs.answer import answer as answer_egg
-from ember.evaluate import evaluate
 from ember.files.egg import parse_egg
 from ember.files.plan import parse_plan
 from ember.files.service import TaskOut
@@ -28,6 +27,7 @@ from kitchen.eggs.models import EggPlan
 from kitchen.kit.allocation import ROOM, Allocation, Wanted, room_of
 from kitchen.kit.calibration import fill_load
 from kitchen.kit.models import Equipment
+from kitchen.plans.evaluated import evaluated
 
 from .models import Dish, Service
 from .scale import for_portions, meat_g
@@ -61,10 +61,10 @@ class ScheduleRequest:
 def _plan_tasks(document: str, portions: int) -> str:
     values = json.loads(document)
     plan = parse_plan(values)
-    result = evaluate(plan)
+    result = evaluated(plan)
     if (split := split_loads(values, result)) is not None:
         plan = parse_plan(split)
-        result = evaluate(plan)
+        result = evaluated(plan)
     return json.dumps(tasks_of_plan(plan, result, portions))
 
 

@@ -34,11 +34,12 @@ def today(request: KitchenRequest) -> HttpResponse:
     actions = rows.line_rows(kitchen, now, steps)
     checks = [*rows.scheduled_rows(kitchen, now), *rows.check_rows(kitchen)]
     unsigned: list[rows.Row] = []
-    count, missed, proposals = 0, [], []
+    count, missed, proposals, shared = 0, [], [], []
     if request.membership.is_chef:
         unsigned, count = decide.unsigned_rows(kitchen)
         missed = list(decide.missed_rows(kitchen, now))
-        proposals = [*decide.calibration_rows(kitchen), *list(decide.group_rows(kitchen))[: rows.MOST]]
+        proposals = list(decide.calibration_rows(kitchen))
+        shared = list(decide.group_rows(kitchen))[: rows.MOST]
     context: dict[str, Any] = {
         "now": now,
         "actions": actions[: rows.FIRST],
@@ -52,6 +53,7 @@ def today(request: KitchenRequest) -> HttpResponse:
         "brines": list(decide.brine_rows(kitchen, request.user))[: rows.MOST],
         "missed": missed,
         "proposals": proposals,
+        "shared": shared,
         "unsigned": unsigned,
         "more_unsigned": max(count - len(unsigned), 0),
         "to_set_up": rows.still_to_set_up(kitchen) if request.membership.is_chef else [],

@@ -25,3 +25,8 @@ document.addEventListener("submit", (event) => {
 document.addEventListener("visibilitychange", () => {
   if (!document.hidden && document.getElementById("board")) htmx.trigger(document.body, "wake");
 });
+
+document.addEventListener("DOMContentLoaded", () => {
+  // On a phone the strip of pages is longer than the screen.
+  document.querySelector(".rail-strip [aria-current]")?.scrollIntoView({ inline: "center", block: "nearest" });
+});
