@@ -48,8 +48,11 @@ wal_keep_size = 512MB
 hot_standby = on
 max_connections = 200
 shared_buffers = 256MB
+ssl = on
+ssl_cert_file = '{tls}/cert.pem'
+ssl_key_file = '{tls}/key.pem'
 """
-ACCESS = "host all all 10.77.0.0/24 scram-sha-256\nhost replication all 10.77.0.0/24 scram-sha-256\n"
+ACCESS = "hostssl all all 10.77.0.0/24 scram-sha-256\nhostssl replication all 10.77.0.0/24 scram-sha-256\n"
 
 
 class Network:
@@ -151,7 +154,8 @@ class Group:
             "DJANGO_SETTINGS_MODULE": "kitchen.settings.production", "EMBER_SECRET_KEY": "a trial's own " * 4,
             "EMBER_HOSTS": f"{NAME},{HOSTS.get(host, EDGE)}", "EMBER_PROXIES": EDGE, "EMBER_DB_STANDBY": "1",
             "EMBER_BIND": f"{HOSTS.get(host, EDGE)}:{WEB_PORT}", "EMBER_WEB_PROCESSES": "1", "EMBER_WEB_THREADS": "12",
-            "DATABASE_URL": f"postgres://{role}:{self.passwords[role]}@{HOSTS['db1']},{HOSTS['db2']}/ember",
+            "DATABASE_URL": f"postgres://{role}:{self.passwords[role]}@{HOSTS['db1']},{HOSTS['db2']}/ember"
+            f"?sslmode=verify-full&sslrootcert={self.folder}/pg/etc/ember/tls/cert.pem",
         }  # fmt: skip
 
     def manage(self, role: str, *arguments: str) -> str:
@@ -177,13 +181,17 @@ def until(holds: Any, what: str, seconds: float = 60.0) -> float:
 
 def start_databases(group: Group) -> None:
     """A primary, its standby, and commits that wait for the standby."""
-    from launcher import roles
+    from launcher import install, roles
 
     for role in (roles.ADMIN, roles.OWNER, roles.APP, roles.READER):
         group.passwords[role] = f"trial-{role}"
     databases = group.folder / "pg"
     databases.mkdir()
     shutil.chown(databases, "postgres", "postgres")
+    addresses = (HOSTS["db1"], HOSTS["db2"])
+    install.make_certificate(install.Place(databases, USER, addresses, WEB_PORT, 0, 0))
+    tls = databases / "etc/ember/tls"
+    shutil.chown(tls / "key.pem", "postgres", "postgres")
     secret = databases / "secret"
     secret.write_text(group.passwords[roles.ADMIN])
     one, two = databases / "db1", databases / "db2"
@@ -191,7 +199,7 @@ def start_databases(group: Group) -> None:
         str(PG / "initdb"), "-D", str(one), "-U", roles.ADMIN, "-A", "scram-sha-256", "--pwfile", str(secret), "-k"
     )
     with (one / "postgresql.conf").open("a") as conf:
-        conf.write(DATABASE_CONF.format(address=HOSTS["db1"]))
+        conf.write(DATABASE_CONF.format(address=HOSTS["db1"], tls=tls))
     with (one / "pg_hba.conf").open("a") as access:
         access.write(ACCESS)
     group.start("db1", "postgres", [str(PG / "postgres"), "-D", str(one)])

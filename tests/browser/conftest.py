@@ -73,7 +73,7 @@ def _built_rows(django_db_blocker: Any) -> tuple[dict[str, bytes], list[tuple[st
         rows = {}
         with connection.cursor() as cursor:
             for table in tables:
-                with cursor.copy(f'COPY "{table}" TO STDOUT') as copy:
+                with cursor.copy(f'COPY (SELECT * FROM "{table}") TO STDOUT') as copy:
                     rows[table] = b"".join(copy)
             cursor.execute("SELECT quote_ident(sequencename), last_value FROM pg_sequences WHERE last_value > 0")
             numbers = [(str(name), int(number)) for name, number in cursor.fetchall()]

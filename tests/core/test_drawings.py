@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from ember.evaluate import evaluate
+from ember.face.palette import BAND_RED, colours, is_red
 from ember.files.base import KINDS
 from kitchen.drawings.axis import TimeColumns
 from kitchen.drawings.compare_chart import WIDE_PX, BackFromEnd, compare_chart
@@ -13,7 +14,7 @@ from kitchen.drawings.contours import apart, contour
 from kitchen.drawings.cut_face import FRAMES, LEVELS, Section, bands_of, cut_face, moments
 from kitchen.drawings.families import FAMILY, family_of, pattern
 from kitchen.drawings.heat_strip import rule_temperature_c
-from kitchen.drawings.meat import BAND_RED, Flesh, colours, flesh_of, is_red, words_by_heat
+from kitchen.drawings.meat import Flesh, flesh_of, words_by_heat
 from kitchen.drawings.piece import piece_drawing
 from kitchen.drawings.plan_chart import LEAST_PX, plan_chart
 

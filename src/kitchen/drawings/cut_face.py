@@ -13,8 +13,10 @@ from typing import Literal
 
 import numpy as np
 
+from ember.face.palette import Colours
+
 from .axis import FloatArray, TimeColumns, path
-from .meat import Colours, Flesh
+from .meat import Flesh
 
 Body = Literal["steak", "fillet", "round"]
 Inside = Literal["", "bone", "rib", "stuffing"]

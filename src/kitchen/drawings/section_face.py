@@ -9,11 +9,12 @@ from typing import Any
 import contourpy
 import numpy as np
 
+from ember.face.palette import Colours, colours
 from ember.files.result import SectionOut
 
 from .axis import FloatArray, path
 from .cut_face import BOX_PX, CutFace, bands_of
-from .meat import Colours, Flesh, colours
+from .meat import Flesh
 
 OVERLAP = 0.35  # px by which cells reach over their edges, so that no light shows between them
 

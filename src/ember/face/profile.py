@@ -1,0 +1,90 @@
+"""From a framed photograph to a profile: what each depth of the piece looks like, and how sure that is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter, map_coordinates, median_filter
+
+from .frame import STEP_MM, Frame
+from .light import CLIPPED, Light, light_at
+from .picture import Picture
+
+FloatArray = NDArray[np.float64]
+
+STRIPS = 5
+GLARE_L, GLARE_C = 88.0, 12.0  # lighter and greyer than flesh
+SMOOTH_MM = 0.4
+LEAST_SEEN = 0.35  # of the points of a depth
+
+
+@dataclass(frozen=True)
+class Profile:
+    """The face by depth. `depth_mm` from the top; `lab` `[depth, 3]` as a robust middle across the band; `strips`
+    `[strip, depth, 3]` the same for each of STRIPS side by side, left to right; `unlike`: how much the lines differ, ΔE;
+    `seen`: the share of each depth's points that say something; `blown`, `glare`: shares of all points; `sharp`: of fine
+    detail in the picture, 0 if it is blurred.
+    """
+
+    depth_mm: FloatArray
+    lab: FloatArray
+    strips: FloatArray
+    unlike: FloatArray
+    seen: FloatArray
+    blown: float
+    glare: float
+    sharp: float
+    light: Light
+
+
+def profile_of(picture: Picture, frame: Frame) -> Profile:
+    """Read a photograph `[row, column, 3]`, sRGB, within its frame."""
+    light = light_at(picture, frame.white)
+    columns, rows, depth = frame.grid()
+    rgb = _sampled(picture, frame, columns, rows)
+    lab = light.balanced(rgb)
+    blown = (rgb >= CLIPPED).any(axis=-1)
+    chroma = np.hypot(lab[..., 1], lab[..., 2])
+    glare = (lab[..., 0] > GLARE_L) & (chroma < GLARE_C)
+    unseen = blown | glare
+    middle, seen = _middle(lab, unseen)
+    parts = np.array_split(np.arange(lab.shape[1]), STRIPS)
+    strips = np.stack([_middle(lab[:, part], unseen[:, part])[0] for part in parts])
+    unlike = np.median(np.linalg.norm((strips - middle)[..., 1:], axis=-1), axis=0)
+    return Profile(
+        depth, middle, strips, unlike, seen, float(blown.mean()), float(glare.mean()), _sharpness(lab[..., 0], frame),
+        light,
+    )  # fmt: skip
+
+
+def _sampled(picture: Picture, frame: Frame, columns: FloatArray, rows: FloatArray) -> FloatArray:
+    """The picture at points, averaged over about a point's distance so that nothing between them is missed."""
+    margin = 4
+    low = max(int(rows.min()) - margin, 0), max(int(columns.min()) - margin, 0)
+    part = picture[low[0] : int(rows.max()) + margin + 1, low[1] : int(columns.max()) + margin + 1]
+    coarse = max(int(frame.px_mm * STEP_MM), 1)
+    if coarse > 1:
+        tall, wide = (size // coarse * coarse for size in part.shape[:2])
+        part = part[:tall, :wide].reshape(tall // coarse, coarse, wide // coarse, coarse, 3).mean(axis=(1, 3))
+    at = np.stack([(rows - low[0] + 0.5) / coarse - 0.5, (columns - low[1] + 0.5) / coarse - 0.5])
+    return np.stack(
+        [map_coordinates(part[..., i].astype(np.float32), at, order=1, mode="nearest") for i in range(3)], axis=-1
+    ).astype(float)
+
+
+def _middle(lab: FloatArray, unseen: NDArray[np.bool_]) -> tuple[FloatArray, FloatArray]:
+    """The median colour of each depth over the points that say something, smoothed a little; and their share."""
+    seen = 1.0 - unseen.mean(axis=1)
+    masked = np.where((unseen & (seen > LEAST_SEEN)[:, None])[..., None], np.nan, lab)
+    middle = np.nanmedian(masked, axis=1)
+    width = max(round(SMOOTH_MM / STEP_MM), 1) | 1
+    return np.asarray(median_filter(middle, size=(width, 1), mode="nearest")), seen
+
+
+def _sharpness(lightness: FloatArray, frame: Frame) -> float:
+    """How much of the picture is finer than half a millimetre, against what is coarser."""
+    coarse = gaussian_filter(lightness, 0.5 / STEP_MM)
+    fine = lightness - gaussian_filter(lightness, 0.15 / STEP_MM)
+    return float(np.std(fine) / max(np.std(coarse), 1.0))

@@ -1,0 +1,202 @@
+"""What a photograph of a cut face says: bands in millimetres from both faces, the middle, and what cannot be told."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import isotonic_regression
+
+from ..errors import BadInput
+from .frame import Frame
+from .palette import CRUST_C, Palette, palette_of
+from .picture import Picture
+from .profile import Profile, profile_of
+
+FloatArray = NDArray[np.float64]
+
+# How much each of L*, a* and b* counts: shadows and the camera's exposure move L* most.
+WEIGHTS = np.array([0.35, 1.0, 0.8])
+RAWEST_C = 38.0  # below it all flesh looks the same
+STRANGE, MOST_STRANGE = 9.0, 14.0  # ΔE from any flesh: doubtful, and refused
+UNEVEN = 9.0
+BLURRED = 0.02
+MOST_BLOWN, MOST_GLARE = 0.25, 0.45
+LEAST_MM = 0.3  # of a band that is told
+COLOUR_NOISE = 2.5  # ΔE of a photograph in good light, one standard deviation
+NOISE_WITHOUT_WHITE = 6.0
+
+
+class NoFaceError(BadInput):
+    """A picture in which no cut face can be read, with the reason in words."""
+
+
+@dataclass(frozen=True)
+class Band:
+    """A band of the face: its word, how thick it is, mm, and the spread of that from left to right."""
+
+    word: str
+    mm: float
+    spread_mm: float
+
+
+@dataclass(frozen=True)
+class FaceReading:
+    """A face as it was cut. `top` and `under`: the bands from each face in, without the middle; `middle`: the word and
+    thickness of the innermost band; `coldest_mm`: depth of the coldest place from the top, and `off_middle_mm` how far
+    that is from half the thickness; `core_c`: the heat that the middle looks as if it had seen, with `core_low_c` and
+    `core_high_c`; `uneven_mm`: by how much the bands differ from left to right; `looks_c` by `depth_mm`; `doubts`: what
+    cannot be told, and why.
+    """
+
+    top: tuple[Band, ...]
+    under: tuple[Band, ...]
+    middle: Band
+    coldest_mm: float
+    off_middle_mm: float
+    core_c: float
+    core_low_c: float
+    core_high_c: float
+    uneven_mm: float
+    depth_mm: tuple[float, ...]
+    looks_c: tuple[float, ...]
+    doubts: tuple[str, ...]
+
+
+def read_face(picture: Picture, frame: Frame, cut_id: str) -> FaceReading:
+    """Read a photograph `[row, column, 3]`, sRGB. Raises NoFaceError for a picture that shows no cut face."""
+    profile = profile_of(picture, frame)
+    palette = palette_of(cut_id)
+    looks, strange = looks_of(profile.lab, palette)
+    _refuse(profile, strange)
+    coldest, looks = valley(looks, _certainty(palette, looks))
+    by_strip = [valley(looks_of(strip, palette)[0], None, coldest)[1] for strip in profile.strips]
+    depth = profile.depth_mm
+    top = _bands(depth[: coldest + 1], looks[: coldest + 1], [s[: coldest + 1] for s in by_strip], palette)
+    under_depth = frame.mm - depth[coldest:][::-1]
+    under = _bands(under_depth, looks[coldest:][::-1], [s[coldest:][::-1] for s in by_strip], palette)
+    low, core, high = _core(looks, coldest, palette, profile)
+    word = _word(core, palette)
+    taken = sum(band.mm for band in (*top[:-1], *under[:-1]))
+    middle = Band(word, round(frame.mm - taken, 2), round(max(top[-1].spread_mm, under[-1].spread_mm), 2))
+    uneven = max((band.spread_mm for band in (*top[:-1], *under[:-1])), default=0.0)
+    coldest_mm = float(depth[coldest])
+    return FaceReading(
+        tuple(top[:-1]), tuple(under[:-1]), middle, round(coldest_mm, 2), round(coldest_mm - frame.mm / 2, 2),
+        round(core, 1), round(low, 1), round(high, 1), round(uneven, 2), tuple(float(d) for d in depth.round(3)),
+        tuple(float(c) for c in looks.round(2)), tuple(_doubts(profile, strange, palette, looks)),
+    )  # fmt: skip
+
+
+def looks_of(lab: FloatArray, palette: Palette) -> tuple[FloatArray, FloatArray]:
+    """The heat that each colour `[n, 3]` looks as if it had seen, °C, and how far it is from any flesh, ΔE."""
+    usable = palette.looks_c >= RAWEST_C
+    curve = palette.lab[usable]
+    away = np.linalg.norm((lab[:, None] - curve[None]) * WEIGHTS, axis=-1)
+    nearest = away.argmin(axis=1)
+    return palette.looks_c[usable][nearest], away.min(axis=1)
+
+
+def valley(
+    looks: FloatArray, sure: FloatArray | None, coldest: int | None = None
+) -> tuple[int, FloatArray]:  # fmt: skip
+    """The profile nearest to the one given that falls to one coldest place and rises from it; and that place."""
+    sure = np.ones_like(looks) if sure is None else sure
+    places: Sequence[int] = range(len(looks) // 8, len(looks) - len(looks) // 8, 4) if coldest is None else [coldest]
+    best: tuple[float, int, FloatArray] | None = None
+    for place in places:
+        down = isotonic_regression(looks[: place + 1], weights=sure[: place + 1], increasing=False).x
+        up = isotonic_regression(looks[place:], weights=sure[place:], increasing=True).x
+        fitted = np.concatenate([down[:-1], [min(down[-1], up[0])], up[1:]])
+        misfit = float(np.sum(sure * (fitted - looks) ** 2))
+        if best is None or misfit < best[0] - 1e-9:
+            best = (misfit, place, fitted)
+    assert best is not None  # noqa: S101  (there is a place to try)
+    _, place, fitted = best
+    flat = np.flatnonzero(fitted <= fitted.min() + 0.5)
+    return (int(flat.mean().round()) if coldest is None else place), fitted
+
+
+def _certainty(palette: Palette, looks: FloatArray) -> FloatArray:
+    """How much colour changes with heat there: where it hardly does, a reading says little."""
+    moves = np.linalg.norm(np.gradient(palette.lab * WEIGHTS, palette.looks_c, axis=0), axis=1)
+    return np.asarray(np.clip(np.interp(looks, palette.looks_c, moves), 0.15, 3.0))
+
+
+def _bands(
+    depth: FloatArray, looks: FloatArray, by_strip: Sequence[FloatArray], palette: Palette
+) -> list[Band]:  # fmt: skip
+    """Bands from a face in to the coldest place, the last one that of the middle; `depth` from that face."""
+    edges = [_edge(depth, looks, celsius) for celsius, _ in palette.bands[:-1]]
+    spreads = [float(np.std([_edge(depth, strip, celsius) for strip in by_strip])) for celsius, _ in palette.bands[:-1]]
+    inner = float(depth[-1])
+    bands: list[Band] = []
+    last = 0.0
+    for (_, word), edge, spread in zip(palette.bands[:-1], edges, spreads, strict=True):
+        edge = min(max(edge, last), inner)
+        if edge - last >= LEAST_MM:
+            bands.append(Band(word, round(edge - last, 2), round(spread, 2)))
+            last = edge
+        if edge >= inner:
+            return bands
+    if inner - last >= LEAST_MM or not bands:
+        bands.append(Band(palette.bands[-1][1], round(inner - last, 2), 0.0))
+    return bands
+
+
+def _edge(depth: FloatArray, looks: FloatArray, celsius: float) -> float:
+    """How deep from the face it looks hotter than this, mm."""
+    hot = looks >= celsius
+    if not hot[0]:
+        return 0.0
+    if hot.all():
+        return float(depth[-1])
+    i = int(np.argmin(hot))
+    a, b = looks[i - 1], looks[i]
+    share = (a - celsius) / (a - b) if a > b else 0.5
+    return float(depth[i - 1] + share * (depth[i] - depth[i - 1]))
+
+
+def _word(celsius: float, palette: Palette) -> str:
+    return next(word for floor, word in palette.bands if celsius >= floor)
+
+
+def _core(looks: FloatArray, coldest: int, palette: Palette, profile: Profile) -> tuple[float, float, float]:
+    """The heat of the middle with an honest band: by how far colour may be off, and by where it stops changing."""
+    core = float(looks[coldest])
+    noise = COLOUR_NOISE if profile.light.is_known else NOISE_WITHOUT_WHITE
+    noise = float(np.hypot(noise, profile.unlike[max(coldest - 4, 0) : coldest + 5].mean()))
+    here = np.array([np.interp(core, palette.looks_c, palette.lab[:, i]) for i in range(3)])
+    alike = np.linalg.norm((palette.lab - here) * WEIGHTS, axis=1) <= noise
+    cooked = palette.looks_c < CRUST_C[0]
+    values = palette.looks_c[alike & cooked]
+    low, high = (float(values.min()), float(values.max())) if len(values) else (core, core)
+    return min(low, core), core, max(high, core)
+
+
+def _refuse(profile: Profile, strange: FloatArray) -> None:
+    if profile.blown > MOST_BLOWN:
+        raise NoFaceError("Too much of the face is burnt out. Take it without flash, away from the lamp.", "photo")
+    if profile.glare > MOST_GLARE:
+        raise NoFaceError("Most of the face shines. Blot it, and hold the lamp aside.", "photo")
+    if float(np.median(strange)) > MOST_STRANGE or float(np.median(profile.unlike)) > UNEVEN:
+        raise NoFaceError("These are not the colours of this cut. Put the line across the cut face.", "photo")
+    if profile.sharp < BLURRED:
+        raise NoFaceError("This picture is blurred. Hold still, and tap the face to focus.", "photo")
+
+
+def _doubts(profile: Profile, strange: FloatArray, palette: Palette, looks: FloatArray) -> list[str]:
+    doubts = []
+    if not profile.light.is_known:
+        doubts.append(f"The light is not known: {profile.light.why_not}. Colours are taken as they are.")
+    if profile.glare > MOST_GLARE / 4:
+        doubts.append("Part of the face shines: it was left out.")
+    covered = strange > STRANGE
+    if covered.mean() > 0.1:
+        doubts.append("Part of the face has another colour (sauce, a rub, shadow): what it covers is a guess.")
+    if any(a > STRANGE * 1.5 and b > STRANGE * 1.5 for a, b in pairwise(strange[:16:4])):
+        doubts.append("The crust is darker than any known: it may be burnt, or in shadow.")
+    return doubts
