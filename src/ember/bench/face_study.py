@@ -15,6 +15,7 @@ from .face_render import Photograph, Scene, photograph
 
 CUTS = ("beef/ribeye", "lamb/leg", "duck/breast", "pork/loin", "chicken/breast", "salmon/fillet")
 TOLD_MM = 0.5  # edges nearer to a face or to each other than this are not asked for
+FLAT_K = 2.5  # so near to the heat of the middle a band has no edge, only a place where it fades
 NEAR_EDGE_C = 1.0  # a core so near to the border of two words may be called either
 
 
@@ -38,12 +39,12 @@ def scenes(count: int, seed: int = 7) -> Iterator[Scene]:
         cut = CUTS[number % len(CUTS)]
         red = len(palette_of(cut).bands) > len(palette_of("pork/loin").bands)
         core = float(random.uniform(45, 68) if red else random.uniform(42, 72))
-        mm = float(random.uniform(18, 60))
+        mm = float(random.uniform(16, 45))
         yield Scene(
-            cut=cut, mm=mm, wide_mm=float(random.uniform(1.2, 2.5)) * mm, core_c=core,
+            cut=cut, mm=mm, wide_mm=float(random.uniform(1.2, 1.7)) * mm, core_c=core,
             surface_c=float(random.uniform(104, 119)),
             edge_mm=(float(random.uniform(0.06, 0.18)) * mm, float(random.uniform(0.06, 0.18)) * mm),
-            uneven_mm=float(random.uniform(0, 0.03)) * mm, px_mm=float(random.uniform(12, 24)),
+            uneven_mm=float(random.uniform(0, 0.03)) * mm, px_mm=float(random.uniform(12, 18)),
             kelvin=float(random.choice([2700, 3200, 4000, 5000, 6500])), exposure=float(random.uniform(0.55, 1.0)),
             tilt=float(random.uniform(0, 25)), turn=float(random.uniform(-20, 20)),
             noise=float(random.uniform(0.003, 0.03)), glare=float(random.uniform(0, 0.06)),
@@ -80,7 +81,7 @@ def _edges(reading: FaceReading, taken: Photograph, scene: Scene) -> Iterator[fl
         last = 0.0
         for celsius, _ in palette_of(scene.cut).bands[:-1]:
             true = taken.edge_mm(celsius, from_top)
-            if true - last < TOLD_MM or true > 0.45 * scene.mm:
+            if true - last < TOLD_MM or celsius - scene.core_c < FLAT_K:
                 continue
             hot = seen >= celsius
             found = 0.0 if not hot[0] else float(depth[-1] if hot.all() else depth[int(np.argmin(hot))])

@@ -26,6 +26,8 @@ BAND_RED = ((100.0, "crust"), (65.0, "grey"), (58.0, "pink"), (51.0, "rosy"), (4
 BAND_PALE = ((100.0, "crust"), (56.0, "cooked through"), (48.0, "just set"))
 BAND_FISH = ((100.0, "crust"), (52.0, "opaque"), (43.0, "translucent"))
 RAW = "raw"
+# Shadows and the camera's exposure move L* most; pale flesh changes little else.
+RED_TELLS, PALE_TELLS = (0.35, 1.0, 0.8), (0.7, 1.0, 0.8)
 COLDEST_C, HOTTEST_C = 30.0, 122.0
 HEATED_K_S = 1.5 / 60.0  # the ramp by which pigment and heat are told apart
 
@@ -71,11 +73,12 @@ def colours(cut_id: str, hottest_c: FloatArray, pigment: FloatArray, browns: boo
 @dataclass(frozen=True)
 class Palette:
     """The colours of a cut by the heat it looks as if it had seen: `looks_c` rising, `lab` `[n, 3]`; `bands`: (from °C,
-    word) hottest first, the last one the rawest.
+    word) hottest first, the last one the rawest; `weights`: how much each of L*, a* and b* tells in a photograph.
     """
 
     looks_c: FloatArray
     lab: FloatArray
+    weights: FloatArray
     bands: tuple[tuple[float, str], ...]
 
 
@@ -88,7 +91,8 @@ def palette_of(cut_id: str) -> Palette:
     t50_c = tint_of(cut_id).t50_c
     left = np.array([_left_at(celsius, t50_c) for celsius in T])
     rgb = colours(cut_id, T, left, browns=True)
-    return Palette(T, np.asarray(rgb2lab(rgb[None] / 255.0)[0]), bands_of(cut_id))
+    weights = np.array(RED_TELLS if is_red(cut_id) else PALE_TELLS)
+    return Palette(T, np.asarray(rgb2lab(rgb[None] / 255.0)[0]), weights, bands_of(cut_id))
 
 
 def _left_at(celsius: float, t50_c: float) -> float:

@@ -18,8 +18,6 @@ from .profile import Profile, profile_of
 
 FloatArray = NDArray[np.float64]
 
-# How much each of L*, a* and b* counts: shadows and the camera's exposure move L* most.
-WEIGHTS = np.array([0.35, 1.0, 0.8])
 RAWEST_C = 38.0  # below it all flesh looks the same
 STRANGE, MOST_STRANGE = 9.0, 14.0  # ΔE from any flesh: doubtful, and refused
 UNEVEN = 9.0
@@ -95,7 +93,7 @@ def looks_of(lab: FloatArray, palette: Palette) -> tuple[FloatArray, FloatArray]
     """The heat that each colour `[n, 3]` looks as if it had seen, °C, and how far it is from any flesh, ΔE."""
     usable = palette.looks_c >= RAWEST_C
     curve = palette.lab[usable]
-    away = np.linalg.norm((lab[:, None] - curve[None]) * WEIGHTS, axis=-1)
+    away = np.linalg.norm((lab[:, None] - curve[None]) * palette.weights, axis=-1)
     nearest = away.argmin(axis=1)
     return palette.looks_c[usable][nearest], away.min(axis=1)
 
@@ -122,7 +120,7 @@ def valley(
 
 def _certainty(palette: Palette, looks: FloatArray) -> FloatArray:
     """How much colour changes with heat there: where it hardly does, a reading says little."""
-    moves = np.linalg.norm(np.gradient(palette.lab * WEIGHTS, palette.looks_c, axis=0), axis=1)
+    moves = np.linalg.norm(np.gradient(palette.lab * palette.weights, palette.looks_c, axis=0), axis=1)
     return np.asarray(np.clip(np.interp(looks, palette.looks_c, moves), 0.15, 3.0))
 
 
@@ -170,7 +168,7 @@ def _core(looks: FloatArray, coldest: int, palette: Palette, profile: Profile) -
     noise = COLOUR_NOISE if profile.light.is_known else NOISE_WITHOUT_WHITE
     noise = float(np.hypot(noise, profile.unlike[max(coldest - 4, 0) : coldest + 5].mean()))
     here = np.array([np.interp(core, palette.looks_c, palette.lab[:, i]) for i in range(3)])
-    alike = np.linalg.norm((palette.lab - here) * WEIGHTS, axis=1) <= noise
+    alike = np.linalg.norm((palette.lab - here) * palette.weights, axis=1) <= noise
     cooked = palette.looks_c < CRUST_C[0]
     values = palette.looks_c[alike & cooked]
     low, high = (float(values.min()), float(values.max())) if len(values) else (core, core)
