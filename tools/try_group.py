@@ -23,7 +23,7 @@ from pathlib import Path
 from typing import Any
 
 from group_load import Devices, Screens, sign_in
-from try_operations import Failed, run, say
+from try_operations import Failed, free_port, run, say
 
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "src"))
@@ -34,7 +34,7 @@ HOSTS = {
     "db1": "10.77.0.11", "db2": "10.77.0.12", "web1": "10.77.0.21", "web2": "10.77.0.22", "work1": "10.77.0.31",
     "work2": "10.77.0.32",
 }  # fmt: skip
-NAME, PORT, WEB_PORT, HTTPS = "group.test", 5432, 8000, 8443
+NAME, PORT, WEB_PORT = "group.test", 5432, 8000
 USER = "root"  # that units run under their own user is tried by try_operations.py
 PG = Path("/usr/lib/postgresql/15/bin")
 PROMOTED_AFTER_S = 5.0
@@ -119,7 +119,7 @@ class Unit(threading.Thread):
     def end(self) -> None:
         self.is_over = True
         if self.process is not None:
-            self.process.kill()
+            self.process.terminate()  # what is to die without a word is killed by Network
 
 
 @dataclass
@@ -129,6 +129,7 @@ class Group:
     folder: Path
     units: dict[str, list[Unit]] = field(default_factory=dict)
     passwords: dict[str, str] = field(default_factory=dict)
+    https: int = field(default_factory=free_port)
 
     def start(self, host: str, user: str, words: list[str], **env: str) -> None:
         unit = Unit(host, user, words, {"PATH": "/usr/bin:/bin", "HOME": "/", **env}, self.folder / f"{host}.log")
@@ -164,7 +165,14 @@ class Group:
 
 
 def as_postgres(*command: str, **env: str) -> None:
-    run("setpriv", "--reuid=postgres", "--regid=postgres", "--clear-groups", *command, env={**os.environ, **env})
+    run(
+        "setpriv",
+        "--reuid=postgres",
+        "--regid=postgres",
+        "--clear-groups",
+        *command,
+        env={**os.environ, "HOME": "/", **env},
+    )
 
 
 def until(holds: Any, what: str, seconds: float = 60.0) -> float:
@@ -226,7 +234,7 @@ def start_databases(group: Group) -> None:
 def start_hosts(group: Group) -> None:
     from launcher import install, roles
 
-    place = install.Place(group.folder, USER, (NAME, EDGE), WEB_PORT, 8080, HTTPS)
+    place = install.Place(group.folder, USER, (NAME, EDGE), WEB_PORT, free_port(), group.https)
     install.make_certificate(place)
     site = place.filled("nginx.conf")
     servers = "".join(
@@ -267,7 +275,7 @@ def measured(group: Group, network: Network, options: argparse.Namespace) -> lis
     printed = group.manage(roles.OWNER, "load_full_kitchen", *wanted, "--names", "group", "--every", "20")
     loaded = json.loads(printed.strip().splitlines()[-1])
     cert = group.folder / "etc/ember/tls/cert.pem"
-    where = (EDGE, HTTPS, NAME, cert)
+    where = (EDGE, group.https, NAME, cert)
     until(lambda: sign_in(where, loaded["people"][0], loaded["password"]), "somebody signs in", 120)
     cookies = [sign_in(where, name, loaded["password"]) for name in loaded["people"]]
     devices = Devices(where, loaded["devices"], options.every)
@@ -281,8 +289,8 @@ def measured(group: Group, network: Network, options: argparse.Namespace) -> lis
     for words, host in faults:
         sent, began = devices.acknowledged, time.monotonic()
         if host:
-            group.forget(host)
             network.pull_the_plug(host)
+            group.forget(host)
         time.sleep(options.apart)
         away = screens.away_s(began, time.monotonic())
         rows.append({

@@ -22,8 +22,8 @@ USUAL_WIDTH = 0.8  # of the thickness: how wide the band of lines is
 @dataclass(frozen=True)
 class Frame:
     """The face in a photograph, in px from its upper left corner. `top` and `under`: the ends of the line across it;
-    `mm`: the thickness between them; `width_mm`: how wide the band of lines about it is; `white`: something white, which
-    tells the light.
+    `mm`: the thickness between them; `width_mm`: how wide the band of lines about it is; `white`: something white,
+    which tells the light.
     """
 
     top: Point

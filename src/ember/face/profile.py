@@ -23,9 +23,9 @@ LEAST_SEEN = 0.35  # of the points of a depth
 @dataclass(frozen=True)
 class Profile:
     """The face by depth. `depth_mm` from the top; `lab` `[depth, 3]` as a robust middle across the band; `strips`
-    `[strip, depth, 3]` the same for each of STRIPS side by side, left to right; `unlike`: how much the lines differ, ΔE;
-    `seen`: the share of each depth's points that say something; `blown`, `glare`: shares of all points; `sharp`: of fine
-    detail in the picture, 0 if it is blurred.
+    `[strip, depth, 3]` the same for each of STRIPS side by side, left to right; `unlike`: how much the lines differ,
+    ΔE; `seen`: the share of each depth's points that say something; `blown`, `glare`: shares of all points; `sharp`:
+    of fine detail in the picture, 0 if it is blurred.
     """
 
     depth_mm: FloatArray

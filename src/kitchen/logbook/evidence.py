@@ -28,11 +28,14 @@ def documents_digest(cook: Cook) -> str:
 
 def reading_rows(cook: Cook) -> list[list[Any]]:
     """The raw readings of a cook's time: [time, probe, °C, 1 if typed by hand], in order."""
-    rows = readings_of(cook).order_by("at", "id").values_list("at", "probe_id", "celsius", "by_hand")
-    return [[at.isoformat(), probe, celsius, int(by_hand)] for at, probe, celsius, by_hand in rows.iterator(5000)]
+    return [[at.isoformat(), probe, celsius, int(by_hand)] for at, probe, celsius, by_hand in _raw(cook)]
 
 
-@dataclass(frozen=True)
+def _raw(cook: Cook) -> Any:
+    return readings_of(cook).order_by("at", "id").values_list("at", "probe_id", "celsius", "by_hand")
+
+
+@dataclass(frozen=True, slots=True)
 class Taken:
     """A reading of a cook; `probe` is None for one that was typed or came from a file."""
 
@@ -46,10 +49,13 @@ def taken_readings(cook: Cook) -> list[Taken]:
     """The readings of a cook: of a signed one as they were signed, also when raw readings were thinned since."""
     signature = getattr(cook, "sign_off", None) if cook.finished_at else None
     copied = getattr(signature, "readings", None)
-    rows = reading_rows(cook) if copied is None else unpacked(bytes(copied.packed))
+    if copied is None:
+        return [Taken(*row) for row in _raw(cook)]
     return [
         Taken(dt.datetime.fromisoformat(at), probe, celsius, bool(by_hand[0]) if by_hand else probe is None)
-        for at, probe, celsius, *by_hand in rows  # the first signatures did not copy who held the probe
+        for at, probe, celsius, *by_hand in unpacked(
+            bytes(copied.packed)
+        )  # the first signatures did not copy who held the probe
     ]
 
 

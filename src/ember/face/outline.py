@@ -1,0 +1,133 @@
+"""A proposal of where the piece lies in a photograph: its outline, and the line across it. A cook corrects it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..errors import BadInput
+from .frame import Point
+from .palette import palette_of
+from .picture import Picture
+
+FloatArray = NDArray[np.float64]
+Mask = NDArray[np.bool_]
+
+WORK_PX = 360  # the longer side of what is looked at
+LIKE, UNLIKE = 9.0, 20.0  # ΔE in a* and b* from any flesh of this cut
+PLATE_L, PLATE_CHROMA = 70.0, 7.0
+LEAST_SHARE = 0.01  # of the picture
+MOST_POINTS = 32
+SEED_PX = 4
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """`outline`: points about the piece, px; `top` and `under`: where the line across it meets it, the upper one first."""
+
+    outline: tuple[Point, ...]
+    top: Point
+    under: Point
+
+
+def propose(
+    picture: Picture, cut_id: str, inside: Sequence[Point] = (), outside: Sequence[Point] = ()
+) -> Proposal:  # fmt: skip
+    """Where the piece lies in a picture `[row, column, 3]`, sRGB. `inside` and `outside`: points, px, that a cook says
+    are on the piece or beside it.
+
+    Raises BadInput where nothing looks like a piece of this cut.
+    """
+    coarse = max(max(picture.shape[:2]) // WORK_PX, 1)
+    tall, wide = (size // coarse * coarse for size in picture.shape[:2])
+    blocks = picture[:tall, :wide].reshape(tall // coarse, coarse, wide // coarse, coarse, 3)
+    small = blocks[:, :: max(coarse // 3, 1), :, :: max(coarse // 3, 1)].mean(axis=(1, 3))
+    mask = _piece(small, cut_id, *([(p[0] / coarse, p[1] / coarse) for p in points] for points in (inside, outside)))
+    if mask.mean() < LEAST_SHARE:
+        raise BadInput("No piece of this cut was found in the picture. Drag the two handles to its top and underside.")
+    outline = tuple((x * coarse, y * coarse) for x, y in _contour(mask))
+    top, under = ((x * coarse, y * coarse) for x, y in _across(mask))
+    return Proposal(outline, top, under)
+
+
+def _piece(small: FloatArray, cut_id: str, inside: Sequence[Point], outside: Sequence[Point]) -> Mask:
+    """Which points are the piece: grown from what surely is and what surely is not, along the edges of the picture."""
+    from scipy.ndimage import binary_fill_holes, gaussian_filter, label
+    from skimage.color import rgb2lab
+    from skimage.filters import sobel
+    from skimage.morphology import disk, isotropic_erosion, isotropic_opening
+    from skimage.segmentation import watershed
+
+    lab = np.asarray(rgb2lab(small / 255.0))
+    plate = (lab[..., 0] > PLATE_L) & (np.hypot(lab[..., 1], lab[..., 2]) < PLATE_CHROMA)
+    light = lab[plate].mean(axis=0) if plate.mean() > 0.02 else _lightest(lab)
+    palette = palette_of(cut_id)
+    colour = gaussian_filter(lab[..., 1:] - light[1:], (1.0, 1.0, 0.0))
+    away = np.min(np.linalg.norm(colour[:, :, None] - palette.lab[::12, 1:], axis=-1), axis=-1)
+    shade = light[0] - lab[..., 0]
+    flesh = (away < LIKE) & (np.hypot(colour[..., 0], colour[..., 1]) > PLATE_CHROMA) & (shade > 4.0)
+    sure = isotropic_erosion(isotropic_opening(flesh, 2.0), 2.0)
+    parts, count = label(sure)
+    seeds = np.zeros(sure.shape, dtype=np.int32)
+    if count:
+        seeds[parts == _likeliest(parts, count)] = 1
+    seeds[(away > UNLIKE) | (isotropic_erosion(shade < 2.0, 2.0))] = 2
+    seeds[[0, -1], :] = seeds[:, [0, -1]] = 2
+    for points, value in ((inside, 1), (outside, 2)):
+        for x, y in points:
+            row, column = round(y), round(x)
+            spot = seeds[max(row - SEED_PX, 0) : row + SEED_PX + 1, max(column - SEED_PX, 0) : column + SEED_PX + 1]
+            spot[...] = np.where(disk(SEED_PX)[: spot.shape[0], : spot.shape[1]] > 0, value, spot)
+    if not (seeds == 1).any():
+        return np.zeros(sure.shape, dtype=bool)
+    edges = sobel(gaussian_filter(lab[..., 0], 1.0)) + sobel(colour[..., 0]) + sobel(colour[..., 1])
+    grown = watershed(edges, seeds) == 1
+    return np.asarray(binary_fill_holes(isotropic_opening(grown, 2.0)))
+
+
+def _lightest(lab: FloatArray) -> FloatArray:
+    """The colour of the lightest part, as if it were white, where there is nothing white."""
+    floor = np.quantile(lab[..., 0], 0.95)
+    return np.asarray(np.median(lab[lab[..., 0] >= floor], axis=0))
+
+
+def _likeliest(parts: NDArray[np.int32], count: int) -> int:
+    """The part that is large and near the middle."""
+    rows, columns = np.indices(parts.shape)
+    middle = np.hypot(rows / parts.shape[0] - 0.5, columns / parts.shape[1] - 0.5)
+    weight = np.bincount(parts.ravel(), weights=(1.2 - middle).ravel() ** 2, minlength=count + 1)
+    return int(np.argmax(weight[1:])) + 1
+
+
+def _contour(mask: Mask) -> list[Point]:
+    from skimage.measure import approximate_polygon, find_contours
+
+    longest = max(find_contours(np.pad(mask, 1).astype(float), 0.5), key=len) - 1.0
+    tolerance = 0.8
+    points = approximate_polygon(longest, tolerance)
+    while len(points) > MOST_POINTS:
+        tolerance *= 1.4
+        points = approximate_polygon(longest, tolerance)
+    return [(float(column), float(row)) for row, column in points[:-1]]
+
+
+def _across(mask: Mask) -> tuple[Point, Point]:
+    """The ends of the line through the middle of the piece along its shorter axis, the upper end first."""
+    rows, columns = np.nonzero(mask)
+    middle = np.array([columns.mean(), rows.mean()])
+    spread = np.cov(np.stack([columns, rows]))
+    values, axes = np.linalg.eigh(spread)
+    along = axes[:, int(np.argmin(values))]
+    along = along if along[1] >= 0 else -along
+    reach = float(max(mask.shape))
+    steps = np.arange(-reach, reach, 0.25)
+    points = np.rint(middle + steps[:, None] * along).astype(int)
+    there = (points >= 0).all(axis=1) & (points[:, 0] < mask.shape[1]) & (points[:, 1] < mask.shape[0])
+    on = np.zeros(len(steps), dtype=bool)
+    on[there] = mask[points[there, 1], points[there, 0]]
+    ends = steps[on]
+    first, last = (middle + end * along for end in (ends.min(), ends.max()))
+    return (float(first[0]), float(first[1])), (float(last[0]), float(last[1]))
