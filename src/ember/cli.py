@@ -217,8 +217,40 @@ def _spread(act: Callable[[str], str], lines: Iterator[str]) -> Iterator[str]:
         yield from pool.imap(act, lines)
 
 
+def _point(text: str) -> tuple[float, float]:
+    try:
+        x, y = (float(part) for part in text.split(","))
+    except ValueError:
+        raise BadInput(f"{text} is no point: two numbers of pixels, x,y") from None
+    return x, y
+
+
+def _face(arguments: list[str]) -> int:
+    """Read the photograph of a cut face."""
+    from .face.answer import USUAL_CUT, answer_photo
+
+    parser = _Parser(prog="./ember face")
+    parser.add_argument("photo", type=Path)
+    parser.add_argument("--mm", type=float, required=True, help="thickness between the top and the underside")
+    parser.add_argument("--cut", default=USUAL_CUT)
+    for name in ("top", "under", "white"):
+        parser.add_argument(f"--{name}", type=_point, metavar="X,Y", help="px; proposed if left out")
+    options = parser.parse_args(arguments)
+    try:
+        data = options.photo.read_bytes()
+    except OSError as error:
+        raise BadInput(f"cannot read {options.photo}: {error.strerror}") from None
+    print(_json(answer_photo(data, options.mm, options.cut, options.top, options.under, options.white)))
+    return 0
+
+
 def main(arguments: list[str]) -> int:
     """Run one verb; returns the exit code."""
+    if arguments[:1] == ["face"]:
+        try:
+            return _face(arguments[1:])
+        except EmberError as error:
+            return _fail(error)
     parser = _Parser(prog="./ember", add_help=True)
     parser.add_argument("verb", choices=[*HANDLERS, "schema"])
     parser.add_argument("file", nargs="?", help="a file, or - for standard input; for schema: its name")

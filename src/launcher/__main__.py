@@ -39,6 +39,7 @@ HELP = """Open Ember
   ./ember bench book                     what the pages of 20,000 cooks and a million readings take
   ./ember simulate|solve|judge|track|egg|brine|chill|schedule FILE
                                          the core on a JSON file (or -), JSON out; --lines: one a line
+  ./ember face PHOTO --mm N [--cut ID]   the bands of a photographed cut face, JSON out
   ./ember schema NAME                    the JSON Schema of a format
 """
 

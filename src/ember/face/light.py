@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +17,8 @@ CLIPPED = 250
 WHITE_Y = 0.80  # reflectance of a plate, a cloth, paper
 MOST_GAIN = 6.0
 TOO_DARK = 30.0
+FIELD_POINTS = 160
+WHITE_PTP, LEAST_WHITE = 0.12, 0.05
 
 
 def linear(rgb: NDArray[np.floating] | Picture) -> FloatArray:
@@ -37,17 +39,27 @@ def encoded(light: FloatArray) -> FloatArray:
 
 @dataclass(frozen=True)
 class Light:
-    """Gains of red, green and blue that make what is white white. `why_not`: why the white could not be used."""
+    """Gains of red, green and blue that make what is white white. `why_not`: why the white could not be used.
+
+    `field`: how bright the light is over the picture, as log of a polynomial in x and y (see `_terms`), 0 where white
+    was tapped; `size`: columns and rows of the picture.
+    """
 
     gains: tuple[float, float, float] = (1.0, 1.0, 1.0)
     is_known: bool = False
     why_not: str = ""
+    field: tuple[float, ...] = ()
+    size: tuple[int, int] = (1, 1)
 
-    def balanced(self, rgb: FloatArray) -> FloatArray:
-        """sRGB `[..., 3]`, 0 to 255, as L*a*b* in this light made even."""
+    def balanced(self, rgb: FloatArray, at: tuple[FloatArray, FloatArray] | None = None) -> FloatArray:
+        """sRGB `[..., 3]`, 0 to 255, as L*a*b* in this light made even. `at`: columns and rows of the points, px."""
         from skimage.color import rgb2lab
 
-        return np.asarray(rgb2lab(encoded(linear(rgb) * np.array(self.gains))))
+        light = linear(rgb) * np.array(self.gains)
+        if at is not None and self.field:
+            bright = np.exp(_terms(at[0] / self.size[0], at[1] / self.size[1]) @ np.array(self.field))
+            light = light / np.clip(bright, 0.5, 2.0)[..., None]
+        return np.asarray(rgb2lab(encoded(light)))
 
 
 def light_at(picture: Picture, white: Point | None) -> Light:
@@ -63,4 +75,32 @@ def light_at(picture: Picture, white: Point | None) -> Light:
     gains = WHITE_Y / np.median(linear(usable), axis=0)
     if gains.max() > MOST_GAIN or gains.max() / gains.min() > MOST_GAIN:
         return Light(why_not="what was tapped is not white")
-    return Light((float(gains[0]), float(gains[1]), float(gains[2])), True)
+    known = Light((float(gains[0]), float(gains[1]), float(gains[2])), True)
+    return replace(known, field=_field(picture, known, white), size=(picture.shape[1], picture.shape[0]))
+
+
+def _terms(x: FloatArray, y: FloatArray) -> FloatArray:
+    return np.stack([np.ones_like(x), x, y, x * x, x * y, y * y], axis=-1)
+
+
+def _field(picture: Picture, light: Light, white: Point) -> tuple[float, ...]:
+    """How the light falls off, by what else is as white as what was tapped; nothing where too little of it is about."""
+    step = max(max(picture.shape[:2]) // FIELD_POINTS, 1)
+    rows, columns = (np.arange(step // 2, size, step) for size in picture.shape[:2])
+    some = picture[np.ix_(rows, columns)].astype(float)
+    balanced = linear(some) * np.array(light.gains)
+    bright = balanced.mean(axis=-1)
+    is_white = (some.max(axis=-1) < CLIPPED) & (np.ptp(balanced, axis=-1) < WHITE_PTP * bright)
+    is_white &= (bright > 0.6 * WHITE_Y) & (bright < 1.5 * WHITE_Y)
+    x, y = np.meshgrid(columns / picture.shape[1], rows / picture.shape[0])
+    quarters = [is_white[a, b].mean() for a in (slice(0, len(rows) // 2), slice(len(rows) // 2, None))
+                for b in (slice(0, len(columns) // 2), slice(len(columns) // 2, None))]  # fmt: skip
+    if min(quarters) < LEAST_WHITE:
+        return ()
+    terms, value = _terms(x[is_white], y[is_white]), np.log(bright[is_white] / WHITE_Y)
+    fitted = np.linalg.lstsq(terms, value, rcond=None)[0]
+    near = np.abs(terms @ fitted - value) < 3 * np.median(np.abs(terms @ fitted - value)) + 1e-3
+    fitted = np.linalg.lstsq(terms[near], value[near], rcond=None)[0]
+    at = _terms(np.array(white[0] / picture.shape[1]), np.array(white[1] / picture.shape[0]))
+    fitted[0] -= float(at @ fitted)
+    return tuple(float(value) for value in fitted)

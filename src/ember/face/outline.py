@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from ..errors import BadInput
 from .frame import Point
+from .light import WHITE_Y, Light, linear
 from .palette import palette_of
 from .picture import Picture
 
@@ -18,7 +19,9 @@ Mask = NDArray[np.bool_]
 
 WORK_PX = 360  # the longer side of what is looked at
 LIKE, UNLIKE = 9.0, 20.0  # ΔE in a* and b* from any flesh of this cut
-PLATE_L, PLATE_CHROMA = 70.0, 7.0
+WHITE_L, PLATE_CHROMA = 91.7, 7.0  # L* of what WHITE_Y reflects
+LIGHTEST = (0.88, 0.98)  # the share of the picture that is darker
+WHITE_SHADE, LEAST_WHITE_PX = 10.0, 4.0
 LEAST_SHARE = 0.01  # of the picture
 MOST_POINTS = 32
 SEED_PX = 4
@@ -26,11 +29,14 @@ SEED_PX = 4
 
 @dataclass(frozen=True)
 class Proposal:
-    """`outline`: points about the piece, px; `top` and `under`: where the line across it meets it, the upper one first."""
+    """`outline`: points about the piece, px; `top` and `under`: the ends of the line across it, the upper one first;
+    `white`: something beside it that looks white.
+    """
 
     outline: tuple[Point, ...]
     top: Point
     under: Point
+    white: Point | None
 
 
 def propose(
@@ -45,29 +51,32 @@ def propose(
     tall, wide = (size // coarse * coarse for size in picture.shape[:2])
     blocks = picture[:tall, :wide].reshape(tall // coarse, coarse, wide // coarse, coarse, 3)
     small = blocks[:, :: max(coarse // 3, 1), :, :: max(coarse // 3, 1)].mean(axis=(1, 3))
-    mask = _piece(small, cut_id, *([(p[0] / coarse, p[1] / coarse) for p in points] for points in (inside, outside)))
+    mask, white = _piece(
+        small, cut_id, *([(p[0] / coarse, p[1] / coarse) for p in points] for points in (inside, outside))
+    )
     if mask.mean() < LEAST_SHARE:
         raise BadInput("No piece of this cut was found in the picture. Drag the two handles to its top and underside.")
     outline = tuple((x * coarse, y * coarse) for x, y in _contour(mask))
     top, under = ((x * coarse, y * coarse) for x, y in _across(mask))
-    return Proposal(outline, top, under)
+    return Proposal(outline, top, under, None if white is None else (white[0] * coarse, white[1] * coarse))
 
 
-def _piece(small: FloatArray, cut_id: str, inside: Sequence[Point], outside: Sequence[Point]) -> Mask:
-    """Which points are the piece: grown from what surely is and what surely is not, along the edges of the picture."""
+def _piece(
+    small: FloatArray, cut_id: str, inside: Sequence[Point], outside: Sequence[Point]
+) -> tuple[Mask, Point | None]:  # fmt: skip
+    """Which points are the piece: grown from what surely is and what surely is not, along the edges of the picture; and
+    the middle of what is white.
+    """
     from scipy.ndimage import binary_fill_holes, gaussian_filter, label
-    from skimage.color import rgb2lab
     from skimage.filters import sobel
     from skimage.morphology import disk, isotropic_erosion, isotropic_opening
     from skimage.segmentation import watershed
 
-    lab = np.asarray(rgb2lab(small / 255.0))
-    plate = (lab[..., 0] > PLATE_L) & (np.hypot(lab[..., 1], lab[..., 2]) < PLATE_CHROMA)
-    light = lab[plate].mean(axis=0) if plate.mean() > 0.02 else _lightest(lab)
+    lab = _lightest(small).balanced(small)
     palette = palette_of(cut_id)
-    colour = gaussian_filter(lab[..., 1:] - light[1:], (1.0, 1.0, 0.0))
+    colour = gaussian_filter(lab[..., 1:], (1.0, 1.0, 0.0))
     away = np.min(np.linalg.norm(colour[:, :, None] - palette.lab[::12, 1:], axis=-1), axis=-1)
-    shade = light[0] - lab[..., 0]
+    shade = WHITE_L - lab[..., 0]
     flesh = (away < LIKE) & (np.hypot(colour[..., 0], colour[..., 1]) > PLATE_CHROMA) & (shade > 4.0)
     sure = isotropic_erosion(isotropic_opening(flesh, 2.0), 2.0)
     parts, count = label(sure)
@@ -82,16 +91,30 @@ def _piece(small: FloatArray, cut_id: str, inside: Sequence[Point], outside: Seq
             spot = seeds[max(row - SEED_PX, 0) : row + SEED_PX + 1, max(column - SEED_PX, 0) : column + SEED_PX + 1]
             spot[...] = np.where(disk(SEED_PX)[: spot.shape[0], : spot.shape[1]] > 0, value, spot)
     if not (seeds == 1).any():
-        return np.zeros(sure.shape, dtype=bool)
+        return np.zeros(sure.shape, dtype=bool), None
     edges = sobel(gaussian_filter(lab[..., 0], 1.0)) + sobel(colour[..., 0]) + sobel(colour[..., 1])
     grown = watershed(edges, seeds) == 1
-    return np.asarray(binary_fill_holes(isotropic_opening(grown, 2.0)))
+    mask = np.asarray(binary_fill_holes(isotropic_opening(grown, 2.0)))
+    return mask, _white(
+        (np.abs(shade) < WHITE_SHADE) & (np.hypot(colour[..., 0], colour[..., 1]) < PLATE_CHROMA) & ~mask
+    )
 
 
-def _lightest(lab: FloatArray) -> FloatArray:
-    """The colour of the lightest part, as if it were white, where there is nothing white."""
-    floor = np.quantile(lab[..., 0], 0.95)
-    return np.asarray(np.median(lab[lab[..., 0] >= floor], axis=0))
+def _white(is_white: Mask) -> Point | None:
+    """The middle of the widest white place, if it is wide enough to tap."""
+    from scipy.ndimage import distance_transform_edt
+
+    wide = distance_transform_edt(np.pad(is_white, 1))[1:-1, 1:-1]
+    row, column = np.unravel_index(int(wide.argmax()), wide.shape)
+    return (float(column), float(row)) if wide[row, column] >= LEAST_WHITE_PX else None
+
+
+def _lightest(small: FloatArray) -> Light:
+    """The light, if the lightest part of the picture is white: a plate, mostly."""
+    brightness = small.sum(axis=-1)
+    low, high = np.quantile(brightness, LIGHTEST)
+    gains = WHITE_Y / np.median(linear(small[(brightness >= low) & (brightness <= high)]), axis=0)
+    return Light((float(gains[0]), float(gains[1]), float(gains[2])), True)
 
 
 def _likeliest(parts: NDArray[np.int32], count: int) -> int:

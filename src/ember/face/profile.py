@@ -44,7 +44,7 @@ def profile_of(picture: Picture, frame: Frame) -> Profile:
     light = light_at(picture, frame.white)
     columns, rows, depth = frame.grid()
     rgb = _sampled(picture, frame, columns, rows)
-    lab = light.balanced(rgb)
+    lab = light.balanced(rgb, (columns, rows))
     blown = (rgb >= CLIPPED).any(axis=-1)
     chroma = np.hypot(lab[..., 1], lab[..., 2])
     glare = (lab[..., 0] > GLARE_L) & (chroma < GLARE_C)

@@ -23,6 +23,7 @@ STRANGE, MOST_STRANGE = 9.0, 14.0  # ΔE from any flesh: doubtful, and refused
 UNEVEN = 9.0
 BLURRED = 0.02
 MOST_BLOWN, MOST_GLARE = 0.25, 0.45
+RIM_MM = 0.5
 LEAST_MM = 0.3  # of a band that is told
 COLOUR_NOISE = 2.5  # ΔE of a photograph in good light, one standard deviation
 NOISE_WITHOUT_WHITE = 6.0
@@ -70,7 +71,7 @@ def read_face(picture: Picture, frame: Frame, cut_id: str) -> FaceReading:
     palette = palette_of(cut_id)
     looks, strange = looks_of(profile.lab, palette)
     _refuse(profile, strange)
-    coldest, looks = valley(looks, _certainty(palette, looks))
+    coldest, looks = valley(looks, _certainty(palette, looks) * _inside(profile.depth_mm, frame.mm))
     by_strip = [valley(looks_of(strip, palette)[0], None, coldest)[1] for strip in profile.strips]
     depth = profile.depth_mm
     top = _bands(depth[: coldest + 1], looks[: coldest + 1], [s[: coldest + 1] for s in by_strip], palette)
@@ -122,6 +123,11 @@ def _certainty(palette: Palette, looks: FloatArray) -> FloatArray:
     """How much colour changes with heat there: where it hardly does, a reading says little."""
     moves = np.linalg.norm(np.gradient(palette.lab * palette.weights, palette.looks_c, axis=0), axis=1)
     return np.asarray(np.clip(np.interp(looks, palette.looks_c, moves), 0.15, 3.0))
+
+
+def _inside(depth_mm: FloatArray, mm: float) -> FloatArray:
+    """Nearly nothing for the outermost points, where what lies behind the piece shows through."""
+    return np.where(np.minimum(depth_mm, mm - depth_mm) < RIM_MM, 0.02, 1.0)
 
 
 def _bands(
