@@ -18,7 +18,7 @@ from typing import Any
 
 Where = tuple[str, int, str, Path]  # address, port, name, certificate
 FORECAST_AGE = re.compile(rb'data-oldest-forecast-s="(\d+)"')
-THREADS, LOOK_EVERY_S, PATIENCE_S = 16, 4.0, 5.0
+THREADS, LOOK_EVERY_S, PATIENCE_S = 16, 5.0, 8.0
 MOST_AT_ONCE = 200
 
 

@@ -81,6 +81,7 @@ class Network:
             if Path(f"/run/netns/ember-{host}").exists():
                 self._kill_all(host)
                 subprocess.run(["ip", "netns", "del", f"ember-{host}"], check=False)
+            subprocess.run(["ip", "link", "del", f"ve-{host}"], stderr=subprocess.DEVNULL, check=False)
         subprocess.run(["ip", "link", "del", BRIDGE], stderr=subprocess.DEVNULL, check=False)
 
     @staticmethod
@@ -154,7 +155,7 @@ class Group:
             "NUMBA_CACHE_DIR": os.environ.get("NUMBA_CACHE_DIR", str(ROOT / ".local/numba")),
             "DJANGO_SETTINGS_MODULE": "kitchen.settings.production", "EMBER_SECRET_KEY": "a trial's own " * 4,
             "EMBER_HOSTS": f"{NAME},{HOSTS.get(host, EDGE)}", "EMBER_PROXIES": EDGE, "EMBER_DB_STANDBY": "1",
-            "EMBER_BIND": f"{HOSTS.get(host, EDGE)}:{WEB_PORT}", "EMBER_WEB_PROCESSES": "1", "EMBER_WEB_THREADS": "12",
+            "EMBER_BIND": f"{HOSTS.get(host, EDGE)}:{WEB_PORT}", "EMBER_WEB_PROCESSES": "2", "EMBER_WEB_THREADS": "12",
             "DATABASE_URL": f"postgres://{role}:{self.passwords[role]}@{HOSTS['db1']},{HOSTS['db2']}/ember"
             f"?sslmode=verify-full&sslrootcert={self.folder}/pg/etc/ember/tls/cert.pem",
         }  # fmt: skip
@@ -318,7 +319,7 @@ def main() -> int:
     """Try it."""
     parser = argparse.ArgumentParser()
     parser.add_argument("--kitchens", type=int, default=40)
-    parser.add_argument("--every", type=float, default=10.0, help="seconds between readings of a probe")
+    parser.add_argument("--every", type=float, default=15.0, help="seconds between readings of a probe")
     parser.add_argument("--apart", type=float, default=75.0, help="seconds after each fault")
     options = parser.parse_args()
     if os.geteuid() != 0:
