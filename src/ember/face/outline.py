@@ -69,7 +69,7 @@ def _piece(
     """
     from scipy.ndimage import binary_fill_holes, gaussian_filter, label
     from skimage.filters import sobel
-    from skimage.morphology import disk, isotropic_erosion, isotropic_opening
+    from skimage.morphology import isotropic_erosion, isotropic_opening
     from skimage.segmentation import watershed
 
     lab = _lightest(small).balanced(small)
@@ -85,11 +85,7 @@ def _piece(
         seeds[parts == _likeliest(parts, count)] = 1
     seeds[(away > UNLIKE) | (isotropic_erosion(shade < 2.0, 2.0))] = 2
     seeds[[0, -1], :] = seeds[:, [0, -1]] = 2
-    for points, value in ((inside, 1), (outside, 2)):
-        for x, y in points:
-            row, column = round(y), round(x)
-            spot = seeds[max(row - SEED_PX, 0) : row + SEED_PX + 1, max(column - SEED_PX, 0) : column + SEED_PX + 1]
-            spot[...] = np.where(disk(SEED_PX)[: spot.shape[0], : spot.shape[1]] > 0, value, spot)
+    _corrected(seeds, inside, outside)
     if not (seeds == 1).any():
         return np.zeros(sure.shape, dtype=bool), None
     edges = sobel(gaussian_filter(lab[..., 0], 1.0)) + sobel(colour[..., 0]) + sobel(colour[..., 1])
@@ -98,6 +94,23 @@ def _piece(
     return mask, _white(
         (np.abs(shade) < WHITE_SHADE) & (np.hypot(colour[..., 0], colour[..., 1]) < PLATE_CHROMA) & ~mask
     )
+
+
+def _corrected(seeds: NDArray[np.int32], inside: Sequence[Point], outside: Sequence[Point]) -> None:
+    """What a cook says holds: from the middle of the piece to a point on it, and nothing beyond a point beside it."""
+    rows, columns = np.mgrid[: seeds.shape[0], : seeds.shape[1]]
+    there = np.asarray(seeds == 1)
+    middle = np.array([columns[there].mean(), rows[there].mean()]) if there.any() else np.array(seeds.shape[::-1]) / 2
+    for points, value in ((outside, 2), (inside, 1)):
+        for point in points:
+            away = np.array(point) - middle
+            far = max(float(np.hypot(*away)), 1.0)
+            along = ((columns - middle[0]) * away[0] + (rows - middle[1]) * away[1]) / far
+            aside = np.abs((columns - middle[0]) * away[1] - (rows - middle[1]) * away[0]) / far
+            if value == 1:
+                seeds[(along >= 0) & (along <= far) & (aside <= SEED_PX)] = 1
+            else:
+                seeds[(along >= far) & (aside <= along)] = 2
 
 
 def _white(is_white: Mask) -> Point | None:

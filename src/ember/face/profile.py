@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter, map_coordinates, median_filter
+from scipy.ndimage import map_coordinates, median_filter
 
 from .frame import STEP_MM, Frame
 from .light import CLIPPED, Light, light_at
@@ -17,6 +17,7 @@ FloatArray = NDArray[np.float64]
 STRIPS = 5
 GLARE_L, GLARE_C = 88.0, 12.0  # lighter and greyer than flesh
 SMOOTH_MM = 0.4
+END_STEP_MM, ENDS, ACROSS, SPOT = 0.25, 12, 3, 5
 LEAST_SEEN = 0.35  # of the points of a depth
 
 
@@ -24,8 +25,9 @@ LEAST_SEEN = 0.35  # of the points of a depth
 class Profile:
     """The face by depth. `depth_mm` from the top; `lab` `[depth, 3]` as a robust middle across the band; `strips`
     `[strip, depth, 3]` the same for each of STRIPS side by side, left to right; `unlike`: how much the lines differ,
-    ΔE; `seen`: the share of each depth's points that say something; `blown`, `glare`: shares of all points; `sharp`:
-    of fine detail in the picture, 0 if it is blurred.
+    ΔE; `seen`: the share of each depth's points that say something; `blown`, `glare`: shares of all points; `ends`:
+    how much the colour changes where the line leaves the piece, ΔE, at the end where it changes less; `rise_mm`: within
+    how much it changes there, at the sharper end: much if the picture is blurred.
     """
 
     depth_mm: FloatArray
@@ -35,7 +37,8 @@ class Profile:
     seen: FloatArray
     blown: float
     glare: float
-    sharp: float
+    ends: float
+    rise_mm: float
     light: Light
 
 
@@ -54,14 +57,36 @@ def profile_of(picture: Picture, frame: Frame) -> Profile:
     strips = np.stack([_middle(lab[:, part], unseen[:, part])[0] for part in parts])
     unlike = np.median(np.linalg.norm((strips - middle)[..., 1:], axis=-1), axis=0)
     return Profile(
-        depth, middle, strips, unlike, seen, float(blown.mean()), float(glare.mean()), _sharpness(lab[..., 0], frame),
-        light,
+        depth, middle, strips, unlike, seen, float(blown.mean()), float(glare.mean()),
+        *_ends(picture, frame, light), light,
     )  # fmt: skip
+
+
+def _ends(picture: Picture, frame: Frame, light: Light) -> tuple[float, float]:
+    """How much the colour changes across each end of the line, ΔE, at the end where it is less; and within how many mm
+    it does at the sharper one.
+    """
+    top, under = np.array(frame.top), np.array(frame.under)
+    step = frame.px_mm * END_STEP_MM
+    changes, rises = [], []
+    for end, other in ((top, under), (under, top)):
+        along = (other - end) / np.linalg.norm(other - end)
+        across = np.array([-along[1], along[0]])
+        places = end + step * np.arange(-ENDS, ENDS + 1)[:, None, None] * along
+        places = places + step * np.arange(-ACROSS, ACROSS + 1)[None, :, None] * across
+        rgb = _sampled(picture, frame, places[..., 0], places[..., 1])
+        line = light.balanced(np.median(rgb, axis=1))
+        beside, inside = np.median(line[:SPOT], axis=0), np.median(line[-SPOT:], axis=0)
+        changes.append(float(np.linalg.norm(inside - beside)))
+        steepest = float(np.linalg.norm(line[2:] - line[:-2], axis=1).max()) / (2 * END_STEP_MM)
+        rises.append(changes[-1] / max(steepest, 1e-6))
+    return min(changes), min(rises)
 
 
 def _sampled(picture: Picture, frame: Frame, columns: FloatArray, rows: FloatArray) -> FloatArray:
     """The picture at points, averaged over about a point's distance so that nothing between them is missed."""
     margin = 4
+    rows, columns = np.clip(rows, 0, picture.shape[0] - 1), np.clip(columns, 0, picture.shape[1] - 1)
     low = max(int(rows.min()) - margin, 0), max(int(columns.min()) - margin, 0)
     part = picture[low[0] : int(rows.max()) + margin + 1, low[1] : int(columns.max()) + margin + 1]
     coarse = max(int(frame.px_mm * STEP_MM), 1)
@@ -81,10 +106,3 @@ def _middle(lab: FloatArray, unseen: NDArray[np.bool_]) -> tuple[FloatArray, Flo
     middle = np.nanmedian(masked, axis=1)
     width = max(round(SMOOTH_MM / STEP_MM), 1) | 1
     return np.asarray(median_filter(middle, size=(width, 1), mode="nearest")), seen
-
-
-def _sharpness(lightness: FloatArray, frame: Frame) -> float:
-    """How much of the picture is finer than half a millimetre, against what is coarser."""
-    coarse = gaussian_filter(lightness, 0.5 / STEP_MM)
-    fine = lightness - gaussian_filter(lightness, 0.15 / STEP_MM)
-    return float(np.std(fine) / max(np.std(coarse), 1.0))

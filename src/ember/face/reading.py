@@ -19,11 +19,16 @@ from .profile import Profile, profile_of
 FloatArray = NDArray[np.float64]
 
 RAWEST_C = 38.0  # below it all flesh looks the same
-STRANGE, MOST_STRANGE = 9.0, 14.0  # ΔE from any flesh: doubtful, and refused
+STRANGE = 9.0  # ΔE from any flesh: sauce, a rub, shadow
+# ΔE of the whole from a face of this cut, and of the piece from what lies beside it: rendered faces have up to 1.9 and
+# from 25, pictures of other things mostly over 9 and under 2.
+DOUBTFUL, NO_FLESH = 4.0, 7.0
+LEAST_ENDS, CLEAR_ENDS = 4.0, 8.0
 UNEVEN = 9.0
-BLURRED = 0.02
+BLURRED_MM = 3.0
 MOST_BLOWN, MOST_GLARE = 0.25, 0.45
 RIM_MM = 0.5
+COARSE = 8  # the coldest place is looked for at every so many depths, then at each
 LEAST_MM = 0.3  # of a band that is told
 COLOUR_NOISE = 2.5  # ΔE of a photograph in good light, one standard deviation
 NOISE_WITHOUT_WHITE = 6.0
@@ -70,8 +75,8 @@ def read_face(picture: Picture, frame: Frame, cut_id: str) -> FaceReading:
     profile = profile_of(picture, frame)
     palette = palette_of(cut_id)
     looks, strange = looks_of(profile.lab, palette)
-    _refuse(profile, strange)
     coldest, looks = valley(looks, _certainty(palette, looks) * _inside(profile.depth_mm, frame.mm))
+    _refuse(profile, _misfit(profile, looks, palette))
     by_strip = [valley(looks_of(strip, palette)[0], None, coldest)[1] for strip in profile.strips]
     depth = profile.depth_mm
     top = _bands(depth[: coldest + 1], looks[: coldest + 1], [s[: coldest + 1] for s in by_strip], palette)
@@ -99,24 +104,24 @@ def looks_of(lab: FloatArray, palette: Palette) -> tuple[FloatArray, FloatArray]
     return palette.looks_c[usable][nearest], away.min(axis=1)
 
 
-def valley(
-    looks: FloatArray, sure: FloatArray | None, coldest: int | None = None
-) -> tuple[int, FloatArray]:  # fmt: skip
+def valley(looks: FloatArray, sure: FloatArray | None, coldest: int | None = None) -> tuple[int, FloatArray]:
     """The profile nearest to the one given that falls to one coldest place and rises from it; and that place."""
     sure = np.ones_like(looks) if sure is None else sure
-    places: Sequence[int] = range(len(looks) // 8, len(looks) - len(looks) // 8, 4) if coldest is None else [coldest]
-    best: tuple[float, int, FloatArray] | None = None
-    for place in places:
+
+    def fitted(place: int) -> tuple[float, FloatArray]:
         down = isotonic_regression(looks[: place + 1], weights=sure[: place + 1], increasing=False).x
         up = isotonic_regression(looks[place:], weights=sure[place:], increasing=True).x
-        fitted = np.concatenate([down[:-1], [min(down[-1], up[0])], up[1:]])
-        misfit = float(np.sum(sure * (fitted - looks) ** 2))
-        if best is None or misfit < best[0] - 1e-9:
-            best = (misfit, place, fitted)
-    assert best is not None  # noqa: S101  (there is a place to try)
-    _, place, fitted = best
-    flat = np.flatnonzero(fitted <= fitted.min() + 0.5)
-    return (int(flat.mean().round()) if coldest is None else place), fitted
+        both = np.concatenate([down[:-1], [min(down[-1], up[0])], up[1:]])
+        return float(np.sum(sure * (both - looks) ** 2)), both
+
+    if coldest is not None:
+        return coldest, fitted(coldest)[1]
+    low, high = len(looks) // 8, len(looks) - len(looks) // 8 - 1
+    near = min(range(low, high, COARSE), key=lambda place: fitted(place)[0])
+    place = min(range(max(near - COARSE, low), min(near + COARSE, high) + 1), key=lambda place: fitted(place)[0])
+    best = fitted(place)[1]
+    flat = np.flatnonzero(best <= best.min() + 0.5)
+    return int(flat.mean().round()), best
 
 
 def _certainty(palette: Palette, looks: FloatArray) -> FloatArray:
@@ -181,14 +186,25 @@ def _core(looks: FloatArray, coldest: int, palette: Palette, profile: Profile) -
     return min(low, core), core, max(high, core)
 
 
-def _refuse(profile: Profile, strange: FloatArray) -> None:
+def _misfit(profile: Profile, looks: FloatArray, palette: Palette) -> FloatArray:
+    """How far each depth's colour is from that of the face read, ΔE."""
+    fitted = np.stack([np.interp(looks, palette.looks_c, palette.lab[:, i]) for i in range(3)], axis=-1)
+    return np.asarray(np.linalg.norm((profile.lab - fitted) * palette.weights, axis=1))
+
+
+def _refuse(profile: Profile, misfit: FloatArray) -> None:
+    if profile.ends < LEAST_ENDS:
+        raise NoFaceError(
+            "The line does not end where a piece ends. Drag its ends to the top and the underside.", "top"
+        )
     if profile.blown > MOST_BLOWN:
         raise NoFaceError("Too much of the face is burnt out. Take it without flash, away from the lamp.", "photo")
     if profile.glare > MOST_GLARE:
         raise NoFaceError("Most of the face shines. Blot it, and hold the lamp aside.", "photo")
-    if float(np.median(strange)) > MOST_STRANGE or float(np.median(profile.unlike)) > UNEVEN:
+    away = float(np.median(misfit))
+    if away > NO_FLESH or (away > DOUBTFUL and profile.ends < CLEAR_ENDS) or profile.unlike.mean() > UNEVEN:
         raise NoFaceError("These are not the colours of this cut. Put the line across the cut face.", "photo")
-    if profile.sharp < BLURRED:
+    if profile.rise_mm > BLURRED_MM:
         raise NoFaceError("This picture is blurred. Hold still, and tap the face to focus.", "photo")
 
 
