@@ -15,12 +15,13 @@ from django.db import models
 from django.db.backends.postgresql.psycopg_any import Range
 
 from kitchen.accounts.models import Kitchen
+from kitchen.line.models import Reading
 
 from .anchor import anchor, anchors_of
 from .verify import links_of, verify
 
 AT_A_TIME = 2000
-SECRETS = {"password", "pin_hash", "secret_hash", "token_hash", "token"}
+SECRETS = {"password", "pin_hash", "secret_hash", "token_hash", "code_hash", "token"}
 OURS = "kitchen."
 OF_A_PERSON = ("practice",)  # what somebody practised is theirs, not the kitchen's
 
@@ -74,7 +75,8 @@ def rows_of(kitchen: Kitchen, model: type[models.Model]) -> Iterator[dict[str, A
         if path is None:
             return
         rows = model._default_manager.filter(**{path: kitchen.pk})
-    yield from rows.order_by("pk").values(*names).iterator(AT_A_TIME)
+    in_order = ("at", "id") if model is Reading else ("pk",)  # its months have no index by number alone
+    yield from rows.order_by(*in_order).values(*names).iterator(AT_A_TIME)
 
 
 def write_export(kitchen: Kitchen, into: IO[bytes]) -> dict[str, int]:

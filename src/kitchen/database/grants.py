@@ -21,6 +21,7 @@ SECRET = {
     "accounts_person": ("password", "pin_hash"),
     "accounts_passwordlink": ("secret_hash",),
     "accounts_tablet": ("secret_hash",),
+    "groups_joincode": ("code_hash",),
     "kit_device": ("token_hash",),
     "django_session": ("session_key", "session_data"),
 }
