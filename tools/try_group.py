@@ -22,7 +22,7 @@ from http.client import HTTPException
 from pathlib import Path
 from typing import Any
 
-from group_load import Devices, Screens, sign_in
+from group_load import Devices, Screens, heard_elsewhere_s, sign_in
 from try_operations import Failed, free_port, run, say
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -37,7 +37,7 @@ HOSTS = {
 NAME, PORT, WEB_PORT = "group.test", 5432, 8000
 USER = "root"  # that units run under their own user is tried by try_operations.py
 PG = Path("/usr/lib/postgresql/15/bin")
-PROMOTED_AFTER_S = 5.0
+PROMOTED_AFTER_S, SHOWN_WITHIN_S = 5.0, 2.0
 DATABASE_CONF = """
 listen_addresses = '{address}'
 port = 5432
@@ -279,6 +279,11 @@ def measured(group: Group, network: Network, options: argparse.Namespace) -> lis
     where = (EDGE, group.https, NAME, cert)
     until(lambda: sign_in(where, loaded["people"][0], loaded["password"]), "somebody signs in", 120)
     cookies = [sign_in(where, name, loaded["password"]) for name in loaded["people"]]
+    hosts = [(HOSTS[host], WEB_PORT) for host in ("web1", "web2")]
+    heard = max(heard_elsewhere_s(NAME, *pair, cookies[0]) for pair in (hosts, hosts[::-1]))
+    say(f"   what one web host was told, the other shows within {heard:.2f} s")
+    if heard > SHOWN_WITHIN_S:
+        raise Failed(f"a board of another host was {heard:.1f} s behind")
     devices = Devices(where, loaded["devices"], options.every)
     screens = Screens(where, cookies)
     devices.start()

@@ -18,7 +18,7 @@ from kitchen.line.models import Cook
 from kitchen.line.places import clash_words, kit_of
 from kitchen.line.starting import start
 from kitchen.plans.actions import create
-from kitchen.services import actions, day
+from kitchen.services import actions, cook_from_schedule, day
 from kitchen.services.models import Service, TaskEvent
 
 from ..planned import planned
@@ -115,6 +115,7 @@ def test_two_cooks_of_one_name_at_two_settings_are_told(kitchen, chef, document,
 
 
 def test_a_setting_at_which_it_cannot_be_cooked_is_said_and_not_replaced(settled, chef):
+    cook_from_schedule._moved.cache_clear()
     refusal = NeverReached("the water is too cool for that core", "stages[0]", 49.8)
     with (
         patch("kitchen.services.cook_from_schedule.plan_at_setting", side_effect=refusal),
