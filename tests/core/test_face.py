@@ -145,9 +145,10 @@ def other_pictures():
 def test_pictures_of_other_things_are_refused():
     """The public-domain pictures that come with scikit-image: a cat, coffee, a retina, bricks, the moon, a page."""
     random, passed, tried = np.random.default_rng(SEED), 0, 0
-    for picture in other_pictures():
+    cuts = ("beef/ribeye", "pork/loin", "salmon/fillet", "chicken/breast")
+    for number, picture in enumerate(other_pictures()):
         rows, columns = picture.shape[:2]
-        for cut in ("beef/ribeye", "pork/loin", "salmon/fillet", "chicken/breast"):
+        for cut in (cuts[number % 2], cuts[2 + number % 2]):
             middle = random.uniform(0.35, 0.65, 2) * (columns, rows)
             turn, reach = random.uniform(-0.4, 0.4), random.uniform(0.2, 0.35) * min(rows, columns)
             along = reach * np.array([np.sin(turn), np.cos(turn)])
@@ -161,7 +162,7 @@ def test_pictures_of_other_things_are_refused():
                 passed += 1
             except NoFaceError:
                 pass
-    assert tried > 60
+    assert tried > 30
     assert passed <= 0.05 * tried
 
 
@@ -195,7 +196,7 @@ def test_an_impossible_frame_names_what_is_wrong(wrong, at):
 # The outline --------------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("scene", list(scenes(6, SEED + 1)), ids=lambda scene: scene.cut)
+@pytest.mark.parametrize("scene", list(scenes(4, SEED + 1)), ids=lambda scene: scene.cut)
 def test_the_piece_is_found_on_its_plate(scene):
     small = replace(scene, mm=30.0, wide_mm=45.0, px_mm=12.0)
     taken = photograph(small)
