@@ -15,7 +15,7 @@ FloatArray = NDArray[np.float64]
 PATCH_PX = 12
 CLIPPED = 250
 WHITE_Y = 0.80  # reflectance of a plate, a cloth, paper
-MOST_GAIN = 6.0
+MOST_GAIN, MOST_COLOUR = 16.0, 6.0  # of a dark picture; of warm light, its strongest channel over its weakest
 TOO_DARK = 30.0
 FIELD_POINTS = 160
 WHITE_PTP, LEAST_WHITE = 0.12, 0.05
@@ -73,7 +73,7 @@ def light_at(picture: Picture, white: Point | None) -> Light:
     if len(usable) < len(flat) / 4:
         return Light(why_not="what was tapped as white is burnt out, or in the dark")
     gains = WHITE_Y / np.median(linear(usable), axis=0)
-    if gains.max() > MOST_GAIN or gains.max() / gains.min() > MOST_GAIN:
+    if gains.max() > MOST_GAIN or gains.max() / gains.min() > MOST_COLOUR:
         return Light(why_not="what was tapped is not white")
     known = Light((float(gains[0]), float(gains[1]), float(gains[2])), True)
     return replace(known, field=_field(picture, known, white), size=(picture.shape[1], picture.shape[0]))
