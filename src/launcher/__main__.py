@@ -36,6 +36,7 @@ HELP = """Open Ember
   ./ember bench track                    how well the estimator predicts simulated cooks
   ./ember bench line                     what a full kitchen has to wait for its screens
   ./ember bench learn                    whether what is learned of 100 simulated kitchens is true
+  ./ember bench face                     how well photographs of made-up cut faces are read
   ./ember bench book                     what the pages of 20,000 cooks and a million readings take
   ./ember simulate|solve|judge|track|egg|brine|chill|schedule FILE
                                          the core on a JSON file (or -), JSON out; --lines: one a line

@@ -1,7 +1,11 @@
-"""How well faces are read: made-up photographs by light, tilt and noise, against what they were made of."""
+"""`./ember bench face`: how well faces are read. Made-up photographs by light, tilt and noise, against what they were
+made of.
+"""
 
 from __future__ import annotations
 
+import json
+import sys
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -116,3 +120,7 @@ def _told(rows: list[FaceErrors]) -> dict[str, Any]:
         "core_k": round(float(np.median(np.abs([row.core_k for row in rows]))), 1),
         "band_holds": round(float(np.mean([row.band_holds for row in rows])), 3),
     }  # fmt: skip
+
+
+if __name__ == "__main__":
+    print(json.dumps(study(int(sys.argv[1]) if len(sys.argv) > 1 else 60), ensure_ascii=False, indent=1))

@@ -17,7 +17,7 @@ from .picture import Picture
 FloatArray = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 
-WORK_PX = 360  # the longer side of what is looked at
+WORK_PX = 320  # the longer side of what is looked at
 LIKE, UNLIKE = 9.0, 20.0  # ΔE in a* and b* from any flesh of this cut
 WHITE_L, PLATE_CHROMA = 91.7, 7.0  # L* of what WHITE_Y reflects
 LIGHTEST = (0.88, 0.98)  # the share of the picture that is darker
