@@ -7,6 +7,7 @@ import uuid
 
 import pytest
 from django.db import DatabaseError, connection, transaction
+from django.urls import reverse
 from django.utils import timezone
 
 from kitchen.accounts.models import Kitchen
@@ -191,7 +192,7 @@ def test_readings_stand_outside_the_function_and_the_application_may_not_call_it
 
 
 @pytest.mark.parametrize("what", ["thinned", "dropped"])
-def test_a_signed_record_keeps_all_its_readings(past, kitchen, running, device, chef, probe, what):
+def test_a_signed_record_keeps_all_its_readings(past, signed_in, kitchen, running, chef, probe, what):
     now = timezone.now()
     read(kitchen, probe, now, [40 + 0.01 * n for n in range(240)], every_s=0.001)
     reading_actions.type_reading(running, chef, 61.5)
@@ -209,6 +210,8 @@ def test_a_signed_record_keeps_all_its_readings(past, kitchen, running, device, 
     running = type(running).objects.get(pk=running.pk)
     assert Reading.objects.count() < raw == len(taken_readings(running))
     assert corrected(running) == before
+    page = signed_in.get(reverse("logbook:record", args=[running.pk]))
+    assert len(page.context["status"].readings) == raw
     assert len(before.by_hand) == 1
     assert faults_of(running.sign_off) == []
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -25,6 +26,7 @@ class CookSteps:
     cook: Cook
     now: dt.datetime
     inputs: CookInputs | None = None  # read for many cooks at once; else each is read when it is asked for
+    kept: Sequence[tuple[dt.datetime, float]] | None = None  # its readings as they were signed
 
     @cached_property
     def plan(self) -> CorePlan:
@@ -77,8 +79,10 @@ class CookSteps:
     @cached_property
     def readings(self) -> list[tuple[float, float]]:
         """(seconds from the start, °C) in order, none from before the start; for a board the last minutes only."""
-        if self.inputs is not None:
-            rows: Any = [reading for reading in self.inputs.readings if reading[0] >= self.cook.started_at]
+        if self.kept is not None:
+            rows: Any = [reading for reading in self.kept if reading[0] >= self.cook.started_at]
+        elif self.inputs is not None:
+            rows = [reading for reading in self.inputs.readings if reading[0] >= self.cook.started_at]
         else:
             rows = readings_of(self.cook).filter(at__gte=self.cook.started_at).values_list("at", "celsius")
         return [((at - self.cook.started_at).total_seconds(), celsius) for at, celsius in rows]

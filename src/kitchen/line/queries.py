@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import datetime as dt
+from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Prefetch, QuerySet
@@ -43,6 +45,6 @@ def steps_of_cook(cook: Cook) -> list[Step]:
     return CookSteps(cook, cook.started_at, CookInputs(snapshot_of(cook.pk))).steps
 
 
-def status_of(cook: Cook) -> CookStatus:
-    """The status of a cook at its kitchen's present."""
-    return CookStatus(cook, cook.kitchen.now())
+def status_of(cook: Cook, kept: Sequence[tuple[dt.datetime, float]] | None = None) -> CookStatus:
+    """The status of a cook at its kitchen's present. `kept`: its readings, where they are not to be read again."""
+    return CookStatus(cook, cook.kitchen.now(), kept=kept)

@@ -50,7 +50,8 @@ def record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     page = Paginator(found_by(request.kitchen, query), PER_PAGE).get_page(request.GET.get("page"))
     signed = getattr(cook, "sign_off", None)
     record_data = signed.record if signed else record_of(cook)
-    status = None if cook.goes_by_steps else status_of(cook)
+    kept = [(reading.at, reading.celsius) for reading in taken_readings(cook)] if signed else None
+    status = None if cook.goes_by_steps else status_of(cook, kept)
     late, after_signing = came_late(cook)
     context = {
         "late_readings": late,
