@@ -61,8 +61,18 @@ def ask_for(kitchen: Kitchen, person: Person, first: dt.date, last: dt.date) -> 
     return Paper.objects.create(kitchen=kitchen, by=person, first=first, last=last)
 
 
+Progress = Callable[[int, int], None]
+
+
 def make(paper: Paper) -> None:
-    """Render it; its row holds the progress meanwhile. Raises JobStopped."""
+    """Render a kitchen's report; see `fill`."""
+    fill(
+        paper, lambda told: paper_of(report_of(paper.kitchen, paper.first, paper.last, paper.by.units), paper.by, told)
+    )
+
+
+def fill(paper: Paper, render: Callable[[Progress], bytes]) -> None:
+    """Render a report into its row, which holds the progress meanwhile. Raises JobStopped."""
     wanted = Paper.objects.filter(pk=paper.pk, problem="")
     check = checked(wanted.exists, LONGEST_S)
 
@@ -71,5 +81,5 @@ def make(paper: Paper) -> None:
         wanted.update(done=done, parts=parts)
 
     with timezone.override(paper.kitchen.zone):
-        report = report_of(paper.kitchen, paper.first, paper.last, paper.by.units)
-        Paper.objects.filter(pk=paper.pk).update(pdf=paper_of(report, paper.by, told))
+        pdf_made = render(told)
+    Paper.objects.filter(pk=paper.pk).update(pdf=pdf_made)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import uuid
+from collections.abc import Callable
 
 from procrastinate.contrib.django import app
 
@@ -29,12 +30,17 @@ def make_paper(paper_id: str) -> None:
     paper = Paper.objects.select_related("kitchen", "by").filter(pk=uuid.UUID(paper_id), pdf=None).first()
     if paper is None:
         return
+    make_or_say(paper, papers.make)
+
+
+def make_or_say(paper: Paper, make: Callable[[Paper], None]) -> None:
+    """Make a report; a failure is recorded in its row."""
     try:
-        papers.make(paper)
+        make(paper)
     except JobStopped as why:
         Paper.objects.filter(pk=paper.pk, problem="").update(problem=str(why))
     except Exception:
-        log.exception("the report %s was not made", paper_id)
+        log.exception("the report %s was not made", paper.pk)
         Paper.objects.filter(pk=paper.pk).update(
             problem="The report could not be made. Try a shorter period, or download the CSV."
         )
