@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +18,8 @@ from .profile import Profile, profile_of
 FloatArray = NDArray[np.float64]
 
 RAWEST_C = 38.0  # below it all flesh looks the same
-STRANGE = 9.0  # ΔE from any flesh: sauce, a rub, shadow
+STRANGE, BURNT = 9.0, 13.5  # ΔE from any flesh: sauce, a rub, shadow; of the crust
+CRUST_MM = 2.0
 # ΔE of the whole from a face of this cut, and of the piece from what lies beside it: rendered faces have up to 1.9 and
 # from 25, pictures of other things mostly over 9 and under 2.
 DOUBTFUL, NO_FLESH = 4.0, 7.0
@@ -91,7 +91,7 @@ def read_face(picture: Picture, frame: Frame, cut_id: str) -> FaceReading:
     return FaceReading(
         tuple(top[:-1]), tuple(under[:-1]), middle, round(coldest_mm, 2), round(coldest_mm - frame.mm / 2, 2),
         round(core, 1), round(low, 1), round(high, 1), round(uneven, 2), tuple(float(d) for d in depth.round(3)),
-        tuple(float(c) for c in looks.round(2)), tuple(_doubts(profile, strange, palette, looks)),
+        tuple(float(c) for c in looks.round(2)), tuple(_doubts(profile, strange)),
     )  # fmt: skip
 
 
@@ -208,7 +208,7 @@ def _refuse(profile: Profile, misfit: FloatArray) -> None:
         raise NoFaceError("This picture is blurred. Hold still, and tap the face to focus.", "photo")
 
 
-def _doubts(profile: Profile, strange: FloatArray, palette: Palette, looks: FloatArray) -> list[str]:
+def _doubts(profile: Profile, strange: FloatArray) -> list[str]:
     doubts = []
     if not profile.light.is_known:
         doubts.append(f"The light is not known: {profile.light.why_not}. Colours are taken as they are.")
@@ -217,6 +217,6 @@ def _doubts(profile: Profile, strange: FloatArray, palette: Palette, looks: Floa
     covered = strange > STRANGE
     if covered.mean() > 0.1:
         doubts.append("Part of the face has another colour (sauce, a rub, shadow): what it covers is a guess.")
-    if any(a > STRANGE * 1.5 and b > STRANGE * 1.5 for a, b in pairwise(strange[:16:4])):
+    if float(np.median(strange[profile.depth_mm < CRUST_MM])) > BURNT:
         doubts.append("The crust is darker than any known: it may be burnt, or in shadow.")
     return doubts
