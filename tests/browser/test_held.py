@@ -73,6 +73,21 @@ def test_a_key_that_never_comes_up_does_not_stop_the_board(browser, live_server,
     browser.until(lambda: swaps(browser) > 0)
 
 
+def test_a_button_keeps_the_focus_while_the_page_draws_itself(browser, live_server, two_cooks):
+    enter(browser, live_server.url, "tobin")
+    browser.open(f"{live_server.url}/line/{two_cooks[0].pk}/steps/")
+    browser.settle()
+    focus = "const e = document.querySelector(\"button[value='skip']\"); e.focus({focusVisible: true}); return e.id"
+    assert browser.driver.execute_script(focus) == ""  # one without an id
+    has_it = "return document.activeElement.value"
+    browser.driver.execute_script(COUNT_SWAPS)
+    browser.until(lambda: swaps(browser) >= 2)
+    assert browser.driver.execute_script(has_it) == "skip"
+    browser.driver.execute_script("document.dispatchEvent(new KeyboardEvent('keydown', {key: 'Shift'}))")
+    time.sleep(4.0)  # a look or two is held back
+    assert browser.driver.execute_script(has_it) == "skip"
+
+
 def test_a_look_asked_for_before_a_tap_never_covers_it(browser, live_server, two_cooks):
     enter(browser, live_server.url, "tobin")
     browser.open(f"{live_server.url}/line/")

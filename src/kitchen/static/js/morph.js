@@ -15,16 +15,18 @@ defaults.callbacks.beforeNodeMorphed = (node) => {
   return when !== "hidden" || node.hidden;
 };
 
-// A button that is pressed again and again: what it says and sends is the server's, its focus stays.
-let focused = "";
+// A button that is pressed again and again: what it says and sends is the server's, its focus stays, id or not. Heard at
+// the window, after every other listener: an answer that is held back or dropped takes no focus away.
+let focused = null;
 
-document.addEventListener("htmx:beforeSwap", (event) => {
+window.addEventListener("htmx:beforeSwap", (event) => {
+  const { shouldSwap, target } = event.detail;
   const button = document.activeElement;
-  const isInside = button?.tagName === "BUTTON" && event.detail.target.contains(button);
-  focused = isInside ? button.id : "";
-  if (isInside) button.blur();
+  focused = shouldSwap && button?.tagName === "BUTTON" && target.contains(button) ? button : null;
+  focused?.blur();
 });
 document.addEventListener("htmx:afterSwap", () => {
-  if (focused) document.getElementById(focused)?.focus();
-  focused = "";
+  const button = focused?.isConnected ? focused : focused?.id && document.getElementById(focused.id);
+  if (button) button.focus({ preventScroll: true });
+  focused = null;
 });
