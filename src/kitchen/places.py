@@ -55,6 +55,7 @@ PLACES = (
     )),
     Place("Log", "log", (
         Page("Cooks", "logbook:log", ("logbook",), "records sign off"),
+        Page("Cut faces", "faces:faces", ("faces",), "photograph slice bands grey edge picture study ruler"),
         Page("Daily log", "book:book", ("book",), "book fridge delivery note temperature"),
         Page(
             "Report", "book:report", ("book:report-pdf", "book:paper", "book:paper-stop", "book:report-more"),

@@ -33,6 +33,7 @@ urlpatterns = [
     path("log/", include("kitchen.logbook.urls")),
     path("book/", include("kitchen.book.urls")),
     path("practice/", include("kitchen.practice.urls")),
+    path("faces/", include("kitchen.faces.urls")),
     path("learned/", include("kitchen.learning.urls")),
     path("", include("kitchen.kit.urls")),
     path("", include("kitchen.readings.urls")),

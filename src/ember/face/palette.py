@@ -72,11 +72,13 @@ def colours(cut_id: str, hottest_c: FloatArray, pigment: FloatArray, browns: boo
 
 @dataclass(frozen=True)
 class Palette:
-    """The colours of a cut by the heat it looks as if it had seen: `looks_c` rising, `lab` `[n, 3]`; `bands`: (from °C,
-    word) hottest first, the last one the rawest; `weights`: how much each of L*, a* and b* tells in a photograph.
+    """The colours of a cut by the heat it looks as if it had seen: `looks_c` rising, `lab` and `rgb` (sRGB) `[n, 3]`;
+    `bands`: (from °C, word) hottest first, the last one the rawest; `weights`: how much each of L*, a* and b* tells in
+    a photograph.
     """
 
     looks_c: FloatArray
+    rgb: Colours
     lab: FloatArray
     weights: FloatArray
     bands: tuple[tuple[float, str], ...]
@@ -92,7 +94,7 @@ def palette_of(cut_id: str) -> Palette:
     left = np.array([_left_at(celsius, t50_c) for celsius in T])
     rgb = colours(cut_id, T, left, browns=True)
     weights = np.array(RED_TELLS if is_red(cut_id) else PALE_TELLS)
-    return Palette(T, np.asarray(rgb2lab(rgb[None] / 255.0)[0]), weights, bands_of(cut_id))
+    return Palette(T, rgb, np.asarray(rgb2lab(rgb[None] / 255.0)[0]), weights, bands_of(cut_id))
 
 
 def _left_at(celsius: float, t50_c: float) -> float:

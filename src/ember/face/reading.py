@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import isotonic_regression
 
 from ..errors import BadInput
+from .bands import Band, bands_in, looks_of, valley, word_of
 from .frame import Frame
 from .palette import CRUST_C, Palette, palette_of
 from .picture import Picture
@@ -17,7 +16,6 @@ from .profile import Profile, profile_of
 
 FloatArray = NDArray[np.float64]
 
-RAWEST_C = 38.0  # below it all flesh looks the same
 STRANGE, BURNT = 9.0, 13.5  # ΔE from any flesh: sauce, a rub, shadow; of the crust
 CRUST_MM = 2.0
 # ΔE of the whole from a face of this cut, and of the piece from what lies beside it: rendered faces have up to 1.9 and
@@ -28,23 +26,12 @@ UNEVEN = 9.0
 BLURRED_MM = 3.0
 MOST_BLOWN, MOST_GLARE = 0.25, 0.45
 RIM_MM = 0.5
-COARSE = 8  # the coldest place is looked for at every so many depths, then at each
-LEAST_MM = 0.3  # of a band that is told
 COLOUR_NOISE = 2.5  # ΔE of a photograph in good light, one standard deviation
 NOISE_WITHOUT_WHITE = 6.0
 
 
 class NoFaceError(BadInput):
     """A picture in which no cut face can be read, with the reason in words."""
-
-
-@dataclass(frozen=True)
-class Band:
-    """A band of the face: its word, how thick it is, mm, and the spread of that from left to right."""
-
-    word: str
-    mm: float
-    spread_mm: float
 
 
 @dataclass(frozen=True)
@@ -79,11 +66,11 @@ def read_face(picture: Picture, frame: Frame, cut_id: str) -> FaceReading:
     _refuse(profile, _misfit(profile, looks, palette))
     by_strip = [valley(looks_of(strip, palette)[0], None, coldest)[1] for strip in profile.strips]
     depth = profile.depth_mm
-    top = _bands(depth[: coldest + 1], looks[: coldest + 1], [s[: coldest + 1] for s in by_strip], palette)
+    top = bands_in(depth[: coldest + 1], looks[: coldest + 1], [s[: coldest + 1] for s in by_strip], palette)
     under_depth = frame.mm - depth[coldest:][::-1]
-    under = _bands(under_depth, looks[coldest:][::-1], [s[coldest:][::-1] for s in by_strip], palette)
+    under = bands_in(under_depth, looks[coldest:][::-1], [s[coldest:][::-1] for s in by_strip], palette)
     low, core, high = _core(looks, coldest, palette, profile)
-    word = _word(core, palette)
+    word = word_of(core, palette)
     taken = sum(band.mm for band in (*top[:-1], *under[:-1]))
     middle = Band(word, round(frame.mm - taken, 2), round(max(top[-1].spread_mm, under[-1].spread_mm), 2))
     uneven = max((band.spread_mm for band in (*top[:-1], *under[:-1])), default=0.0)
@@ -95,35 +82,6 @@ def read_face(picture: Picture, frame: Frame, cut_id: str) -> FaceReading:
     )  # fmt: skip
 
 
-def looks_of(lab: FloatArray, palette: Palette) -> tuple[FloatArray, FloatArray]:
-    """The heat that each colour `[n, 3]` looks as if it had seen, °C, and how far it is from any flesh, ΔE."""
-    usable = palette.looks_c >= RAWEST_C
-    curve = palette.lab[usable]
-    away = np.linalg.norm((lab[:, None] - curve[None]) * palette.weights, axis=-1)
-    nearest = away.argmin(axis=1)
-    return palette.looks_c[usable][nearest], away.min(axis=1)
-
-
-def valley(looks: FloatArray, sure: FloatArray | None, coldest: int | None = None) -> tuple[int, FloatArray]:
-    """The profile nearest to the one given that falls to one coldest place and rises from it; and that place."""
-    sure = np.ones_like(looks) if sure is None else sure
-
-    def fitted(place: int) -> tuple[float, FloatArray]:
-        down = isotonic_regression(looks[: place + 1], weights=sure[: place + 1], increasing=False).x
-        up = isotonic_regression(looks[place:], weights=sure[place:], increasing=True).x
-        both = np.concatenate([down[:-1], [min(down[-1], up[0])], up[1:]])
-        return float(np.sum(sure * (both - looks) ** 2)), both
-
-    if coldest is not None:
-        return coldest, fitted(coldest)[1]
-    low, high = len(looks) // 8, len(looks) - len(looks) // 8 - 1
-    near = min(range(low, high, COARSE), key=lambda place: fitted(place)[0])
-    place = min(range(max(near - COARSE, low), min(near + COARSE, high) + 1), key=lambda place: fitted(place)[0])
-    best = fitted(place)[1]
-    flat = np.flatnonzero(best <= best.min() + 0.5)
-    return int(flat.mean().round()), best
-
-
 def _certainty(palette: Palette, looks: FloatArray) -> FloatArray:
     """How much colour changes with heat there: where it hardly does, a reading says little."""
     moves = np.linalg.norm(np.gradient(palette.lab * palette.weights, palette.looks_c, axis=0), axis=1)
@@ -133,44 +91,6 @@ def _certainty(palette: Palette, looks: FloatArray) -> FloatArray:
 def _inside(depth_mm: FloatArray, mm: float) -> FloatArray:
     """Nearly nothing for the outermost points, where what lies behind the piece shows through."""
     return np.where(np.minimum(depth_mm, mm - depth_mm) < RIM_MM, 0.02, 1.0)
-
-
-def _bands(
-    depth: FloatArray, looks: FloatArray, by_strip: Sequence[FloatArray], palette: Palette
-) -> list[Band]:  # fmt: skip
-    """Bands from a face in to the coldest place, the last one that of the middle; `depth` from that face."""
-    edges = [_edge(depth, looks, celsius) for celsius, _ in palette.bands[:-1]]
-    spreads = [float(np.std([_edge(depth, strip, celsius) for strip in by_strip])) for celsius, _ in palette.bands[:-1]]
-    inner = float(depth[-1])
-    bands: list[Band] = []
-    last = 0.0
-    for (_, word), edge, spread in zip(palette.bands[:-1], edges, spreads, strict=True):
-        edge = min(max(edge, last), inner)
-        if edge - last >= LEAST_MM:
-            bands.append(Band(word, round(edge - last, 2), round(spread, 2)))
-            last = edge
-        if edge >= inner:
-            return bands
-    if inner - last >= LEAST_MM or not bands:
-        bands.append(Band(palette.bands[-1][1], round(inner - last, 2), 0.0))
-    return bands
-
-
-def _edge(depth: FloatArray, looks: FloatArray, celsius: float) -> float:
-    """How deep from the face it looks hotter than this, mm."""
-    hot = looks >= celsius
-    if not hot[0]:
-        return 0.0
-    if hot.all():
-        return float(depth[-1])
-    i = int(np.argmin(hot))
-    a, b = looks[i - 1], looks[i]
-    share = (a - celsius) / (a - b) if a > b else 0.5
-    return float(depth[i - 1] + share * (depth[i] - depth[i - 1]))
-
-
-def _word(celsius: float, palette: Palette) -> str:
-    return next(word for floor, word in palette.bands if celsius >= floor)
 
 
 def _core(looks: FloatArray, coldest: int, palette: Palette, profile: Profile) -> tuple[float, float, float]:

@@ -20,6 +20,7 @@ LENGTH_UNITS = [("mm", "mm"), ("in", "in")]
 MASS_UNITS = [("g", "g"), ("lb", "lb")]
 LEAST_KEPT_MONTHS = 6
 LEAST_THINNED_DAYS = 35  # devices may send readings of the last 30
+PHOTO_CHOICES = [("", "indefinitely"), (3, "three months"), (12, "a year"), (36, "three years")]
 THINNED_CHOICES = [("", "never"), (35, "five weeks"), (92, "three months"), (183, "half a year"), (366, "a year")]
 KEPT_CHOICES = [("", "indefinitely"), (12, "a year"), (24, "two years"), (36, "three years"), (84, "seven years")]
 
@@ -36,6 +37,7 @@ class Kitchen(models.Model):
     altitude_m = models.FloatField(default=0.0)
     readings_kept_months = models.PositiveSmallIntegerField(null=True, blank=True)  # None: for good
     readings_thinned_days = models.PositiveSmallIntegerField(null=True, blank=True)  # None: never
+    photos_kept_months = models.PositiveSmallIntegerField(null=True, blank=True)  # None: for good
     is_demo = models.BooleanField(default=False)
     clock_rate = models.FloatField(default=1.0)
     clock_set_at = models.DateTimeField(default=timezone.now)
@@ -57,6 +59,10 @@ class Kitchen(models.Model):
                 condition=models.Q(readings_thinned_days=None)
                 | models.Q(readings_thinned_days__gte=LEAST_THINNED_DAYS),
                 name="readings_are_whole_long_enough",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(photos_kept_months=None) | models.Q(photos_kept_months__gte=1),
+                name="photos_are_kept_a_month",
             ),
             models.CheckConstraint(
                 condition=models.Q(altitude_m__gte=-400) & models.Q(altitude_m__lte=5000), name="altitude_in_range"

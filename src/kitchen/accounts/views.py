@@ -14,7 +14,7 @@ from kitchen.web import KitchenRequest
 from . import actions
 from .forms import KitchenForm, OwnSettingsForm
 from .middleware import SESSION_KEY
-from .models import KEPT_CHOICES, THINNED_CHOICES
+from .models import KEPT_CHOICES, PHOTO_CHOICES, THINNED_CHOICES
 
 
 def you(request: KitchenRequest) -> HttpResponse:
@@ -69,6 +69,7 @@ def kitchen_settings(request: KitchenRequest) -> HttpResponse:
         "kitchen_form": form,
         "kept_choices": KEPT_CHOICES,
         "thinned_choices": THINNED_CHOICES,
+        "photo_choices": PHOTO_CHOICES,
         "standard": standards().get(request.kitchen.standard),
     }
     return render(request, "accounts/kitchen.html", context, status=422 if form.errors else 200)

@@ -72,7 +72,7 @@ def make_backup(into: Path) -> dict[str, Any]:
 
 def _files() -> dict[str, Path]:
     """Files that belong to records, by their path below the folder of files; and keys, where they are encrypted."""
-    folder = Path(settings.LOCAL) / FILES
+    folder = Path(settings.FILES)
     of_records = {str(path.relative_to(folder)): path for path in sorted(folder.rglob("*")) if path.is_file()}
     trusted, key = Path(settings.ANCHOR_KEYS), Path(settings.ANCHOR_KEY)
     beside = {"keys/" + trusted.name: trusted} | ({"keys/" + key.name: key} if passphrase() else {})

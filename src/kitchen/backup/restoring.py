@@ -145,7 +145,7 @@ def _put_files(place: Path, names: list[str]) -> None:
     """Put each file in its place. Public keys that are trusted here already stay trusted."""
     keys = {f"keys/{Path(path).name}": Path(path) for path in (settings.ANCHOR_KEY, settings.ANCHOR_KEYS)}
     for name in names:
-        target = keys.get(name, Path(settings.LOCAL) / FILES / name)
+        target = keys.get(name, Path(settings.FILES) / name)
         target.parent.mkdir(parents=True, exist_ok=True)
         if target == Path(settings.ANCHOR_KEYS) and target.exists():
             lines = dict.fromkeys([*target.read_text().split(), *(place / name).read_text().split()])

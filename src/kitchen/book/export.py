@@ -1,4 +1,4 @@
-"""Export of everything a kitchen has: each table as JSON lines, the chain with its script, and a manifest."""
+"""Export of all a kitchen has: each table as JSON lines, its photographs, the chain with its script, and a list."""
 
 from __future__ import annotations
 
@@ -15,6 +15,8 @@ from django.db import models
 from django.db.backends.postgresql.psycopg_any import Range
 
 from kitchen.accounts.models import Kitchen
+from kitchen.faces.models import FacePhoto
+from kitchen.faces.store import path_of
 from kitchen.line.models import Reading
 
 from .anchor import anchor, anchors_of
@@ -91,6 +93,9 @@ def write_export(kitchen: Kitchen, into: IO[bytes]) -> dict[str, int]:
                 for record in rows_of(kitchen, model):
                     file.write((json.dumps(record, cls=_Encoder, ensure_ascii=False) + "\n").encode())
                     counts[name] += 1
+        for photo in FacePhoto.objects.of(kitchen).filter(removal=None).iterator(200):
+            if (path := path_of(photo)).is_file():
+                archive.write(path, f"photographs/{path.name}", zipfile.ZIP_STORED)
         with archive.open("chain.jsonl", "w") as file:
             for link in links_of(kitchen):
                 link_values = {key: link[key] for key in ("number", "before", "payload", "digest")}

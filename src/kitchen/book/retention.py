@@ -59,6 +59,18 @@ def thin_after(kitchen: Kitchen, person: Person, days: int | None) -> Entry | No
     return _decide(kitchen, person, "readings_thinned_days", days, period)
 
 
+@transaction.atomic
+def keep_photos_for(kitchen: Kitchen, person: Person, months: int | None) -> Entry | None:
+    """Set how long photographs of cut faces are kept, with who decided it. What was measured on them stays.
+
+    Raises RetentionError for less than a month.
+    """
+    if months is not None and months < 1:
+        raise RetentionError("Photographs are kept for a month at least.")
+    period = "indefinitely" if months is None else f"for {months} months"
+    return _decide(kitchen, person, "photos_kept_months", months, f"Photographs are kept {period}")
+
+
 def _decide(kitchen: Kitchen, person: Person, field: str, value: int | None, what: str) -> Entry | None:
     kitchen = Kitchen.objects.select_for_update().get(pk=kitchen.pk)
     if getattr(kitchen, field) == value:

@@ -11,6 +11,7 @@ from typing import Any
 from django.db import connection
 
 from kitchen.accounts.models import Kitchen
+from kitchen.faces.store import faults_of as photo_faults
 from kitchen.logbook.evidence import faults_of
 from kitchen.logbook.models import SignOff
 
@@ -19,7 +20,7 @@ from .check_chain import against, first_break
 from .models import Link
 
 AT_A_TIME = 2000
-# Tables whose rows are linked, and how a row's kitchen is found (the triggers of migration 0002).
+# Tables whose rows are linked, and how a row's kitchen is found (triggers of migration 0002, and of the apps).
 CHAINED = {
     "line_cookevent": "JOIN line_cook o ON o.id = t.cook_id WHERE o.kitchen_id",
     "logbook_signoff": "JOIN line_cook o ON o.id = t.cook_id WHERE o.kitchen_id",
@@ -29,6 +30,10 @@ CHAINED = {
     "kit_kitcheck": "WHERE t.kitchen_id",
     "brines_confirmation": "JOIN brines_brineplan o ON o.id = t.plan_id WHERE o.kitchen_id",
     "book_entry": "WHERE t.kitchen_id",
+    "faces_facephoto": "WHERE t.kitchen_id",
+    "faces_facemeasure": "WHERE t.kitchen_id",
+    "faces_faceruler": "WHERE t.kitchen_id",
+    "faces_faceremoval": "WHERE t.kitchen_id",
 }
 
 
@@ -77,7 +82,15 @@ def verify(kitchen: Kitchen) -> Walk:
     walked = walk(kitchen)
     if not walked.holds:
         return walked
-    return replace(walked, faults=(*_anchors_disagree(kitchen, walked.records), *_unlinked(kitchen), *_signed(kitchen)))
+    return replace(
+        walked,
+        faults=(
+            *_anchors_disagree(kitchen, walked.records),
+            *_unlinked(kitchen),
+            *_signed(kitchen),
+            *photo_faults(kitchen),
+        ),
+    )
 
 
 def _anchors_disagree(kitchen: Kitchen, records: int) -> list[str]:

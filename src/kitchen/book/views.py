@@ -119,9 +119,12 @@ def add(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @require_POST
 @chef_required
 def keep(request: KitchenRequest) -> HttpResponse:
-    """Set how long raw readings are kept (`months`), and after how long they are thinned (`days`)."""
+    """Set how long raw readings are kept (`months`), after how long they are thinned (`days`), and how long photographs
+    are kept (`photos`).
+    """
     for key, most, decide in (
         ("months", MOST_MONTHS, retention.keep_for), ("days", MOST_DAYS, retention.thin_after),
+        ("photos", MOST_MONTHS, retention.keep_photos_for),
     ):  # fmt: skip
         text = request.POST.get(key)
         if text is None:

@@ -15,7 +15,8 @@ APP, READER = os.environ.get("EMBER_DB_APP", "app"), os.environ.get("EMBER_DB_RE
 ONLY_ADDED_TO = (
     "line_cookevent", "line_reading", "logbook_signoff", "batches_batch", "batches_batchevent", "services_taskevent",
     "kit_kitcheck", "plans_planversion", "brines_confirmation", "book_entry", "book_link",
-    "book_anchor", "book_retirement", "logbook_signedreadings",
+    "book_anchor", "book_retirement", "logbook_signedreadings", "faces_facephoto", "faces_facemeasure",
+    "faces_faceruler", "faces_faceremoval",
 )  # fmt: skip
 SECRET = {
     "accounts_person": ("password", "pin_hash"),

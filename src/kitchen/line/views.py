@@ -26,6 +26,7 @@ from kitchen.web import KitchenRequest, clean_text, is_uuid, parse_count, token_
 
 from . import actions, queries, reading_actions, shared_board
 from .access import any_cook_of, cook_of, tapped_cook_of
+from .cook_faces import faces_shown
 from .cook_status import CookStatus
 from .csv_readings import MOST_BYTES, read_csv
 from .errors import LineError
@@ -217,6 +218,7 @@ def check(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         "moved": forecasts_moved(status),
         "forecast_view": status.forecast_view,
         "tellable": _tellable(status),
+        "faces": faces_shown(cook),
     }
     return render(request, "line/check.html", context, status=422 if request.method == "POST" else 200)
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from ember.food.catalogue import cuts
 from ember.judge.states import State
+from kitchen.line.cook_faces import faces_recorded
 from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook, CookEvent
 from kitchen.line.step_cooks import StepCookStatus, step_status_of, steps_record
@@ -156,6 +157,7 @@ def build(status: CookStatus) -> dict[str, Any]:
         "verdict": verdict,
         "state": state_of(verdict).value,
         "probes": counted.probes,
+        "faces": faces_recorded(cook),
         "planned_verdict": cook.result["safety"][0] if cook.result.get("safety") else None,
         "advisory": state_of(verdict) is State.ADVISORY,
         "readings": len(counted.readings),

@@ -19,6 +19,7 @@ from kitchen.accounts.confirming import NotConfirmedError, confirm_person
 from kitchen.csv_cells import cells
 from kitchen.kit.models import Probe
 from kitchen.line import actions as line_actions
+from kitchen.line.cook_faces import faces_shown
 from kitchen.line.cook_readings import came_late
 from kitchen.line.errors import LineError
 from kitchen.line.picture import cook_chart, forecasts_moved
@@ -68,6 +69,7 @@ def record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
         "moved": forecasts_moved(status) if status else [],
         "status": status,
         "start": cook.started_at,
+        "faces": faces_shown(cook),
     }
     return render(request, "logbook/record.html", context)
 

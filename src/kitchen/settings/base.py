@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "kitchen.services",
     "kitchen.book",
     "kitchen.groups",
+    "kitchen.faces",
     "kitchen.learning",
     "kitchen.practice",
     "kitchen.brines",
@@ -172,6 +173,10 @@ ANCHOR_URL = os.environ.get("EMBER_ANCHOR_URL", "")
 if ANCHOR_URL and not ANCHOR_URL.startswith("https://"):
     raise ImproperlyConfigured("EMBER_ANCHOR_URL has to begin with https://")
 BACKUPS = os.environ.get("EMBER_BACKUPS", str(LOCAL / "backups"))
+# Photographs of cut faces: files that several hosts of one installation have to share, and how much a kitchen may keep.
+FILES = os.environ.get("EMBER_FILES", str(LOCAL / "files"))
+PHOTOS = str(Path(FILES) / "faces")
+PHOTO_QUOTA_B = int(os.environ.get("EMBER_PHOTO_QUOTA_MB", "2000")) * 1_000_000
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000

@@ -17,5 +17,6 @@ import "./typed.js";
 import "./csrf.js";
 import "./signed_out.js";
 import "./taps.js";
+import "./photos.js";
 import "./kept_page.js";
 import "./awake.js";

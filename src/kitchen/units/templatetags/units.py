@@ -85,6 +85,19 @@ def size_half(mm: float | None, units: Units) -> str:
 
 
 @register.filter
+def size_tenth(mm: float | None, units: Units) -> str:
+    """A measured length: tenths of a millimetre, hundredths of an inch."""
+    return "–" if mm is None else fixed(units.length_value(mm), 1 if units.length == "mm" else 2)
+
+
+@register.filter
+def size_step(mm: float | None, units: Units) -> str:
+    """A difference of lengths with its sign."""
+    text = size_tenth(mm, units)
+    return text if text[0] in "\u2212–" else f"+{text}"
+
+
+@register.filter
 def size_whole(mm: float | None, units: Units) -> str:
     """An estimated length: whole millimetres, tenths of an inch."""
     return "–" if mm is None else figure(units.length_value(mm), 0 if units.length == "mm" else 1)

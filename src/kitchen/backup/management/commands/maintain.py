@@ -8,9 +8,11 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
-from kitchen.accounts.models import Claim
+from kitchen.accounts.models import Claim, Kitchen
 from kitchen.book.anchor import anchor_all
 from kitchen.book.retention import compact, keep_months, retire
+from kitchen.faces.actions import retire as retire_photos
+from kitchen.faces.store import sweep
 from kitchen.worker.beats import beat
 from kitchen.worker.models import Beat
 
@@ -29,7 +31,11 @@ class Command(BaseCommand):
         for taken in retire():
             self.stdout.write(f"{taken.kitchen}: {taken}.")
         compact()
+        for kitchen in Kitchen.objects.all():
+            if count := retire_photos(kitchen):
+                self.stdout.write(f"{kitchen}: {count} photographs past their time were removed.")
+            sweep(kitchen)
         anchor_all()
-        count = int(os.environ.get("EMBER_BACKUPS_KEPT", KEPT))
-        call_command("backup", why="nightly", keep=count, stdout=self.stdout)
+        kept = int(os.environ.get("EMBER_BACKUPS_KEPT", KEPT))
+        call_command("backup", why="nightly", keep=kept, stdout=self.stdout)
         beat(Beat.MAINTENANCE)

@@ -1,0 +1,90 @@
+"""Views of a measured face, and of a kitchen's own study of how well faces are read."""
+
+from __future__ import annotations
+
+import csv
+import io
+import uuid
+
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from kitchen.csv_cells import cells
+from kitchen.line.picture import cook_chart
+from kitchen.line.queries import status_of
+from kitchen.logbook.evidence import taken_readings
+from kitchen.web import KitchenRequest, attachment
+
+from . import actions
+from .forms import RulerForm
+from .models import FacePhoto
+from .presenters import view_of
+from .queries import photo_of
+from .study import WANTED, slice_of, study_of
+
+
+def face(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
+    """The face as it was cut against the face that was promised."""
+    found = photo_of(request, pk)
+    if found.measure is None and found.is_there:
+        return redirect("faces:frame", pk=pk)
+    return _page(request, found)
+
+
+def _page(request: KitchenRequest, found: FacePhoto, form: RulerForm | None = None, status: int = 200) -> HttpResponse:
+    """The page of a photograph: the comparison, the probe's curve, the ruler."""
+    view = view_of(found)
+    chart = course = None
+    if found.cook is not None:
+        signed = getattr(found.cook, "sign_off", None)
+        kept = [(reading.at, reading.celsius) for reading in taken_readings(found.cook)] if signed else None
+        course = status_of(found.cook, kept)
+        chart = cook_chart(course) if course.readings else None
+    measure = found.measure
+    context = {
+        "photo": found, "view": view, "chart": chart, "status": course, "start": found.cook and found.cook.started_at,
+        "probe_c": max((c for _, c in course.readings), default=None) if course else None,
+        "ruler_form": form or (RulerForm(None, found.cut, request.user.units, measure.mm) if measure else None),
+        "slice": slice_of(found, measure, found.ruler, measure.told)
+        if measure and measure.told and found.ruler else None,
+    }  # fmt: skip
+    return render(request, "faces/face.html", context, status=status)
+
+
+@require_POST
+def ruler(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
+    """Keep what a ruler and a probe say of the slice."""
+    found = photo_of(request, pk)
+    if found.measure is None:
+        return redirect("faces:frame", pk=pk)
+    form = RulerForm(request.POST, found.cut, request.user.units, found.measure.mm)
+    if not form.is_valid():
+        return _page(request, found, form, 422)
+    actions.rule(found, request.user, form.cleaned_data["word"], form.bands(), form.cleaned_data["core_c"])
+    return redirect("faces:face", pk=pk)
+
+
+def study(request: KitchenRequest) -> HttpResponse:
+    """How well faces are read here, by ruler and probe."""
+    return render(request, "faces/study.html", {"study": study_of(request.kitchen), "wanted": WANTED})
+
+
+def study_csv(request: KitchenRequest) -> HttpResponse:
+    """Every edge of the study, mm."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(["photographed", "name", "cut", "sha256", "band", "side", "read_mm", "ruler_mm", "read_core_c",
+                     "low_c", "high_c", "probe_c"])  # fmt: skip
+    for each in study_of(request.kitchen).slices:
+        photo, core = each.photo, each.measure.answer["core_c"]
+        name = photo.cook.name if photo.cook else ""
+        head = [photo.at.astimezone(request.kitchen.zone).isoformat(timespec="seconds"), *cells([name]), photo.cut]
+        for edge in each.edges:
+            writer.writerow([
+                *head, photo.sha256, edge.word, edge.side, f"{edge.read_mm:.2f}", f"{edge.ruler_mm:.2f}", core["p50"],
+                core["p10"], core["p90"], each.ruler.core_c,
+            ])  # fmt: skip
+    response = HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8")
+    response.headers["Content-Disposition"] = attachment("face-study", ".csv")
+    return response

@@ -1,0 +1,121 @@
+"""A photograph with its measurement for its page, the record and the report."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ember.face.compare import BandRow, Comparison, across, compared
+from ember.food.catalogue import cut as cut_of
+from kitchen.drawings.face_compare import FaceCompare, face_compare
+from kitchen.line.models import Cook
+
+from .forms import band_words
+from .models import FaceMeasure, FacePhoto
+from .words import sentences
+
+
+@dataclass(frozen=True)
+class Eye:
+    """What a person said before the measurement, and what it was; `off_mm`: said less measured, of the edge."""
+
+    word: str
+    is_right: bool
+    mm: float | None
+    measured_mm: float
+    off_mm: float | None
+
+
+@dataclass(frozen=True)
+class FaceView:
+    """A photograph on its page. `measure` is None before the first; `comparison` where it was not refused."""
+
+    photo: FacePhoto
+    measure: FaceMeasure | None
+    comparison: Comparison | None
+    drawing: FaceCompare | None
+    says: tuple[str, ...]
+    eye: Eye | None
+    edge_word: str
+
+    @property
+    def cut_name(self) -> str:
+        """What was cut."""
+        return cut_of(self.photo.cut).name
+
+    @property
+    def name(self) -> str:
+        """The cook's name, or what was cut."""
+        return self.photo.cook.name if self.photo.cook else self.cut_name
+
+    @property
+    def rows(self) -> Sequence[BandRow]:
+        """Bands from the outside in."""
+        return self.comparison.rows if self.comparison else ()
+
+    @property
+    def told(self) -> dict[str, Any] | None:
+        """The reading."""
+        return self.measure.told if self.measure else None
+
+    @property
+    def is_as_promised(self) -> bool:
+        """Whether it was measured, promised, and came so."""
+        return bool(self.comparison and self.measure and self.measure.promised and not self.comparison.findings)
+
+
+def edge_word_of(cut_id: str) -> str:
+    """The band below the crust: the one whose width somebody can guess."""
+    return band_words(cut_id)[1]
+
+
+def eye_of(measure: FaceMeasure, cut_id: str) -> Eye | None:
+    """How good a guess was; None without one, or without a measurement."""
+    told = measure.told
+    if told is None or not (measure.guess_word or measure.guess_mm is not None):
+        return None
+    edge = across(told, edge_word_of(cut_id)) / (1.0 if told["middle"] == edge_word_of(cut_id) else 2.0)
+    off = None if measure.guess_mm is None else measure.guess_mm - edge
+    return Eye(measure.guess_word, measure.guess_word == told["middle"], measure.guess_mm, edge, off)
+
+
+def view_of(photo: FacePhoto) -> FaceView:
+    """A photograph with its newest measurement."""
+    measure = photo.measure
+    told = measure.told if measure else None
+    promised = measure.promised if measure else None
+    comparison = compared(photo.cut, told, promised, measure.mm) if measure and told else None
+    says = sentences(comparison, (promised or {}).get("heat", ""), promised is not None) if comparison else []
+    drawing = face_compare(photo.cut, measure.frame, measure.mm, told, promised) if measure else None
+    guesses = [eye for row in photo.measures.all() if (eye := eye_of(row, photo.cut)) is not None]
+    return FaceView(
+        photo, measure, comparison, drawing, tuple(says), guesses[0] if guesses else None, edge_word_of(photo.cut)
+    )
+
+
+def faces_of(cook: Cook) -> list[FaceView]:
+    """The photographs of a cook, the first one first."""
+    return [view_of(photo) for photo in with_all(cook.faces.order_by("at", "id"))]
+
+
+def rows_of(cook: Cook) -> list[dict[str, Any]]:
+    """The photographs of a cook as they stand in its record."""
+    if not cook.faces.all():
+        return []
+    return [_row(view) for view in faces_of(cook)]
+
+
+def _row(view: FaceView) -> dict[str, Any]:
+    measure, told = view.measure, view.told
+    return {
+        "sha256": view.photo.sha256, "at": view.photo.at.isoformat(), "by": str(view.photo.by), "says": list(view.says),
+        "refused": measure.refused if measure else "", "bands_mm": told["bands_mm"] if told else None,
+        "middle": told["middle"] if told else "", "core_c": told["core_c"] if told else None,
+    }  # fmt: skip
+
+
+def with_all(photos: Any) -> Any:
+    """Photographs with what is shown of them, in few queries."""
+    related = photos.select_related("cook__kitchen", "by", "kitchen", "removal__by")
+    return related.prefetch_related("measures__by", "rulers__by")
