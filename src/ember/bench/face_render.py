@@ -1,7 +1,7 @@
 """Photographs of made-up cut faces, of which everything is known: bands, light, tilt, noise.
 
 A piece lies cut on a white plate on a dark table. Its colours are the palette's, with fibre, juice that shines, uneven
-doneness, a vignette, warm light, a lens out of focus, sensor noise and JPEG. Used by studies and tests only.
+doneness, a vignette, warm light, a lens out of focus, sensor noise and JPEG. For studies, tests and the demonstration.
 """
 
 from __future__ import annotations
@@ -30,7 +30,8 @@ MARGIN_MM = 14.0
 @dataclass(frozen=True)
 class Scene:
     """What is photographed, and how. Temperatures °C, lengths mm, angles in degrees; `edge_mm`: how deep heat went in
-    from each face (top, underside); `uneven_mm`: how much deeper on the right than on the left.
+    from each face (top, underside); `uneven_mm`: how much deeper on the right than on the left. `profile`: (depths from
+    the top, °C) instead of a core, a surface and edges.
     """
 
     cut: str = "beef/ribeye"
@@ -40,6 +41,7 @@ class Scene:
     surface_c: float = 115.0
     edge_mm: tuple[float, float] = (4.0, 4.0)
     uneven_mm: float = 0.0
+    profile: tuple[tuple[float, ...], tuple[float, ...]] | None = None
     px_mm: float = 14.0
     kelvin: float = 5500.0
     exposure: float = 1.0
@@ -74,6 +76,9 @@ class Photograph:
 
 def heat(scene: Scene, depth: FloatArray, deeper: FloatArray | float = 0.0) -> FloatArray:
     """The heat that each depth, mm from the top, looks as if it had seen: falling from both faces to the core."""
+    if scene.profile is not None:
+        inwards = np.where(depth < scene.mm / 2, deeper, -deeper)
+        return np.asarray(np.interp(depth - inwards, *scene.profile))
     a, b = (edge + deeper for edge in scene.edge_mm)
     top = np.exp(-((np.maximum(depth, 0.0) / (1.25 * a)) ** 1.15))
     under = np.exp(-((np.maximum(scene.mm - depth, 0.0) / (1.25 * b)) ** 1.15))

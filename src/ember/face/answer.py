@@ -63,5 +63,6 @@ def told(reading: FaceReading, cut_id: str) -> dict[str, Any]:
         "bands_mm": bands,
         "core_c": {"p10": reading.core_low_c, "p50": reading.core_c, "p90": reading.core_high_c},
         "middle": reading.middle.word, "coldest_mm": reading.coldest_mm, "off_middle_mm": reading.off_middle_mm,
+        "give_or_take_mm": reading.give_or_take_mm,
         "uneven_mm": reading.uneven_mm, "doubts": list(reading.doubts), "refused": None,
     }  # fmt: skip

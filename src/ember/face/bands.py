@@ -56,6 +56,14 @@ def valley(looks: FloatArray, sure: FloatArray | None, coldest: int | None = Non
     return int(flat.mean().round()), best
 
 
+def one_colour(looks: FloatArray, coldest: int, palette: Palette, noise: float) -> tuple[int, int]:
+    """The first and last depth about the coldest place whose colour cannot be told from its own, within this ΔE."""
+    lab = np.stack([np.interp(looks, palette.looks_c, palette.lab[:, i]) for i in range(3)], axis=-1)
+    unlike = np.flatnonzero(np.linalg.norm((lab - lab[coldest]) * palette.weights, axis=1) > noise)
+    before, after = unlike[unlike < coldest], unlike[unlike > coldest]
+    return int(before[-1]) + 1 if len(before) else 0, int(after[0]) - 1 if len(after) else len(looks) - 1
+
+
 def bands_in(
     depth: FloatArray, looks: FloatArray, by_strip: Sequence[FloatArray], palette: Palette
 ) -> list[Band]:  # fmt: skip

@@ -62,7 +62,9 @@ class Comparison:
 
 
 def compared(cut_id: str, measured: Mapping[str, Any], promised: Mapping[str, Any] | None, mm: float) -> Comparison:
-    """Compare two readings as told by `answer.told`; `mm`: the thickness of the measured piece."""
+    """Compare two readings as told by `answer.told`; `mm`: the thickness of the measured piece. `promised` may have the
+    plan's own highest core as `peak_c`: degrees are then told as the plan's, not as the colour's.
+    """
     middles = {measured["middle"]} | ({promised["middle"]} if promised else set())
     rows = []
     for _, word in bands_of(cut_id):
@@ -95,9 +97,13 @@ def _findings(
     if promised is not None and measured["middle"] != promised["middle"]:
         core, wanted = measured["core_c"], promised["core_c"]["p50"]
         if not core["p10"] <= wanted <= core["p90"]:
-            found.append(Finding(Difference.MIDDLE, core["p50"], wanted, measured["middle"], promised["middle"]))
+            shift = promised.get("peak_c", wanted) - wanted  # red meat looks hotter the longer it was held
+            found.append(
+                Finding(Difference.MIDDLE, core["p50"] + shift, wanted + shift, measured["middle"], promised["middle"])
+            )
     expected = promised["off_middle_mm"] if promised else 0.0
-    if abs(measured["off_middle_mm"] - expected) > max(TELL_MM, OFF_MIDDLE_SHARE * mm):
+    sure_mm = measured["give_or_take_mm"] + (promised["give_or_take_mm"] if promised else 0.0)
+    if abs(measured["off_middle_mm"] - expected) > max(TELL_MM, OFF_MIDDLE_SHARE * mm) + sure_mm:
         found.append(Finding(Difference.OFF_MIDDLE, measured["off_middle_mm"], expected))
     if measured["uneven_mm"] > UNEVEN_MM:
         found.append(Finding(Difference.UNEVEN, measured["uneven_mm"], 0.0))

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import map_coordinates, median_filter
+from scipy.ndimage import gaussian_filter1d, map_coordinates, median_filter
 
 from .frame import STEP_MM, Frame
 from .light import CLIPPED, Light, light_at
@@ -18,6 +18,7 @@ STRIPS = 5
 GLARE_L, GLARE_C = 88.0, 12.0  # lighter and greyer than flesh
 SMOOTH_MM = 0.4
 END_STEP_MM, ENDS, ACROSS, SPOT = 0.25, 12, 3, 5
+END_SMOOTH = 2.0  # points
 LEAST_SEEN = 0.35  # of the points of a depth
 
 
@@ -46,7 +47,7 @@ def profile_of(picture: Picture, frame: Frame) -> Profile:
     """Read a photograph `[row, column, 3]`, sRGB, within its frame."""
     light = light_at(picture, frame.white)
     columns, rows, depth = frame.grid()
-    rgb = _sampled(picture, frame, columns, rows)
+    rgb = sampled(picture, frame, columns, rows)
     lab = light.balanced(rgb, (columns, rows))
     blown = (rgb >= CLIPPED).any(axis=-1)
     chroma = np.hypot(lab[..., 1], lab[..., 2])
@@ -74,16 +75,17 @@ def _ends(picture: Picture, frame: Frame, light: Light) -> tuple[float, float]:
         across = np.array([-along[1], along[0]])
         places = end + step * np.arange(-ENDS, ENDS + 1)[:, None, None] * along
         places = places + step * np.arange(-ACROSS, ACROSS + 1)[None, :, None] * across
-        rgb = _sampled(picture, frame, places[..., 0], places[..., 1])
+        rgb = sampled(picture, frame, places[..., 0], places[..., 1])
         line = light.balanced(np.median(rgb, axis=1))
         beside, inside = np.median(line[:SPOT], axis=0), np.median(line[-SPOT:], axis=0)
         changes.append(float(np.linalg.norm(inside - beside)))
-        steepest = float(np.linalg.norm(line[2:] - line[:-2], axis=1).max()) / (2 * END_STEP_MM)
+        smooth = gaussian_filter1d(line, END_SMOOTH, axis=0)  # else the noise of a blurred picture looks sharp
+        steepest = float(np.linalg.norm(smooth[2:] - smooth[:-2], axis=1).max()) / (2 * END_STEP_MM)
         rises.append(changes[-1] / max(steepest, 1e-6))
     return min(changes), min(rises)
 
 
-def _sampled(picture: Picture, frame: Frame, columns: FloatArray, rows: FloatArray) -> FloatArray:
+def sampled(picture: Picture, frame: Frame, columns: FloatArray, rows: FloatArray) -> FloatArray:
     """The picture at points, averaged over about a point's distance so that nothing between them is missed."""
     margin = 4
     rows, columns = np.clip(rows, 0, picture.shape[0] - 1), np.clip(columns, 0, picture.shape[1] - 1)

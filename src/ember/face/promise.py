@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..files.result import Result
-from .bands import Band, bands_in, looks_of, valley, word_of
+from .bands import Band, bands_in, looks_of, one_colour, valley, word_of
 from .palette import colours, palette_of
 from .reading import FaceReading
 
@@ -49,9 +49,10 @@ def face_of_colours(cut_id: str, depth_mm: FloatArray, mm: float, rgb: NDArray[n
     under = bands_in(mm - depth_mm[coldest:][::-1], looks[coldest:][::-1], [], palette)
     core = float(looks[coldest])
     left = mm - sum(band.mm for band in (*top[:-1], *under[:-1]))
-    place = float(depth_mm[coldest])
+    first, last = one_colour(looks, coldest, palette, 0.0)
+    place, flat = float(depth_mm[first] + depth_mm[last]) / 2, float(depth_mm[last] - depth_mm[first]) / 2
     return FaceReading(
         tuple(top[:-1]), tuple(under[:-1]), Band(word_of(core, palette), round(left, 2), 0.0), round(place, 2),
-        round(place - mm / 2, 2), round(core, 1), round(core, 1), round(core, 1), 0.0,
+        round(place - mm / 2, 2), round(flat, 2), round(core, 1), round(core, 1), round(core, 1), 0.0,
         tuple(float(d) for d in depth_mm.round(3)), tuple(float(c) for c in looks.round(2)), (),
     )  # fmt: skip

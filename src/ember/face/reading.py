@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import BadInput
-from .bands import Band, bands_in, looks_of, valley, word_of
+from .bands import Band, bands_in, looks_of, one_colour, valley, word_of
 from .frame import Frame
 from .palette import CRUST_C, Palette, palette_of
 from .picture import Picture
@@ -23,9 +23,10 @@ CRUST_MM = 2.0
 DOUBTFUL, NO_FLESH = 4.0, 7.0
 LEAST_ENDS, CLEAR_ENDS = 4.0, 8.0
 UNEVEN = 9.0
-BLURRED_MM = 3.0
+SOFT_MM, BLURRED_MM = 1.9, 2.5  # of an edge: out of focus by 0.8 and 1.1 mm
 MOST_BLOWN, MOST_GLARE = 0.25, 0.45
 RIM_MM = 0.5
+FLAT_SHARE = 0.25  # of the thickness each way
 COLOUR_NOISE = 2.5  # ΔE of a photograph in good light, one standard deviation
 NOISE_WITHOUT_WHITE = 6.0
 
@@ -37,10 +38,10 @@ class NoFaceError(BadInput):
 @dataclass(frozen=True)
 class FaceReading:
     """A face as it was cut. `top` and `under`: the bands from each face in, without the middle; `middle`: the word and
-    thickness of the innermost band; `coldest_mm`: depth of the coldest place from the top, and `off_middle_mm` how far
-    that is from half the thickness; `core_c`: the heat that the middle looks as if it had seen, with `core_low_c` and
-    `core_high_c`; `uneven_mm`: by how much the bands differ from left to right; `looks_c` by `depth_mm`; `doubts`: what
-    cannot be told, and why.
+    thickness of the innermost band; `coldest_mm`: depth of the coldest place from the top, `off_middle_mm` how far that
+    is from half the thickness, `give_or_take_mm` within how much of one colour it lies; `core_c`: the heat that the
+    middle looks as if it had seen, with `core_low_c` and `core_high_c`; `uneven_mm`: by how much the bands differ from
+    left to right; `looks_c` by `depth_mm`; `doubts`: what cannot be told, and why.
     """
 
     top: tuple[Band, ...]
@@ -48,6 +49,7 @@ class FaceReading:
     middle: Band
     coldest_mm: float
     off_middle_mm: float
+    give_or_take_mm: float
     core_c: float
     core_low_c: float
     core_high_c: float
@@ -74,11 +76,13 @@ def read_face(picture: Picture, frame: Frame, cut_id: str) -> FaceReading:
     taken = sum(band.mm for band in (*top[:-1], *under[:-1]))
     middle = Band(word, round(frame.mm - taken, 2), round(max(top[-1].spread_mm, under[-1].spread_mm), 2))
     uneven = max((band.spread_mm for band in (*top[:-1], *under[:-1])), default=0.0)
-    coldest_mm = float(depth[coldest])
+    first, last = one_colour(looks, coldest, palette, COLOUR_NOISE if profile.light.is_known else NOISE_WITHOUT_WHITE)
+    coldest_mm, flat_mm = float(depth[first] + depth[last]) / 2, float(depth[last] - depth[first]) / 2
     return FaceReading(
         tuple(top[:-1]), tuple(under[:-1]), middle, round(coldest_mm, 2), round(coldest_mm - frame.mm / 2, 2),
-        round(core, 1), round(low, 1), round(high, 1), round(uneven, 2), tuple(float(d) for d in depth.round(3)),
-        tuple(float(c) for c in looks.round(2)), tuple(_doubts(profile, strange)),
+        round(flat_mm, 2), round(core, 1), round(low, 1), round(high, 1), round(uneven, 2),
+        tuple(float(d) for d in depth.round(3)), tuple(float(c) for c in looks.round(2)),
+        tuple(_doubts(profile, strange, flat_mm > FLAT_SHARE * frame.mm)),
     )  # fmt: skip
 
 
@@ -128,8 +132,12 @@ def _refuse(profile: Profile, misfit: FloatArray) -> None:
         raise NoFaceError("This picture is blurred. Hold still, and tap the face to focus.", "photo")
 
 
-def _doubts(profile: Profile, strange: FloatArray) -> list[str]:
+def _doubts(profile: Profile, strange: FloatArray, is_flat: bool) -> list[str]:
     doubts = []
+    if profile.rise_mm > SOFT_MM:
+        doubts.append("The picture is not sharp: the bands may be a millimetre off.")
+    if is_flat:
+        doubts.append("The middle has one colour: where its coldest place is cannot be told.")
     if not profile.light.is_known:
         doubts.append(f"The light is not known: {profile.light.why_not}. Colours are taken as they are.")
     if profile.glare > MOST_GLARE / 4:

@@ -26,6 +26,7 @@ from .batches import add_batches
 from .book import add_entries, add_schedule
 from .clock import set_to
 from .evening import OPENS, add_evening
+from .faces import add_faces
 from .group import ASHORE, CHEF, add_group
 from .kitchen import (
     BRINES,
@@ -89,9 +90,9 @@ def build(token: str, more: Mapping[str, str] | None = None, weeks: bool = False
     add_entries(kitchen, people)
     add_schedule(kitchen)
     random = np.random.default_rng(SEED)
-    for past in PAST:
-        past_cook(kitchen, people, probe, plans[past["plan"]], past, random)
+    cooks = [past_cook(kitchen, people, probe, plans[past["plan"]], past, random) for past in PAST]
     if weeks:
+        add_faces(cooks, PAST)
         add_weeks(kitchen, people, probe, plans)
         add_practice(kitchen, people)
         add_learned(kitchen, people["runa"])

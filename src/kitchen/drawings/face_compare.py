@@ -2,26 +2,17 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from ember.face.frame import USUAL_WIDTH
 from ember.face.palette import palette_of
+from ember.face.strip import MARGIN_SHARE, WIDE_SHARE
 
-WIDE_SHARE = 1.1  # of the thickness: how much of the photograph is seen beside the line
 BAR_PX, BAR_HIGH = 560.0, 40.0
 LEAST_TEXT_PX = 26.0
-
-
-@dataclass(frozen=True)
-class Strip:
-    """The promised face as colours of thin layers: (y, height, colour), mm from the top."""
-
-    layers: tuple[tuple[float, float, str], ...]
 
 
 @dataclass(frozen=True)
@@ -48,29 +39,47 @@ class Segment:
 
 @dataclass(frozen=True)
 class FaceCompare:
-    """`turn`: the matrix that lays the photograph's line upright, in mm; `band` the width that was read, mm."""
+    """`promised`: the planned face as stops of a gradient, (share of its thickness, colour). Sizes are mm: of the
+    photograph as it is laid upright, `high` with its `margin` above and below.
+    """
 
-    turn: str
     mm: float
+    promised_mm: float
     wide: float
-    band: float
-    promised: Strip | None
+    margin: float
+    promised: tuple[tuple[float, str], ...]
     measured_bar: tuple[Segment, ...]
     promised_bar: tuple[Segment, ...]
 
     @property
     def half(self) -> float:
-        """Half of the width, mm."""
+        """Half of the width."""
         return self.wide / 2
 
+    @property
+    def high(self) -> float:
+        """The photograph's height, with its margins."""
+        return self.mm + 2 * self.margin
 
-def upright(top: Sequence[float], under: Sequence[float], mm: float) -> str:
-    """The SVG matrix from pixels of a photograph to mm: `top` comes to 0 0, `under` straight below it."""
-    dx, dy = under[0] - top[0], under[1] - top[1]
-    scale = mm / math.hypot(dx, dy)
-    sin, cos = dx / math.hypot(dx, dy), dy / math.hypot(dx, dy)
-    a, b, c, d = scale * cos, scale * sin, -scale * sin, scale * cos
-    return f"{a:.6f} {b:.6f} {c:.6f} {d:.6f} {-a * top[0] - c * top[1]:.4f} {-b * top[0] - d * top[1]:.4f}"
+    @property
+    def view_high(self) -> float:
+        """The height of every picture: of the thicker face, with margins."""
+        return max(self.mm, self.promised_mm) + 2 * self.margin
+
+    @property
+    def view_top(self) -> float:
+        """Where the pictures begin: both faces are centred at half their thickness."""
+        return -self.view_high / 2
+
+    @property
+    def photo_top(self) -> float:
+        """Where the photograph begins."""
+        return -self.high / 2
+
+    @property
+    def promised_top(self) -> float:
+        """Where the planned face begins."""
+        return -self.promised_mm / 2
 
 
 def hex_at(cut_id: str, celsius: float) -> str:
@@ -86,32 +95,32 @@ def face_compare(
     """The drawing; None for a frame without its line."""
     if "top" not in frame or "under" not in frame:
         return None
-    longest = max([mm, *(_whole(face) for face in (measured, promised) if face is not None)])
+    promised_mm = _whole(cut_id, promised) if promised else mm
+    longest = max(mm, promised_mm, _whole(cut_id, measured) if measured else 0.0)
     return FaceCompare(
-        upright(frame["top"], frame["under"], mm), mm, WIDE_SHARE * mm, USUAL_WIDTH * mm,
-        strip(cut_id, promised) if promised else None, bar(cut_id, measured, longest) if measured else (),
-        bar(cut_id, promised, longest) if promised else (),
+        mm, promised_mm, WIDE_SHARE * mm, MARGIN_SHARE * mm, stops(cut_id, promised) if promised else (),
+        bar(cut_id, measured, longest) if measured else (), bar(cut_id, promised, longest) if promised else (),
     )  # fmt: skip
 
 
-def strip(cut_id: str, face: Mapping[str, Any]) -> Strip:
-    """The layers of a face, its depths as kept."""
-    depth = face["depth_mm"]
-    step = depth[1] - depth[0]
-    rows = zip(depth, face["looks_c"], strict=True)
-    return Strip(tuple((round(d - step / 2, 3), round(step * 1.04, 3), hex_at(cut_id, c)) for d, c in rows))
+def stops(cut_id: str, face: Mapping[str, Any]) -> tuple[tuple[float, str], ...]:
+    """A face as stops of a gradient from its top to its underside."""
+    whole = face["depth_mm"][0] + face["depth_mm"][-1]
+    rows = zip(face["depth_mm"], face["looks_c"], strict=True)
+    return tuple((round(depth / whole, 4), hex_at(cut_id, celsius)) for depth, celsius in rows)
 
 
-def _whole(face: Mapping[str, Any]) -> float:
-    return sum(mm for _, mm in in_order(face))
+def _whole(cut_id: str, face: Mapping[str, Any]) -> float:
+    return sum(mm for _, mm in in_order(cut_id, face))
 
 
-def in_order(face: Mapping[str, Any]) -> list[tuple[str, float]]:
+def in_order(cut_id: str, face: Mapping[str, Any]) -> list[tuple[str, float]]:
     """The bands of a face from its top to its underside, mm."""
     top: list[tuple[str, float]] = []
     under: list[tuple[str, float]] = []
     whole: list[tuple[str, float]] = []
-    for word, mm in face["bands_mm"].items():
+    for _, word in palette_of(cut_id).bands:  # the database keeps no order of keys
+        mm = face["bands_mm"].get(word, 0.0)
         if isinstance(mm, list | tuple):
             top.append((word, mm[0]))
             under.append((word, mm[1]))
@@ -135,7 +144,7 @@ def bar(cut_id: str, face: Mapping[str, Any], longest_mm: float) -> tuple[Segmen
     for (low, word), high in zip(bands, [115.0, *(low for low, _ in bands[:-1])], strict=True):
         colour_c[word] = 0.5 * (max(low, 38.0) + high)
     segments, x = [], 0.0
-    for word, mm in in_order(face):
+    for word, mm in in_order(cut_id, face):
         width = BAR_PX * mm / longest_mm
         colour = hex_at(cut_id, colour_c[word])
         light = sum(w * int(colour[i : i + 2], 16) for w, i in ((0.3, 0), (0.59, 2), (0.11, 4)))

@@ -6,10 +6,11 @@ import csv
 import io
 import uuid
 
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from ember.errors import BadInput
 from kitchen.csv_cells import cells
 from kitchen.line.picture import cook_chart
 from kitchen.line.queries import status_of
@@ -21,6 +22,8 @@ from .forms import RulerForm
 from .models import FacePhoto
 from .presenters import view_of
 from .queries import photo_of
+from .reading import upright_jpeg
+from .store import CACHED
 from .study import WANTED, slice_of, study_of
 
 
@@ -42,14 +45,28 @@ def _page(request: KitchenRequest, found: FacePhoto, form: RulerForm | None = No
         course = status_of(found.cook, kept)
         chart = cook_chart(course) if course.readings else None
     measure = found.measure
+    probe_c = max((c for _, c in course.readings), default=None) if course else None
     context = {
         "photo": found, "view": view, "chart": chart, "status": course, "start": found.cook and found.cook.started_at,
-        "probe_c": max((c for _, c in course.readings), default=None) if course else None,
+        "probe_c": probe_c, "is_denied": bool(view.core and probe_c is not None and view.core.denies(probe_c)),
         "ruler_form": form or (RulerForm(None, found.cut, request.user.units, measure.mm) if measure else None),
         "slice": slice_of(found, measure, found.ruler, measure.told)
         if measure and measure.told and found.ruler else None,
     }  # fmt: skip
     return render(request, "faces/face.html", context, status=status)
+
+
+def upright_photo(request: KitchenRequest, pk: uuid.UUID, number: int) -> HttpResponse:
+    """The face as a measurement framed it, upright and in white light."""
+    found = photo_of(request, pk)
+    measure = next((row for row in found.measures.all() if row.pk == number), None)
+    if measure is None or not found.is_there:
+        raise Http404
+    try:
+        data = upright_jpeg(found, measure)
+    except BadInput:
+        raise Http404 from None
+    return HttpResponse(data, content_type="image/jpeg", headers={"Cache-Control": CACHED})
 
 
 @require_POST

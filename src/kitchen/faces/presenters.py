@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from ember.face.compare import BandRow, Comparison, across, compared
+from ember.face.palette import is_red
 from ember.food.catalogue import cut as cut_of
 from kitchen.drawings.face_compare import FaceCompare, face_compare
 from kitchen.line.models import Cook
@@ -14,6 +15,8 @@ from kitchen.line.models import Cook
 from .forms import band_words
 from .models import FaceMeasure, FacePhoto
 from .words import sentences
+
+PROBE_NEAR_K = 2.0
 
 
 @dataclass(frozen=True)
@@ -28,6 +31,29 @@ class Eye:
 
 
 @dataclass(frozen=True)
+class CoreSeen:
+    """The highest core a face tells of, °C, with a likely range. `by_plan`: red meat looks hotter the longer it was
+    held; the plan's own time was allowed for.
+    """
+
+    middle_c: float
+    low_c: float
+    high_c: float
+    by_plan: bool
+
+    def denies(self, celsius: float) -> bool:
+        """Whether a probe's highest is clearly outside of it."""
+        return not self.low_c - PROBE_NEAR_K <= celsius <= self.high_c + PROBE_NEAR_K
+
+
+def core_of(told: Mapping[str, Any], promised: Mapping[str, Any] | None) -> CoreSeen:
+    """What the colour of the middle tells of its heat; with a plan by what the planned face would look like."""
+    shift = promised["peak_c"] - promised["core_c"]["p50"] if promised and "peak_c" in promised else None
+    low, middle, high = (told["core_c"][key] + (shift or 0.0) for key in ("p10", "p50", "p90"))
+    return CoreSeen(middle, low, high, shift is not None)
+
+
+@dataclass(frozen=True)
 class FaceView:
     """A photograph on its page. `measure` is None before the first; `comparison` where it was not refused."""
 
@@ -38,6 +64,7 @@ class FaceView:
     says: tuple[str, ...]
     eye: Eye | None
     edge_word: str
+    core: CoreSeen | None = None
 
     @property
     def cut_name(self) -> str:
@@ -66,8 +93,8 @@ class FaceView:
 
 
 def edge_word_of(cut_id: str) -> str:
-    """The band below the crust: the one whose width somebody can guess."""
-    return band_words(cut_id)[1]
+    """The band below the crust, whose width somebody can guess: the grey edge of red meat. Empty for other flesh."""
+    return band_words(cut_id)[1] if is_red(cut_id) else ""
 
 
 def eye_of(measure: FaceMeasure, cut_id: str) -> Eye | None:
@@ -75,9 +102,11 @@ def eye_of(measure: FaceMeasure, cut_id: str) -> Eye | None:
     told = measure.told
     if told is None or not (measure.guess_word or measure.guess_mm is not None):
         return None
-    edge = across(told, edge_word_of(cut_id)) / (1.0 if told["middle"] == edge_word_of(cut_id) else 2.0)
-    off = None if measure.guess_mm is None else measure.guess_mm - edge
-    return Eye(measure.guess_word, measure.guess_word == told["middle"], measure.guess_mm, edge, off)
+    word = edge_word_of(cut_id)
+    said_mm = measure.guess_mm if word and word != told["middle"] else None  # what is grey through has no edge
+    edge = across(told, word) / 2.0
+    off = None if said_mm is None else said_mm - edge
+    return Eye(measure.guess_word, measure.guess_word == told["middle"], said_mm, edge, off)
 
 
 def view_of(photo: FacePhoto) -> FaceView:
@@ -90,8 +119,9 @@ def view_of(photo: FacePhoto) -> FaceView:
     drawing = face_compare(photo.cut, measure.frame, measure.mm, told, promised) if measure else None
     guesses = [eye for row in photo.measures.all() if (eye := eye_of(row, photo.cut)) is not None]
     return FaceView(
-        photo, measure, comparison, drawing, tuple(says), guesses[0] if guesses else None, edge_word_of(photo.cut)
-    )
+        photo, measure, comparison, drawing, tuple(says), guesses[0] if guesses else None, edge_word_of(photo.cut),
+        core_of(told, promised) if told else None,
+    )  # fmt: skip
 
 
 def faces_of(cook: Cook) -> list[FaceView]:
@@ -111,7 +141,8 @@ def _row(view: FaceView) -> dict[str, Any]:
     return {
         "sha256": view.photo.sha256, "at": view.photo.at.isoformat(), "by": str(view.photo.by), "says": list(view.says),
         "refused": measure.refused if measure else "", "bands_mm": told["bands_mm"] if told else None,
-        "middle": told["middle"] if told else "", "core_c": told["core_c"] if told else None,
+        "middle": told["middle"] if told else "",
+        "core_c": {"p10": view.core.low_c, "p50": view.core.middle_c, "p90": view.core.high_c} if view.core else None,
     }  # fmt: skip
 
 

@@ -9,11 +9,12 @@ import numpy as np
 
 from ember.errors import BadInput, EmberError
 from ember.face.answer import framed, told
-from ember.face.frame import Point
+from ember.face.frame import Frame, Point
 from ember.face.outline import Proposal, propose
 from ember.face.picture import decoded
 from ember.face.promise import promised_face
 from ember.face.reading import FaceReading, read_face
+from ember.face.strip import upright
 from ember.files.plan import Plan, parse_plan
 from ember.food.catalogue import cut as cut_of
 from ember.food.geometry import body_size
@@ -21,8 +22,8 @@ from ember.heat.problem import density_of
 from kitchen.line.models import Cook
 from kitchen.plans.evaluated import evaluated
 
-from .models import FacePhoto
-from .store import path_of
+from .models import FaceMeasure, FacePhoto
+from .store import encoded_jpeg, path_of
 
 CURED = "Cured meat keeps its red whatever heat it saw: its colour says nothing. Measure the core with a probe."
 GONE = "The picture itself is no longer kept: what was measured stays."
@@ -49,10 +50,11 @@ def promise_of(cook: Cook) -> dict[str, Any] | None:
     """The face a cook's plan promised, as it is kept with a measurement; None if it cannot be computed."""
     try:
         plan = parse_plan({**cook.document, "depth_map": True})
-        face = promised_face(plan.piece.cut, evaluated(plan))
+        result = evaluated(plan)
+        face = promised_face(plan.piece.cut, result)
     except (EmberError, ValueError):
         return None
-    return {**as_kept(face, plan.piece.cut), "heat": heat_of(plan)}
+    return {**as_kept(face, plan.piece.cut), "heat": heat_of(plan), "peak_c": result.core.peak_c}
 
 
 def heat_of(plan: Plan) -> str:
@@ -97,6 +99,18 @@ def answer_of(photo: FacePhoto, frame: Framed, mm: float) -> tuple[dict[str, Any
     except BadInput as error:
         return _frame_row(frame), {"bands_mm": {}, "core_c": None, "refused": error.message}
     return _frame_row(Framed(used.top, used.under, used.white)), as_kept(reading, photo.cut)
+
+
+def upright_jpeg(photo: FacePhoto, measure: FaceMeasure) -> bytes:
+    """The face as it was framed, upright and in white light. Raises BadInput for a picture that is gone, or a frame
+    without its line.
+    """
+    picture = decoded(_bytes(photo)).rgb
+    points = {name: (float(x), float(y)) for name, (x, y) in measure.frame.items()}
+    if "top" not in points or "under" not in points:
+        raise BadInput("This photograph was not framed.")
+    frame = Frame.of(points["top"], points["under"], measure.mm, picture.shape, points.get("white"))
+    return encoded_jpeg(upright(picture, frame))
 
 
 def _bytes(photo: FacePhoto) -> bytes:

@@ -9,14 +9,17 @@ import time
 from io import BytesIO
 from pathlib import Path
 
+import numpy as np
 from django.conf import settings
 from django.db.models import Sum
+from numpy.typing import NDArray
 
 from kitchen.accounts.models import Kitchen
 
 from .models import FacePhoto
 
 ENDING = ".jpg"
+CACHED = "private, max-age=31536000, immutable"  # a picture never changes
 ORPHAN_S = 86_400.0  # a file whose row was never written
 QUALITY = 85
 
@@ -77,6 +80,15 @@ def smaller(path: Path, longest_px: int) -> bytes:
         picture.thumbnail((longest_px, longest_px))
         out = BytesIO()
         picture.save(out, "JPEG", quality=QUALITY)
+    return out.getvalue()
+
+
+def encoded_jpeg(rgb: NDArray[np.uint8]) -> bytes:
+    """A picture `[row, column, 3]`, sRGB, as JPEG."""
+    from PIL import Image
+
+    out = BytesIO()
+    Image.fromarray(rgb).save(out, "JPEG", quality=QUALITY)
     return out.getvalue()
 
 

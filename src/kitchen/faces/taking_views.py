@@ -27,11 +27,10 @@ from .prepared import prepare, prepared
 from .presenters import view_of, with_all
 from .queries import cook_of, photo_of
 from .reading import plan_of, thickness_mm
-from .store import QuotaError, path_of, smaller
+from .store import CACHED, QuotaError, path_of, smaller
 
 PER_PAGE = 24
 SIZES = (240, 640, 1280, 1920)
-CACHED = "private, max-age=31536000, immutable"  # a picture never changes
 NO_FILE = "Choose a photograph first."
 TOO_LARGE = f"This file is larger than {MOST_BYTES // 1_000_000} MB. Take the photograph smaller."
 

@@ -15,6 +15,7 @@ urlpatterns = [
     path("study.csv", face_views.study_csv, name="study-csv"),
     path("<uuid:pk>/", face_views.face, name="face"),
     path("<uuid:pk>/photo.jpg", taking_views.photo, name="photo"),
+    path("<uuid:pk>/face-<int:number>.jpg", face_views.upright_photo, name="upright"),
     path("<uuid:pk>/frame/", framing_views.frame, name="frame"),
     path("<uuid:pk>/proposal/", framing_views.proposal, name="proposal"),
     path("<uuid:pk>/measure/", framing_views.measure, name="measure"),

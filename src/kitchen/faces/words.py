@@ -5,7 +5,7 @@ from __future__ import annotations
 from ember.face.compare import Comparison, Difference, Finding
 from kitchen.units.number_text import fixed
 
-AS_PROMISED = "It came as planned: no band differs by more than 1 mm."
+AS_PROMISED = "It came as planned, within 1 mm."
 PLACES = {
     "pan": "the pan", "plancha": "the plate", "grill": "the grill", "oven": "the oven", "fry": "the oil",
     "bath": "the bath",
