@@ -18,6 +18,8 @@ from PIL import Image
 from ember.bench.face_render import Scene, photograph
 from kitchen.accounts.models import Kitchen
 from kitchen.book.export import write_export
+from kitchen.book.paper import paper_of
+from kitchen.book.report import report_of
 from kitchen.book.verify import verify
 from kitchen.faces import actions, store
 from kitchen.faces.models import FaceMeasure, FacePhoto
@@ -100,7 +102,7 @@ def test_a_photograph_is_taken_framed_and_held_against_the_plan(signed_in, jpeg,
     assert measure.told["core_c"]["p50"] == pytest.approx(SCENE.core_c, abs=3.0)
     assert measure.promised["middle"] in text
     assert measure.promised["heat"] == "pan"
-    for words in ("As it was cut", "As planned", "Half and half", "You said", "never by colour"):
+    for words in ("As it was cut", "As planned", "Half cut, half planned", "You said", "never by colour"):
         assert words in text
     assert f"/faces/{photo.pk}/" in signed_in.get(f"/line/{cook.pk}/check/").content.decode()
 
@@ -289,6 +291,21 @@ def test_the_record_and_its_signature_hold_what_was_measured(signed_in, photo, t
     assert signature.record["faces"] == [row]
     page = signed_in.get(f"/log/{cook.pk}/").content.decode()
     assert f"/faces/{photo.pk}/photo.jpg?w=240" in page
+
+
+def test_the_report_shows_it_on_screen_and_on_paper(signed_in, chef_in, photo, taken, cook, chef):
+    framed(signed_in, photo, taken)
+    line_actions.finish(cook, chef)
+    day = Cook.objects.get(pk=cook.pk).finished_at.date().isoformat()
+    page = body_of(signed_in.get(f"/book/report/?from={day}&to={day}"))
+    assert "Cut face:" in page
+    kitchen = Kitchen.objects.get(pk=cook.kitchen_id)
+    report = report_of(kitchen, dt.date.fromisoformat(day), dt.date.fromisoformat(day))
+    with_picture = paper_of(report, chef)
+    assert b"/Image" in with_picture
+    actions.remove(photo, chef, "A guest is in it.")
+    without = paper_of(report_of(kitchen, dt.date.fromisoformat(day), dt.date.fromisoformat(day)), chef)
+    assert without.count(b"/Image") < with_picture.count(b"/Image")
 
 
 def test_an_export_holds_the_pictures(photo, kitchen):

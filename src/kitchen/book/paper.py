@@ -11,6 +11,7 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 
 from kitchen.accounts.models import Kitchen, Person
+from kitchen.faces.store import thumbnail
 from kitchen.plans.card import qr_svg
 from kitchen.plans.paper import pdf
 from kitchen.worker.limits import checked
@@ -51,7 +52,7 @@ def paper_of(
             })  # fmt: skip
             on_progress(number + 1, len(parts))
 
-    return pdf(pages(), "report_paper.css")
+    return pdf(pages(), "report_paper.css", lambda digest: thumbnail(report.kitchen, digest))
 
 
 @transaction.atomic

@@ -11,6 +11,7 @@ from ember.judge.standards import standards
 from ember.judge.states import State
 from ember.quantities import Units
 from kitchen.batches.cooling_status import CoolingStatus, cooling_statuses
+from kitchen.line.cook_faces import faces_recorded
 from kitchen.logbook.record import record_of, record_state
 from kitchen.units.templatetags.units import verdict_words
 
@@ -36,6 +37,7 @@ class Row:
     signed_by: str = ""
     signed_at: dt.datetime | None = None
     what: str = ""
+    faces: list[dict[str, Any]] = field(default_factory=list)  # photographs of the cut face, as in the record
 
     @property
     def mark(self) -> str:
@@ -67,7 +69,7 @@ def _standard(key: str, edition: str, section: str) -> str:
 
 def of_cooks(cooks: Any, units: Units) -> Iterator[Row]:
     """Rows of finished cooks."""
-    for cook in cooks.prefetch_related("additions__by"):
+    for cook in cooks.prefetch_related("additions__by", "faces"):
         signed = getattr(cook, "sign_off", None)
         record = signed.record if signed else record_of(cook)
         verdict, state = _verdict_of(record), record_state(record)
@@ -80,6 +82,7 @@ def of_cooks(cooks: Any, units: Units) -> Iterator[Row]:
             state, rule.get("text", ""),
             _standard(rule.get("standard", ""), rule.get("edition", ""), rule.get("section", "")) if rule else "",
             put_right, str(signed.by) if signed else "", signed.at if signed else None, _what(record),
+            faces_recorded(cook),
         )  # fmt: skip
 
 

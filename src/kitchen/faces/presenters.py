@@ -139,9 +139,9 @@ def rows_of(cook: Cook) -> list[dict[str, Any]]:
 def _row(view: FaceView) -> dict[str, Any]:
     measure, told = view.measure, view.told
     return {
-        "sha256": view.photo.sha256, "at": view.photo.at.isoformat(), "by": str(view.photo.by), "says": list(view.says),
-        "refused": measure.refused if measure else "", "bands_mm": told["bands_mm"] if told else None,
-        "middle": told["middle"] if told else "",
+        "sha256": view.photo.sha256, "at": view.photo.at.isoformat(), "by": str(view.photo.by),
+        "says": list(view.says), "is_there": view.photo.is_there, "refused": measure.refused if measure else "",
+        "bands_mm": told["bands_mm"] if told else None, "middle": told["middle"] if told else "",
         "core_c": {"p10": view.core.low_c, "p50": view.core.middle_c, "p90": view.core.high_c} if view.core else None,
     }  # fmt: skip
 

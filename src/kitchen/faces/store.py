@@ -22,6 +22,7 @@ ENDING = ".jpg"
 CACHED = "private, max-age=31536000, immutable"  # a picture never changes
 ORPHAN_S = 86_400.0  # a file whose row was never written
 QUALITY = 85
+THUMBNAIL_PX = 320
 
 
 class QuotaError(Exception):
@@ -81,6 +82,11 @@ def smaller(path: Path, longest_px: int) -> bytes:
         out = BytesIO()
         picture.save(out, "JPEG", quality=QUALITY)
     return out.getvalue()
+
+
+def thumbnail(kitchen: Kitchen, sha256: str) -> bytes:
+    """A small picture for paper. Raises FileNotFoundError."""
+    return smaller(folder_of(kitchen.pk) / f"{sha256}{ENDING}", THUMBNAIL_PX)
 
 
 def encoded_jpeg(rgb: NDArray[np.uint8]) -> bytes:

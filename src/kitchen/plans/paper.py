@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
 
@@ -10,6 +10,7 @@ from django.contrib.staticfiles import finders
 
 FONT = "vendor/atkinson-hyperlegible-next.woff2"
 FONT_URL = "own:font"
+PICTURE_URL = "own:picture/"
 FONT_FACE = f'@font-face {{ font-family: "Atkinson Hyperlegible Next"; src: url("{FONT_URL}"); }}'
 
 
@@ -21,8 +22,10 @@ def static_file(name: str) -> Path:
     return Path(str(path))
 
 
-def pdf(pages: Iterable[str], style: str) -> bytes:
-    """Parts of HTML in order as one PDF with the named stylesheet. Raises ValueError without a part."""
+def pdf(pages: Iterable[str], style: str, picture: Callable[[str], bytes] | None = None) -> bytes:
+    """Parts of HTML in order as one PDF with the named stylesheet. `picture`: the JPEG of an image by what follows
+    PICTURE_URL in its address. Raises ValueError without a part.
+    """
     # While the compiler loads, it hides what this library needs: so after it, and only when a sheet is asked for.
     import ember.heat.compiled  # noqa: F401, I001
     from weasyprint import CSS, HTML
@@ -31,6 +34,9 @@ def pdf(pages: Iterable[str], style: str) -> bytes:
 
     class OwnFont(URLFetcher):  # type: ignore[misc]  # it has no types
         def fetch(self, url: str, headers: object = None) -> URLFetcherResponse:
+            if picture is not None and url.startswith(PICTURE_URL):
+                jpeg = picture(url.removeprefix(PICTURE_URL))
+                return URLFetcherResponse(url, jpeg, {"Content-Type": "image/jpeg"})
             if url != FONT_URL:
                 raise ValueError(f"not fetched: {url}")
             return URLFetcherResponse(url, static_file(FONT).read_bytes(), {"Content-Type": "font/woff2"})
