@@ -22,6 +22,7 @@ from kitchen.book.paper import paper_of
 from kitchen.book.report import report_of
 from kitchen.book.verify import verify
 from kitchen.faces import actions, store
+from kitchen.faces.eyes import score_of
 from kitchen.faces.models import FaceMeasure, FacePhoto
 from kitchen.faces.study import study_of
 from kitchen.line import actions as line_actions
@@ -194,6 +195,17 @@ def test_a_guess_counts_only_before_the_first_answer(signed_in, photo, taken):
     first, second = FaceMeasure.objects.order_by("pk")
     assert (first.guess_word, first.guess_mm) == ("rosy", 3.0)
     assert (second.guess_word, second.guess_mm) == ("", None)
+
+
+def test_practice_scores_the_eye(signed_in, photo, taken, kitchen, cook_person):
+    assert score_of(kitchen, cook_person) is None
+    framed(signed_in, photo, taken, guess_word="red", guess_mm="0.5")
+    score = score_of(kitchen, cook_person)
+    assert (score.words_right, score.words, score.edges_near, score.edges) == (0, 1, 0, 1)
+    assert score.off_mm < -1.0
+    page = body_of(signed_in.get("/practice/"))
+    assert "Cut faces by eye" in page
+    assert "0 of 1" in page
 
 
 def test_corrections_move_the_proposal(signed_in, photo, taken):

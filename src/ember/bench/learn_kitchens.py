@@ -3,26 +3,32 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from ..errors import EmberError
+from ..face.bands import edge_mm
+from ..face.palette import bands_of, is_red
 from ..files.plan import Plan, parse_plan
 from ..files.track import Event
 from ..heat.ensemble_runner import Members
 from ..heat.grid import FloatArray
-from ..heat.problem import make_problem
+from ..heat.problem import Problem, make_problem
 from ..heat.simulate import TOLERANCE_K
 from ..learn.evidence import watching
+from ..learn.face_evidence import FLAT_C, FaceSeen, from_top, looks_of_course
 from ..learn.pool import Observed
 from ..learn.study import Cook
-from ..track.estimate import planned
+from ..track.estimate import Planned, planned
 from ..track.thermal_history import thermal_history
 from .track_jobs import Stage, lagged, place_of
 
 Thing = tuple[str, str]
+Cooked = tuple[Plan, tuple[Thing | None, Thing | None, Thing | None]]
+Faces = Literal["none", "beside", "instead"]
 # How far off the things of a kitchen are, one deviation: K, log factors.
 OFF = {"oven": 8.0, "bath": 0.9, "pan": 0.30, "cut": 0.08}
 # How much single cooks deviate from that, one deviation.
@@ -31,6 +37,7 @@ COOK_MEDIUM_K = {"oven": 3.0, "bath": 0.25, "pan": 6.0}
 START_K, NOISE_K = 1.5, 0.2
 PLACED_M, PLACED_SHARE, FARTHEST_SHARE = 3e-3, 0.10, 0.6  # how far off the middle a needle is, and its most
 EVERY_S, MOST = 20.0, 240
+READ_MM, READ_K, CLEAR_K = 0.5, 1.5, 1.0  # how far faces are read off, and how near the middle no edge is seen
 VESSEL = {"mass_kg": 1.9, "material": "carbon-steel", "diameter_mm": 290}
 REST: Stage = {"kind": "rest", "air_c": 22, "minutes": 6}
 
@@ -41,7 +48,7 @@ def _plan(cut: str, mass_g: float, shape: dict[str, object], stages: list[Stage]
     return parse_plan(document)
 
 
-def menu() -> list[tuple[Plan, tuple[Thing | None, Thing | None, Thing | None]]]:
+def menu() -> list[Cooked]:
     """Plans with the equipment they are cooked on: for size, medium and transfer."""
     by_mass: dict[str, object] = {"kind": "from_mass"}
     one, two, bath, pan = ("oven", "Oven 1"), ("oven", "Oven 2"), ("bath", "Bath A"), ("pan", "Pan 1")
@@ -66,6 +73,13 @@ def menu() -> list[tuple[Plan, tuple[Thing | None, Thing | None, Thing | None]]]
     ]  # fmt: skip
 
 
+def steaks() -> list[Cooked]:
+    """Red meat from a pan, whose face tells of it."""
+    measured: dict[str, object] = {"kind": "slab", "thickness_mm": 32}
+    pan: Stage = {"kind": "pan", "pan_c": 210, "pan": VESSEL, "turn_every_s": 60, "until": {"core_c": 50}}
+    return [(_plan("beef/ribeye", 340, measured, [pan]), (None, None, ("pan", "Pan 1")))]
+
+
 @dataclass(frozen=True)
 class Kitchen:
     """True offsets of the equipment."""
@@ -79,18 +93,23 @@ def a_kitchen(random: np.random.Generator) -> Kitchen:
     return Kitchen({thing: float(random.normal(0.0, OFF[thing[0]])) for thing in things})
 
 
-def cooks_of(kitchen: Kitchen, each: int, random: np.random.Generator) -> Iterator[Cook]:
-    """Finished cooks, `each` of every plan; those whose core never reached its target are left out."""
+def cooks_of(
+    kitchen: Kitchen, each: int, random: np.random.Generator, plans: Sequence[Cooked] = (), faces: Faces = "none"
+) -> Iterator[Cook]:  # fmt: skip
+    """Finished cooks, `each` of every plan; those whose core never reached its target are left out. `faces`: "none" is
+    photographed, or they are "beside" the probe, or "instead" of it in every other cook.
+    """
     for number in range(each):
-        for index, (plan, things) in enumerate(menu()):
-            simulated = _cook(f"{index}-{number}", plan, things, kitchen, random)
+        for index, (plan, things) in enumerate(plans or menu()):
+            how: Faces = "beside" if faces == "instead" and number % 2 == 0 else faces
+            simulated = _cook(f"{index}-{number}", plan, things, kitchen, random, how)
             if simulated is not None:
                 yield simulated
 
 
 def _cook(
     key: str, plan: Plan, things: tuple[Thing | None, Thing | None, Thing | None], kitchen: Kitchen,
-    random: np.random.Generator,
+    random: np.random.Generator, faces: Faces = "none",
 ) -> Cook | None:  # fmt: skip
     off = [kitchen.truth[thing] if thing else 0.0 for thing in things]
     kind = plan.stages[plan.pull_stage or 0].kind
@@ -99,7 +118,10 @@ def _cook(
     transfer = math.exp(off[2] + random.normal(0.0, COOK_TRANSFER))
     try:
         readings, events, end_s = _lived(plan, size, medium, transfer, random)
-        seen = watching(plan, planned(plan), events, readings, end_s)
+        slicing = np.random.default_rng(random.integers(1 << 32))  # the same cooks, whether they are sliced or not
+        face = None if faces == "none" else _face(plan, size, medium, transfer, slicing)
+        shown = [] if faces == "instead" and face is not None else readings
+        seen = watching(plan, planned(plan), events, shown, end_s, face)
     except EmberError:
         return None
     if seen is None:
@@ -114,19 +136,10 @@ def _lived(
 ) -> tuple[list[tuple[float, float]], list[Event], float]:
     """Readings, events and the end of a cook that is pulled by the clock of its plan."""
     known = planned(plan)
-    pull = plan.pull_stage or 0
-    pulled_s = sum(known.seconds[: pull + 1])
-    events = [Event(kind="started", s=sum(known.seconds[:i]), stage=i) for i in range(len(plan.stages))]
-    problem = make_problem(plan, TOLERANCE_K)
-    course, _ = thermal_history(problem, known.seconds, events, pulled_s + known.seconds[-1], True)
-    one = np.ones(1)
-    members = Members(
-        size * one, one, (plan.piece.start_c + random.normal(0.0, START_K)) * one,
-        np.array([[0.0, medium_k, 0.0]]), np.array([[1.0, transfer, transfer]]),
-    )  # fmt: skip
+    pulled_s = sum(known.seconds[: (plan.pull_stage or 0) + 1])
     end_s = pulled_s + 0.5 * known.seconds[-1]
     t = np.linspace(0.0, end_s, int(min(max(end_s / EVERY_S, 40), MOST)))
-    temperature = course.follow(members, t, np.arange(len(problem.grid.x_m))).temperature_c[0]
+    problem, events, temperature = _truth(plan, known, size, medium_k, transfer, random.normal(0.0, START_K), t)
     x: FloatArray = (problem.grid.x_m - problem.grid.x_m[problem.grid.core]) * size
     half_m = problem.grid.half_m * size
     off_m = float(
@@ -135,3 +148,43 @@ def _lived(
     off_m = off_m if problem.grid.two_faces else abs(off_m)
     shown = lagged(t, place_of(temperature, x, off_m)) + NOISE_K * random.standard_normal(len(t))
     return [(float(s), float(c)) for s, c in zip(t, shown, strict=True)], events, end_s
+
+
+def _truth(
+    plan: Plan, known: Planned, size: float, medium_k: float, transfer: float, warmer_k: float, t: FloatArray
+) -> tuple[Problem, list[Event], FloatArray]:
+    """The piece, what was tapped, and the temperatures [time, node] of a cook that goes by the clock of its plan."""
+    events = [Event(kind="started", s=sum(known.seconds[:i]), stage=i) for i in range(len(plan.stages))]
+    problem = make_problem(plan, TOLERANCE_K)
+    course, _ = thermal_history(problem, known.seconds, events, sum(known.seconds), True)
+    one = np.ones(1)
+    members = Members(
+        size * one, one, (plan.piece.start_c + warmer_k) * one, np.array([[0.0, medium_k, 0.0]]),
+        np.array([[1.0, transfer, transfer]]),
+    )  # fmt: skip
+    return problem, events, course.follow(members, t, np.arange(len(problem.grid.x_m))).temperature_c[0]
+
+
+def _face(plan: Plan, size: float, medium_k: float, transfer: float, random: np.random.Generator) -> FaceSeen | None:
+    """The face of such a cook as it was sliced at the end, read with errors; None if it shows nothing but its crust."""
+    known = planned(plan)
+    end_s = sum(known.seconds)
+    t = np.linspace(0.0, end_s, MOST)
+    problem, _, temperature = _truth(plan, known, size, medium_k, transfer, random.normal(0.0, START_K), t)
+    grid, cut_id = problem.grid, plan.piece.cut
+    looks, share = from_top(looks_of_course(cut_id, t, temperature), grid.x_m, grid.two_faces)
+    mm = 2e3 * grid.half_m * size
+    coldest = int(np.argmin(looks))
+    middle = float(looks[coldest]) + random.normal(0.0, READ_K)
+    edges = []
+    for celsius, _ in bands_of(cut_id)[1:-1]:
+        if looks[coldest] >= celsius - CLEAR_K:
+            break
+        for from_above in (True, False):
+            depth = share[: coldest + 1] if from_above else 1.0 - share[coldest:][::-1]
+            heat = looks[: coldest + 1] if from_above else looks[coldest:][::-1]
+            edges.append((celsius, from_above, edge_mm(depth, heat, celsius) + random.normal(0.0, READ_MM) / mm))
+        if looks[coldest] >= celsius:
+            break
+    says = is_red(cut_id) and middle < FLAT_C
+    return FaceSeen(cut_id, mm, tuple(edges), middle if says else None, end_s) if edges or says else None

@@ -1,4 +1,5 @@
-"""The evidence of one finished cook's readings about its size, medium and heat transfer, whatever was assumed before.
+"""The evidence of one finished cook about its size, medium and heat transfer, by its readings and its cut face,
+whatever was assumed before.
 
 The cook's posterior around its mode (track.fit) is normal with mean m and covariance V in coordinates with prior N(0,
 I). Dividing out the prior leaves the likelihood, normal as well: information V^-1 - I, shift V^-1 m. All other unknowns
@@ -20,6 +21,7 @@ from ..files.track import Event, ProbeReading
 from ..heat.grid import FloatArray
 from ..track.estimate import Fitted, Planned, fitted
 from ..track.unknowns import MEDIUM, SIZE, SIZE_SHARE, TRANSFER, TRANSFER_LOG
+from .face_evidence import FaceSeen, with_face
 
 OF_A_COOK = (SIZE, MEDIUM, TRANSFER)
 NAMES = ("size", "medium", "transfer")
@@ -42,11 +44,14 @@ class Evidence:
 
 @dataclass(frozen=True)
 class Watching:
-    """A finished cook's readings with its course: its evidence, and the prediction error of a belief."""
+    """A finished cook with its course: its evidence, and the prediction error of a belief. `has_probe`: whether it has
+    readings that a belief can be held against; a face alone teaches, but is no test.
+    """
 
     found: Fitted
     evidence: Evidence
     pulled_s: float
+    has_probe: bool = True
 
     def error_k(self, belief: FloatArray) -> float:
         """Measured less predicted towards the pull, K, with this belief [3] (relative to the settings)."""
@@ -76,27 +81,41 @@ def believed_of(plan: Plan) -> FloatArray:
 
 
 def watching(
-    plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], end_s: float
-) -> Watching | None:
-    """A finished cook as evidence; None if nothing was pulled, or its probe cannot be trusted.
+    plan: Plan, known: Planned, events: Sequence[Event], readings: Sequence[ProbeReading], end_s: float,
+    face: FaceSeen | None = None,
+) -> Watching | None:  # fmt: skip
+    """A finished cook as evidence; None if nothing was pulled, or neither its probe can be trusted nor there is a face.
 
-    `readings`: (s, °C) of one probe, `end_s`: when it ended. Raises like simulate.
+    `readings`: (s, °C) of one probe, `end_s`: when it ended. `face`: a photograph of the cut face, as read. Raises like
+    simulate.
     """
-    if plan.pull_stage is None or not readings:
+    if plan.pull_stage is None or not (readings or face):
         return None
-    end_s = min(end_s, max(s for s, _ in readings) + 1.0)  # a probe taken out at the end is not unplugged
-    fit = fitted(plan, known, events, readings, end_s, as_told=True, to_teach=True)
+    last_s = min(end_s, max(s for s, _ in readings) + 1.0) if readings else end_s  # a probe is taken out at the end
+    fit = fitted(plan, known, events, readings, last_s, as_told=True, to_teach=True)
     pulled = next((stay.to_s for stay in fit.stays if stay.stage == plan.pull_stage and stay.ended), None)
-    if pulled is None or fit.probe.state != "ok" or len(fit.probe.believed) < LEAST_READINGS:
+    has_probe = fit.probe.state == "ok" and len(fit.probe.believed) >= LEAST_READINGS
+    if has_probe is False and face is not None:
+        fit = fitted(plan, known, events, [], end_s, as_told=True, to_teach=True)  # an unreliable probe says nothing
+    if pulled is None or not (has_probe or face):
         return None
+    z, covariance = _posterior(fit, face)
     keep = list(OF_A_COOK)
-    inverse = np.linalg.inv(fit.fit.covariance[np.ix_(keep, keep)])
+    inverse = np.linalg.inv(covariance[np.ix_(keep, keep)])
     information = _nowhere_negative(inverse - np.eye(len(keep)))
-    shift = inverse @ fit.fit.z[keep]
+    shift = inverse @ z[keep]
     scale = _scales(fit)
     information = information / scale[:, None] / scale[None, :]
     believed = believed_of(plan)
-    return Watching(fit, Evidence(information, shift / scale + information @ believed, believed), pulled)
+    return Watching(fit, Evidence(information, shift / scale + information @ believed, believed), pulled, has_probe)
+
+
+def _posterior(fit: Fitted, face: FaceSeen | None) -> tuple[FloatArray, FloatArray]:
+    """Mode and covariance of the cook's own unknowns, the probe's integrated out, with the face if there is one."""
+    unknowns = fit.fitting.unknowns
+    own = unknowns.of_members
+    z, covariance = fit.fit.z[:own], fit.fit.covariance[:own, :own]
+    return (z, covariance) if face is None else with_face(fit.course, unknowns, z, covariance, face)
 
 
 def _nowhere_negative(information: FloatArray) -> FloatArray:

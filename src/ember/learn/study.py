@@ -78,6 +78,8 @@ def _held_out(cooks: Sequence[Cook], on_progress: Callable[[int, int], None]) ->
         taught = pool([cook.observed for i, cook in enumerate(cooks) if i not in mine])
         for i in sorted(mine):
             cook = cooks[i]
+            if not cook.watching.has_probe:
+                continue
             before = cook.watching.error_k(cook.observed.evidence.believed)
             after = cook.watching.error_k(taught.belief(cook.observed))
             errors_by_key[cook.key] = (before, after)
@@ -86,6 +88,8 @@ def _held_out(cooks: Sequence[Cook], on_progress: Callable[[int, int], None]) ->
 
 
 def _summed(rows: Sequence[tuple[str, float, float]]) -> HeldOut:
+    if not rows:
+        return HeldOut(0, 0.0, 0.0, 0.0, 0.0)
     before = np.abs([pair[1] for pair in rows])
     after = np.abs([pair[2] for pair in rows])
     fall = before - after
@@ -101,7 +105,7 @@ def _why_not(estimate: Estimate, now: float, held_out: HeldOut) -> str:
         return f"not enough data: {estimate.cooks} cooks, {LEAST_COOKS} are needed"
     if estimate.low <= now <= estimate.high:
         return WITHIN
-    if held_out.after_k >= held_out.before_k:
+    if not held_out.cooks or held_out.after_k >= held_out.before_k:
         return NO_BETTER
     return ""
 
@@ -115,7 +119,7 @@ def study(cooks: Sequence[Cook], on_progress: Callable[[int, int], None] = lambd
         mine = [cook for cook in cooks if thing in cook.observed.things]
         index = mine[-1].observed.things.index(thing)
         now = float(mine[-1].observed.evidence.believed[index])
-        rows = tuple((cook.key, *errors[cook.key]) for cook in mine)
+        rows = tuple((cook.key, *errors[cook.key]) for cook in mine if cook.key in errors)
         held_out = _summed(rows)
         proposals.append(Proposal(estimate, now, held_out, rows, _why_not(estimate, now, held_out)))
     proposals.sort(key=lambda p: (bool(p.why_not), -p.held_out.fall_k))

@@ -5,16 +5,20 @@ from __future__ import annotations
 import csv
 import io
 import uuid
+from urllib.parse import urlencode
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from ember.errors import BadInput
+from ember.quantities import Units
 from kitchen.csv_cells import cells
 from kitchen.line.picture import cook_chart
 from kitchen.line.queries import status_of
 from kitchen.logbook.evidence import taken_readings
+from kitchen.units.templatetags.units import size_in
 from kitchen.web import KitchenRequest, attachment
 
 from . import actions
@@ -35,6 +39,12 @@ def face(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     return _page(request, found)
 
 
+def again_url(found: FacePhoto, units: Units) -> str:
+    """Where another photograph of the same piece is taken."""
+    asked = {"cut": found.cut, "mm": size_in(found.mm, units)} if found.cook_id is None else {"cook": found.cook_id}
+    return f"{reverse('faces:new')}?{urlencode(asked)}"
+
+
 def _page(request: KitchenRequest, found: FacePhoto, form: RulerForm | None = None, status: int = 200) -> HttpResponse:
     """The page of a photograph: the comparison, the probe's curve, the ruler."""
     view = view_of(found)
@@ -49,6 +59,7 @@ def _page(request: KitchenRequest, found: FacePhoto, form: RulerForm | None = No
     context = {
         "photo": found, "view": view, "chart": chart, "status": course, "start": found.cook and found.cook.started_at,
         "probe_c": probe_c, "is_denied": bool(view.core and probe_c is not None and view.core.denies(probe_c)),
+        "again_url": again_url(found, request.user.units),
         "ruler_form": form or (RulerForm(None, found.cut, request.user.units, measure.mm) if measure else None),
         "slice": slice_of(found, measure, found.ruler, measure.told)
         if measure and measure.told and found.ruler else None,

@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from django.urls import reverse
+
 from ember.face.compare import BandRow, Comparison, across, compared
 from ember.face.palette import is_red
 from ember.food.catalogue import cut as cut_of
@@ -75,6 +77,14 @@ class FaceView:
     def name(self) -> str:
         """The cook's name, or what was cut."""
         return self.photo.cook.name if self.photo.cook else self.cut_name
+
+    @property
+    def record_url(self) -> str:
+        """The page of its cook: the record once that is finished. Empty without a cook."""
+        cook = self.photo.cook
+        if cook is None:
+            return ""
+        return reverse("logbook:record" if cook.finished_at else "line:check", args=[cook.pk])
 
     @property
     def rows(self) -> Sequence[BandRow]:

@@ -13,6 +13,7 @@ from ember.errors import EmberError
 from ember.files.piece import FromMass
 from ember.files.stages import Pan
 from ember.learn.evidence import watching
+from ember.learn.face_evidence import FaceSeen
 from ember.learn.pool import Observed
 from ember.learn.study import Cook as Learned
 from kitchen.accounts.models import Kitchen
@@ -55,7 +56,7 @@ def learned_from(cook: Cook) -> Learned | None:
         return None
     readings = thinned([(s, c) for s, c in corrected(cook).readings])
     try:
-        seen = watching(plan, planned_of(status), track_events(status), readings, status.now_s)
+        seen = watching(plan, planned_of(status), track_events(status), readings, status.now_s, face_seen(cook))
     except (EmberError, np.linalg.LinAlgError) as error:
         log.info("nothing is learned of cook %s: %s", cook.pk, error)
         return None
@@ -66,6 +67,16 @@ def learned_from(cook: Cook) -> Learned | None:
                "transfer:pan" if stage.kind == "pan" else "transfer:other")  # fmt: skip
     name = f"{cook.name}, {cook.started_at.astimezone(cook.kitchen.zone):%-d %b %H:%M}"
     return Learned(name, seen, Observed(seen.evidence, things, spreads))
+
+
+def face_seen(cook: Cook) -> FaceSeen | None:
+    """The newest photograph of a cook's cut face that could be read; None without one."""
+    for photo in cook.faces.order_by("-at").prefetch_related("measures"):
+        measure = photo.measure
+        if measure is not None and measure.told is not None:
+            at_s = max((photo.at - cook.started_at).total_seconds(), 1.0)
+            return FaceSeen.of(photo.cut, measure.told, measure.mm, at_s)
+    return None
 
 
 def cooks_of(kitchen: Kitchen, on_progress: Callable[[int, int], None]) -> list[Learned]:

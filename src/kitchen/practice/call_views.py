@@ -16,6 +16,7 @@ from ember.practice.calls import Call as CoreCall
 from ember.quantities import parse_temperature
 from kitchen.accounts.models import Person
 from kitchen.drawings.calls_chart import calls_chart
+from kitchen.faces.eyes import score_of
 from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook
 from kitchen.line.queries import running
@@ -61,7 +62,7 @@ def scores(request: KitchenRequest, person: Person) -> dict[str, Any]:
         "by_cut": [(cut_name(made_call.name), made_call) for made_call in by_group(calls, "cut")],
         "best": [(cut_name(cut), SHORT[made_call.name], made_call) for cut, made_call in best_by_cut(calls)],
         "by_word": [(made_call.name, made_call) for made_call in by_group(calls, "wanted")], "number": len(calls),
-        "of": person,
+        "of": person, "eye": score_of(request.kitchen, person),
     }  # fmt: skip
 
 

@@ -56,7 +56,7 @@ function at(event) {
 // What a finger hides: the place under it, large, in the corner that is farther away.
 function magnify(name) {
   const point = name && pointOf(name);
-  loupe.hidden = !point;
+  loupe.toggleAttribute("hidden", !point);
   if (!point) return;
   const wide = width / LOUPE_SHARE;
   loupe.setAttribute("viewBox", `${point[0] - wide / 2} ${point[1] - wide / 2} ${wide} ${wide}`);
