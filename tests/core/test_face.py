@@ -18,14 +18,20 @@ from PIL import Image
 from ember.bench.face_render import Scene, photograph
 from ember.bench.face_study import errors_of, scenes
 from ember.errors import BadInput
-from ember.face.answer import answer_photo
+from ember.evaluate import evaluate
+from ember.face.answer import answer_photo, told
+from ember.face.bands import valley
+from ember.face.compare import Difference, compared
 from ember.face.frame import Frame
+from ember.face.label import homography, mapped, plane_of
 from ember.face.light import encoded, light_at, linear
 from ember.face.outline import propose
 from ember.face.palette import palette_of
 from ember.face.picture import MOST_BYTES, decoded
 from ember.face.profile import profile_of
-from ember.face.reading import NoFaceError, read_face, valley
+from ember.face.promise import promised_face
+from ember.face.reading import NoFaceError, read_face
+from ember.files.plan import parse_plan
 
 SMALL = Scene(mm=24.0, wide_mm=30.0, edge_mm=(3.0, 3.0), px_mm=12.0)
 SEED = 20261201
@@ -74,6 +80,98 @@ def test_what_is_white_makes_colours_comparable(kelvin):
     true = np.stack([np.interp(looks, palette.looks_c, palette.lab[:, i]) for i in range(3)], axis=-1)
     inside = (profile.depth_mm > 2) & (profile.depth_mm < SMALL.mm - 2)
     assert np.linalg.norm(profile.lab - true, axis=1)[inside].mean() < 4.0
+
+
+def test_a_label_tells_the_tilt_and_the_scale():
+    """A 20 mm label beside a face tilted by 22°: found within its plane, its scale within 2 %, no edge worse for it."""
+    scene = replace(SMALL, label=True, tilt=22.0, turn=4.0, mm=26.0)
+    taken = photograph(scene)
+    plane = plane_of(taken.rgb)
+    plain, by_label = (
+        Frame.of(taken.top, taken.under, 26.0, taken.rgb.shape, taken.white, plane=p) for p in (None, plane)
+    )
+    assert by_label.label_mm == pytest.approx(26.0, rel=0.02)
+    errors = [
+        abs(sum(band.mm for band in read_face(taken.rgb, frame, scene.cut).top[:2]) - taken.edge_mm(65.0))
+        for frame in (plain, by_label)
+    ]
+    assert errors[1] <= 0.5
+    thick = Frame.of(taken.top, taken.under, 34.0, taken.rgb.shape, taken.white, plane=plane)
+    assert any("By the label the piece is 26 mm" in doubt for doubt in read_face(taken.rgb, thick, scene.cut).doubts)
+
+
+def test_nothing_else_is_taken_for_a_label():
+    for name in ("astronaut", "chelsea", "coffee", "checkerboard", "page", "brick", "coins"):
+        picture = np.asarray(getattr(skimage.data, name)())
+        colours = picture if picture.ndim == 3 else np.stack([picture] * 3, axis=-1)
+        assert plane_of(colours.astype(np.uint8)) is None, name
+    assert plane_of(photograph(SMALL).rgb) is None
+
+
+def test_a_homography_takes_four_points_onto_four():
+    """And any fifth as projective geometry does: cross-ratios stay (Hartley & Zisserman 2004, 2.4; from memory)."""
+    points = np.array([[10.0, 12.0], [200.0, 30.0], [220.0, 190.0], [5.0, 170.0]])
+    onto = np.array([[0.0, 0.0], [20.0, 0.0], [20.0, 20.0], [0.0, 20.0]])
+    matrix = homography(points, onto)
+    assert mapped(matrix, points) == pytest.approx(onto)
+    line = points[0] + np.array([[0.0], [0.2], [0.5], [1.0]]) * (points[2] - points[0])
+
+    def ratio(row):
+        a, b, c, d = (np.linalg.norm(point - row[0]) for point in row)
+        return (c - a) * (d - b) / ((c - b) * (d - a))
+
+    assert ratio(mapped(matrix, line)) == pytest.approx(ratio(line))
+    assert homography(np.array([[0, 0], [1, 1], [2, 2], [3, 3]], dtype=float), onto) is None
+
+
+@pytest.mark.parametrize(("blur_mm", "is_refused"), [(0.1, False), (1.6, True), (3.0, True)])
+def test_a_blurred_picture_is_refused(blur_mm, is_refused):
+    taken, frame = framed(replace(SMALL, blur_mm=blur_mm))
+    if is_refused:
+        with pytest.raises(NoFaceError, match="blurred"):
+            read_face(taken.rgb, frame, SMALL.cut)
+    else:
+        read_face(taken.rgb, frame, SMALL.cut)
+
+
+def test_where_the_middle_has_one_colour_its_coldest_place_is_not_told():
+    scene = replace(SMALL, cut="chicken/breast", core_c=74.0)
+    taken, frame = framed(scene)
+    reading = read_face(taken.rgb, frame, scene.cut)
+    assert reading.give_or_take_mm > 0.25 * scene.mm
+    assert any("one colour" in doubt for doubt in reading.doubts)
+    same = compared(scene.cut, told(reading, scene.cut), None, scene.mm)
+    assert Difference.OFF_MIDDLE not in [finding.what for finding in same.findings]
+
+
+def test_a_face_is_held_against_the_face_its_plan_promised():
+    """Rendered from the promise itself, it comes as promised; with the heat twice as deep, its bands say so."""
+    plan = parse_plan({
+        "format": "open-ember/plan", "version": 1, "name": "Rump", "depth_map": True, "target": {"core_c": 54},
+        "piece": {"cut": "beef/ribeye", "shape": {"kind": "slab", "thickness_mm": 30}, "mass_g": 300, "start_c": 5},
+        "stages": [
+            {"kind": "pan", "pan_c": 220, "turn_every_s": 30, "until": {"core_c": 46}}, {"kind": "rest", "minutes": 5},
+        ],
+    })  # fmt: skip
+    promise = promised_face("beef/ribeye", evaluate(plan))
+    wanted = told(promise, "beef/ribeye")
+    assert promise.coldest_mm == pytest.approx(15.0, abs=2.0)
+    faces = {}
+    for deeper in (1.0, 1.6):
+        depth = np.array(promise.depth_mm)
+        inwards = np.minimum(depth, 30.0 - depth) / deeper
+        looks = np.interp(np.where(depth < 15.0, inwards, 30.0 - inwards), depth, promise.looks_c)
+        scene = Scene(
+            mm=30.0, wide_mm=36.0, px_mm=12.0, profile=(tuple(depth.tolist()), tuple(looks.tolist())), kelvin=3200.0
+        )
+        taken = photograph(scene)
+        frame = Frame.of(taken.top, taken.under, 30.0, taken.rgb.shape, taken.white)
+        faces[deeper] = compared(scene.cut, told(read_face(taken.rgb, frame, scene.cut), scene.cut), wanted, 30.0)
+    assert [finding.what for finding in faces[1.0].findings] == []
+    assert Difference.RIM in [finding.what for finding in faces[1.6].findings]
+    grey = {deeper: next(row for row in face.rows if row.word == "grey") for deeper, face in faces.items()}
+    assert abs(grey[1.0].off_mm) < 1.0
+    assert grey[1.6].off_mm > 1.0
 
 
 def test_light_goes_through_the_curve_of_srgb_and_back():

@@ -8,12 +8,14 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import gaussian_filter, zoom
 
 from ..face.frame import Point
+from ..face.label import BORDER_MM, SIDE_MM
 from ..face.light import encoded, linear
 from ..face.palette import palette_of
 
@@ -23,7 +25,8 @@ FloatArray = NDArray[np.float64]
 KELVIN = (2700.0, 3200.0, 4000.0, 5000.0, 5500.0, 6500.0)
 RED = (1.75, 1.50, 1.25, 1.06, 1.0, 0.90)
 BLUE = (0.42, 0.55, 0.75, 0.93, 1.0, 1.14)
-PLATE, TABLE = 0.80, 0.06
+PLATE, TABLE, INK = 0.80, 0.06, 0.03
+CARD_MM = 30.0
 MARGIN_MM = 14.0
 
 
@@ -31,7 +34,7 @@ MARGIN_MM = 14.0
 class Scene:
     """What is photographed, and how. Temperatures °C, lengths mm, angles in degrees; `edge_mm`: how deep heat went in
     from each face (top, underside); `uneven_mm`: how much deeper on the right than on the left. `profile`: (depths from
-    the top, °C) instead of a core, a surface and edges.
+    the top, °C) instead of a core, a surface and edges. `label`: a card with the 20 mm label lies beside it.
     """
 
     cut: str = "beef/ribeye"
@@ -54,6 +57,7 @@ class Scene:
     fibre: float = 2.0
     quality: int = 88
     seed: int = 1
+    label: bool = False
 
 
 @dataclass(frozen=True)
@@ -90,7 +94,7 @@ def photograph(scene: Scene) -> Photograph:
     random = np.random.default_rng(scene.seed)
     tall_mm, wide_mm = scene.mm + 2 * MARGIN_MM, scene.wide_mm + 2 * MARGIN_MM
     scale = scene.px_mm
-    shape = (round(tall_mm * scale), round(wide_mm * scale))
+    shape = (round(tall_mm * scale), round((wide_mm + CARD_MM * scene.label) * scale))
     y = (np.arange(shape[0]) + 0.5)[:, None] / scale - MARGIN_MM
     x = (np.arange(shape[1]) + 0.5)[None, :] / scale - MARGIN_MM
     wave = 0.25 * np.sin(x / 9.0 + scene.seed) + 0.15 * np.sin(x / 3.7)  # no face is flat
@@ -105,10 +109,25 @@ def photograph(scene: Scene) -> Photograph:
     is_piece = (y > wave + 2.0 * corner) & (y < scene.mm + wave - 2.0 * corner) & (x > 0) & (x < scene.wide_mm)
     plate = ((y - scene.mm / 2) / (tall_mm * 0.49)) ** 2 + ((x - scene.wide_mm / 2) / (wide_mm * 0.49)) ** 2 < 1
     scenery = np.where(plate[..., None], PLATE, TABLE * np.array([1.1, 0.9, 0.7]))
+    if scene.label:
+        scenery = _with_label(random, scenery, x - scene.wide_mm - MARGIN_MM, y - scene.mm / 2)
     light = np.where(is_piece[..., None], light, scenery)
     shine = _cloud(random, shape, 0.9 * scale) > _quantile(1.0 - scene.glare)
     light = np.where((shine & is_piece)[..., None], 0.3 * light + 0.7, light)
     return _taken(scene, random, light)
+
+
+def _with_label(random: np.random.Generator, scenery: FloatArray, x: NDArray[Any], y: NDArray[Any]) -> FloatArray:
+    """A white card with the label, its upper left corner half the card above and left of the middle; x and y in mm."""
+    half, inner = SIDE_MM / 2, SIDE_MM / 2 - BORDER_MM
+    x = x - CARD_MM / 2
+    away = np.maximum(np.abs(x), np.abs(y))
+    modules = random.random((14, 14)) < 0.5
+    inside = (inner - 1.0) * 2 / 14
+    i, j = (np.clip(((v + inner - 1.0) / inside).astype(int), 0, 13) for v in (y, x))
+    is_ink = ((away < half) & (away > inner)) | ((away < inner - 1.0) & modules[i, j])
+    card = np.where(is_ink, INK, PLATE)
+    return np.where((away < CARD_MM / 2 - 1.0)[..., None], card[..., None], scenery)
 
 
 def _taken(scene: Scene, random: np.random.Generator, light: FloatArray) -> Photograph:
@@ -118,9 +137,10 @@ def _taken(scene: Scene, random: np.random.Generator, light: FloatArray) -> Phot
     r2 = ((np.arange(rows)[:, None] / rows - 0.5) ** 2 + (np.arange(columns)[None, :] / columns - 0.5) ** 2) / 0.5
     exposed = scene.exposure / max(float(max(gains)), 1.0)  # a camera keeps the plate from burning out
     light = light * np.array(gains) * exposed * (1.0 - scene.vignette * r2)[..., None]
+    middle = (MARGIN_MM + scene.wide_mm / 2) * scene.px_mm
     points = {
-        "top": (columns / 2, MARGIN_MM * scene.px_mm), "under": (columns / 2, (MARGIN_MM + scene.mm) * scene.px_mm),
-        "white": (columns / 2, 0.45 * MARGIN_MM * scene.px_mm),
+        "top": (middle, MARGIN_MM * scene.px_mm), "under": (middle, (MARGIN_MM + scene.mm) * scene.px_mm),
+        "white": (middle, 0.45 * MARGIN_MM * scene.px_mm),
     }  # fmt: skip
     light, points = _seen_from(scene, light, points)
     blur = scene.blur_mm * scene.px_mm

@@ -117,9 +117,10 @@ def _cook(
     medium = off[1] + random.normal(0.0, COOK_MEDIUM_K[kind])
     transfer = math.exp(off[2] + random.normal(0.0, COOK_TRANSFER))
     try:
-        readings, events, end_s = _lived(plan, size, medium, transfer, random)
-        slicing = np.random.default_rng(random.integers(1 << 32))  # the same cooks, whether they are sliced or not
-        face = None if faces == "none" else _face(plan, size, medium, transfer, slicing)
+        warmer_k = random.normal(0.0, START_K)
+        readings, events, end_s = _lived(plan, size, medium, transfer, random, warmer_k)
+        (slicing,) = random.spawn(1)  # the same cooks, whether they are sliced or not
+        face = None if faces == "none" else _face(plan, size, medium, transfer, warmer_k, slicing)
         shown = [] if faces == "instead" and face is not None else readings
         seen = watching(plan, planned(plan), events, shown, end_s, face)
     except EmberError:
@@ -132,14 +133,14 @@ def _cook(
 
 
 def _lived(
-    plan: Plan, size: float, medium_k: float, transfer: float, random: np.random.Generator
+    plan: Plan, size: float, medium_k: float, transfer: float, random: np.random.Generator, warmer_k: float = 0.0
 ) -> tuple[list[tuple[float, float]], list[Event], float]:
     """Readings, events and the end of a cook that is pulled by the clock of its plan."""
     known = planned(plan)
     pulled_s = sum(known.seconds[: (plan.pull_stage or 0) + 1])
     end_s = pulled_s + 0.5 * known.seconds[-1]
     t = np.linspace(0.0, end_s, int(min(max(end_s / EVERY_S, 40), MOST)))
-    problem, events, temperature = _truth(plan, known, size, medium_k, transfer, random.normal(0.0, START_K), t)
+    problem, events, temperature = _truth(plan, known, size, medium_k, transfer, warmer_k, t)
     x: FloatArray = (problem.grid.x_m - problem.grid.x_m[problem.grid.core]) * size
     half_m = problem.grid.half_m * size
     off_m = float(
@@ -165,12 +166,14 @@ def _truth(
     return problem, events, course.follow(members, t, np.arange(len(problem.grid.x_m))).temperature_c[0]
 
 
-def _face(plan: Plan, size: float, medium_k: float, transfer: float, random: np.random.Generator) -> FaceSeen | None:
+def _face(
+    plan: Plan, size: float, medium_k: float, transfer: float, warmer_k: float, random: np.random.Generator
+) -> FaceSeen | None:  # fmt: skip
     """The face of such a cook as it was sliced at the end, read with errors; None if it shows nothing but its crust."""
     known = planned(plan)
     end_s = sum(known.seconds)
     t = np.linspace(0.0, end_s, MOST)
-    problem, _, temperature = _truth(plan, known, size, medium_k, transfer, random.normal(0.0, START_K), t)
+    problem, _, temperature = _truth(plan, known, size, medium_k, transfer, warmer_k, t)
     grid, cut_id = problem.grid, plan.piece.cut
     looks, share = from_top(looks_of_course(cut_id, t, temperature), grid.x_m, grid.two_faces)
     mm = 2e3 * grid.half_m * size

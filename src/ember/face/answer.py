@@ -7,6 +7,7 @@ from typing import Any
 from ..errors import BadInput
 from ..food.catalogue import cut
 from .frame import Frame, Point
+from .label import plane_of
 from .outline import propose
 from .palette import RAW, bands_of
 from .picture import Picture, decoded
@@ -44,7 +45,7 @@ def framed(
     if top is None or under is None or white is None:
         proposal = propose(picture, cut_id)
         top, under, white = top or proposal.top, under or proposal.under, white or proposal.white
-    return Frame.of(top, under, mm, picture.shape, white)
+    return Frame.of(top, under, mm, picture.shape, white, plane=plane_of(picture))
 
 
 def told(reading: FaceReading, cut_id: str) -> dict[str, Any]:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..errors import BadInput
+from .label import mapped
 
 FloatArray = NDArray[np.float64]
 Point = tuple[float, float]
@@ -23,7 +24,7 @@ USUAL_WIDTH = 0.8  # of the thickness: how wide the band of lines is
 class Frame:
     """The face in a photograph, in px from its upper left corner. `top` and `under`: the ends of the line across it;
     `mm`: the thickness between them; `width_mm`: how wide the band of lines about it is; `white`: something white,
-    which tells the light.
+    which tells the light. `plane`: the homography from px to mm of a label in the picture, which tells the tilt.
     """
 
     top: Point
@@ -31,11 +32,12 @@ class Frame:
     mm: float
     width_mm: float
     white: Point | None = None
+    plane: FloatArray | None = field(default=None, compare=False)
 
     @classmethod
     def of(
         cls, top: Point, under: Point, mm: float, shape: tuple[int, ...], white: Point | None = None,
-        width_mm: float | None = None,
+        width_mm: float | None = None, plane: FloatArray | None = None,
     ) -> Frame:  # fmt: skip
         """A frame within a picture of this shape. Raises BadInput with the field that is wrong."""
         rows, columns = shape[:2]
@@ -46,7 +48,7 @@ class Frame:
             raise BadInput(f"A thickness of {LEAST_MM:g} to {MOST_MM:g} mm.", "mm")
         if math.dist(top, under) < LEAST_PX:
             raise BadInput("Top and underside are too close together in this picture. Take it from closer.", "under")
-        return cls(top, under, mm, width_mm or USUAL_WIDTH * mm, white)
+        return cls(top, under, mm, width_mm or USUAL_WIDTH * mm, white, plane)
 
     @property
     def px_mm(self) -> float:
@@ -55,10 +57,26 @@ class Frame:
 
     def grid(self) -> tuple[FloatArray, FloatArray, FloatArray]:
         """Columns and rows `[depth, line]` in px of points STEP_MM apart, and the depths, mm, from the top."""
-        top, under = np.array(self.top), np.array(self.under)
-        along = (under - top) / self.mm
-        across = np.array([-along[1], along[0]])
         depth = np.arange(STEP_MM / 2, self.mm, STEP_MM)
         aside = np.arange(-self.width_mm / 2, self.width_mm / 2 + STEP_MM / 2, STEP_MM)
-        points = top + depth[:, None, None] * along + aside[None, :, None] * across
-        return points[..., 0], points[..., 1], depth
+        return *self.at(depth, aside), depth
+
+    def at(self, depth_mm: FloatArray, aside_mm: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Columns and rows `[depth, aside]` in px of points at these depths and so far to the left of the line, seen
+        from its top.
+        """
+        ends = np.array([self.top, self.under])
+        top, under = ends if self.plane is None else mapped(self.plane, ends)
+        along = (under - top) / self.mm  # the thickness that was told counts: the label may lie lower than the face
+        across = np.array([-along[1], along[0]])
+        points = top + depth_mm[:, None, None] * along + aside_mm[None, :, None] * across
+        if self.plane is not None:
+            points = mapped(np.linalg.inv(self.plane), points)
+        return points[..., 0], points[..., 1]
+
+    @property
+    def label_mm(self) -> float | None:
+        """How thick the piece is by the label; None without one."""
+        if self.plane is None:
+            return None
+        return float(np.linalg.norm(np.subtract(*mapped(self.plane, np.array([self.top, self.under])))))

@@ -26,6 +26,7 @@ UNEVEN = 9.0
 SOFT_MM, BLURRED_MM = 1.9, 2.5  # of an edge: out of focus by 0.8 and 1.1 mm
 MOST_BLOWN, MOST_GLARE = 0.25, 0.45
 RIM_MM = 0.5
+LABEL_SHARE = 0.15  # the label may lie lower than the face
 FLAT_SHARE = 0.25  # of the thickness each way
 COLOUR_NOISE = 2.5  # ΔE of a photograph in good light, one standard deviation
 NOISE_WITHOUT_WHITE = 6.0
@@ -82,7 +83,7 @@ def read_face(picture: Picture, frame: Frame, cut_id: str) -> FaceReading:
         tuple(top[:-1]), tuple(under[:-1]), middle, round(coldest_mm, 2), round(coldest_mm - frame.mm / 2, 2),
         round(flat_mm, 2), round(core, 1), round(low, 1), round(high, 1), round(uneven, 2),
         tuple(float(d) for d in depth.round(3)), tuple(float(c) for c in looks.round(2)),
-        tuple(_doubts(profile, strange, flat_mm > FLAT_SHARE * frame.mm)),
+        tuple(_doubts(profile, strange, frame, flat_mm)),
     )  # fmt: skip
 
 
@@ -132,11 +133,14 @@ def _refuse(profile: Profile, misfit: FloatArray) -> None:
         raise NoFaceError("This picture is blurred. Hold still, and tap the face to focus.", "photo")
 
 
-def _doubts(profile: Profile, strange: FloatArray, is_flat: bool) -> list[str]:
+def _doubts(profile: Profile, strange: FloatArray, frame: Frame, flat_mm: float) -> list[str]:
     doubts = []
+    by_label = frame.label_mm
+    if by_label is not None and abs(by_label / frame.mm - 1.0) > LABEL_SHARE:
+        doubts.append(f"By the label the piece is {by_label:.0f} mm thick here, not {frame.mm:.0f} mm.")
     if profile.rise_mm > SOFT_MM:
         doubts.append("The picture is not sharp: the bands may be a millimetre off.")
-    if is_flat:
+    if flat_mm > FLAT_SHARE * frame.mm:
         doubts.append("The middle has one colour: where its coldest place is cannot be told.")
     if not profile.light.is_known:
         doubts.append(f"The light is not known: {profile.light.why_not}. Colours are taken as they are.")

@@ -24,13 +24,9 @@ def upright(picture: Picture, frame: Frame) -> NDArray[np.uint8]:
     from skimage.color import lab2rgb
 
     step = max(frame.mm / MOST_PX, 1.0 / frame.px_mm)
-    top, under = np.array(frame.top), np.array(frame.under)
-    along = (under - top) / frame.mm
-    across = np.array([-along[1], along[0]]) * -1.0  # the right of the picture stays right
     depth = np.arange(-MARGIN_SHARE * frame.mm, (1 + MARGIN_SHARE) * frame.mm, step)
     aside = np.arange(-WIDE_SHARE * frame.mm / 2, WIDE_SHARE * frame.mm / 2, step)
-    points = top + depth[:, None, None] * along + aside[None, :, None] * across
-    columns, rows = points[..., 0], points[..., 1]
+    columns, rows = frame.at(depth, aside[::-1])  # the right of the picture stays right
     rgb = sampled(picture, replace(frame, width_mm=WIDE_SHARE * frame.mm), columns, rows)
     lab = light_at(picture, frame.white).balanced(rgb, (columns, rows))
     return np.asarray(np.rint(255.0 * np.clip(lab2rgb(lab), 0.0, 1.0)), dtype=np.uint8)

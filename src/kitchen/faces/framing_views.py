@@ -57,8 +57,9 @@ def _frame(request: KitchenRequest, found: FacePhoto, form: FrameForm, status: i
     mark = max(found.width, found.height) / MARKS
     context = {
         "photo": found, "form": form, "view": view_of(found), "outline": outline, "points": points,
-        "problem": problem, "edge_word": edge_word_of(found.cut), "is_first": all(row.refused for row in found.measures.all()),
-        "mark_px": mark, "touch_px": 2 * mark, "point_px": 0.16 * mark, "handles": HANDLES,
+        "problem": problem, "edge_word": edge_word_of(found.cut), "handles": HANDLES, "mark_px": mark,
+        "touch_px": 2 * mark, "point_px": 0.16 * mark,
+        "is_first": all(row.refused for row in found.measures.all()),
     }  # fmt: skip
     return render(request, "faces/frame.html", context, status=status)
 

@@ -10,6 +10,7 @@ import numpy as np
 from ember.errors import BadInput, EmberError
 from ember.face.answer import framed, told
 from ember.face.frame import Frame, Point
+from ember.face.label import plane_of
 from ember.face.outline import Proposal, propose
 from ember.face.picture import decoded
 from ember.face.promise import promised_face
@@ -109,7 +110,9 @@ def upright_jpeg(photo: FacePhoto, measure: FaceMeasure) -> bytes:
     points = {name: (float(x), float(y)) for name, (x, y) in measure.frame.items()}
     if "top" not in points or "under" not in points:
         raise BadInput("This photograph was not framed.")
-    frame = Frame.of(points["top"], points["under"], measure.mm, picture.shape, points.get("white"))
+    frame = Frame.of(
+        points["top"], points["under"], measure.mm, picture.shape, points.get("white"), plane=plane_of(picture)
+    )
     return encoded_jpeg(upright(picture, frame))
 
 
