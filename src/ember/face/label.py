@@ -16,9 +16,9 @@ FloatArray = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 
 SIDE_MM, BORDER_MM = 20.0, 2.0
-WORK_PX = 1100  # the longer side of what is looked at
-WINDOW, DARKER = 61, 0.12  # of what is dark: than its neighbourhood, in shares of white
-LEAST_PX, MOST_SHARE = 18, 0.5  # of a side; of the picture's shorter side
+WORK_PX = 800  # the longer side of what is looked at
+WINDOW, DARKER = 45, 0.12  # of what is dark: than its neighbourhood, in shares of white
+LEAST_PX, MOST_SHARE = 14, 0.5  # of a side; of the picture's shorter side
 HOLLOW = (0.2, 0.8)  # how much of the square is dark: its border, and whatever code
 MOST_SKEW = 2.2  # the longest side over the shortest
 TOLERANCE = 0.06  # of the outline, so that four corners remain
@@ -35,7 +35,7 @@ def plane_of(picture: Picture) -> FloatArray | None:
     from skimage.filters import threshold_local
 
     coarse = max(max(picture.shape[:2]) // WORK_PX, 1)
-    grey = rgb2gray(picture[::coarse, ::coarse] / 255.0)
+    grey = rgb2gray(picture[::coarse, ::coarse])
     dark = grey < threshold_local(grey, WINDOW, method="mean") - DARKER * float(grey.max()) / 2
     parts, _ = label(dark)
     for number, place in enumerate(find_objects(parts), start=1):
