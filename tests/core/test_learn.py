@@ -5,11 +5,12 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from ember.bench.learn_kitchens import Kitchen, _lived, a_kitchen, cooks_of, menu
+from ember.bench.learn_kitchens import Kitchen, _face, _lived, a_kitchen, cooks_of, menu, steaks
 from ember.errors import BadInput
 from ember.files.plan import parse_plan
 from ember.heat.simulate import simulate
 from ember.learn.evidence import Evidence, believed_of, watching
+from ember.learn.face_evidence import FaceSeen
 from ember.learn.pool import COMMON, USUAL, WIDE, Observed, _Model, pool
 from ember.learn.recovery import LEAST_DOORS, door_of, recovery_of, usual_rate_k_min
 from ember.learn.study import LEAST_COOKS, study
@@ -261,3 +262,56 @@ def test_a_door_that_says_nothing_is_left_out():
     cold = [(s, 180.0 if s < 600 else 150.0) for s, _ in still]  # it never came back
     assert door_of(cold, 600.0) is None
     assert recovery_of([(door_of(air_of(14.0)[0], 1170.0), 22.0)] * (LEAST_DOORS - 1)) is None
+
+
+# Faces --------------------------------------------------------------------------------------------------------------
+
+
+def test_a_face_alone_tells_of_an_oven_what_a_probe_would():
+    """A rump of which only the cut face is known: 35 % more heat transfer is seen, and that there was no probe."""
+    plan, _ = menu()[2]
+    found = {}
+    for transfer in (1.0, 1.35):
+        _, events, end_s = _lived(plan, 1.0, 0.0, transfer, Still())
+        face = _face(plan, 1.0, 0.0, transfer, 0.0, Still())
+        assert face.count == 3  # the grey edge from both sides, and the look of the middle
+        seen = watching(plan, planned(plan), events, [], end_s, face)
+        assert not seen.has_probe
+        evidence = seen.evidence
+        prior = np.diag([0.06**-2, 4.0**-2, 0.3**-2])
+        found[transfer] = np.linalg.solve(evidence.information + prior, evidence.shift)[2]
+    assert found[1.35] - found[1.0] == pytest.approx(np.log(1.35), rel=0.3)
+
+
+def test_a_face_beside_a_probe_only_adds():
+    plan, _ = menu()[2]
+    readings, events, end_s = _lived(plan, 1.0, 0.0, 1.2, Still())
+    face = _face(plan, 1.0, 0.0, 1.2, 0.0, Still())
+    plain, both = (watching(plan, planned(plan), events, readings, end_s, each) for each in (None, face))
+    assert both.has_probe
+    more = both.evidence.information - plain.evidence.information
+    assert np.trace(more) > 0
+    assert both.error_k(np.zeros(3)) == pytest.approx(plain.error_k(np.zeros(3)))
+
+
+def test_cooks_without_a_probe_teach_but_are_no_test():
+    things = steaks()[0][1]
+    cooks = list(cooks_of(Kitchen({things[2]: 0.2}), 4, np.random.default_rng(3), steaks(), "instead"))
+    result = study(cooks)
+    assert result.cooks == 4
+    assert sum(cook.watching.has_probe for cook in cooks) == 2
+    (proposal,) = result.proposals
+    assert proposal.held_out.cooks == 2
+    assert proposal.estimate.cooks == 4
+
+
+def test_bands_become_shares_and_the_crust_says_nothing():
+    told = {
+        "bands_mm": {"crust": [1.0, 1.5], "grey": [3.0, 2.5], "pink": [0.0, 0.0], "rosy": [9.0, 9.0], "red": 0.0},
+        "core_c": {"p50": 54.0}, "middle": "rosy",
+    }  # fmt: skip
+    face = FaceSeen.of("beef/ribeye", told, 40.0, 900.0)
+    assert face.edges == ((65.0, True, 0.1), (65.0, False, 0.1), (58.0, True, 0.1), (58.0, False, 0.1))
+    assert face.middle_c == 54.0
+    through = {"bands_mm": {"crust": [1.0, 1.0], "grey": [19.0, 19.0]}, "core_c": {"p50": 70.0}, "middle": "grey"}
+    assert FaceSeen.of("beef/ribeye", through, 40.0, 900.0).count == 0

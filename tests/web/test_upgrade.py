@@ -56,10 +56,17 @@ def test_an_older_kitchen_is_brought_up_to_date_and_its_records_hold(older, tmp_
 
 
 @pytest.mark.django_db(transaction=True)
-def test_a_backup_holds_every_row_and_head(kitchen, chef, plan, tmp_path, monkeypatch):
+def test_a_backup_holds_every_row_head_and_picture(kitchen, chef, plan, tmp_path, monkeypatch, settings):
     monkeypatch.setenv("EMBER_BACKUP_PASSPHRASE", "salt and sea")
+    settings.FILES = str(tmp_path / "files")
+    picture = tmp_path / "files" / "faces" / "1" / "a.jpg"
+    picture.parent.mkdir(parents=True)
+    picture.write_bytes(b"a face")
     path = tmp_path / "now.ember-backup"
     about = make_backup(path)
+    assert about["files"]["faces/1/a.jpg"] == digest_of(picture)
+    with unpacked(path) as (place, _):
+        assert (place / "files" / "faces" / "1" / "a.jpg").read_bytes() == b"a face"
     assert about["rows"]["plans_plan"] == 1
     assert path.stat().st_mode & 0o077 == 0
     assert verify_backup(path)["rows"] == about["rows"]
