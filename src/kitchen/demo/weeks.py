@@ -35,6 +35,7 @@ LATE_S, LOST_PCT = 35.0, 1.2
 FROM_TIME, DAY_H = dt.time(11, 10), 7.0
 STAYS_AT_MOST = 2.0  # times as long as planned
 LEARNED, LEARNED_AGO = "Oven 1", dt.timedelta(days=2)
+STUDIED = 18  # cooks: enough for that oven, and a start that is not kept waiting
 UNSIGNED = 3  # of the newest
 NEWEST_DAYS = 3.0  # ago: before the evening of the galley's last cooks, which went by the same probe
 # Plans in turn, with the oven of each.
@@ -150,7 +151,7 @@ def add_learned(kitchen: Kitchen, chef: Person) -> None:
     """What the chef accepted two days ago of a study of the cooks before: how far an oven is off."""
     set_to(kitchen, kitchen.now() - LEARNED_AGO)
     study = learning.ask(kitchen, chef)
-    learning.make(study)
+    learning.make(study, STUDIED)
     study.refresh_from_db()
     for row in study.found or []:
         if row["name"] == LEARNED and row["kind"] == Taught.Kind.OVEN and not row["why_not"]:

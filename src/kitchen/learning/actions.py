@@ -19,7 +19,7 @@ from kitchen.plans import actions as plan_actions
 from kitchen.plans.models import Plan
 from kitchen.worker.limits import checked
 
-from .evidence import cooks_of
+from .evidence import MOST_COOKS, cooks_of
 from .models import Study
 from .ovens import Recovered, recoveries
 
@@ -38,8 +38,8 @@ def ask(kitchen: Kitchen, person: Person) -> Study:
     return Study.objects.create(kitchen=kitchen, by=person, asked_at=kitchen.now())
 
 
-def make(study_row: Study) -> None:
-    """Run a study; its row holds the progress meanwhile. Raises JobStopped."""
+def make(study_row: Study, most: int = MOST_COOKS) -> None:
+    """Run a study of the newest `most` cooks; its row holds the progress meanwhile. Raises JobStopped."""
     wanted = Study.objects.filter(pk=study_row.pk, problem="")
     check = checked(wanted.exists, LONGEST_S)
 
@@ -47,7 +47,7 @@ def make(study_row: Study) -> None:
         check()
         wanted.update(done=done, of=of)
 
-    cooks = cooks_of(study_row.kitchen, told)
+    cooks = cooks_of(study_row.kitchen, told, most)
     result = study(cooks)
     names = dict(Equipment.objects.of(study_row.kitchen).values_list("pk", "name"))
     rows = [proposal_row for proposal in result.proposals if (proposal_row := _row(proposal, names)) is not None]

@@ -30,11 +30,11 @@ EQUIPMENT = ("oven", "bath", "pan")
 log = logging.getLogger(__name__)
 
 
-def finished_cooks(kitchen: Kitchen) -> Any:
-    """Cooks to learn from: finished, of a plan, of the last half year, newest first."""
+def finished_cooks(kitchen: Kitchen, most: int = MOST_COOKS) -> Any:
+    """Cooks to learn from: finished, of a plan, of the last half year, newest first, at most so many."""
     since = kitchen.now() - LONGEST_AGO
     rows = Cook.objects.of(kitchen).of_plans().filter(finished_at__gte=since).order_by("-finished_at")
-    return rows.select_related("kitchen").with_history()[:MOST_COOKS]
+    return rows.select_related("kitchen").with_history()[:most]
 
 
 def learned_from(cook: Cook) -> Learned | None:
@@ -79,9 +79,9 @@ def face_seen(cook: Cook) -> FaceSeen | None:
     return None
 
 
-def cooks_of(kitchen: Kitchen, on_progress: Callable[[int, int], None]) -> list[Learned]:
-    """All cooks with evidence. `on_progress(done, total)` is called after each."""
-    rows = list(finished_cooks(kitchen))
+def cooks_of(kitchen: Kitchen, on_progress: Callable[[int, int], None], most: int = MOST_COOKS) -> list[Learned]:
+    """All cooks with evidence, of the newest `most`. `on_progress(done, total)` is called after each."""
+    rows = list(finished_cooks(kitchen, most))
     learned = []
     for number, cook_row in enumerate(rows, start=1):
         one = learned_from(cook_row)

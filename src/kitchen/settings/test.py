@@ -25,4 +25,5 @@ ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]
 # Signed heads outside the database are of this process's own: kitchens of another test database have the same numbers.
 _KEPT = tempfile.TemporaryDirectory(prefix="ember-test-")
 ANCHOR_KEY, ANCHOR_KEYS = f"{_KEPT.name}/anchor-key.pem", f"{_KEPT.name}/anchor-keys.txt"
+FILES, PHOTOS = f"{_KEPT.name}/files", f"{_KEPT.name}/files/faces"
 ANCHOR_FILE, BACKUPS = f"{_KEPT.name}/anchors.jsonl", f"{_KEPT.name}/backups"
