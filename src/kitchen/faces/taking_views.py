@@ -18,6 +18,7 @@ from ember.face.picture import MOST_BYTES
 from kitchen.accounts.access import chef_required
 from kitchen.accounts.once import works_out_first
 from kitchen.line.models import Cook
+from kitchen.line.queued_taps import HEADER
 from kitchen.web import KitchenRequest, clean_text
 
 from . import actions
@@ -90,8 +91,7 @@ def take(request: KitchenRequest) -> HttpResponse:
         if not form.is_valid() and not sent.problem:
             return _new(request, None, form, status=422)
     if sent.kept is None:
-        messages.error(request, sent.problem)  # also for a photograph that waited on its device
-        return _new(request, cook, form, status=422)
+        return _refused(request, cook, form, sent.problem)
     if cook is not None:
         cut, mm = plan_of(cook).piece.cut, thickness_mm(cook) or 0.0
     else:
@@ -99,9 +99,15 @@ def take(request: KitchenRequest) -> HttpResponse:
     try:
         taken = actions.take(request.kitchen, request.user, sent.kept, sent.sha256, cook, cut, mm)
     except QuotaError as error:
-        messages.error(request, str(error))
-        return _new(request, cook, form, status=422)
+        return _refused(request, cook, form, str(error))
     return redirect("faces:face" if taken.measure else "faces:frame", pk=taken.pk)
+
+
+def _refused(request: KitchenRequest, cook: Cook | None, form: PieceForm | None, problem: str) -> HttpResponse:
+    """The form again, with what is wrong with the photograph; one that waited on its device is told by a message."""
+    if HEADER in request.headers:
+        messages.error(request, problem)
+    return _new(request, cook, form, problem, 422)
 
 
 def known(request: KitchenRequest) -> JsonResponse:
