@@ -26,16 +26,15 @@ LEAST_SEEN = 0.35  # of the points of a depth
 class Profile:
     """The face by depth. `depth_mm` from the top; `lab` `[depth, 3]` as a robust middle across the band; `strips`
     `[strip, depth, 3]` the same for each of STRIPS side by side, left to right; `unlike`: how much the lines differ,
-    ΔE; `seen`: the share of each depth's points that say something; `blown`, `glare`: shares of all points; `ends`:
-    how much the colour changes where the line leaves the piece, ΔE, at the end where it changes less; `rise_mm`: within
-    how much it changes there, at the sharper end: much if the picture is blurred.
+    ΔE; `blown`, `glare`: shares of all points; `ends`: how much the colour changes where the line leaves the piece, ΔE,
+    at the end where it changes less; `rise_mm`: within how much it changes there, at the sharper end: much if the
+    picture is blurred.
     """
 
     depth_mm: FloatArray
     lab: FloatArray
     strips: FloatArray
     unlike: FloatArray
-    seen: FloatArray
     blown: float
     glare: float
     ends: float
@@ -53,12 +52,12 @@ def profile_of(picture: Picture, frame: Frame) -> Profile:
     chroma = np.hypot(lab[..., 1], lab[..., 2])
     glare = (lab[..., 0] > GLARE_L) & (chroma < GLARE_C)
     unseen = blown | glare
-    middle, seen = _middle(lab, unseen)
+    middle = _middle(lab, unseen)
     parts = np.array_split(np.arange(lab.shape[1]), STRIPS)
-    strips = np.stack([_middle(lab[:, part], unseen[:, part])[0] for part in parts])
+    strips = np.stack([_middle(lab[:, part], unseen[:, part]) for part in parts])
     unlike = np.median(np.linalg.norm((strips - middle)[..., 1:], axis=-1), axis=0)
     return Profile(
-        depth, middle, strips, unlike, seen, float(blown.mean()), float(glare.mean()),
+        depth, middle, strips, unlike, float(blown.mean()), float(glare.mean()),
         *_ends(picture, frame, light), light,
     )  # fmt: skip
 
@@ -101,10 +100,10 @@ def sampled(picture: Picture, frame: Frame, columns: FloatArray, rows: FloatArra
     ).astype(float)
 
 
-def _middle(lab: FloatArray, unseen: NDArray[np.bool_]) -> tuple[FloatArray, FloatArray]:
-    """The median colour of each depth over the points that say something, smoothed a little; and their share."""
+def _middle(lab: FloatArray, unseen: NDArray[np.bool_]) -> FloatArray:
+    """The median colour of each depth over the points that say something, smoothed a little."""
     seen = 1.0 - unseen.mean(axis=1)
     masked = np.where((unseen & (seen > LEAST_SEEN)[:, None])[..., None], np.nan, lab)
     middle = np.nanmedian(masked, axis=1)
     width = max(round(SMOOTH_MM / STEP_MM), 1) | 1
-    return np.asarray(median_filter(middle, size=(width, 1), mode="nearest")), seen
+    return np.asarray(median_filter(middle, size=(width, 1), mode="nearest"))

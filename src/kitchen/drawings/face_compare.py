@@ -11,7 +11,7 @@ import numpy as np
 from ember.face.palette import palette_of
 from ember.face.strip import MARGIN_SHARE, WIDE_SHARE
 
-BAR_PX, BAR_HIGH = 560.0, 40.0
+BAR_PX = 560.0
 LEAST_TEXT_PX = 26.0
 
 
