@@ -20,8 +20,8 @@ DECORATORS = [
 ]  # fmt: skip
 # Called or read by Django, pydantic, numba, OR-Tools, procrastinate or the standard library, never by name here.
 FRAMEWORK = {
-    "Meta", "Command", "FacesConfig", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig", "DatabaseWrapper",
-    "StaticStorage", "MemberBackend", "OwnSessionMiddleware",
+    "Meta", "Command", "FacesConfig", "KitchenConfig", "LineConfig", "LogbookConfig", "ServicesConfig",
+    "DatabaseWrapper", "StaticStorage", "MemberBackend", "OwnSessionMiddleware",
     "KitchenMiddleware", "KeptTapsMiddleware", "OnceMiddleware", "SignInMiddleware",
     "NotAllowedMiddleware", "BackToTodayMiddleware", "RequestIdMiddleware", "MeasureMiddleware",
     "PrivacyMiddleware",
