@@ -17,6 +17,22 @@ settings.register_profile("explore", derandomize=False)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "same"))
 
 
+# Files that take longest come first, so that no process waits for another at the end.
+LONGEST_FIRST = (
+    "learn", "demo_evening", "faces", "face", "upgrade", "units_walk", "plans", "eggs", "estimator", "practice",
+    "everything", "fence", "eggs_whole", "batches", "outline", "odd_input", "services", "once", "roles", "service",
+    "heat", "eggs_pan", "chill",
+)  # fmt: skip
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Sort the files by how long they take; their tests stay in order. Those of the browser have their own order."""
+    if any("browser" in item.path.parts for item in items):
+        return
+    places = {f"test_{name}": place for place, name in enumerate(LONGEST_FIRST)}
+    items.sort(key=lambda item: places.get(item.path.stem, len(places)))
+
+
 @pytest.fixture(scope="session", autouse=True)
 def no_table_of_permissions() -> None:
     """Roles are the kitchen's own: Django's permissions would be written anew after every test that commits."""

@@ -16,7 +16,10 @@ from .roles import ADMIN
 SUITES = ("core", "web", "browser")
 AT_ONCE = 2
 # A file to a process: whole files share their fixtures. The browser's tests find the databases of the others there.
-TWO = ("-n", str(AT_ONCE), "--dist", "loadfile", "--reuse-db", "--durations=12", "--durations-min=5")
+TWO = (
+    "-n", str(AT_ONCE), "--dist", "loadfile", "--no-loadscope-reorder", "--reuse-db", "--durations=12",
+    "--durations-min=5",
+)  # fmt: skip
 
 Command = tuple[str, list[str]]
 
@@ -52,7 +55,7 @@ def _of_the_application() -> list[Command]:
     """The tests, each on all processors."""
     return [
         ("tests", _python("pytest", *TWO, "tests/core", "tests/web")),
-        ("browser tests", _python("pytest", *TWO, "--no-loadscope-reorder", "tests/browser")),
+        ("browser tests", _python("pytest", *TWO, "tests/browser")),
     ]
 
 

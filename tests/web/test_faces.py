@@ -21,6 +21,7 @@ from kitchen.book.export import write_export
 from kitchen.book.paper import paper_of
 from kitchen.book.report import report_of
 from kitchen.book.verify import verify
+from kitchen.errors import Busy
 from kitchen.faces import actions, store
 from kitchen.faces.eyes import score_of
 from kitchen.faces.models import FaceMeasure, FacePhoto
@@ -30,10 +31,11 @@ from kitchen.line.models import Cook
 from kitchen.line.starting import start
 from kitchen.logbook import actions as log_actions
 from kitchen.logbook.record import record_of
+from kitchen.work import Gate
 
 from .pages import body_of
 
-SCENE = Scene(cut="beef/strip-loin", mm=26.0, wide_mm=34.0, core_c=56.0, edge_mm=(3.2, 3.2), px_mm=12.0)
+SCENE = Scene(cut="beef/strip-loin", mm=26.0, wide_mm=34.0, core_c=56.0, edge_mm=(3.2, 3.2), px_mm=9.0)
 
 
 @pytest.fixture(scope="module")
@@ -232,6 +234,25 @@ def test_a_photograph_that_waited_has_the_time_it_was_taken(signed_in, jpeg, coo
     refused = sent(signed_in, b"words", cook, headers={"X-Kept-Tap": str(round(at.timestamp() * 1000))})
     assert refused.json()["result"] == "refused"
     assert "no photograph" in refused.json()["why"]
+
+
+def test_where_there_is_no_place_to_work_the_photograph_waits(signed_in, jpeg, cook, photo, taken, monkeypatch):
+    def full(gate, is_wanted):
+        raise Busy
+
+    monkeypatch.setattr(Gate, "place", full)
+    other = jpeg + b"\0"
+    for headers in ({}, {"X-Kept-Tap": str(round(cook.kitchen.now().timestamp() * 1000))}):
+        answer = sent(signed_in, other, cook, headers=headers)
+        assert answer.status_code == 503, "a device keeps it, and sends it again"
+        assert answer.headers["Retry-After"]
+    assert framed(signed_in, photo, taken).status_code == 503
+    assert FacePhoto.objects.count() == 1
+    assert not FaceMeasure.objects.exists()
+    monkeypatch.undo()
+    assert sent(signed_in, other, cook).status_code == 302
+    assert framed(signed_in, photo, taken).status_code == 302
+    assert FaceMeasure.objects.get().promised, "the promise was worked out, not given up"
 
 
 def test_another_kitchen_sees_nothing_of_it(client, stranger, photo, jpeg, cook, taken):

@@ -15,9 +15,11 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django_htmx.http import HttpResponseClientRedirect, HttpResponseClientRefresh
 
+from ember.errors import EmberError
+from kitchen.errors import refused_work
 from kitchen.web import KitchenRequest
 
-from .models import Claim
+from .models import Claim, Kitchen
 
 FIELD = "token"
 NOT_CLAIMED = {FIELD, "csrfmiddlewaretoken"}
@@ -95,6 +97,14 @@ class OnceMiddleware:
         kitchen = getattr(request, "kitchen", None)
         if request.method != "POST" or kitchen is None or getattr(view, "computes", False):
             return None
+        try:
+            return self._carried_out(request, view, args, kwargs, kitchen)
+        except EmberError as error:  # raised here it is past every middleware that makes a page of a view's errors
+            return refused_work(request, error)
+
+    def _carried_out(
+        self, request: KitchenRequest, view: View, args: Sequence[Any], kwargs: dict[str, Any], kitchen: Kitchen
+    ) -> HttpResponse | None:
         if (prepare := getattr(view, "prepare", None)) is not None:
             prepare(request, *args, **kwargs)
         token = token_in(request)

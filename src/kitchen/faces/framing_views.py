@@ -99,12 +99,15 @@ def read(request: KitchenRequest, pk: uuid.UUID) -> None:
     """Read a photograph, and work out what its plan promised, before the transaction."""
     found = photo_of(request, pk)
     form = FrameForm(request.POST, found.cut, request.user.units)
-    prepare(request, None)
     if form.is_valid() and found.is_there:
-        typed = form.cleaned_data
-        chosen = Framed(typed["top"], typed["under"], typed["white"])
-        promised = promise_of(found.cook) if found.cook else None
-        prepare(request, Reading(*answer_of(found, chosen, typed["mm"]), promised))
+        prepare(request, lambda: _read(found, form.cleaned_data))
+    else:
+        prepare(request, lambda: None)
+
+
+def _read(found: FacePhoto, typed: dict[str, Any]) -> Reading:
+    frame = Framed(typed["top"], typed["under"], typed["white"])
+    return Reading(*answer_of(found, frame, typed["mm"]), promise_of(found.cook) if found.cook else None)
 
 
 @require_POST

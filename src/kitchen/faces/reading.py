@@ -20,6 +20,7 @@ from ember.files.plan import Plan, parse_plan
 from ember.food.catalogue import cut as cut_of
 from ember.food.geometry import body_size
 from ember.heat.problem import density_of
+from kitchen.errors import Busy
 from kitchen.line.models import Cook
 from kitchen.plans.evaluated import evaluated
 
@@ -53,6 +54,8 @@ def promise_of(cook: Cook) -> dict[str, Any] | None:
         plan = parse_plan({**cook.document, "depth_map": True})
         result = evaluated(plan)
         face = promised_face(plan.piece.cut, result)
+    except Busy:
+        raise  # of this moment, not of this plan
     except (EmberError, ValueError):
         return None
     return {**as_kept(face, plan.piece.cut), "heat": heat_of(plan), "peak_c": result.core.peak_c}

@@ -66,17 +66,20 @@ def _new(
 
 def decode(request: KitchenRequest) -> None:
     """Decode the file of a request before its transaction; what is wrong with it is said by the view."""
+    prepare(request, lambda: _decoded(request))
+
+
+def _decoded(request: KitchenRequest) -> Sent:
     sent = request.FILES.get("photo")
     if sent is None or not sent.size:
-        prepare(request, Sent(problem=NO_FILE))
-    elif sent.size > MOST_BYTES:
-        prepare(request, Sent(problem=TOO_LARGE))
-    else:
-        data = sent.read()
-        try:
-            prepare(request, Sent(hashlib.sha256(data).hexdigest(), decoded_apart(data)))
-        except BadInput as error:
-            prepare(request, Sent(problem=error.message))
+        return Sent(problem=NO_FILE)
+    if sent.size > MOST_BYTES:
+        return Sent(problem=TOO_LARGE)
+    data = sent.read()
+    try:
+        return Sent(hashlib.sha256(data).hexdigest(), decoded_apart(data))
+    except BadInput as error:
+        return Sent(problem=error.message)
 
 
 @require_POST
