@@ -102,7 +102,7 @@ def test_a_photograph_is_taken_framed_and_held_against_the_plan(signed_in, jpeg,
     text = body_of(signed_in.get(f"/faces/{photo.pk}/"))
     measure = FaceMeasure.objects.get()
     assert not measure.refused
-    assert measure.told["core_c"]["p50"] == pytest.approx(SCENE.core_c, abs=3.0)
+    assert measure.reading["core_c"]["p50"] == pytest.approx(SCENE.core_c, abs=3.0)
     assert measure.promised["middle"] in text
     assert measure.promised["heat"] == "pan"
     for words in ("As it was cut", "As planned", "Half cut, half planned", "You said", "never by colour"):
@@ -353,7 +353,7 @@ def test_an_export_holds_the_pictures(photo, kitchen):
 
 def test_a_study_counts_edges_words_and_cores(signed_in, photo, taken, kitchen):
     framed(signed_in, photo, taken)
-    told = FaceMeasure.objects.get().told
+    told = FaceMeasure.objects.get().reading
     crust, grey = told["bands_mm"]["crust"][0], told["bands_mm"]["grey"][0]
     empty = signed_in.get("/faces/study/").content.decode()
     assert "No slice was measured" in empty

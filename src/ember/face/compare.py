@@ -77,34 +77,34 @@ def compared(cut_id: str, measured: Mapping[str, Any], promised: Mapping[str, An
     return Comparison(tuple(rows), tuple(_findings(cut_id, measured, promised, rows, mm)))
 
 
-def across(told: Mapping[str, Any], word: str) -> float:
+def across(face: Mapping[str, Any], word: str) -> float:
     """How much of the whole thickness is of this band, mm."""
-    mm = told["bands_mm"].get(word, 0.0)
+    mm = face["bands_mm"].get(word, 0.0)
     return float(sum(mm)) if isinstance(mm, list | tuple) else float(mm)
 
 
 def _findings(
     cut_id: str, measured: Mapping[str, Any], promised: Mapping[str, Any] | None, rows: list[BandRow], mm: float
 ) -> list[Finding]:
-    found = []
+    findings = []
     rim = bands_of(cut_id)[1][1]
     for row in rows:
         what = {CRUST: Difference.CRUST, rim: Difference.RIM}.get(row.word)
         if what is None or row.is_across or row.promised_mm is None:
             continue
         if abs(row.measured_mm - row.promised_mm) > TELL_MM:
-            found.append(Finding(what, row.measured_mm, row.promised_mm, row.word))
+            findings.append(Finding(what, row.measured_mm, row.promised_mm, row.word))
     if promised is not None and measured["middle"] != promised["middle"]:
         core, wanted = measured["core_c"], promised["core_c"]["p50"]
         if not core["p10"] <= wanted <= core["p90"]:
             shift = promised.get("peak_c", wanted) - wanted  # red meat looks hotter the longer it was held
-            found.append(
+            findings.append(
                 Finding(Difference.MIDDLE, core["p50"] + shift, wanted + shift, measured["middle"], promised["middle"])
             )
     expected = promised["off_middle_mm"] if promised else 0.0
     sure_mm = measured["give_or_take_mm"] + (promised["give_or_take_mm"] if promised else 0.0)
     if abs(measured["off_middle_mm"] - expected) > max(TELL_MM, OFF_MIDDLE_SHARE * mm) + sure_mm:
-        found.append(Finding(Difference.OFF_MIDDLE, measured["off_middle_mm"], expected))
+        findings.append(Finding(Difference.OFF_MIDDLE, measured["off_middle_mm"], expected))
     if measured["uneven_mm"] > UNEVEN_MM:
-        found.append(Finding(Difference.UNEVEN, measured["uneven_mm"], 0.0))
-    return found
+        findings.append(Finding(Difference.UNEVEN, measured["uneven_mm"], 0.0))
+    return findings

@@ -15,6 +15,7 @@ from kitchen.line.taps import tapped_at
 from . import store
 from .models import FaceMeasure, FacePhoto, FaceRemoval, FaceRuler
 
+MONTH_D = 365.2425 / 12  # of the Gregorian year
 OVER = "kept as long as this kitchen decided"
 
 
@@ -76,7 +77,7 @@ def retire(kitchen: Kitchen) -> int:
     """Remove pictures that were kept as long as the kitchen decided; returns how many."""
     if kitchen.photos_kept_months is None:
         return 0
-    before = kitchen.now() - dt.timedelta(days=30.44 * kitchen.photos_kept_months)
+    before = kitchen.now() - dt.timedelta(days=MONTH_D * kitchen.photos_kept_months)
     rows = list(FacePhoto.objects.of(kitchen).filter(at__lt=before, removal=None).select_related("kitchen"))
     for photo in rows:
         remove(photo, None, OVER)

@@ -49,9 +49,10 @@ def score_of(kitchen: Kitchen, person: Person) -> EyeScore | None:
             eyes.append(eye)
     if not eyes:
         return None
-    said = [eye.off_mm for eye in eyes if eye.off_mm is not None]
+    errors_mm = [eye.off_mm for eye in eyes if eye.off_mm is not None]
     words = [eye for eye in eyes if eye.word]
     return EyeScore(
-        len(eyes), len(words), sum(eye.is_right for eye in words), len(said), sum(abs(off) <= NEAR_MM for off in said),
-        median(said) if said else None,
+        len(eyes), len(words), sum(eye.is_right for eye in words), len(errors_mm),
+        sum(abs(off) <= NEAR_MM for off in errors_mm),
+        median(errors_mm) if errors_mm else None,
     )  # fmt: skip

@@ -16,8 +16,7 @@ from ember.errors import BadInput
 from ember.quantities import Units
 from kitchen.csv_cells import cells
 from kitchen.line.picture import cook_chart
-from kitchen.line.queries import status_of
-from kitchen.logbook.evidence import taken_readings
+from kitchen.logbook.evidence import recorded_status
 from kitchen.units.templatetags.units import size_in
 from kitchen.web import KitchenRequest, attachment
 
@@ -33,48 +32,46 @@ from .study import WANTED, slice_of, study_of
 
 def face(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The face as it was cut against the face that was promised."""
-    found = photo_of(request, pk)
-    if found.measure is None and found.is_there:
+    photo = photo_of(request, pk)
+    if photo.measure is None and photo.is_there:
         return redirect("faces:frame", pk=pk)
-    return _page(request, found)
+    return _page(request, photo)
 
 
-def again_url(found: FacePhoto, units: Units) -> str:
+def again_url(photo: FacePhoto, units: Units) -> str:
     """Where another photograph of the same piece is taken."""
-    asked = {"cut": found.cut, "mm": size_in(found.mm, units)} if found.cook_id is None else {"cook": found.cook_id}
+    asked = {"cut": photo.cut, "mm": size_in(photo.mm, units)} if photo.cook_id is None else {"cook": photo.cook_id}
     return f"{reverse('faces:new')}?{urlencode(asked)}"
 
 
-def _page(request: KitchenRequest, found: FacePhoto, form: RulerForm | None = None, status: int = 200) -> HttpResponse:
+def _page(request: KitchenRequest, photo: FacePhoto, form: RulerForm | None = None, status: int = 200) -> HttpResponse:
     """The page of a photograph: the comparison, the probe's curve, the ruler."""
-    view = view_of(found)
+    view = view_of(photo)
     chart = course = None
-    if found.cook is not None:
-        signed = getattr(found.cook, "sign_off", None)
-        kept = [(reading.at, reading.celsius) for reading in taken_readings(found.cook)] if signed else None
-        course = status_of(found.cook, kept)
+    if photo.cook is not None:
+        course = recorded_status(photo.cook)
         chart = cook_chart(course) if course.readings else None
-    measure = found.measure
+    measure = photo.measure
     probe_c = max((c for _, c in course.readings), default=None) if course else None
     context = {
-        "photo": found, "view": view, "chart": chart, "status": course, "start": found.cook and found.cook.started_at,
+        "photo": photo, "view": view, "chart": chart, "status": course, "start": photo.cook and photo.cook.started_at,
         "probe_c": probe_c, "is_denied": bool(view.core and probe_c is not None and view.core.denies(probe_c)),
-        "again_url": again_url(found, request.user.units),
-        "ruler_form": form or (RulerForm(None, found.cut, request.user.units, measure.mm) if measure else None),
-        "slice": slice_of(found, measure, found.ruler, measure.told)
-        if measure and measure.told and found.ruler else None,
+        "again_url": again_url(photo, request.user.units),
+        "ruler_form": form or (RulerForm(None, photo.cut, request.user.units, measure.mm) if measure else None),
+        "slice": slice_of(photo, measure, photo.ruler, measure.reading)
+        if measure and measure.reading and photo.ruler else None,
     }  # fmt: skip
     return render(request, "faces/face.html", context, status=status)
 
 
 def upright_photo(request: KitchenRequest, pk: uuid.UUID, number: int) -> HttpResponse:
     """The face as a measurement framed it, upright and in white light."""
-    found = photo_of(request, pk)
-    measure = next((row for row in found.measures.all() if row.pk == number), None)
-    if measure is None or not found.is_there:
+    photo = photo_of(request, pk)
+    measure = next((row for row in photo.measures.all() if row.pk == number), None)
+    if measure is None or not photo.is_there:
         raise Http404
     try:
-        data = upright_jpeg(found, measure)
+        data = upright_jpeg(photo, measure)
     except BadInput:
         raise Http404 from None
     return HttpResponse(data, content_type="image/jpeg", headers={"Cache-Control": CACHED})
@@ -83,13 +80,13 @@ def upright_photo(request: KitchenRequest, pk: uuid.UUID, number: int) -> HttpRe
 @require_POST
 def ruler(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Keep what a ruler and a probe say of the slice."""
-    found = photo_of(request, pk)
-    if found.measure is None:
+    photo = photo_of(request, pk)
+    if photo.measure is None:
         return redirect("faces:frame", pk=pk)
-    form = RulerForm(request.POST, found.cut, request.user.units, found.measure.mm)
+    form = RulerForm(request.POST, photo.cut, request.user.units, photo.measure.mm)
     if not form.is_valid():
-        return _page(request, found, form, 422)
-    actions.rule(found, request.user, form.cleaned_data["word"], form.bands(), form.cleaned_data["core_c"])
+        return _page(request, photo, form, 422)
+    actions.rule(photo, request.user, form.cleaned_data["word"], form.bands(), form.cleaned_data["core_c"])
     return redirect("faces:face", pk=pk)
 
 

@@ -32,15 +32,15 @@ def point_of(text: str) -> Point | None:
 
 def points_of(text: str) -> list[Point]:
     """Points from "x,y x,y"; what is none is left out."""
-    found = []
+    points = []
     for part in text.split()[:MOST_POINTS]:
         try:
             point = point_of(part)
         except ValidationError:
             continue
         if point is not None:
-            found.append(point)
-    return found
+            points.append(point)
+    return points
 
 
 class PointField(forms.CharField):

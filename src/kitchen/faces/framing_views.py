@@ -38,46 +38,46 @@ class Reading:
 
 def frame(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Lay the line across the face: as it was laid last, else as it is proposed."""
-    found = photo_of(request, pk)
-    if not found.is_there:
+    photo = photo_of(request, pk)
+    if not photo.is_there:
         return redirect("faces:face", pk=pk)
     request.enter_gate()  # type: ignore[attr-defined]
-    form = FrameForm(None, found.cut, request.user.units, found.measure.mm if found.measure else found.mm or None)
-    return _frame(request, found, form)
+    form = FrameForm(None, photo.cut, request.user.units, photo.measure.mm if photo.measure else photo.mm or None)
+    return _frame(request, photo, form)
 
 
-def _frame(request: KitchenRequest, found: FacePhoto, form: FrameForm, status: int = 200) -> HttpResponse:
-    outline, points, problem = _start(found)
+def _frame(request: KitchenRequest, photo: FacePhoto, form: FrameForm, status: int = 200) -> HttpResponse:
+    outline, points, problem = _start(photo)
     for name in points:
         if form.is_bound:
             try:
                 points[name] = form.fields[name].clean(request.POST.get(name, "")) or points[name]
             except ValidationError:
                 continue
-    mark = max(found.width, found.height) / MARKS
+    mark = max(photo.width, photo.height) / MARKS
     context = {
-        "photo": found, "form": form, "view": view_of(found), "outline": outline, "points": points,
-        "problem": problem, "edge_word": edge_word_of(found.cut), "handles": HANDLES, "mark_px": mark,
+        "photo": photo, "form": form, "view": view_of(photo), "outline": outline, "points": points,
+        "problem": problem, "edge_word": edge_word_of(photo.cut), "handles": HANDLES, "mark_px": mark,
         "touch_px": 2 * mark, "point_px": 0.16 * mark,
-        "is_first": all(row.refused for row in found.measures.all()),
+        "is_first": all(row.refused for row in photo.measures.all()),
     }  # fmt: skip
     return render(request, "faces/frame.html", context, status=status)
 
 
-def _start(found: FacePhoto) -> tuple[list[Any], dict[str, Any], str]:
+def _start(photo: FacePhoto) -> tuple[list[Any], dict[str, Any], str]:
     """Outline and points to begin with, and why there are none of a proposal."""
-    middle, high = found.width / 2, found.height
+    middle, high = photo.width / 2, photo.height
     points: dict[str, Any] = {"top": (middle, 0.3 * high), "under": (middle, 0.7 * high), "white": None}
     outline: list[Any] = []
     problem = ""
     try:
-        proposed = proposal_of(found, [], [])
+        proposed = proposal_of(photo, [], [])
         outline = list(proposed.outline)
         points = {"top": proposed.top, "under": proposed.under, "white": proposed.white}
     except BadInput as error:
         problem = error.message
-    if found.measure is not None:
-        points |= {name: tuple(point) for name, point in found.measure.frame.items()}
+    if photo.measure is not None:
+        points |= {name: tuple(point) for name, point in photo.measure.frame.items()}
     return outline, points, problem
 
 
@@ -85,11 +85,11 @@ def _start(found: FacePhoto) -> tuple[list[Any], dict[str, Any], str]:
 @computes
 def proposal(request: KitchenRequest, pk: uuid.UUID) -> JsonResponse:
     """The outline with the points that a cook says are on the piece or beside it, and the line across it."""
-    found = photo_of(request, pk)
+    photo = photo_of(request, pk)
     request.enter_gate()  # type: ignore[attr-defined]
     inside, outside = (points_of(request.POST.get(name, "")[:2000]) for name in ("inside", "outside"))
     try:
-        proposed = proposal_of(found, inside, outside)
+        proposed = proposal_of(photo, inside, outside)
     except BadInput as error:
         return JsonResponse({"problem": error.message})
     return JsonResponse({"outline": proposed.outline, "top": proposed.top, "under": proposed.under})
@@ -97,33 +97,33 @@ def proposal(request: KitchenRequest, pk: uuid.UUID) -> JsonResponse:
 
 def read(request: KitchenRequest, pk: uuid.UUID) -> None:
     """Read a photograph, and work out what its plan promised, before the transaction."""
-    found = photo_of(request, pk)
-    form = FrameForm(request.POST, found.cut, request.user.units)
-    if form.is_valid() and found.is_there:
-        prepare(request, lambda: _read(found, form.cleaned_data))
+    photo = photo_of(request, pk)
+    form = FrameForm(request.POST, photo.cut, request.user.units)
+    if form.is_valid() and photo.is_there:
+        prepare(request, lambda: _read(photo, form.cleaned_data))
     else:
         prepare(request, lambda: None)
 
 
-def _read(found: FacePhoto, typed: dict[str, Any]) -> Reading:
+def _read(photo: FacePhoto, typed: dict[str, Any]) -> Reading:
     frame = Framed(typed["top"], typed["under"], typed["white"])
-    return Reading(*answer_of(found, frame, typed["mm"]), promise_of(found.cook) if found.cook else None)
+    return Reading(*answer_of(photo, frame, typed["mm"]), promise_of(photo.cook) if photo.cook else None)
 
 
 @require_POST
 @works_out_first(read)
 def measure(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Keep what was read, or why it was refused."""
-    found = photo_of(request, pk)
-    form = FrameForm(request.POST, found.cut, request.user.units)
-    if not found.is_there:
+    photo = photo_of(request, pk)
+    form = FrameForm(request.POST, photo.cut, request.user.units)
+    if not photo.is_there:
         return redirect("faces:face", pk=pk)
     reading = prepared(request, Reading)
     if not form.is_valid() or reading is None:
-        return _frame(request, found, form, 422)
+        return _frame(request, photo, form, 422)
     typed = form.cleaned_data
     actions.measure(
-        found, request.user, reading.frame, typed["mm"], reading.answer, reading.promised, typed["guess_word"],
+        photo, request.user, reading.frame, typed["mm"], reading.answer, reading.promised, typed["guess_word"],
         typed["guess_mm"],
     )  # fmt: skip
     return redirect("faces:face", pk=pk)

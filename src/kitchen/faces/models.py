@@ -94,7 +94,7 @@ class FaceMeasure(KitchenOwned):
         return str(self.answer.get("refused") or "")
 
     @property
-    def told(self) -> dict[str, Any] | None:
+    def reading(self) -> dict[str, Any] | None:
         """The reading; None if it was refused."""
         return None if self.refused else dict(self.answer)
 

@@ -48,10 +48,10 @@ class CoreSeen:
         return not self.low_c - PROBE_NEAR_K <= celsius <= self.high_c + PROBE_NEAR_K
 
 
-def core_of(told: Mapping[str, Any], promised: Mapping[str, Any] | None) -> CoreSeen:
+def core_of(reading: Mapping[str, Any], promised: Mapping[str, Any] | None) -> CoreSeen:
     """What the colour of the middle tells of its heat; with a plan by what the planned face would look like."""
     shift = promised["peak_c"] - promised["core_c"]["p50"] if promised and "peak_c" in promised else None
-    low, middle, high = (told["core_c"][key] + (shift or 0.0) for key in ("p10", "p50", "p90"))
+    low, middle, high = (reading["core_c"][key] + (shift or 0.0) for key in ("p10", "p50", "p90"))
     return CoreSeen(middle, low, high, shift is not None)
 
 
@@ -92,9 +92,9 @@ class FaceView:
         return self.comparison.rows if self.comparison else ()
 
     @property
-    def told(self) -> dict[str, Any] | None:
+    def reading(self) -> dict[str, Any] | None:
         """The reading."""
-        return self.measure.told if self.measure else None
+        return self.measure.reading if self.measure else None
 
     @property
     def is_as_promised(self) -> bool:
@@ -109,28 +109,28 @@ def edge_word_of(cut_id: str) -> str:
 
 def eye_of(measure: FaceMeasure, cut_id: str) -> Eye | None:
     """How good a guess was; None without one, or without a measurement."""
-    told = measure.told
-    if told is None or not (measure.guess_word or measure.guess_mm is not None):
+    reading = measure.reading
+    if reading is None or not (measure.guess_word or measure.guess_mm is not None):
         return None
     word = edge_word_of(cut_id)
-    said_mm = measure.guess_mm if word and word != told["middle"] else None  # what is grey through has no edge
-    edge = across(told, word) / 2.0
+    said_mm = measure.guess_mm if word and word != reading["middle"] else None  # what is grey through has no edge
+    edge = across(reading, word) / 2.0
     off = None if said_mm is None else said_mm - edge
-    return Eye(measure.guess_word, measure.guess_word == told["middle"], said_mm, edge, off)
+    return Eye(measure.guess_word, measure.guess_word == reading["middle"], said_mm, edge, off)
 
 
 def view_of(photo: FacePhoto) -> FaceView:
     """A photograph with its newest measurement."""
     measure = photo.measure
-    told = measure.told if measure else None
+    reading = measure.reading if measure else None
     promised = measure.promised if measure else None
-    comparison = compared(photo.cut, told, promised, measure.mm) if measure and told else None
+    comparison = compared(photo.cut, reading, promised, measure.mm) if measure and reading else None
     says = sentences(comparison, (promised or {}).get("heat", ""), promised is not None) if comparison else []
-    drawing = face_compare(photo.cut, measure.frame, measure.mm, told, promised) if measure else None
+    drawing = face_compare(photo.cut, measure.frame, measure.mm, reading, promised) if measure else None
     guesses = [eye for row in photo.measures.all() if (eye := eye_of(row, photo.cut)) is not None]
     return FaceView(
         photo, measure, comparison, drawing, tuple(says), guesses[0] if guesses else None, edge_word_of(photo.cut),
-        core_of(told, promised) if told else None,
+        core_of(reading, promised) if reading else None,
     )  # fmt: skip
 
 
@@ -147,11 +147,11 @@ def rows_of(cook: Cook) -> list[dict[str, Any]]:
 
 
 def _row(view: FaceView) -> dict[str, Any]:
-    measure, told = view.measure, view.told
+    measure, reading = view.measure, view.reading
     return {
         "sha256": view.photo.sha256, "at": view.photo.at.isoformat(), "by": str(view.photo.by),
         "says": list(view.says), "is_there": view.photo.is_there, "refused": measure.refused if measure else "",
-        "bands_mm": told["bands_mm"] if told else None, "middle": told["middle"] if told else "",
+        "bands_mm": reading["bands_mm"] if reading else None, "middle": reading["middle"] if reading else "",
         "core_c": {"p10": view.core.low_c, "p50": view.core.middle_c, "p90": view.core.high_c} if view.core else None,
     }  # fmt: skip
 

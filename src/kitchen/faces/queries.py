@@ -16,8 +16,8 @@ from .presenters import with_all
 
 def photo_of(request: KitchenRequest, pk: uuid.UUID) -> FacePhoto:
     """A photograph of the request's kitchen, or 404."""
-    found: FacePhoto = get_object_or_404(with_all(FacePhoto.objects.of(request.kitchen)), pk=pk)
-    return found
+    photo: FacePhoto = get_object_or_404(with_all(FacePhoto.objects.of(request.kitchen)), pk=pk)
+    return photo
 
 
 def cook_of(request: KitchenRequest, text: str | None) -> Cook | None:

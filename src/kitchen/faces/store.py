@@ -46,8 +46,8 @@ def digest_of(data: bytes) -> str:
 
 def used_bytes(kitchen: Kitchen) -> int:
     """How much room a kitchen's pictures take."""
-    kept = FacePhoto.objects.of(kitchen).filter(removal=None).aggregate(sum=Sum("bytes"))
-    return int(kept["sum"] or 0)
+    total = FacePhoto.objects.of(kitchen).filter(removal=None).aggregate(sum=Sum("bytes"))
+    return int(total["sum"] or 0)
 
 
 def keep(kitchen: Kitchen, jpeg: bytes) -> str:

@@ -95,7 +95,7 @@ class FaceStudy:
 
     @property
     def cores(self) -> Count:
-        """Probes within the band that was told."""
+        """Probes within the band that was reading."""
         known = [each.core_holds for each in self.slices if each.core_holds is not None]
         return Count(sum(known), len(known), GOOD["cores"])
 
@@ -108,27 +108,28 @@ def study_of(kitchen: Kitchen) -> FaceStudy:
         measure, ruler = photo.measure, photo.ruler
         if ruler is None or measure is None:
             continue
-        if measure.told is None:
+        if measure.reading is None:
             refused.append(photo)
         else:
-            slices.append(slice_of(photo, measure, ruler, measure.told))
+            slices.append(slice_of(photo, measure, ruler, measure.reading))
     return FaceStudy(tuple(slices), tuple(refused))
 
 
-def slice_of(photo: FacePhoto, measure: FaceMeasure, ruler: FaceRuler, told: dict[str, Any]) -> Slice:
-    """One slice: its edges by both, its word, and whether the probe is within what was told."""
-    core, told_c = ruler.core_c, told["core_c"]
+def slice_of(photo: FacePhoto, measure: FaceMeasure, ruler: FaceRuler, reading: dict[str, Any]) -> Slice:
+    """One slice: its edges by both, its word, and whether the probe is within what was reading."""
+    core, seen_c = ruler.core_c, reading["core_c"]
     return Slice(
-        photo, measure, ruler, tuple(_edges(photo, ruler, told)), ruler.word == told["middle"] if ruler.word else None,
-        None if core is None else told_c["p10"] <= core <= told_c["p90"],
+        photo, measure, ruler, tuple(_edges(photo, ruler, reading)),
+        ruler.word == reading["middle"] if ruler.word else None,
+        None if core is None else seen_c["p10"] <= core <= seen_c["p90"],
     )  # fmt: skip
 
 
-def _edges(photo: FacePhoto, ruler: FaceRuler, told: dict[str, Any]) -> Iterator[Edge]:
+def _edges(photo: FacePhoto, ruler: FaceRuler, reading: dict[str, Any]) -> Iterator[Edge]:
     depth = [0.0, 0.0]
     for word in band_words(photo.cut)[:-1]:
-        mm = told["bands_mm"].get(word, 0.0)
-        if word == told["middle"] or not isinstance(mm, list):
+        mm = reading["bands_mm"].get(word, 0.0)
+        if word == reading["middle"] or not isinstance(mm, list):
             return  # the middle has no end
         depth = [depth[0] + mm[0], depth[1] + mm[1]]
         for side, name in enumerate(("top", "underside")):

@@ -116,15 +116,15 @@ def _refused(request: KitchenRequest, cook: Cook | None, form: PieceForm | None,
 def known(request: KitchenRequest) -> JsonResponse:
     """Where the photograph of a file is, by its digest as it was sent; nothing if it was not."""
     cook = cook_of(request, request.GET.get("cook"))
-    found = actions.known(request.kitchen, clean_text(request.GET.get("sha256"), 64), cook)
-    return JsonResponse({"url": found.get_absolute_url() if found else None})
+    photo = actions.known(request.kitchen, clean_text(request.GET.get("sha256"), 64), cook)
+    return JsonResponse({"url": photo.get_absolute_url() if photo else None})
 
 
-def photo(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
+def picture(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """The picture itself, as large as it is asked for."""
-    found = photo_of(request, pk)
-    path = path_of(found)
-    if not found.is_there or not path.is_file():
+    photo = photo_of(request, pk)
+    path = path_of(photo)
+    if not photo.is_there or not path.is_file():
         raise Http404
     wanted = request.GET.get("w", "")
     longest = int(wanted) if wanted.isdecimal() and int(wanted) in SIZES else None
@@ -136,11 +136,11 @@ def photo(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
 @chef_required
 def remove(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     """Keep the picture no longer; its record stays."""
-    found = photo_of(request, pk)
+    photo = photo_of(request, pk)
     why = clean_text(request.POST.get("why"), 300)
     if not why:
         messages.error(request, "Enter why the photograph is removed.")
     else:
-        actions.remove(found, request.user, why)
+        actions.remove(photo, request.user, why)
         messages.success(request, "The photograph was removed. What was measured on it stays.")
     return redirect("faces:face", pk=pk)

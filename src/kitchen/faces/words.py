@@ -44,5 +44,5 @@ def sentence(finding: Finding, heat: str) -> str:
 
 def sentences(comparison: Comparison, heat: str, has_promise: bool) -> list[str]:
     """Everything a comparison says."""
-    said = [sentence(finding, heat) for finding in comparison.findings]
-    return said or ([AS_PROMISED] if has_promise else [])
+    lines = [sentence(finding, heat) for finding in comparison.findings]
+    return lines or ([AS_PROMISED] if has_promise else [])

@@ -73,9 +73,9 @@ def face_seen(cook: Cook) -> FaceSeen | None:
     """The newest photograph of a cook's cut face that could be read; None without one."""
     for photo in cook.faces.order_by("-at").prefetch_related("measures"):
         measure = photo.measure
-        if measure is not None and measure.told is not None:
+        if measure is not None and measure.reading is not None:
             at_s = max((photo.at - cook.started_at).total_seconds(), 1.0)
-            return FaceSeen.of(photo.cut, measure.told, measure.mm, at_s)
+            return FaceSeen.of(photo.cut, measure.reading, measure.mm, at_s)
     return None
 
 

@@ -13,7 +13,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from kitchen.line.cook_readings import readings_of
+from kitchen.line.cook_status import CookStatus
 from kitchen.line.models import Cook
+from kitchen.line.queries import status_of
 
 from .models import SignedReadings, SignOff
 
@@ -57,6 +59,12 @@ def taken_readings(cook: Cook) -> list[Taken]:
             bytes(copied.packed)
         )  # the first signatures did not copy who held the probe
     ]
+
+
+def recorded_status(cook: Cook) -> CookStatus:
+    """The course of a cook, of a signed one by the readings as they were signed."""
+    is_signed = getattr(cook, "sign_off", None) is not None
+    return status_of(cook, [(taken.at, taken.celsius) for taken in taken_readings(cook)] if is_signed else None)
 
 
 def packed(rows: list[list[Any]]) -> bytes:

@@ -23,12 +23,11 @@ from kitchen.line.cook_faces import faces_shown
 from kitchen.line.cook_readings import came_late
 from kitchen.line.errors import LineError
 from kitchen.line.picture import cook_chart, forecasts_moved
-from kitchen.line.queries import status_of
 from kitchen.web import KitchenRequest, attachment, clean_text
 
 from . import actions
 from .corrected_readings import core_check_events
-from .evidence import taken_readings
+from .evidence import recorded_status, taken_readings
 from .queries import finished, row_of
 from .queries import found as found_by
 from .record import record_of, record_state
@@ -51,8 +50,7 @@ def record(request: KitchenRequest, pk: uuid.UUID) -> HttpResponse:
     page = Paginator(found_by(request.kitchen, query), PER_PAGE).get_page(request.GET.get("page"))
     signed = getattr(cook, "sign_off", None)
     record_data = signed.record if signed else record_of(cook)
-    kept = [(reading.at, reading.celsius) for reading in taken_readings(cook)] if signed else None
-    status = None if cook.goes_by_steps else status_of(cook, kept)
+    status = None if cook.goes_by_steps else recorded_status(cook)
     late, after_signing = came_late(cook)
     context = {
         "late_readings": late,

@@ -36,6 +36,6 @@ class Command(BaseCommand):
                 self.stdout.write(f"{kitchen}: {count} photographs past their time were removed.")
             sweep(kitchen)
         anchor_all()
-        kept = int(os.environ.get("EMBER_BACKUPS_KEPT", KEPT))
-        call_command("backup", why="nightly", keep=kept, stdout=self.stdout)
+        backups_kept = int(os.environ.get("EMBER_BACKUPS_KEPT", KEPT))
+        call_command("backup", why="nightly", keep=backups_kept, stdout=self.stdout)
         beat(Beat.MAINTENANCE)
