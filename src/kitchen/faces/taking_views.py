@@ -92,6 +92,8 @@ def take(request: KitchenRequest) -> HttpResponse:
     if cook is None:
         form = PieceForm(request.POST, request.user.units)
         if not form.is_valid() and not sent.problem:
+            if HEADER in request.headers:
+                messages.error(request, " ".join(str(error) for errors in form.errors.values() for error in errors))
             return _new(request, None, form, status=422)
     if sent.kept is None:
         return _refused(request, cook, form, sent.problem)

@@ -127,7 +127,7 @@ document.addEventListener("submit", async (event) => {
     fileName: file.name || "photo.jpg", at: Math.round(kitchenNow()), person: document.body.dataset.person ?? "",
     name: document.querySelector("h1")?.textContent.trim() ?? "", sha256: await digestOf(file),
   };
-  form.reset();
+  for (const each of form.querySelectorAll("input[type=file]")) each.value = ""; // what was typed stays
   if (store.isOpen()) photo.id = await store.savePhoto(photo);
   photo.isFresh = true;
   queue.push(photo);
